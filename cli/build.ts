@@ -1,0 +1,60 @@
+import { mkdir, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { measureCue } from '../core/cues';
+import { documentFromRecipe, Engine, flattenAlbedo, parseRecipe } from '../core/engine';
+import { CoreError } from '../core/errors';
+import { encodePng, writeUnlitGlb } from '../core/formats';
+import { createWasmKernels } from '../core/kernels';
+import { requireUvs, triangleCount } from '../core/mesh';
+import { contentHash } from '../core/math';
+import { measureSurface } from '../core/surface';
+import { readBytes, readModelFile, readOptions, sizeOption, textOption } from './options';
+
+export async function runBuild(args: readonly string[]): Promise<void> {
+  const { model, values } = readOptions(args, { recipe: { type: 'string' }, out: { type: 'string' } });
+  const size = sizeOption(values);
+  const out = textOption(values, 'out');
+  const recipeFile = textOption(values, 'recipe');
+  const recipe = parseRecipe(parseJson(await readBytes(recipeFile), recipeFile));
+  const mesh = requireUvs(await readModelFile(model));
+
+  const surface = measureSurface(mesh, size);
+  const engine = new Engine({
+    mesh,
+    surface,
+    kernels: createWasmKernels(),
+    document: documentFromRecipe(recipe, size),
+  });
+  for (const spec of engine.missingCues()) engine.setCue(spec, measureCue(mesh, surface, spec));
+  const picture = flattenAlbedo(engine, { size, bleed: Infinity });
+  const png = encodePng(picture);
+  const report = {
+    recipe: recipe.name,
+    size,
+    triangles: triangleCount(mesh),
+    parts: mesh.parts.map((name) => ({ name, color: localColorOf(recipe, name) })),
+    layers: recipe.layers.map(({ name, kind }) => ({ name, kind })),
+    coveredTexels: surface.coveredTexels,
+    texelHash: contentHash(picture.rgba),
+  };
+  await mkdir(out, { recursive: true });
+  await writeFile(join(out, 'albedo.png'), png);
+  await writeFile(join(out, 'model.glb'), await writeUnlitGlb(mesh, recipe.name, png));
+  await writeFile(join(out, 'report.json'), `${JSON.stringify(report, null, 2)}\n`);
+  process.stdout.write(
+    values['json'] ? `${JSON.stringify(report)}\n` : `albedo.png, model.glb and report.json written to ${out}\n`,
+  );
+}
+
+function localColorOf(recipe: ReturnType<typeof parseRecipe>, part: string): string | null {
+  const layer = recipe.layers.find((l) => l.kind === 'local');
+  return layer ? (layer.colors[part] ?? layer.fallback) : null;
+}
+
+function parseJson(bytes: Uint8Array, name: string): unknown {
+  try {
+    return JSON.parse(new TextDecoder().decode(bytes));
+  } catch (cause) {
+    throw new CoreError('document-invalid', `“${name}” is not JSON. A recipe is described in docs/recipe.md.`, { cause });
+  }
+}

@@ -1,0 +1,39 @@
+import { boundsOf, countOddEdges, edgeTable, triangleCount, vertexCount, weldExact, type Mesh, type UvMesh } from '../core/mesh';
+import { measureSurface, uvFigures } from '../core/surface';
+import { readModelFile, readOptions, sizeOption } from './options';
+
+export async function runInspect(args: readonly string[]): Promise<void> {
+  const { model, values } = readOptions(args, {});
+  const size = sizeOption(values);
+  const mesh = await readModelFile(model);
+  process.stdout.write(`${JSON.stringify(inspect(mesh, size), null, values['json'] ? 0 : 2)}\n`);
+}
+
+/** What a model holds; UV figures are counted on a sheet of `size` texels a side. */
+export function inspect(mesh: Mesh, size: number) {
+  const trianglesOf = new Array<number>(mesh.parts.length).fill(0);
+  for (const part of mesh.faceParts) trianglesOf[part]!++;
+  const edges = edgeTable(mesh.indices, weldExact({ data: mesh.positions, stride: 3 }));
+  return {
+    vertices: vertexCount(mesh),
+    triangles: triangleCount(mesh),
+    parts: mesh.parts.map((name, i) => ({ name, triangles: trianglesOf[i]! })),
+    bounds: boundsOf(mesh.positions),
+    uv: uvReport(mesh, size),
+    edges: countOddEdges(edges),
+  };
+}
+
+function uvReport(mesh: Mesh, size: number) {
+  if (!mesh.uvs) {
+    return { present: false, islands: 0, coveredTexels: 0, overlappedTexels: 0, outOfRange: 0, flipped: 0 };
+  }
+  const map = measureSurface(mesh as UvMesh, size);
+  return {
+    present: true,
+    islands: map.islands,
+    coveredTexels: map.coveredTexels,
+    overlappedTexels: map.overlappedTexels,
+    ...uvFigures(mesh as UvMesh),
+  };
+}

@@ -1,0 +1,88 @@
+import { readFile } from 'node:fs/promises';
+import { basename, dirname, join } from 'node:path';
+import { parseArgs, type ParseArgsConfig } from 'node:util';
+import { readModel } from '../core/formats';
+import type { Mesh } from '../core/mesh';
+import { isSheetSize, SHEET_SIZES, type SheetSize } from '../core/surface';
+
+/** Bad use of the command line: exit code 2. */
+export class UsageError extends Error {}
+
+type Values = Record<string, string | boolean | undefined>;
+
+/** @throws UsageError */
+export function readOptions(
+  args: readonly string[],
+  options: NonNullable<ParseArgsConfig['options']>,
+): { model: string; values: Values } {
+  try {
+    const parsed = parseArgs({
+      args: [...args],
+      allowPositionals: true,
+      options: { json: { type: 'boolean' }, size: { type: 'string' }, ...options },
+    });
+    const [model, ...more] = parsed.positionals;
+    if (!model) throw new UsageError('Name the model file. --help tells more.');
+    if (more.length) throw new UsageError(`One model at a time: “${more[0]}” is one too many.`);
+    return { model, values: parsed.values as Values };
+  } catch (error) {
+    if (error instanceof UsageError) throw error;
+    throw new UsageError(error instanceof Error ? error.message : String(error));
+  }
+}
+
+/** @throws UsageError */
+export function sizeOption(values: Values): SheetSize {
+  const size = Number(values['size'] ?? 1024);
+  if (!isSheetSize(size)) {
+    throw new UsageError(`--size ${String(values['size'])} can't be used; choose one of ${SHEET_SIZES.join(', ')}.`);
+  }
+  return size;
+}
+
+/** @throws UsageError */
+export function textOption(values: Values, name: string): string {
+  const value = values[name];
+  if (typeof value !== 'string' || value === '') throw new UsageError(`--${name} is missing. --help tells more.`);
+  return value;
+}
+
+/** @throws UsageError */
+export function numberOption(values: Values, name: string, fallback: number): number {
+  const value = values[name];
+  if (value === undefined) return fallback;
+  const n = Number(value);
+  if (value === '' || !Number.isFinite(n)) throw new UsageError(`--${name} ${String(value)} is not a number.`);
+  return n;
+}
+
+/** @throws UsageError if the file can't be opened */
+export async function readBytes(file: string): Promise<Uint8Array> {
+  try {
+    return new Uint8Array(await readFile(file));
+  } catch (error) {
+    const code = (error as { code?: string }).code;
+    throw new UsageError(
+      code === 'ENOENT' ? `There is no file “${file}”.` : `“${file}” can't be opened (${code ?? 'unknown'}).`,
+    );
+  }
+}
+
+/** Reads a model; a glTF's .bin and pictures are looked for beside it. */
+export async function readModelFile(file: string): Promise<Mesh> {
+  const bytes = await readBytes(file);
+  const companions = new Map<string, Uint8Array>();
+  if (/\.gltf$/i.test(file)) {
+    for (const uri of urisOf(bytes)) {
+      const path = join(dirname(file), decodeURIComponent(uri));
+      const found = await readFile(path).catch(() => null);
+      if (found) companions.set(basename(path), new Uint8Array(found));
+    }
+  }
+  return readModel(basename(file), bytes, companions);
+}
+
+function urisOf(bytes: Uint8Array): string[] {
+  const text = new TextDecoder().decode(bytes);
+  return [...text.matchAll(/"uri"\s*:\s*"(?!data:)([^"]+)"/g)].map((m) => m[1]!);
+}

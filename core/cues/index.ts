@@ -1,0 +1,6 @@
+export * from './cue';
+export * from './ray-scene';
+export * from './any-hit';
+export * from './occlusion';
+export * from './simple-cues';
+export * from './measure-cue';

@@ -1,0 +1,212 @@
+import { WasmArena } from '../kernels';
+import { cosineDirections } from '../math';
+import type { UvMesh } from '../mesh';
+import { islandAt, SUB, texelIndex, texelPosition, TILE_TEXELS, type SurfaceMap } from '../surface';
+import type { OcclusionSpec } from './cue';
+import { NODE_FLOATS, type RayScene } from './ray-scene';
+
+/** The surface data that rays start from. */
+export type RaySurface = Pick<SurfaceMap, 'size' | 'px' | 'py' | 'pz' | 'nx' | 'ny' | 'nz' | 'face'>;
+
+/** Rays start this far off the surface, in parts of the model's diagonal: 30 times the rounding of 32-bit positions. */
+const LIFT = 2e-5;
+
+/** Points that go through the kernel at a time. */
+const BATCH = 4096;
+
+/** Neighbouring texels turn their rays differently; 16 turns in a 4 x 4 pattern are averaged out again by `smoothCue`. */
+const TURN_PATTERN = [0, 8, 2, 10, 12, 4, 14, 6, 3, 11, 1, 9, 15, 7, 13, 5] as const;
+
+export interface OcclusionCaster {
+  /**
+   * Open part of the sky of every texel of a tile, times 65535; 0 where nothing lies.
+   *
+   * @param coarse one value for each 4 x 4 texels, with a quarter of the rays: a first look
+   * @returns one value a texel in tile order
+   */
+  tile(tile: number, coarse: boolean): Uint16Array;
+}
+
+/**
+ * Cosine-weighted occlusion by ray casting. What a smooth normal's hemisphere would send into its own flat triangle is
+ * mirrored out of it, so that low-polygon shapes don't darken themselves.
+ */
+export function createOcclusionCaster(
+  mesh: UvMesh,
+  scene: RayScene,
+  map: RaySurface,
+  spec: OcclusionSpec,
+): OcclusionCaster {
+  const arena = new WasmArena(
+    scene.nodes.byteLength + scene.packets.byteLength + BATCH * (36 + 1 + 2) + spec.rays * 24 + 2048 + 1024,
+  );
+  const copyIn = (data: Float32Array): Float32Array => {
+    const to = arena.f32(data.length);
+    // As integers: child numbers must not pass through a float.
+    new Int32Array(to.buffer, to.byteOffset, to.length).set(
+      new Int32Array(data.buffer, data.byteOffset, data.length),
+    );
+    return to;
+  };
+  const nodes = copyIn(scene.nodes.length ? scene.nodes : new Float32Array(NODE_FLOATS));
+  const packets = copyIn(scene.packets);
+  const fineRays = spec.rays;
+  const coarseRays = Math.max(4, Math.round(spec.rays / 4));
+  const fine = copyIn(cosineDirections(fineRays));
+  const rough = copyIn(cosineDirections(Math.min(coarseRays, fineRays)));
+  const circle = arena.f32(512);
+  for (let i = 0; i < 256; i++) {
+    circle[i * 2] = Math.cos((i / 256) * 2 * Math.PI);
+    circle[i * 2 + 1] = Math.sin((i / 256) * 2 * Math.PI);
+  }
+  const points = arena.f32(BATCH * 9);
+  const turns = arena.u8(BATCH);
+  const results = arena.u16(BATCH);
+  const tmax = spec.reach === null ? scene.diagonal * 2 : spec.reach * scene.diagonal;
+  const lift = scene.diagonal * LIFT;
+
+  const cast = (texels: readonly number[], dirs: Float32Array): void => {
+    for (let k = 0; k < texels.length; k++) {
+      const i = texels[k]!;
+      writePoint(mesh, map, i, lift, points, k * 9);
+      const [x, y] = texelPosition(map.size, i);
+      turns[k] = TURN_PATTERN[(y & 3) * 4 + (x & 3)]! * 16;
+    }
+    arena.run.openness(
+      nodes.byteOffset,
+      packets.byteOffset,
+      points.byteOffset,
+      turns.byteOffset,
+      texels.length,
+      dirs.byteOffset,
+      dirs.length / 3,
+      circle.byteOffset,
+      tmax,
+      results.byteOffset,
+    );
+  };
+
+  return {
+    tile(tile, coarse) {
+      const out = new Uint16Array(TILE_TEXELS);
+      const base = tile * TILE_TEXELS;
+      const texels: number[] = [];
+      if (!coarse) {
+        for (let i = 0; i < TILE_TEXELS; i++) if (map.face[base + i]! >= 0) texels.push(base + i);
+        cast(texels, fine);
+        texels.forEach((t, k) => (out[t - base] = results[k]!));
+        return out;
+      }
+      const cells = coarseCells(map, base);
+      cast(cells.map((c) => c.first), rough);
+      cells.forEach((c, k) => {
+        for (const t of c.texels) out[t - base] = results[k]!;
+      });
+      return out;
+    },
+  };
+}
+
+/** The filled texels of a tile by blocks of 4 x 4. */
+function coarseCells(map: RaySurface, base: number): { first: number; texels: number[] }[] {
+  const cells = new Map<number, number[]>();
+  for (let i = 0; i < TILE_TEXELS; i++) {
+    if (map.face[base + i]! < 0) continue;
+    const cell = (i >> 10) * 64 + ((i >> 7) & 7) * 8 + ((i & (SUB - 1)) >> 2);
+    const list = cells.get(cell);
+    if (list) list.push(base + i);
+    else cells.set(cell, [base + i]);
+  }
+  return [...cells.values()].map((texels) => ({ first: texels[texels.length >> 1]!, texels }));
+}
+
+/** Origin, normal and face normal of texel i. */
+function writePoint(mesh: UvMesh, map: RaySurface, i: number, lift: number, out: Float32Array, o: number): void {
+  const f = map.face[i]! * 3;
+  const a = mesh.indices[f]! * 3;
+  const b = mesh.indices[f + 1]! * 3;
+  const c = mesh.indices[f + 2]! * 3;
+  const p = mesh.positions;
+  const ux = p[b]! - p[a]!;
+  const uy = p[b + 1]! - p[a + 1]!;
+  const uz = p[b + 2]! - p[a + 2]!;
+  const vx = p[c]! - p[a]!;
+  const vy = p[c + 1]! - p[a + 1]!;
+  const vz = p[c + 2]! - p[a + 2]!;
+  let fx = uy * vz - uz * vy;
+  let fy = uz * vx - ux * vz;
+  let fz = ux * vy - uy * vx;
+  const l = Math.hypot(fx, fy, fz);
+  let nx = map.nx[i]! / 32767;
+  let ny = map.ny[i]! / 32767;
+  let nz = map.nz[i]! / 32767;
+  const nl = Math.hypot(nx, ny, nz) || 1;
+  nx /= nl;
+  ny /= nl;
+  nz /= nl;
+  if (l > 0) {
+    fx /= l;
+    fy /= l;
+    fz /= l;
+  } else {
+    fx = nx;
+    fy = ny;
+    fz = nz;
+  }
+  // A face wound the other way than its normals is lifted to the side that its normals show.
+  if (fx * nx + fy * ny + fz * nz < 0) {
+    fx = -fx;
+    fy = -fy;
+    fz = -fz;
+  }
+  out[o] = map.px[i]! + fx * lift;
+  out[o + 1] = map.py[i]! + fy * lift;
+  out[o + 2] = map.pz[i]! + fz * lift;
+  out[o + 3] = nx;
+  out[o + 4] = ny;
+  out[o + 5] = nz;
+  out[o + 6] = fx;
+  out[o + 7] = fy;
+  out[o + 8] = fz;
+}
+
+const SMOOTH_REACH = 2;
+
+/**
+ * Averages a ray-cast cue over 5 x 5 texels that lie near one another on the model, on one island and on much the same side,
+ * which evens out the pattern of the rays.
+ *
+ * @param values 0..65535, tiled order
+ */
+export function smoothCue(map: SurfaceMap, values: Uint16Array): Uint16Array {
+  const { size, px, py, pz, nx, ny, nz } = map;
+  const out = new Uint16Array(values.length);
+  const far = (map.texelLength * SMOOTH_REACH * 3) ** 2;
+  const sameSide = 0.9 * 32767 * 32767;
+  for (let y = 0; y < size; y++) {
+    for (let x = 0; x < size; x++) {
+      const i = texelIndex(size, x, y);
+      if (map.face[i]! < 0) continue;
+      const island = islandAt(map, i);
+      let sum = 0;
+      let weight = 0;
+      for (let v = Math.max(0, y - SMOOTH_REACH); v <= Math.min(size - 1, y + SMOOTH_REACH); v++) {
+        for (let u = Math.max(0, x - SMOOTH_REACH); u <= Math.min(size - 1, x + SMOOTH_REACH); u++) {
+          const j = texelIndex(size, u, v);
+          if (map.face[j]! < 0 || islandAt(map, j) !== island) continue;
+          const dx = px[j]! - px[i]!;
+          const dy = py[j]! - py[i]!;
+          const dz = pz[j]! - pz[i]!;
+          if (dx * dx + dy * dy + dz * dz > far) continue;
+          if (nx[i]! * nx[j]! + ny[i]! * ny[j]! + nz[i]! * nz[j]! < sameSide) continue;
+          // Weights 1 2 2 2 1 each way give every one of the 16 turns the same share.
+          const w = (Math.abs(u - x) < SMOOTH_REACH ? 2 : 1) * (Math.abs(v - y) < SMOOTH_REACH ? 2 : 1);
+          sum += values[j]! * w;
+          weight += w;
+        }
+      }
+      out[i] = Math.round(sum / weight);
+    }
+  }
+  return out;
+}

@@ -1,0 +1,128 @@
+import { z } from 'zod';
+import { hexColor } from '../color';
+import { cueSpec } from '../cues';
+import { CoreError } from '../errors';
+import { DEFAULT_LIGHT_PLAN, lightPlan } from '../light';
+import { blendMode } from '../stack';
+import { SHEET_SIZES } from '../surface';
+
+const layerBase = {
+  id: z.int().nonnegative(),
+  name: z.string().min(1).max(80),
+  visible: z.boolean(),
+  opacity: z.number().min(0).max(1),
+  blend: blendMode,
+};
+
+/** Local colours: one flat colour a part. */
+const localLayer = z.strictObject({
+  kind: z.literal('local'),
+  ...layerBase,
+  /** By part name. */
+  colors: z.record(z.string(), hexColor),
+  /** For parts that have none. */
+  fallback: hexColor,
+});
+
+/** How a cue becomes a mask: `low` and below gives 0, `high` and above 1, `gamma` bends what lies between. */
+const levels = z.strictObject({
+  low: z.number().min(0).max(1),
+  high: z.number().min(0).max(1),
+  gamma: z.number().min(0.1).max(10),
+});
+
+/** One colour laid through a cue. */
+const washLayer = z.strictObject({
+  kind: z.literal('wash'),
+  ...layerBase,
+  color: hexColor,
+  source: cueSpec,
+  levels,
+  invert: z.boolean(),
+});
+
+/** The document's light plan as paint. */
+const lightLayer = z.strictObject({ kind: z.literal('light'), ...layerBase });
+
+/** Painted by hand; the pixels are kept beside the document. */
+const paintLayer = z.strictObject({ kind: z.literal('paint'), ...layerBase });
+
+export const layerSchema = z.discriminatedUnion('kind', [localLayer, washLayer, lightLayer, paintLayer]);
+
+export const swatchSchema = z.strictObject({
+  id: z.int().nonnegative(),
+  name: z.string().max(60),
+  color: hexColor,
+});
+
+export const referenceSchema = z.strictObject({
+  id: z.int().nonnegative(),
+  name: z.string().max(120),
+  width: z.int().positive(),
+  height: z.int().positive(),
+});
+
+export const documentSchema = z.strictObject({
+  version: z.literal(1),
+  name: z.string().min(1).max(120),
+  sheetSize: z.union(SHEET_SIZES.map((n) => z.literal(n))),
+  /** From the ground up. */
+  layers: z.array(layerSchema).max(200),
+  light: lightPlan,
+  palette: z.array(swatchSchema).max(1000),
+  references: z.array(referenceSchema).max(100),
+  /** The next free id for layers, swatches and references. */
+  nextId: z.int().nonnegative(),
+});
+
+export type Layer = z.infer<typeof layerSchema>;
+export type LayerKind = Layer['kind'];
+export type LocalLayer = z.infer<typeof localLayer>;
+export type WashLayer = z.infer<typeof washLayer>;
+export type Levels = z.infer<typeof levels>;
+export type Swatch = z.infer<typeof swatchSchema>;
+export type Reference = z.infer<typeof referenceSchema>;
+export type ProjectDocument = z.infer<typeof documentSchema>;
+
+/** Local colours that every new project begins with. */
+const NEW_LOCAL = '#b6aca2';
+
+export function newDocument(name: string, sheetSize: ProjectDocument['sheetSize']): ProjectDocument {
+  return {
+    version: 1,
+    name,
+    sheetSize,
+    layers: [
+      {
+        kind: 'local',
+        id: 1,
+        name: 'Local colour',
+        visible: true,
+        opacity: 1,
+        blend: 'normal',
+        colors: {},
+        fallback: NEW_LOCAL,
+      },
+      { kind: 'paint', id: 2, name: 'Paint', visible: true, opacity: 1, blend: 'normal' },
+    ],
+    light: DEFAULT_LIGHT_PLAN,
+    palette: [],
+    references: [],
+    nextId: 3,
+  };
+}
+
+/**
+ * @param data what storage or a file holds
+ * @throws CoreError `document-invalid`
+ */
+export function parseDocument(data: unknown): ProjectDocument {
+  const parsed = documentSchema.safeParse(data);
+  if (parsed.success) return parsed.data;
+  const issue = parsed.error.issues[0];
+  throw new CoreError(
+    'document-invalid',
+    `The project's description is damaged at “${issue?.path.join('.') ?? ''}” (${issue?.message ?? 'unknown'}). Nothing was changed.`,
+    { cause: parsed.error },
+  );
+}

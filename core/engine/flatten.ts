@@ -1,0 +1,70 @@
+import type { Picture } from '../formats';
+import { bleed, GUTTER, texelIndex, TILE_BYTES, tileCount, toRows } from '../surface';
+import type { Engine } from './engine';
+import { resamplePicture } from './resample';
+
+export interface FlattenOptions {
+  /** Texels a side of the result. */
+  readonly size: number;
+  /** How far colour reaches past the islands, in texels of the result; Infinity for the whole sheet. */
+  readonly bleed: number;
+  readonly onProgress?: (done: number) => void;
+}
+
+/**
+ * The albedo as it is delivered: the whole build-up, flattened, bled past the island borders. At the sheet's own size every
+ * texel is the stored one; at another size colours are averaged or interpolated over the painted texels only.
+ */
+export function flattenAlbedo(engine: Engine, options: FlattenOptions): Picture {
+  const { size } = engine.surface;
+  const tiled = new Uint8Array(size * size * 4);
+  const tiles = tileCount(size);
+  for (let t = 0; t < tiles; t++) {
+    engine.compositeTile(t, tiled.subarray(t * TILE_BYTES, (t + 1) * TILE_BYTES));
+    options.onProgress?.((t / tiles) * 0.6);
+  }
+  const rows = new Uint8Array(tiled.length);
+  toRows(size, new Uint32Array(tiled.buffer), new Uint32Array(rows.buffer));
+
+  const known = new Uint8Array(size * size);
+  const reach = (options.bleed * size) / options.size;
+  for (let y = 0; y < size; y++) {
+    for (let x = 0; x < size; x++) {
+      const i = texelIndex(size, x, y);
+      // The gutter holds painted texels of its own, but a bleed that is asked to be short must end where it is told.
+      const counts = reach >= GUTTER ? engine.surface.face[i]! >= 0 : engine.surface.covered[i] === 1;
+      known[y * size + x] = counts && tiled[i * 4 + 3]! > 0 ? 1 : 0;
+      if (!known[y * size + x]) rows.fill(0, (y * size + x) * 4, (y * size + x) * 4 + 4);
+    }
+  }
+  options.onProgress?.(0.75);
+  if (size === options.size) {
+    bleed(rows, known, size, size, reach);
+    return { width: size, height: size, rgba: rows };
+  }
+  // Resampling needs neighbours everywhere, so the whole sheet is filled first and cut back to the wanted bleed after.
+  bleed(rows, known, size, size, Infinity);
+  options.onProgress?.(0.85);
+  const picture = resamplePicture({ width: size, height: size, rgba: rows }, options.size);
+  if (Number.isFinite(options.bleed)) cutBleed(picture, known, size, options.bleed);
+  return picture;
+}
+
+function cutBleed(picture: Picture, known: Uint8Array, size: number, reach: number): void {
+  const small = picture.width;
+  const inside = new Uint8Array(small * small);
+  for (let y = 0; y < small; y++) {
+    for (let x = 0; x < small; x++) {
+      const sx = Math.min(size - 1, Math.floor(((x + 0.5) / small) * size));
+      const sy = Math.min(size - 1, Math.floor(((y + 0.5) / small) * size));
+      inside[y * small + x] = known[sy * size + sx]!;
+    }
+  }
+  const kept = new Uint8Array(picture.rgba.length);
+  for (let i = 0; i < inside.length; i++) if (inside[i]) kept.fill(255, i * 4, i * 4 + 4);
+  bleed(kept, inside, small, small, reach);
+  for (let i = 0; i < inside.length; i++) {
+    if (kept[i * 4 + 3] === 0) picture.rgba.fill(0, i * 4, i * 4 + 4);
+  }
+}
+

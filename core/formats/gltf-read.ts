@@ -1,0 +1,192 @@
+import { Primitive, WebIO, type Document, type Node as GltfNode } from '@gltf-transform/core';
+import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
+import { MeshoptDecoder } from 'meshoptimizer';
+import { CoreError } from '../errors';
+import type { Mesh } from '../mesh';
+import { base64ToBytes } from '../base64';
+import { joinPieces, uniqueNames, type Piece } from './model-builder';
+
+/** Files that were chosen together with a .gltf: its .bin and pictures, by name. */
+export type Companions = ReadonlyMap<string, Uint8Array>;
+
+/**
+ * Reads a GLB or glTF 2.0: node transforms applied, a part a node (a part a primitive where a mesh has several), sparse,
+ * quantised and meshopt-compressed accessors as numbers.
+ *
+ * @throws CoreError `file-truncated`, `file-unsupported`, `model-empty`, `model-too-large`, `model-bad-number`
+ */
+export async function readGltf(bytes: Uint8Array, companions: Companions): Promise<Mesh> {
+  await MeshoptDecoder.ready;
+  const io = new WebIO()
+    .registerExtensions(ALL_EXTENSIONS)
+    .registerDependencies({ 'meshopt.decoder': MeshoptDecoder });
+  let document: Document;
+  try {
+    document = isGlb(bytes)
+      ? await readGlb(io, bytes)
+      : await io.readJSON({
+          json: JSON.parse(new TextDecoder().decode(bytes)),
+          resources: resourcesOf(bytes, companions),
+        });
+  } catch (cause) {
+    if (cause instanceof CoreError) throw cause;
+    const detail = cause instanceof Error ? cause.message.replace(/\.$/, '') : String(cause);
+    throw new CoreError(
+      detail.includes('extension') || detail.includes('Draco') ? 'file-unsupported' : 'file-truncated',
+      `The glTF could not be read (${detail}). Export it again as GLB without Draco compression.`,
+      { cause },
+    );
+  }
+  return joinPieces(piecesOf(document));
+}
+
+export const isGlb = (bytes: Uint8Array): boolean =>
+  bytes.length >= 4 && bytes[0] === 0x67 && bytes[1] === 0x6c && bytes[2] === 0x54 && bytes[3] === 0x46;
+
+async function readGlb(io: WebIO, bytes: Uint8Array): Promise<Document> {
+  // glTF 2.0, section 4.4.2: 12 bytes of header, the total length as the third word.
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  const stated = bytes.length >= 12 ? view.getUint32(8, true) : Infinity;
+  if (stated > bytes.length) {
+    throw new CoreError(
+      'file-truncated',
+      `The GLB is cut off: ${bytes.length} bytes are there${Number.isFinite(stated) ? ` of ${stated}` : ''}. Copy or export it again.`,
+    );
+  }
+  return io.readBinary(bytes as Uint8Array<ArrayBuffer>);
+}
+
+function resourcesOf(bytes: Uint8Array, companions: Companions): Record<string, Uint8Array<ArrayBuffer>> {
+  const json = JSON.parse(new TextDecoder().decode(bytes)) as {
+    buffers?: { uri?: string }[];
+    images?: { uri?: string }[];
+  };
+  const resources: Record<string, Uint8Array<ArrayBuffer>> = {};
+  for (const { uri } of json.buffers ?? []) {
+    if (!uri) continue;
+    const data = uri.startsWith('data:') ? dataUri(uri) : companions.get(fileName(uri));
+    if (!data) {
+      throw new CoreError(
+        'file-truncated',
+        `The glTF keeps its geometry in “${uri}”. Choose both files together, or export a GLB.`,
+      );
+    }
+    resources[uri] = data as Uint8Array<ArrayBuffer>;
+  }
+  // Pictures aren't needed to paint; a picture that isn't there must not stop the model.
+  for (const { uri } of json.images ?? []) {
+    if (uri && !uri.startsWith('data:')) {
+      resources[uri] = (companions.get(fileName(uri)) ?? new Uint8Array(1)) as Uint8Array<ArrayBuffer>;
+    }
+  }
+  return resources;
+}
+
+const fileName = (uri: string): string => decodeURIComponent(uri.split('/').at(-1) ?? uri);
+
+const dataUri = (uri: string): Uint8Array => base64ToBytes(uri.slice(uri.indexOf(',') + 1));
+
+function piecesOf(document: Document): Piece[] {
+  const pieces: Piece[] = [];
+  const unique = uniqueNames();
+  const scene = document.getRoot().getDefaultScene() ?? document.getRoot().listScenes()[0];
+  const visit = (node: GltfNode): void => {
+    const mesh = node.getMesh();
+    if (mesh) {
+      const base = node.getName() || mesh.getName();
+      const primitives = mesh.listPrimitives().filter((p) => cornersOf(p).length > 0);
+      for (const primitive of primitives) {
+        const material = primitive.getMaterial()?.getName() ?? '';
+        const name = primitives.length > 1 && material ? `${base} ${material}`.trim() : base || material;
+        const piece = pieceOf(primitive, node.getWorldMatrix(), unique(name));
+        if (piece) pieces.push(piece);
+      }
+    }
+    node.listChildren().forEach(visit);
+  };
+  if (scene) scene.listChildren().forEach(visit);
+  else document.getRoot().listNodes().filter((n) => !n.getParentNode()).forEach(visit);
+  return pieces;
+}
+
+/** Three vertices a triangle, whatever the primitive's mode; empty for points and lines. */
+function cornersOf(primitive: Primitive): number[] {
+  const count = primitive.getIndices()?.getCount() ?? primitive.getAttribute('POSITION')?.getCount() ?? 0;
+  const list = primitive.getIndices()?.getArray();
+  const at = (i: number): number => (list ? list[i]! : i);
+  const out: number[] = [];
+  const mode = primitive.getMode();
+  if (mode === Primitive.Mode.TRIANGLES) {
+    for (let i = 0; i + 2 < count; i += 3) out.push(at(i), at(i + 1), at(i + 2));
+  } else if (mode === Primitive.Mode.TRIANGLE_STRIP) {
+    for (let i = 0; i + 2 < count; i++) {
+      out.push(at(i), at(i + 1 + (i % 2)), at(i + 2 - (i % 2)));
+    }
+  } else if (mode === Primitive.Mode.TRIANGLE_FAN) {
+    for (let i = 1; i + 1 < count; i++) out.push(at(i), at(i + 1), at(0));
+  }
+  return out;
+}
+
+function pieceOf(primitive: Primitive, matrix: readonly number[], name: string): Piece | null {
+  const position = primitive.getAttribute('POSITION');
+  if (!position) return null;
+  const count = position.getCount();
+  const normal = primitive.getAttribute('NORMAL');
+  const uv = primitive.getAttribute('TEXCOORD_0');
+  const m = (row: number, column: number): number => matrix[column * 4 + row]!;
+  const positions = new Float32Array(count * 3);
+  const normals = normal ? new Float32Array(count * 3) : null;
+  const uvs = uv ? new Float32Array(count * 2) : null;
+  const cofactor = cofactorsOf(m);
+  const mirrored = determinant(m) < 0;
+  const e: number[] = [];
+  for (let v = 0; v < count; v++) {
+    position.getElement(v, e);
+    for (let r = 0; r < 3; r++) {
+      positions[v * 3 + r] = m(r, 0) * e[0]! + m(r, 1) * e[1]! + m(r, 2) * e[2]! + m(r, 3);
+    }
+    if (normal && normals) {
+      normal.getElement(v, e);
+      const sign = mirrored ? -1 : 1;
+      for (let r = 0; r < 3; r++) {
+        const c = cofactor[r]!;
+        normals[v * 3 + r] = sign * (c[0]! * e[0]! + c[1]! * e[1]! + c[2]! * e[2]!);
+      }
+    }
+    if (uv && uvs) {
+      uv.getElement(v, e);
+      uvs[v * 2] = e[0]!;
+      uvs[v * 2 + 1] = 1 - e[1]!; // glTF's v runs down from the upper left
+    }
+  }
+  const indices = Uint32Array.from(cornersOf(primitive));
+  if (mirrored) {
+    for (let i = 0; i < indices.length; i += 3) {
+      const b = indices[i + 1]!;
+      indices[i + 1] = indices[i + 2]!;
+      indices[i + 2] = b;
+    }
+  }
+  return { name, positions, normals, uvs, indices };
+}
+
+type Matrix = (row: number, column: number) => number;
+
+/** The cofactor matrix of the upper 3×3: it carries normals through any scale, as the inverse transpose does. */
+function cofactorsOf(m: Matrix): number[][] {
+  return [0, 1, 2].map((r) =>
+    [0, 1, 2].map((c) => {
+      const r1 = (r + 1) % 3;
+      const r2 = (r + 2) % 3;
+      const c1 = (c + 1) % 3;
+      const c2 = (c + 2) % 3;
+      return m(r1, c1) * m(r2, c2) - m(r1, c2) * m(r2, c1);
+    }),
+  );
+}
+
+function determinant(m: Matrix): number {
+  const c = cofactorsOf(m)[0]!;
+  return m(0, 0) * c[0]! + m(0, 1) * c[1]! + m(0, 2) * c[2]!;
+}

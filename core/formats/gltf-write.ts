@@ -1,0 +1,89 @@
+import { Document, WebIO } from '@gltf-transform/core';
+import { KHRMaterialsUnlit } from '@gltf-transform/extensions';
+import type { UvMesh } from '../mesh';
+import { uvFigures } from '../surface';
+
+/** glTF 2.0, section 5.26.3. A layout that stays on its sheet is clamped, so that mipmaps don't mix opposite borders. */
+const CLAMP_TO_EDGE = 33071;
+const REPEAT = 10497;
+
+/**
+ * The model as GLB with `KHR_materials_unlit`: one node a part, one shared material, the albedo as its base colour.
+ *
+ * @param albedoPng the texture as a PNG file; null writes the model without one
+ */
+export async function writeUnlitGlb(
+  mesh: UvMesh,
+  name: string,
+  albedoPng: Uint8Array | null,
+): Promise<Uint8Array> {
+  const document = new Document();
+  const root = document.createBuffer();
+  document.getRoot().getAsset().generator = 'Zanahoria';
+  const material = document
+    .createMaterial(name)
+    .setRoughnessFactor(1)
+    .setMetallicFactor(0)
+    .setExtension('KHR_materials_unlit', document.createExtension(KHRMaterialsUnlit).createUnlit());
+  if (albedoPng) {
+    const texture = document
+      .createTexture(`${name} albedo`)
+      .setMimeType('image/png')
+      .setImage(albedoPng as Uint8Array<ArrayBuffer>);
+    material.setBaseColorTexture(texture);
+    const wrap = uvFigures(mesh).outOfRange > 0 ? REPEAT : CLAMP_TO_EDGE;
+    material.getBaseColorTextureInfo()!.setWrapS(wrap).setWrapT(wrap);
+  }
+  const scene = document.createScene(name);
+  for (let part = 0; part < mesh.parts.length; part++) {
+    const piece = extractPart(mesh, part);
+    if (piece.indices.length === 0) continue;
+    const accessor = (type: 'VEC2' | 'VEC3' | 'SCALAR', array: Float32Array | Uint32Array | Uint16Array) =>
+      document
+        .createAccessor()
+        .setType(type)
+        .setArray(array as Float32Array<ArrayBuffer>)
+        .setBuffer(root);
+    const primitive = document
+      .createPrimitive()
+      .setMaterial(material)
+      .setIndices(accessor('SCALAR', piece.indices))
+      .setAttribute('POSITION', accessor('VEC3', piece.positions))
+      .setAttribute('NORMAL', accessor('VEC3', piece.normals))
+      .setAttribute('TEXCOORD_0', accessor('VEC2', piece.uvs));
+    const partName = mesh.parts[part]!;
+    const node = document
+      .createNode(partName)
+      .setMesh(document.createMesh(partName).addPrimitive(primitive));
+    scene.addChild(node);
+  }
+  return new WebIO().registerExtensions([KHRMaterialsUnlit]).writeBinary(document);
+}
+
+/** One part with its own vertices; v is turned over, as glTF counts it from the upper left. */
+function extractPart(mesh: UvMesh, part: number) {
+  const renumbered = new Map<number, number>();
+  const indices: number[] = [];
+  for (let c = 0; c < mesh.indices.length; c++) {
+    if (mesh.faceParts[Math.floor(c / 3)] !== part) continue;
+    const v = mesh.indices[c]!;
+    let n = renumbered.get(v);
+    if (n === undefined) renumbered.set(v, (n = renumbered.size));
+    indices.push(n);
+  }
+  const positions = new Float32Array(renumbered.size * 3);
+  const normals = new Float32Array(renumbered.size * 3);
+  const uvs = new Float32Array(renumbered.size * 2);
+  for (const [v, n] of renumbered) {
+    positions.set(mesh.positions.subarray(v * 3, v * 3 + 3), n * 3);
+    normals.set(mesh.normals.subarray(v * 3, v * 3 + 3), n * 3);
+    uvs[n * 2] = mesh.uvs[v * 2]!;
+    uvs[n * 2 + 1] = 1 - mesh.uvs[v * 2 + 1]!;
+  }
+  return {
+    positions,
+    normals,
+    uvs,
+    indices: renumbered.size > 65_535 ? Uint32Array.from(indices) : Uint16Array.from(indices),
+  };
+}

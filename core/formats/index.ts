@@ -1,0 +1,6 @@
+export * from './picture-kind';
+export * from './read-model';
+export * from './gltf-write';
+export * from './png';
+export * from './palette-files';
+export type { Companions } from './gltf-read';

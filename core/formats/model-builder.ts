@@ -1,0 +1,66 @@
+import { checkMesh, checkTriangleLimit, smoothNormals, unitNormals, weldExact, type Mesh } from '../mesh';
+
+/** One drawable piece of a model file, in model space. */
+export interface Piece {
+  readonly name: string;
+  readonly positions: Float32Array;
+  readonly normals: Float32Array | null;
+  /** Origin at the lower left. */
+  readonly uvs: Float32Array | null;
+  readonly indices: Uint32Array;
+}
+
+/**
+ * Joins the pieces of a file into one checked mesh, a part a name. Normals that the file doesn't give are made smooth over
+ * equal positions within the piece. UVs are kept only if every piece has them.
+ *
+ * @throws CoreError `model-empty`, `model-too-large`, `model-bad-number`
+ */
+export function joinPieces(pieces: readonly Piece[]): Mesh {
+  const vertices = pieces.reduce((n, p) => n + p.positions.length / 3, 0);
+  const corners = pieces.reduce((n, p) => n + p.indices.length, 0);
+  checkTriangleLimit(corners / 3);
+  const allHaveUvs = pieces.length > 0 && pieces.every((p) => p.uvs);
+  const positions = new Float32Array(vertices * 3);
+  const normals = new Float32Array(vertices * 3);
+  const uvs = allHaveUvs ? new Float32Array(vertices * 2) : null;
+  const indices = new Uint32Array(corners);
+  const faceParts = new Uint16Array(corners / 3);
+  const parts: string[] = [];
+  let v = 0;
+  let c = 0;
+  for (const piece of pieces) {
+    let part = parts.indexOf(piece.name);
+    if (part < 0) part = parts.push(piece.name) - 1;
+    positions.set(piece.positions, v * 3);
+    normals.set(pieceNormals(piece), v * 3);
+    uvs?.set(piece.uvs!, v * 2);
+    for (let i = 0; i < piece.indices.length; i++) indices[c + i] = piece.indices[i]! + v;
+    faceParts.fill(part, c / 3, (c + piece.indices.length) / 3);
+    v += piece.positions.length / 3;
+    c += piece.indices.length;
+  }
+  return checkMesh({ positions, normals, uvs, indices, faceParts, parts });
+}
+
+function pieceNormals(piece: Piece): Float32Array {
+  const make = (): Float32Array =>
+    smoothNormals(
+      piece.positions,
+      piece.indices,
+      weldExact({ data: piece.positions, stride: 3 }),
+    );
+  return piece.normals ? unitNormals(piece.normals, make) : make();
+}
+
+/** Gives the second piece of a name a number, so that every part can be told apart. */
+export function uniqueNames(): (wanted: string) => string {
+  const taken = new Set<string>();
+  return (wanted) => {
+    const base = wanted.trim() || 'Part';
+    let name = base;
+    for (let n = 2; taken.has(name); n++) name = `${base} ${n}`;
+    taken.add(name);
+    return name;
+  };
+}

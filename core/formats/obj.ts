@@ -1,0 +1,121 @@
+import { CoreError } from '../errors';
+import type { Mesh } from '../mesh';
+import { joinPieces, type Piece } from './model-builder';
+
+/** A piece while it grows: corners are joined where position, UV and normal are the same. */
+class PieceBuilder {
+  readonly positions: number[] = [];
+  readonly normals: number[] = [];
+  readonly uvs: number[] = [];
+  readonly indices: number[] = [];
+  private readonly seen = new Map<string, number>();
+  private missingUv = false;
+  private missingNormal = false;
+  readonly name: string;
+
+  constructor(name: string) {
+    this.name = name;
+  }
+
+  corner(key: string, p: readonly number[], t: readonly number[] | null, n: readonly number[] | null): number {
+    const known = this.seen.get(key);
+    if (known !== undefined) return known;
+    const id = this.positions.length / 3;
+    this.seen.set(key, id);
+    this.positions.push(p[0]!, p[1]!, p[2]!);
+    this.uvs.push(t?.[0] ?? 0, t?.[1] ?? 0);
+    this.normals.push(n?.[0] ?? 0, n?.[1] ?? 0, n?.[2] ?? 0);
+    this.missingUv ||= !t;
+    this.missingNormal ||= !n;
+    return id;
+  }
+
+  finish(): Piece {
+    return {
+      name: this.name,
+      positions: Float32Array.from(this.positions),
+      normals: this.missingNormal ? null : Float32Array.from(this.normals),
+      uvs: this.missingUv ? null : Float32Array.from(this.uvs),
+      indices: Uint32Array.from(this.indices),
+    };
+  }
+}
+
+/**
+ * Reads a Wavefront OBJ (the specification's appendix B1, the polygonal part). Objects become parts; where a file has no
+ * objects, its groups do; where it has neither, its materials do. Polygons are cut into a fan.
+ *
+ * @param text the file
+ * @param fallbackName the part's name where the file gives none
+ * @throws CoreError `file-not-a-model`, `model-empty`, `model-bad-number`, `model-too-large`
+ */
+export function readObj(text: string, fallbackName: string): Mesh {
+  const positions: number[][] = [];
+  const uvs: number[][] = [];
+  const normals: number[][] = [];
+  const builders = new Map<string, PieceBuilder>();
+  const splitBy = /^o\s/m.test(text) ? 'o' : /^g\s/m.test(text) ? 'g' : 'usemtl';
+  let current = fallbackName;
+
+  const pick = (list: number[][], token: string | undefined, line: number): number => {
+    const i = Number(token);
+    const at = i < 0 ? list.length + i : i - 1;
+    if (!Number.isInteger(i) || i === 0 || at < 0 || at >= list.length) {
+      throw new CoreError(
+        'model-bad-number',
+        `Line ${line} of the OBJ names element “${token}”, which the file doesn't hold. It may be cut off; export it again.`,
+      );
+    }
+    return at;
+  };
+
+  const face = (tokens: readonly string[], line: number): void => {
+    let builder = builders.get(current);
+    if (!builder) builders.set(current, (builder = new PieceBuilder(current)));
+    const ids = tokens.map((token) => {
+      const [v, t, n] = token.split('/');
+      const vi = pick(positions, v, line);
+      const ti = t ? pick(uvs, t, line) : -1;
+      const ni = n ? pick(normals, n, line) : -1;
+      return builder.corner(
+        `${vi}/${ti}/${ni}`,
+        positions[vi]!,
+        ti < 0 ? null : uvs[ti]!,
+        ni < 0 ? null : normals[ni]!,
+      );
+    });
+    for (let k = 2; k < ids.length; k++) builder.indices.push(ids[0]!, ids[k - 1]!, ids[k]!);
+  };
+
+  let known = 0;
+  const lines = text.replace(/\\\r?\n/g, ' ').split(/\r?\n/);
+  for (let i = 0; i < lines.length; i++) {
+    const [word, ...rest] = lines[i]!.replace(/#.*/, '').trim().split(/\s+/);
+    switch (word) {
+      case 'v':
+        positions.push(rest.slice(0, 3).map(Number));
+        known++;
+        break;
+      case 'vt':
+        uvs.push([Number(rest[0]), Number(rest[1] ?? 0)]);
+        break;
+      case 'vn':
+        normals.push(rest.slice(0, 3).map(Number));
+        break;
+      case 'f':
+        face(rest, i + 1);
+        break;
+      case splitBy:
+        current = rest.join(' ') || fallbackName;
+        break;
+      default:
+    }
+  }
+  if (known === 0) {
+    throw new CoreError(
+      'file-not-a-model',
+      'The file is named .obj but holds no vertices. Choose a GLB, glTF or OBJ model.',
+    );
+  }
+  return joinPieces([...builders.values()].map((b) => b.finish()));
+}

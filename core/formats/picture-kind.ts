@@ -1,0 +1,13 @@
+const startsWith = (bytes: Uint8Array, text: string, at = 0): boolean =>
+  [...text].every((letter, i) => bytes[at + i] === letter.charCodeAt(0));
+
+/** The kind of a picture file by its first bytes, undefined if it is none that is known. */
+export function pictureKind(bytes: Uint8Array): 'PNG' | 'JPEG' | 'WebP' | 'GIF' | 'BMP' | undefined {
+  if (bytes[0] === 0x89 && startsWith(bytes, 'PNG', 1)) return 'PNG';
+  if (bytes[0] === 0xff && bytes[1] === 0xd8 && bytes[2] === 0xff) return 'JPEG';
+  if (startsWith(bytes, 'RIFF') && startsWith(bytes, 'WEBP', 8)) return 'WebP';
+  if (startsWith(bytes, 'GIF8')) return 'GIF';
+  // “BM” alone would also match text; a bitmap's reserved words at 6 are zero.
+  if (startsWith(bytes, 'BM') && bytes.length > 26 && !bytes[6] && !bytes[7] && !bytes[8] && !bytes[9]) return 'BMP';
+  return undefined;
+}

@@ -1,0 +1,4 @@
+export * from './kernels';
+export * from './plain-kernels';
+export * from './wasm-kernels';
+export { WasmArena, type KernelExports } from './wasm-module';

@@ -1,0 +1,33 @@
+import type { Dab, StrokePaint } from '../paint';
+import type { BlendMode } from '../stack';
+import type { SurfaceMap } from '../surface';
+
+/** The part of a surface map that painting reads. */
+export type PaintSurface = Pick<
+  SurfaceMap,
+  'size' | 'px' | 'py' | 'pz' | 'nx' | 'ny' | 'nz' | 'part' | 'subBounds'
+>;
+
+/** A surface in the kernels' own memory, with room for the coverage of a stroke. */
+export interface PaintDesk extends PaintSurface {
+  /** Coverage of the stroke in hand, 0..1 a texel. */
+  readonly mask: Float32Array;
+  /** Numbers of the sub-tiles that the last dab changed. */
+  readonly dirty: Int32Array;
+}
+
+/** The hot loops of painting, as WebAssembly or as plain TypeScript. */
+export interface Kernels {
+  /** Copies a surface to where the kernels can reach it. */
+  desk(surface: PaintSurface): PaintDesk;
+  /** Lays one dab into the desk's coverage. @returns how many entries of `desk.dirty` are filled */
+  dab(desk: PaintDesk, dab: Dab): number;
+  /** One tile: `out` is `before` with the stroke laid on it. @param tile the tile's number, for its coverage */
+  stroke(desk: PaintDesk, tile: number, before: Uint8Array, out: Uint8Array, paint: StrokePaint): void;
+  /** Begins a tile's composite from nothing. */
+  clear(): void;
+  /** Lays one layer's tile on top. */
+  composite(tile: Uint8Array, mode: BlendMode, opacity: number): void;
+  /** Writes the composite as straight-alpha RGBA8. */
+  resolve(out: Uint8Array): void;
+}

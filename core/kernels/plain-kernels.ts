@@ -1,0 +1,22 @@
+import { layDab, strokeTile } from '../paint';
+import { compositeTile, resolveTile } from '../stack';
+import { TILE_TEXELS } from '../surface';
+import type { Kernels } from './kernels';
+
+/** The kernels in plain TypeScript: the reference for the WebAssembly ones. */
+export function createPlainKernels(): Kernels {
+  const acc = new Float32Array(TILE_TEXELS * 4);
+  return {
+    desk: (surface) => ({
+      ...surface,
+      mask: new Float32Array(surface.size ** 2),
+      dirty: new Int32Array(surface.subBounds.length / 6),
+    }),
+    dab: (desk, dab) => layDab(desk, desk.mask, dab, desk.dirty),
+    stroke: (desk, tile, before, out, paint) =>
+      strokeTile(before, desk.mask.subarray(tile * TILE_TEXELS, (tile + 1) * TILE_TEXELS), out, paint),
+    clear: () => void acc.fill(0),
+    composite: (tile, mode, opacity) => compositeTile(acc, tile, mode, opacity),
+    resolve: (out) => resolveTile(acc, out),
+  };
+}

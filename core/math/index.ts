@@ -1,0 +1,4 @@
+export * from './vec3';
+export * from './scalar';
+export * from './sequence';
+export * from './hash';

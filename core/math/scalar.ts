@@ -1,0 +1,10 @@
+export const clamp = (x: number, low: number, high: number): number =>
+  x < low ? low : x > high ? high : x;
+export const clamp01 = (x: number): number => clamp(x, 0, 1);
+export const mix = (a: number, b: number, t: number): number => a + (b - a) * t;
+
+/** Cubic step: 0 below `low`, 1 above `high`. */
+export function smoothstep(low: number, high: number, x: number): number {
+  const t = clamp01((x - low) / (high - low));
+  return t * t * (3 - 2 * t);
+}

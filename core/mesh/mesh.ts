@@ -1,0 +1,97 @@
+import { CoreError } from '../errors';
+
+/** The largest model that is taken in, in triangles. Painted game models have 500 to 50,000. */
+export const MAX_TRIANGLES = 1_000_000;
+
+/** The most parts a model may have: a part's index is kept in 16 bits, and 65,535 means “none”. */
+export const MAX_PARTS = 65_535;
+
+/** A triangle mesh in model space (y up, right-handed). Vertices are split wherever normal or UV differ. */
+export interface Mesh {
+  /** xyz a vertex, in the model's units. */
+  readonly positions: Float32Array;
+  /** Unit xyz a vertex. */
+  readonly normals: Float32Array;
+  /** uv a vertex, origin at the lower left of the sheet; null where the file had none. */
+  readonly uvs: Float32Array | null;
+  /** Three vertex indices a triangle, counter-clockwise seen from outside. */
+  readonly indices: Uint32Array;
+  /** Index into `parts`, a triangle. */
+  readonly faceParts: Uint16Array;
+  /** Unique names. */
+  readonly parts: readonly string[];
+}
+
+/** A mesh that has UVs, as everything after the Unwrap stage needs. */
+export type UvMesh = Mesh & { readonly uvs: Float32Array };
+
+export const vertexCount = (mesh: Mesh): number => mesh.positions.length / 3;
+export const triangleCount = (mesh: Mesh): number => mesh.indices.length / 3;
+
+/**
+ * @throws CoreError `model-no-uvs`
+ */
+export function requireUvs(mesh: Mesh): UvMesh {
+  if (!mesh.uvs) {
+    throw new CoreError(
+      'model-no-uvs',
+      'This model has no UVs, so there is no sheet to paint on. Let Zanahoria lay out a simple projection, or bring a model with UVs.',
+    );
+  }
+  return mesh as UvMesh;
+}
+
+/**
+ * The front door: a mesh that passes has finite numbers, indices in range, unit normals and at least one triangle.
+ *
+ * @throws CoreError `model-empty`, `model-too-large` or `model-bad-number`
+ */
+export function checkMesh(mesh: Mesh): Mesh {
+  const triangles = triangleCount(mesh);
+  if (triangles === 0) {
+    throw new CoreError(
+      'model-empty',
+      'The file holds no triangles. Export the model with its faces and try again.',
+    );
+  }
+  checkTriangleLimit(triangles);
+  if (mesh.parts.length > MAX_PARTS) {
+    throw new CoreError(
+      'model-too-large',
+      `The model has ${mesh.parts.length} parts; up to ${MAX_PARTS} can be used. Join some of them and try again.`,
+    );
+  }
+  const vertices = vertexCount(mesh);
+  const bad = mesh.positions.findIndex((x) => !Number.isFinite(x));
+  if (bad >= 0) {
+    throw new CoreError(
+      'model-bad-number',
+      `Vertex ${Math.floor(bad / 3)} has a position that is not a number. Mend the model in the program it comes from and export it again.`,
+    );
+  }
+  const badUv = mesh.uvs ? mesh.uvs.findIndex((x) => !Number.isFinite(x)) : -1;
+  if (badUv >= 0) {
+    throw new CoreError(
+      'model-bad-number',
+      `Vertex ${Math.floor(badUv / 2)} has a UV that is not a number. Unwrap the model again and export it anew.`,
+    );
+  }
+  const wild = mesh.indices.find((i) => i >= vertices);
+  if (wild !== undefined) {
+    throw new CoreError(
+      'model-bad-number',
+      `A triangle uses vertex ${wild}, but the model has only ${vertices}. The file is damaged; export it again.`,
+    );
+  }
+  return mesh;
+}
+
+/** @throws CoreError `model-too-large` */
+export function checkTriangleLimit(triangles: number): void {
+  if (triangles > MAX_TRIANGLES) {
+    throw new CoreError(
+      'model-too-large',
+      `The model has ${triangles.toLocaleString('en')} triangles; up to ${MAX_TRIANGLES.toLocaleString('en')} can be painted. Reduce it and try again.`,
+    );
+  }
+}

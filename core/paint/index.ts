@@ -1,0 +1,4 @@
+export * from './dab';
+export * from './stroke-tile';
+export * from './stroke';
+export * from './dab-walker';

@@ -1,0 +1,2 @@
+export * from './blend-modes';
+export * from './composite';

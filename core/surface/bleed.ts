@@ -1,0 +1,67 @@
+/**
+ * Spreads colours outward: every pixel that isn't known takes the colour of the nearest known one, by a two-pass Euclidean
+ * distance sweep (8SSED: Leymarie and Levine, "Fast raster scan distance propagation", 1992).
+ *
+ * @param rgba rows from the top, RGBA, changed in place; what is filled becomes opaque
+ * @param known 1 where the pixel's colour counts
+ * @param reach how far, in pixels; Infinity fills the whole sheet
+ */
+export function bleed(
+  rgba: Uint8Array,
+  known: Uint8Array,
+  width: number,
+  height: number,
+  reach: number,
+): void {
+  const FAR = 1e8;
+  const n = width * height;
+  const dx = new Int16Array(n);
+  const dy = new Int16Array(n);
+  const d2 = new Float64Array(n);
+  for (let i = 0; i < n; i++) d2[i] = known[i] ? 0 : FAR;
+
+  const offer = (i: number, from: number, ox: number, oy: number): void => {
+    if (d2[from] === FAR) return;
+    const x = dx[from]! + ox;
+    const y = dy[from]! + oy;
+    const d = x * x + y * y;
+    if (d < d2[i]!) {
+      d2[i] = d;
+      dx[i] = x;
+      dy[i] = y;
+    }
+  };
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const i = y * width + x;
+      if (y > 0) {
+        offer(i, i - width, 0, -1);
+        if (x > 0) offer(i, i - width - 1, -1, -1);
+        if (x < width - 1) offer(i, i - width + 1, 1, -1);
+      }
+      if (x > 0) offer(i, i - 1, -1, 0);
+    }
+    for (let x = width - 2; x >= 0; x--) offer(y * width + x, y * width + x + 1, 1, 0);
+  }
+  for (let y = height - 1; y >= 0; y--) {
+    for (let x = width - 1; x >= 0; x--) {
+      const i = y * width + x;
+      if (y < height - 1) {
+        offer(i, i + width, 0, 1);
+        if (x > 0) offer(i, i + width - 1, -1, 1);
+        if (x < width - 1) offer(i, i + width + 1, 1, 1);
+      }
+      if (x < width - 1) offer(i, i + 1, 1, 0);
+    }
+    for (let x = 1; x < width; x++) offer(y * width + x, y * width + x - 1, -1, 0);
+  }
+  const limit = reach * reach;
+  for (let i = 0; i < n; i++) {
+    if (known[i] || d2[i] === FAR || d2[i]! > limit) continue;
+    const from = i + dy[i]! * width + dx[i]!;
+    rgba[i * 4] = rgba[from * 4]!;
+    rgba[i * 4 + 1] = rgba[from * 4 + 1]!;
+    rgba[i * 4 + 2] = rgba[from * 4 + 2]!;
+    rgba[i * 4 + 3] = 255;
+  }
+}
