@@ -1,0 +1,3 @@
+export * from './flatten-chart';
+export * from './pack';
+export * from './box-projection';

@@ -1,0 +1,98 @@
+import { createHash } from 'node:crypto';
+import { existsSync } from 'node:fs';
+import { mkdir, readdir, readFile, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { MeshoptSimplifier } from 'meshoptimizer';
+import { documentFromRecipe, Engine, parseRecipe, writeProjectFile, type ProjectDocument } from '../core/engine';
+import { encodePng, writeUnlitGlb } from '../core/formats';
+import { createWasmKernels } from '../core/kernels';
+import type { UvMesh } from '../core/mesh';
+import { measureSurface } from '../core/surface';
+import { handPainting } from './hand-painting';
+import { makeOtter } from './otter';
+import { PALETTE } from './palette';
+import { makeFishLantern, makeKettle, makeTurnipCrate } from './props';
+import { drawOtterReference, drawStallReference } from './references';
+import { makeStall } from './stall';
+
+const OUT = 'app/public/demo';
+const SHEET = 1024;
+
+/** The painted project that the first start opens: the recipe's build-up and two layers painted by hand. */
+export async function makeDemoProject(otter: UvMesh, pictures: readonly Uint8Array[]): Promise<Uint8Array> {
+  const recipe = parseRecipe(JSON.parse(await readFile('demo/otter.recipe.json', 'utf8')));
+  const base = documentFromRecipe(recipe, SHEET);
+  const glazes = base.nextId;
+  const lines = glazes + 1;
+  const paint = (id: number, name: string, blend: 'normal' | 'soft-light', opacity: number) =>
+    ({ kind: 'paint', id, name, visible: true, opacity, blend }) as const;
+  let id = lines + 1;
+  const names: readonly (readonly [string, string])[] = [
+    ['Fur', PALETTE.fur], ['Fur in light', PALETTE.furLight], ['Fur in shadow', PALETTE.furShadow],
+    ['Cream', PALETTE.cream], ['Cream in light', PALETTE.creamLight], ['Cream in shadow', PALETTE.creamShadow],
+    ['Apron', PALETTE.apron], ['Apron in light', PALETTE.apronLight], ['Apron in shadow', PALETTE.apronShadow],
+    ['Scarf', PALETTE.scarf], ['Scarf in light', PALETTE.scarfLight], ['Scarf in shadow', PALETTE.scarfShadow],
+    ['Headband', PALETTE.band], ['Headband in shadow', PALETTE.bandShadow], ['Pocket', PALETTE.pocket],
+    ['Nose', PALETTE.nose], ['Ink', PALETTE.ink], ['Lantern', PALETTE.lantern],
+  ];
+  const document: ProjectDocument = {
+    ...base,
+    layers: [
+      ...base.layers,
+      paint(glazes, 'Warm cheeks and glazes', 'normal', 0.85),
+      paint(lines, 'Face and lines', 'normal', 1),
+    ],
+    palette: names.map(([name, color]) => ({ id: id++, name, color })),
+    references: [
+      { id: id++, name: 'Otter at the stall', width: 640, height: 800 },
+      { id: id++, name: 'The night-snack stall', width: 900, height: 700 },
+    ],
+    nextId: id + 2,
+  };
+  const surface = measureSurface(otter, SHEET);
+  const engine = new Engine({ mesh: otter, surface, kernels: createWasmKernels(), document });
+  for (const command of handPainting(otter, glazes, lines)) engine.apply(command);
+  return writeProjectFile({
+    document: engine.document,
+    mesh: otter,
+    pixels: [glazes, lines].flatMap((layer) => [...engine.tilesOf(layer)]),
+    strokes: new Map([glazes, lines].map((layer) => [layer, engine.strokesOf(layer)])),
+    pictures: new Map(document.references.map((r, i) => [r.id, pictures[i]!])),
+  });
+}
+
+/** Hash of everything the demo is made from: it is made again only when that changes. */
+async function sourceHash(): Promise<string> {
+  const hash = createHash('sha256');
+  for (const folder of ['demo', 'core']) {
+    const files = (await readdir(folder, { recursive: true })).filter((f) => /\.(ts|json)$/.test(f) && !/\.test\.ts$/.test(f));
+    for (const file of files.sort()) hash.update(file).update(await readFile(join(folder, file)));
+  }
+  return hash.digest('hex');
+}
+
+async function main(): Promise<void> {
+  const stamp = join(OUT, '.made-from');
+  const hash = await sourceHash();
+  if (existsSync(stamp) && (await readFile(stamp, 'utf8')) === hash) return;
+  await MeshoptSimplifier.ready;
+  await mkdir(OUT, { recursive: true });
+  const models = {
+    otter: makeOtter(),
+    lantern: makeFishLantern(),
+    kettle: makeKettle(),
+    crate: makeTurnipCrate(),
+    stall: makeStall(),
+  };
+  for (const name of ['otter', 'lantern', 'kettle', 'crate'] as const) {
+    await writeFile(join(OUT, `${name}.glb`), await writeUnlitGlb(models[name], name, null));
+  }
+  const pictures = [encodePng(drawOtterReference(models.otter)), encodePng(drawStallReference(models))];
+  await writeFile(join(OUT, 'otter-reference.png'), pictures[0]!);
+  await writeFile(join(OUT, 'stall-reference.png'), pictures[1]!);
+  await writeFile(join(OUT, 'otter-cook.zip'), await makeDemoProject(models.otter, pictures));
+  await writeFile(stamp, hash);
+  console.log(`demo: four models, two references and a project in ${OUT}`);
+}
+
+if (process.argv[1]?.endsWith('make.ts')) await main();
