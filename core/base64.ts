@@ -1,5 +1,5 @@
 /** Decodes base64 (RFC 4648); anything outside its alphabet, padding too, is passed over. */
-export function base64ToBytes(text: string): Uint8Array {
+export function base64ToBytes(text: string): Uint8Array<ArrayBuffer> {
   const alphabet = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/';
   const value = new Uint8Array(128);
   for (let i = 0; i < 64; i++) value[alphabet.charCodeAt(i)] = i;

@@ -1,5 +1,5 @@
 import type { Picture } from '../formats';
-import { bleed, GUTTER, texelIndex, TILE_BYTES, tileCount, toRows } from '../surface';
+import { bleed, GUTTER, texelIndex, TILE_BYTES, tileCount, toRows, type SurfaceMap } from '../surface';
 import type { Engine } from './engine';
 import { resamplePicture } from './resample';
 
@@ -11,40 +11,52 @@ export interface FlattenOptions {
   readonly onProgress?: (done: number) => void;
 }
 
+/** The part of a surface map that flattening reads. */
+export type FlattenSurface = Pick<SurfaceMap, 'size' | 'face' | 'covered'>;
+
 /**
  * The albedo as it is delivered: the whole build-up, flattened, bled past the island borders. At the sheet's own size every
  * texel is the stored one; at another size colours are averaged or interpolated over the painted texels only.
  */
 export function flattenAlbedo(engine: Engine, options: FlattenOptions): Picture {
+  return finishAlbedo(engine.surface, compositeSheet(engine), options);
+}
+
+/** The whole build-up at the sheet's own size, rows from the top, transparent where nothing lies. */
+export function compositeSheet(engine: Engine): Uint8Array {
   const { size } = engine.surface;
   const tiled = new Uint8Array(size * size * 4);
-  const tiles = tileCount(size);
-  for (let t = 0; t < tiles; t++) {
+  for (let t = 0; t < tileCount(size); t++) {
     engine.compositeTile(t, tiled.subarray(t * TILE_BYTES, (t + 1) * TILE_BYTES));
-    options.onProgress?.((t / tiles) * 0.6);
   }
   const rows = new Uint8Array(tiled.length);
   toRows(size, new Uint32Array(tiled.buffer), new Uint32Array(rows.buffer));
+  return rows;
+}
 
+/** Bleeds and resamples. @param rows from `compositeSheet`; changed in place */
+export function finishAlbedo(surface: FlattenSurface, rows: Uint8Array, options: FlattenOptions): Picture {
+  const { size } = surface;
   const known = new Uint8Array(size * size);
   const reach = (options.bleed * size) / options.size;
   for (let y = 0; y < size; y++) {
     for (let x = 0; x < size; x++) {
       const i = texelIndex(size, x, y);
+      const o = y * size + x;
       // The gutter holds painted texels of its own, but a bleed that is asked to be short must end where it is told.
-      const counts = reach >= GUTTER ? engine.surface.face[i]! >= 0 : engine.surface.covered[i] === 1;
-      known[y * size + x] = counts && tiled[i * 4 + 3]! > 0 ? 1 : 0;
-      if (!known[y * size + x]) rows.fill(0, (y * size + x) * 4, (y * size + x) * 4 + 4);
+      const counts = reach >= GUTTER ? surface.face[i]! >= 0 : surface.covered[i] === 1;
+      known[o] = counts && rows[o * 4 + 3]! > 0 ? 1 : 0;
+      if (!known[o]) rows.fill(0, o * 4, o * 4 + 4);
     }
   }
-  options.onProgress?.(0.75);
+  options.onProgress?.(0.3);
   if (size === options.size) {
     bleed(rows, known, size, size, reach);
     return { width: size, height: size, rgba: rows };
   }
   // Resampling needs neighbours everywhere, so the whole sheet is filled first and cut back to the wanted bleed after.
   bleed(rows, known, size, size, Infinity);
-  options.onProgress?.(0.85);
+  options.onProgress?.(0.6);
   const picture = resamplePicture({ width: size, height: size, rgba: rows }, options.size);
   if (Number.isFinite(options.bleed)) cutBleed(picture, known, size, options.bleed);
   return picture;

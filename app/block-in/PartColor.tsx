@@ -1,0 +1,56 @@
+import type { LocalLayer } from '../../core/engine';
+import { Chip } from '../shared/Chip';
+import { notify } from '../shared/notify';
+import { useProject } from '../shared/project-store';
+import type { Session } from '../shared/session';
+import { useUi } from '../shared/ui-store';
+
+/** The local-colour layer that colours go to: the chosen one, or the lowest. */
+function localLayer(): LocalLayer | undefined {
+  const { document } = useProject.getState();
+  const { selectedLayer } = useUi.getState();
+  const all = document?.layers.filter((l): l is LocalLayer => l.kind === 'local') ?? [];
+  return all.find((l) => l.id === selectedLayer) ?? all[0];
+}
+
+/** Gives the chosen part a local colour. */
+export function colorPart(session: Session, color: string): void {
+  const { mesh } = useProject.getState();
+  const { selectedPart } = useUi.getState();
+  if (!mesh || selectedPart === null) return;
+  const layer = localLayer();
+  if (!layer) {
+    notify('There is no local-colour layer. Add one in the build-up first.');
+    return;
+  }
+  const part = mesh.parts[selectedPart]!;
+  session.command({ do: 'change-layer', layer: { ...layer, colors: { ...layer.colors, [part]: color } } });
+}
+
+/** Which part is chosen and what colour it has. */
+export function PartColor({ session }: { readonly session: Session }) {
+  const mesh = useProject((s) => s.mesh);
+  const layers = useProject((s) => s.document?.layers);
+  const selected = useUi((s) => s.selectedPart);
+  const color = useUi((s) => s.color);
+  const part = selected === null ? null : mesh?.parts[selected];
+  const layer = layers?.find((l): l is LocalLayer => l.kind === 'local');
+  if (!part) {
+    return <p className="part-color">Click a part of the model, then a colour of the palette or of the reference.</p>;
+  }
+  const present = layer?.colors[part] ?? layer?.fallback ?? '#808080';
+  return (
+    <div className="part-color">
+      <i style={{ background: present }} aria-hidden />
+      <span>
+        <b>{part}</b> <small>{present}</small>
+      </span>
+      <Chip title="Give the part the colour in hand" onClick={() => colorPart(session, color)}>
+        <i style={{ background: color }} aria-hidden /> Lay on
+      </Chip>
+      <Chip title="Take the part's colour in hand" onClick={() => useUi.setState({ color: present })}>
+        Take up
+      </Chip>
+    </div>
+  );
+}

@@ -1,0 +1,1 @@
+export { colorPart, PartColor } from './PartColor';

@@ -1,0 +1,1 @@
+export { BuildUp, removeLayer } from './BuildUp';

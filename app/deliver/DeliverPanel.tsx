@@ -1,0 +1,121 @@
+import { useState } from 'react';
+import { Form } from 'react-bootstrap';
+import { recipeFromDocument } from '../../core/engine';
+import { CoreError, sentenceOf } from '../../core/errors';
+import { paletteTokens } from '../../core/formats';
+import { download, fileNameOf } from '../shared/files';
+import { notify } from '../shared/notify';
+import { jobPool } from '../shared/platform';
+import { useProject } from '../shared/project-store';
+import type { Session } from '../shared/session';
+import { withTask } from '../shared/tasks';
+
+const SIZES = [512, 1024, 2048, 4096] as const;
+
+/** Texels that colour reaches past the islands. */
+const BLEEDS = [
+  { label: 'the whole sheet', value: Infinity },
+  { label: '32 texels', value: 32 },
+  { label: '16 texels', value: 16 },
+  { label: '6 texels', value: 6 },
+] as const;
+
+async function albedo(session: Session, size: number, bleed: number): Promise<Uint8Array> {
+  const { surface, mesh } = useProject.getState();
+  if (!surface || !mesh) throw new CoreError('bad-argument', 'The surface is still being measured. Try again in a moment.');
+  return withTask('Flattening the albedo', async (signal, onProgress) => {
+    const rows = await session.sheetRows();
+    if (!rows) throw new CoreError('cancelled', 'The picture could not be flattened. Try again.');
+    const { size: sheet, face, covered } = surface;
+    return jobPool.run('albedoPng', { surface: { size: sheet, face, covered }, rows, size, bleed }, { signal, onProgress });
+  });
+}
+
+/** Everything that leaves the project. */
+export function DeliverPanel({ session }: { readonly session: Session }) {
+  const document = useProject((s) => s.document);
+  const [size, setSize] = useState<number>(() => Math.max(512, useProject.getState().document?.sheetSize ?? 1024));
+  const [bleed, setBleed] = useState<number>(Infinity);
+  if (!document) return null;
+  const name = fileNameOf(document.name);
+  const guarded = (work: () => Promise<void>) => (): void => {
+    work().catch((error: unknown) => {
+      if (!(error instanceof CoreError && error.code === 'cancelled')) notify(sentenceOf(error));
+    });
+  };
+  const saveAlbedo = guarded(async () => download(`${name}-albedo.png`, await albedo(session, size, bleed), 'image/png'));
+  const saveModel = guarded(async () => {
+    const png = await albedo(session, size, bleed);
+    const { mesh } = useProject.getState();
+    const glb = await jobPool.run('unlitGlb', { mesh: mesh!, name: document.name, png });
+    download(`${name}.glb`, glb, 'model/gltf-binary');
+  });
+  const colors = document.palette;
+  const savePalette = guarded(async () => download(`${name}-palette.png`, await jobPool.run('palettePng', { colors }), 'image/png'));
+  const saveProject = guarded(async () => {
+    const bytes = await withTask('Writing the project file', () => session.projectFile());
+    if (bytes) download(`${name}.zip`, bytes, 'application/zip');
+  });
+  const note =
+    size === document.sheetSize
+      ? 'The sheet’s own size: every texel is delivered as it is stored.'
+      : `The sheet is ${document.sheetSize} texels a side; it is ${size < document.sheetSize ? 'averaged down' : 'interpolated up'}.`;
+  return (
+    <section className="panel deliver" aria-label="Deliver">
+      <h2>Albedo</h2>
+      <label className="field">
+        Size
+        <Form.Select size="sm" value={size} onChange={(e) => setSize(Number(e.target.value))}>
+          {SIZES.map((n) => (
+            <option key={n} value={n}>
+              {n} × {n}
+            </option>
+          ))}
+        </Form.Select>
+      </label>
+      <label className="field">
+        Bleed
+        <Form.Select size="sm" value={String(bleed)} onChange={(e) => setBleed(Number(e.target.value))}>
+          {BLEEDS.map((b) => (
+            <option key={b.label} value={String(b.value)}>
+              {b.label}
+            </option>
+          ))}
+        </Form.Select>
+      </label>
+      <p className="hint-line">{note}</p>
+      <Delivery title="Albedo" says={`${name}-albedo.png, 8-bit sRGB`} onClick={saveAlbedo} />
+      <Delivery title="Unlit model" says={`${name}.glb with the albedo`} onClick={saveModel} />
+      <h2>Palette</h2>
+      <Delivery title="As a strip" says={`${name}-palette.png`} onClick={savePalette} disabled={colors.length === 0} />
+      <Delivery
+        title="As design tokens"
+        says={`${name}-palette.json`}
+        disabled={colors.length === 0}
+        onClick={() => download(`${name}-palette.json`, paletteTokens(document.name, colors), 'application/json')}
+      />
+      <h2>Project</h2>
+      <Delivery title="Project file" says={`${name}.zip, all of it`} onClick={saveProject} />
+      <Delivery
+        title="Recipe"
+        says={`${name}-recipe.json, the build-up without pixels`}
+        disabled={!document.layers.some((l) => l.kind !== 'paint')}
+        onClick={() => download(`${name}-recipe.json`, `${JSON.stringify(recipeFromDocument(document), null, 2)}\n`, 'application/json')}
+      />
+    </section>
+  );
+}
+
+function Delivery({ title, says, onClick, disabled = false }: {
+  readonly title: string;
+  readonly says: string;
+  readonly onClick: () => void;
+  readonly disabled?: boolean;
+}) {
+  return (
+    <button type="button" className="delivery" onClick={onClick} disabled={disabled}>
+      <b>{title}</b>
+      <small>{says}</small>
+    </button>
+  );
+}

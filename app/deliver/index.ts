@@ -1,0 +1,1 @@
+export { DeliverPanel } from './DeliverPanel';

@@ -1,0 +1,2 @@
+export { Easel } from './Easel';
+export { ReferenceView } from './ReferenceView';

@@ -1,0 +1,11 @@
+import '@fontsource-variable/archivo/standard.css';
+import '@fontsource-variable/piazzolla/standard.css';
+import 'bootstrap/dist/css/bootstrap.min.css';
+import './shell/theme.css';
+import './shell/widgets.css';
+import './shell/frame.css';
+import './shell/start.css';
+import { createRoot } from 'react-dom/client';
+import { App } from './shell';
+
+createRoot(document.getElementById('root')!).render(<App />);

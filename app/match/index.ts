@@ -1,0 +1,1 @@
+export { MatchPanel } from './MatchPanel';

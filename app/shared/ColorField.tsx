@@ -1,0 +1,60 @@
+import { useRef } from 'react';
+import { Dropdown } from 'react-bootstrap';
+import { HexColorPicker } from 'react-colorful';
+import { useProject } from './project-store';
+
+interface Props {
+  readonly label: string;
+  readonly color: string;
+  readonly onChange: (color: string, gesture: string) => void;
+}
+
+let gestures = 0;
+
+/** A colour that is chosen on a plane, typed, or taken from the palette. */
+export function ColorField({ label, color, onChange }: Props) {
+  const palette = useProject((s) => s.document?.palette);
+  const gesture = useRef('');
+  const begin = (): void => void (gesture.current = `color ${gestures++}`);
+  return (
+    <Dropdown className="color-field" autoClose="outside">
+      <Dropdown.Toggle as="button" type="button" className="color-well" aria-label={`${label}: ${color}`}>
+        <i style={{ background: color }} />
+        <span>{label}</span>
+      </Dropdown.Toggle>
+      <Dropdown.Menu popperConfig={{ strategy: 'fixed' }} renderOnMount={false}>
+        <div className="color-pop" onPointerDown={begin}>
+          <HexColorPicker color={color} onChange={(c) => onChange(c.toLowerCase(), gesture.current)} />
+          <input
+            key={color}
+            defaultValue={color}
+            aria-label={`${label}, as #rrggbb`}
+            onBlur={(e) => {
+              const typed = e.target.value.trim().toLowerCase();
+              if (/^#[0-9a-f]{6}$/.test(typed)) {
+                begin();
+                onChange(typed, gesture.current);
+              } else e.target.value = color;
+            }}
+            onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
+          />
+          <div className="color-swatches">
+            {palette?.map((s) => (
+              <button
+                key={s.id}
+                type="button"
+                title={s.name}
+                aria-label={s.name}
+                style={{ background: s.color }}
+                onClick={() => {
+                  begin();
+                  onChange(s.color, gesture.current);
+                }}
+              />
+            ))}
+          </div>
+        </div>
+      </Dropdown.Menu>
+    </Dropdown>
+  );
+}

@@ -1,0 +1,42 @@
+import { create } from 'zustand';
+import type { CueSpec } from '../../core/cues';
+import type { HistoryView, ProjectDocument } from '../../core/engine';
+import type { UvMesh } from '../../core/mesh';
+import type { SurfaceMap } from '../../core/surface';
+import type { KeepState } from '../../workers';
+
+/** A view of the open project; the paint worker holds the project itself. */
+export interface ProjectView {
+  readonly status: 'closed' | 'opening' | 'ready' | 'failed';
+  readonly id: string;
+  /** Why it could not be opened. */
+  readonly problem: string;
+  readonly document: ProjectDocument | null;
+  readonly history: HistoryView;
+  readonly strokes: number;
+  readonly missingCues: readonly CueSpec[];
+  /** Cues that failed or were stopped, by key: they aren't begun again by themselves. */
+  readonly stoppedCues: ReadonlySet<string>;
+  readonly mesh: UvMesh | null;
+  readonly surface: SurfaceMap | null;
+  readonly keep: KeepState | null;
+  /** Tiles still to be composited. */
+  readonly pending: number;
+}
+
+export const CLOSED: ProjectView = {
+  status: 'closed',
+  id: '',
+  problem: '',
+  document: null,
+  history: { undo: null, redo: null, steps: 0 },
+  strokes: 0,
+  missingCues: [],
+  stoppedCues: new Set(),
+  mesh: null,
+  surface: null,
+  keep: null,
+  pending: 0,
+};
+
+export const useProject = create<ProjectView>(() => CLOSED);

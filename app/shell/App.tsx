@@ -1,0 +1,19 @@
+import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
+import { Toaster } from 'sonner';
+import { ProjectPage } from './ProjectPage';
+import { StartPage } from './StartPage';
+
+const router = createBrowserRouter([
+  { path: '/', element: <StartPage /> },
+  { path: '/project/:id/:stage?', element: <ProjectPage /> },
+  { path: '*', element: <Navigate to="/" replace /> },
+]);
+
+export function App() {
+  return (
+    <>
+      <RouterProvider router={router} />
+      <Toaster position="bottom-center" offset={{ bottom: 116 }} toastOptions={{ className: 'toast-note' }} />
+    </>
+  );
+}

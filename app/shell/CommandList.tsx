@@ -1,0 +1,43 @@
+import { Command } from 'cmdk';
+import { Modal } from 'react-bootstrap';
+import { useUi } from '../shared/ui-store';
+import type { ListedCommand } from './use-commands';
+
+const KEY_WORDS: Record<string, string> = {
+  mod: 'Ctrl', shift: 'Shift', alt: 'Alt', up: '↑', down: '↓', bracketleft: '[', bracketright: ']', delete: 'Del', tab: 'Tab',
+};
+
+const keyWords = (keys: string): string =>
+  (keys.split(', ')[0] ?? '')
+    .split('+')
+    .map((k) => KEY_WORDS[k] ?? k.toUpperCase())
+    .join(' ');
+
+/** Finds every command by a few letters. */
+export function CommandList({ commands }: { readonly commands: readonly ListedCommand[] }) {
+  const open = useUi((s) => s.commandList);
+  const close = (): void => useUi.setState({ commandList: false });
+  return (
+    <Modal show={open} onHide={close} className="command-list" aria-label="Find a command" animation={false}>
+      <Command loop>
+        <Command.Input autoFocus placeholder="What would you like to do?" />
+        <Command.List>
+          <Command.Empty>No command has these letters.</Command.Empty>
+          {commands.map((c) => (
+            <Command.Item
+              key={c.id}
+              value={c.title}
+              onSelect={() => {
+                close();
+                c.run();
+              }}
+            >
+              {c.title}
+              {c.keys && <kbd>{keyWords(c.keys)}</kbd>}
+            </Command.Item>
+          ))}
+        </Command.List>
+      </Command>
+    </Modal>
+  );
+}

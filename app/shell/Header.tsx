@@ -1,0 +1,76 @@
+import { useEffect, useState } from 'react';
+import { Link, NavLink } from 'react-router';
+import { useProject } from '../shared/project-store';
+import { STAGES, type StageName } from '../shared/ui-store';
+import { stageState } from './stage-words';
+
+const TITLES: Record<StageName, string> = {
+  model: 'Model',
+  unwrap: 'Unwrap',
+  'block-in': 'Block in',
+  form: 'Form',
+  paint: 'Paint',
+  match: 'Match',
+  deliver: 'Deliver',
+};
+
+/** Name and state of the project, the trail of stages, undo and redo. */
+export function Header({ id, stage, run }: {
+  readonly id: string;
+  readonly stage: StageName;
+  readonly run: (command: string) => void;
+}) {
+  const project = useProject();
+  const { history } = project;
+  return (
+    <header className="head">
+      <Link to="/" className="mark" title="To the start page">
+        <i aria-hidden />
+        Zanahoria
+      </Link>
+      <div className="project-name">
+        {project.document?.name ?? 'Opening…'}
+        <Kept />
+      </div>
+      <nav className="trail" aria-label="Stages">
+        {STAGES.map((s) => (
+          <NavLink key={s} to={`/project/${id}/${s}`} className={s === stage ? 'on' : ''} aria-current={s === stage ? 'page' : undefined}>
+            <b>{TITLES[s]}</b>
+            <small>{stageState(s, project)}</small>
+          </NavLink>
+        ))}
+      </nav>
+      <div className="head-actions">
+        <button type="button" className="chip" disabled={!history.undo} title={history.undo ? `Undo: ${history.undo} (Ctrl Z)` : 'Nothing to undo'} onClick={() => run('undo')}>
+          Undo
+        </button>
+        <button type="button" className="chip" disabled={!history.redo} title={history.redo ? `Redo: ${history.redo} (Ctrl Shift Z)` : 'Nothing to redo'} onClick={() => run('redo')}>
+          Redo
+        </button>
+        <button type="button" className="chip" onClick={() => run('find')}>
+          Find a command <kbd>Ctrl K</kbd>
+        </button>
+      </div>
+    </header>
+  );
+}
+
+/** Whether everything is on disk, and since when. */
+function Kept() {
+  const keep = useProject((s) => s.keep);
+  const [now, setNow] = useState(Date.now());
+  useEffect(() => {
+    const timer = setInterval(() => setNow(Date.now()), 5000);
+    return () => clearInterval(timer);
+  }, []);
+  if (!keep) return <small>&nbsp;</small>;
+  if (!keep.kept) {
+    return (
+      <small className="not-kept" role="alert" title={keep.error?.message}>
+        not kept: {keep.error?.code === 'storage-full' ? 'disk is full' : 'storage refuses'}
+      </small>
+    );
+  }
+  const seconds = Math.max(0, Math.round((now - keep.at) / 1000));
+  return <small>{seconds < 60 ? `kept ${seconds < 5 ? 'just now' : `${seconds} s ago`}` : 'kept'}</small>;
+}

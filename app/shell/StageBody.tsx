@@ -1,0 +1,133 @@
+import { colorPart, PartColor } from '../block-in';
+import { BuildUp } from '../build-up';
+import { DeliverPanel } from '../deliver';
+import { Easel, ReferenceView } from '../easel';
+import { FormBar } from '../form';
+import { MatchPanel } from '../match';
+import { ModelPanel } from '../model';
+import { Tray } from '../paint';
+import { Chip } from '../shared/Chip';
+import { LOOKS, type Look } from '../shared/looks';
+import { useProject } from '../shared/project-store';
+import type { Session } from '../shared/session';
+import { useUi, type StageName } from '../shared/ui-store';
+import { UnwrapPanel } from '../unwrap';
+import { activeView, linkZoom, Viewport, type Tool } from '../viewport';
+
+const LOOK_WORDS: Record<Look, readonly [name: string, says: string]> = {
+  unlit: ['Unlit', 'The colours exactly as they are stored'],
+  lit: ['Lit check', 'The paint under a plain lamp: does it follow the form?'],
+  values: ['Values', 'Only how light or dark it is'],
+  checker: ['Checker', 'Even squares on the sheet'],
+};
+
+function toolOf(stage: StageName, picking: boolean, aiming: boolean): Tool {
+  if (picking) return 'color';
+  if (stage === 'paint') return 'paint';
+  if (stage === 'block-in' || stage === 'model') return 'part';
+  if (stage === 'form' && aiming) return 'light';
+  return 'look';
+}
+
+/** The three columns of a stage, and the tray below. */
+export function StageBody({ session, stage }: { readonly session: Session; readonly stage: StageName }) {
+  const status = useProject((s) => s.status);
+  const picking = useUi((s) => s.picking);
+  const aiming = useUi((s) => s.aimingLight);
+  const isMatch = stage === 'match';
+  const frame = (part: number | null): void => activeView()?.frame(part);
+  return (
+    <>
+      <main className={isMatch ? 'body matching' : 'body'}>
+        <Easel
+          session={session}
+          hideReference={isMatch}
+          {...(stage === 'block-in' ? { onTake: (color: string) => colorPart(session, color) } : {})}
+        />
+        <div className="stage-area">
+          <Viewport session={session} tool={toolOf(stage, picking, aiming)} modelOnly={isMatch}>
+            <Looks />
+            <Views modelOnly={isMatch} />
+            {status === 'opening' && <p className="view-note">Opening the project…</p>}
+            {stage === 'block-in' && <PartColor session={session} />}
+            {stage === 'form' && <FormBar />}
+          </Viewport>
+          {isMatch && (
+            <div className="match-reference">
+              <ReferenceView
+                project={session.project}
+                onZoom={(x, y, factor) => linkZoom.fromReference({ x, y, factor })}
+                attach={attachReference}
+              />
+            </div>
+          )}
+        </div>
+        <aside className="side" aria-label={stage}>
+          {stage === 'model' && <ModelPanel onFrame={frame} />}
+          {stage === 'unwrap' && <UnwrapPanel />}
+          {isMatch && <MatchPanel />}
+          {stage === 'deliver' && <DeliverPanel session={session} />}
+          {(stage === 'block-in' || stage === 'form' || stage === 'paint') && <BuildUp session={session} />}
+        </aside>
+      </main>
+      {stage === 'paint' && <Tray />}
+    </>
+  );
+}
+
+const attachReference: NonNullable<Parameters<typeof ReferenceView>[0]['attach']> = (reference) => linkZoom.attachReference(reference);
+
+/** How the model pane shows the paint. */
+function Looks() {
+  const look = useUi((s) => s.look);
+  const alone = useUi((s) => s.alone);
+  const maskOf = useUi((s) => s.maskOf);
+  const name = useProject((s) => s.document?.layers.find((l) => l.id === (maskOf ?? alone))?.name);
+  return (
+    <div className="view-chips left" role="group" aria-label="How the paint is shown" onPointerDown={(e) => e.stopPropagation()}>
+      {LOOKS.map((l) => (
+        <Chip key={l} on={look === l} title={LOOK_WORDS[l][1]} onClick={() => useUi.setState({ look: l })}>
+          {LOOK_WORDS[l][0]}
+        </Chip>
+      ))}
+      {name && (
+        <Chip on title="Back to the whole build-up" onClick={() => useUi.setState({ alone: null, maskOf: null })}>
+          {maskOf === null ? 'Alone' : 'Mask'}: {name} ×
+        </Chip>
+      )}
+    </div>
+  );
+}
+
+/** From where the model is seen, and what is shown beside it. */
+function Views({ modelOnly }: { readonly modelOnly: boolean }) {
+  const panes = useUi((s) => s.panes);
+  return (
+    <div className="view-chips lower" role="group" aria-label="View" onPointerDown={(e) => e.stopPropagation()}>
+      {(['front', 'side', 'top', 'free'] as const).map((v) => (
+        <Chip key={v} title={v === 'free' ? 'Three-quarter view with perspective' : `From the ${v}, without perspective`} onClick={() => activeView()?.look(v)}>
+          {v[0]!.toUpperCase() + v.slice(1)}
+        </Chip>
+      ))}
+      <Chip title="Show the whole model" onClick={() => activeView()?.frame(null)}>
+        Frame
+      </Chip>
+      {!modelOnly && (
+        <>
+          <span className="gap" />
+          {(
+            [
+              ['model', 'Model'],
+              ['both', 'Model and sheet'],
+              ['sheet', 'Sheet'],
+            ] as const
+          ).map(([p, title]) => (
+            <Chip key={p} on={panes === p} onClick={() => useUi.setState({ panes: p })}>
+              {title}
+            </Chip>
+          ))}
+        </>
+      )}
+    </div>
+  );
+}

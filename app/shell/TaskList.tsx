@@ -1,0 +1,22 @@
+import { useTasks } from '../shared/tasks';
+
+/** Long work with its progress; each can be stopped. */
+export function TaskList() {
+  const tasks = useTasks((s) => s.tasks);
+  if (tasks.length === 0) return null;
+  return (
+    <ul className="tasks" aria-live="polite">
+      {tasks.map((t) => (
+        <li key={t.id}>
+          <span>{t.label}</span>
+          <progress max={1} {...(t.done > 0 ? { value: t.done } : {})} aria-label={t.label} />
+          {t.stop && (
+            <button type="button" className="chip" onClick={t.stop}>
+              Stop
+            </button>
+          )}
+        </li>
+      ))}
+    </ul>
+  );
+}

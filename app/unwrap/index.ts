@@ -1,0 +1,1 @@
+export { UnwrapPanel } from './UnwrapPanel';

@@ -1,0 +1,188 @@
+import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { rgbToHex } from '../../core/color';
+import { sentenceOf } from '../../core/errors';
+import { notify } from '../shared/notify';
+import { useProject } from '../shared/project-store';
+import type { Session } from '../shared/session';
+import { brushInHand, useUi } from '../shared/ui-store';
+import { BrushInput } from './brush-input';
+import { BrushRing } from './BrushRing';
+import { LightHandle } from './LightHandle';
+import { PointerControl, type Tool } from './pointer-control';
+import { StageView } from './stage-view';
+import { strokeStyle, targetLayer } from './stroke-style';
+import { setActiveView } from './active-view';
+import { linkZoom } from './zoom-link';
+
+interface Props {
+  readonly session: Session;
+  readonly tool: Tool;
+  /** Shows only the model, whatever the pane setting is. */
+  readonly modelOnly?: boolean;
+  readonly children?: ReactNode;
+}
+
+/** The picture: model and sheet side by side, drawn and painted on. */
+export function Viewport({ session, tool, modelOnly = false, children }: Props) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const host = useRef<HTMLDivElement>(null);
+  const view = useRef<StageView | null>(null);
+  const toolNow = useRef(tool);
+  toolNow.current = tool;
+  const [problem, setProblem] = useState('');
+  const [ring, setRing] = useState<{ x: number; y: number } | null>(null);
+  const [hoverPart, setHoverPart] = useState(-1);
+  const [drawn, setDrawn] = useState(0);
+  const mesh = useProject((s) => s.mesh);
+  const sheetSize = useProject((s) => s.document?.sheetSize);
+  const panes = useUi((s) => (modelOnly ? 'model' : s.panes));
+  const split = useUi((s) => s.split);
+  const look = useUi((s) => s.look);
+  const ground = useUi((s) => s.ground);
+  const hidden = useUi((s) => s.hidden);
+  const selectedPart = useUi((s) => s.selectedPart);
+  const outlined = tool === 'part' ? (hoverPart >= 0 ? hoverPart : (selectedPart ?? -1)) : -1;
+  const settings = { panes, split, look, ground, hidden, hoverPart: outlined } as const;
+  const settingsNow = useRef(settings);
+  settingsNow.current = settings;
+
+  useEffect(() => {
+    if (!mesh || !sheetSize || !canvas.current || !host.current) return;
+    let stage: StageView;
+    try {
+      stage = new StageView(canvas.current, mesh, sheetSize, settingsNow.current, () => setDrawn((n) => n + 1));
+    } catch {
+      setProblem(
+        'This browser or its graphics driver offers no WebGL2 with float targets, which the picture needs. Switch hardware acceleration on, or use another browser.',
+      );
+      return;
+    }
+    view.current = stage;
+    setActiveView(stage);
+    const brush = new BrushInput(stage, {
+      begin: (style) => session.strokeBegin(targetLayer()?.id ?? -1, style),
+      extend: (samples, lift) => session.strokeExtend(samples, lift),
+      end: () => session.strokeEnd(),
+      cancel: () => session.strokeCancel(),
+    });
+    const control = new PointerControl(host.current, stage, brush, {
+      tool: () => toolNow.current,
+      startStroke: (pane, hit, at) => {
+        const { mesh: m, surface } = useProject.getState();
+        if (!surface || !m) {
+          notify('The surface is still being measured; painting can begin in a moment.');
+          return false;
+        }
+        const layer = targetLayer();
+        if (!layer) {
+          notify('Choose a visible paint layer in the build-up first, or add one.');
+          return false;
+        }
+        try {
+          const { size } = brushInHand(useUi.getState());
+          brush.begin(pane, at, strokeStyle(m.parts[hit.part]!), size, surface.texelLength);
+        } catch (error) {
+          notify(sentenceOf(error));
+          return false;
+        }
+        return true;
+      },
+      pickPart: (hit) => useUi.setState({ selectedPart: hit?.part ?? null }),
+      pickColor: (hit) => {
+        const color = stage.colorAt(hit);
+        if (color) useUi.setState({ color: rgbToHex(color), picking: false });
+        else notify('Nothing is painted there yet.');
+      },
+      aimLight: (hit, gesture) => {
+        const { document } = useProject.getState();
+        if (!document) return;
+        const direction = [hit.normal.x, hit.normal.y, hit.normal.z].map((n) => Number(n.toFixed(4)));
+        session.command(
+          {
+            do: 'set-light',
+            light: { ...document.light, key: { ...document.light.key, direction: direction as [number, number, number] } },
+          },
+          gesture,
+        );
+      },
+      hover: (at) => {
+        setRing(at && (toolNow.current === 'paint' || toolNow.current === 'color') ? { x: at.x, y: at.y } : null);
+        setHoverPart(at?.hit?.part ?? -1);
+        useUi.setState({ under: at?.hit ? stage.colorAt(at.hit) : null });
+      },
+      zoomed: (x, y, factor) => linkZoom.fromModel({ x, y, factor }),
+      panned: (dx, dy) => linkZoom.panFromModel({ dx, dy }),
+    });
+    const detachLink = linkZoom.attachModel((x, y, factor) => {
+      stage.rig.zoomAt(x, y, factor);
+      stage.cameraMoved();
+    });
+    const stopSheet = session.whenSheet((sheet) => stage.setSheet(sheet));
+    const watch = new ResizeObserver(([entry]) => {
+      const { width, height } = entry!.contentRect;
+      if (width > 0 && height > 0) stage.resize(width, height);
+    });
+    watch.observe(host.current);
+    const keys = (e: KeyboardEvent): void => {
+      if (e.key === 'Escape') control.cancel();
+    };
+    window.addEventListener('keydown', keys);
+    return () => {
+      window.removeEventListener('keydown', keys);
+      detachLink();
+      watch.disconnect();
+      stopSheet();
+      control.dispose();
+      stage.dispose();
+      setActiveView(null);
+      view.current = null;
+    };
+  }, [mesh, sheetSize, session]);
+
+  useEffect(() => {
+    view.current?.change(settingsNow.current);
+  }, [panes, split, look, ground, hidden, outlined]);
+
+  if (problem) return <div className="view-problem" role="alert">{problem}</div>;
+  return (
+    <div className={`viewport tool-${tool}`} ref={host} data-testid="viewport">
+      <canvas ref={canvas} aria-label="Model and sheet" />
+      {ring && tool === 'paint' && <BrushRing x={ring.x} y={ring.y} />}
+      {tool === 'light' && view.current && <LightHandle view={view.current} drawn={drawn} />}
+      {panes === 'both' && <Divider host={host} />}
+      {children}
+    </div>
+  );
+}
+
+/** Moves the border between model and sheet. */
+function Divider({ host }: { readonly host: React.RefObject<HTMLDivElement | null> }) {
+  const split = useUi((s) => s.split);
+  const moveTo = (value: number): void => useUi.setState({ split: Math.min(0.85, Math.max(0.2, value)) });
+  return (
+    <div
+      className="divider"
+      role="separator"
+      aria-orientation="vertical"
+      aria-label="Border between model and sheet"
+      aria-valuenow={Math.round(split * 100)}
+      tabIndex={0}
+      style={{ left: `${split * 100}%` }}
+      onKeyDown={(e) => {
+        if (e.key === 'ArrowLeft') moveTo(split - 0.02);
+        if (e.key === 'ArrowRight') moveTo(split + 0.02);
+      }}
+      onPointerDown={(e) => {
+        e.stopPropagation();
+        e.currentTarget.setPointerCapture(e.pointerId);
+      }}
+      onPointerMove={(e) => {
+        e.stopPropagation();
+        if (!e.currentTarget.hasPointerCapture(e.pointerId) || !host.current) return;
+        const box = host.current.getBoundingClientRect();
+        moveTo((e.clientX - box.left) / box.width);
+      }}
+      onDoubleClick={() => moveTo(0.66)}
+    />
+  );
+}

@@ -1,0 +1,208 @@
+import type { BrushInput } from './brush-input';
+import type { Hit } from './picker';
+import type { PaneName, StageView } from './stage-view';
+
+/** What the left button does. */
+export type Tool = 'look' | 'paint' | 'part' | 'color' | 'light';
+
+export interface PointerActions {
+  tool(): Tool;
+  /** @returns false if no stroke can begin here now */
+  startStroke(pane: PaneName, hit: Hit, at: { x: number; y: number; pressure: number }): boolean;
+  pickPart(hit: Hit | null): void;
+  pickColor(hit: Hit): void;
+  aimLight(hit: Hit, gesture: string): void;
+  hover(at: { pane: PaneName; x: number; y: number; hit: Hit | null } | null): void;
+  /** The camera came nearer by `factor` around a point of the model pane. */
+  zoomed(x: number, y: number, factor: number): void;
+  panned(dx: number, dy: number): void;
+}
+
+type Drag =
+  | { kind: 'roll' | 'pan'; pane: PaneName; x: number; y: number }
+  | { kind: 'stroke'; pane: PaneName }
+  | { kind: 'light'; gesture: string }
+  | { kind: 'pinch'; distance: number; x: number; y: number };
+
+let gestures = 0;
+
+/** Mouse, pen and touch on the picture. Left: the tool; right: turn; middle: move; wheel: nearer and farther. */
+export class PointerControl {
+  private readonly element: HTMLElement;
+  private readonly view: StageView;
+  private readonly brush: BrushInput;
+  private readonly actions: PointerActions;
+  private drag: Drag | null = null;
+  private readonly touches = new Map<number, { x: number; y: number }>();
+  private readonly stop = new AbortController();
+
+  constructor(element: HTMLElement, view: StageView, brush: BrushInput, actions: PointerActions) {
+    this.element = element;
+    this.view = view;
+    this.brush = brush;
+    this.actions = actions;
+    const on = <K extends keyof HTMLElementEventMap>(
+      type: K,
+      listener: (event: HTMLElementEventMap[K]) => void,
+      options: AddEventListenerOptions = {},
+    ): void => element.addEventListener(type, listener, { ...options, signal: this.stop.signal });
+    on('pointerdown', (e) => this.down(e));
+    on('pointermove', (e) => this.move(e));
+    on('pointerup', (e) => this.up(e));
+    on('pointercancel', (e) => this.abandon(e));
+    on('pointerleave', () => this.actions.hover(null));
+    on('wheel', (e) => this.wheel(e), { passive: false });
+    on('contextmenu', (e) => e.preventDefault());
+  }
+
+  dispose(): void {
+    this.stop.abort();
+  }
+
+  /** Takes back what is being dragged. @returns true if there was something */
+  cancel(): boolean {
+    const was = this.drag !== null;
+    if (this.drag?.kind === 'stroke') this.brush.cancel();
+    this.drag = null;
+    return was;
+  }
+
+  private at(e: MouseEvent): { x: number; y: number } {
+    const box = this.element.getBoundingClientRect();
+    return { x: e.clientX - box.left, y: e.clientY - box.top };
+  }
+
+  private down(e: PointerEvent): void {
+    const { x, y } = this.at(e);
+    if (e.pointerType === 'touch') {
+      this.touches.set(e.pointerId, { x, y });
+      if (this.touches.size === 2) {
+        if (this.drag?.kind === 'stroke') this.brush.cancel();
+        this.drag = { kind: 'pinch', ...this.pinch() };
+        return;
+      }
+    }
+    if (this.drag) return;
+    this.element.setPointerCapture(e.pointerId);
+    const place = this.view.locate(x, y);
+    if (e.button === 1 || (e.button === 2 && (e.shiftKey || place.pane === 'flat'))) {
+      this.drag = { kind: 'pan', pane: place.pane, x, y };
+    } else if (e.button === 2) this.drag = { kind: 'roll', pane: place.pane, x, y };
+    else this.useTool(e, place);
+  }
+
+  private useTool(e: PointerEvent, place: { pane: PaneName; x: number; y: number }): void {
+    const { x, y } = this.at(e);
+    const hit = this.view.pick(place.pane, place.x, place.y);
+    const tool = e.altKey ? 'color' : this.actions.tool();
+    if (tool === 'color') {
+      if (hit) this.actions.pickColor(hit);
+      return;
+    }
+    if (tool === 'part') this.actions.pickPart(hit);
+    if (tool === 'light' && hit && place.pane === 'model') {
+      const gesture = `aim ${gestures++}`;
+      this.drag = { kind: 'light', gesture };
+      this.actions.aimLight(hit, gesture);
+      return;
+    }
+    if (tool === 'paint' && hit) {
+      const pressure = pressureOf(e);
+      if (this.actions.startStroke(place.pane, hit, { x: place.x, y: place.y, pressure })) {
+        this.drag = { kind: 'stroke', pane: place.pane };
+      }
+      return;
+    }
+    this.drag = { kind: place.pane === 'model' ? 'roll' : 'pan', pane: place.pane, x, y };
+  }
+
+  private move(e: PointerEvent): void {
+    const { x, y } = this.at(e);
+    if (this.touches.has(e.pointerId)) this.touches.set(e.pointerId, { x, y });
+    const { drag } = this;
+    if (drag?.kind === 'pinch') {
+      this.movePinch(drag);
+      return;
+    }
+    if (drag?.kind === 'stroke') this.moveStroke(e, drag.pane);
+    const place = this.view.locate(x, y);
+    const hit = drag?.kind === 'roll' || drag?.kind === 'pan' ? null : this.view.pick(place.pane, place.x, place.y);
+    this.actions.hover({ pane: place.pane, x, y, hit });
+    if (drag?.kind === 'light' && hit) this.actions.aimLight(hit, drag.gesture);
+    if (drag?.kind === 'roll') {
+      this.view.rig.roll(drag.x, drag.y, x, y);
+      this.view.cameraMoved();
+    }
+    if (drag?.kind === 'pan') this.pan(drag.pane, x - drag.x, y - drag.y);
+    if (drag && 'x' in drag) {
+      drag.x = x;
+      drag.y = y;
+    }
+  }
+
+  private moveStroke(e: PointerEvent, pane: PaneName): void {
+    const offset = pane === 'flat' ? (this.view.pane('flat')?.x ?? 0) : 0;
+    const events = e.getCoalescedEvents?.() ?? [];
+    for (const step of events.length ? events : [e]) {
+      const p = this.at(step);
+      this.brush.move({ x: p.x - offset, y: p.y, pressure: pressureOf(step) });
+    }
+  }
+
+  private pan(pane: PaneName, dx: number, dy: number): void {
+    if (pane === 'flat') this.view.panSheet(dx, dy);
+    else {
+      this.view.rig.pan(dx, dy);
+      this.view.cameraMoved();
+      this.actions.panned(dx, dy);
+    }
+  }
+
+  private up(e: PointerEvent): void {
+    this.touches.delete(e.pointerId);
+    if (this.drag?.kind === 'stroke') this.brush.end();
+    if (this.touches.size === 0) this.drag = null;
+  }
+
+  private abandon(e: PointerEvent): void {
+    this.touches.delete(e.pointerId);
+    this.cancel();
+  }
+
+  private wheel(e: WheelEvent): void {
+    e.preventDefault();
+    const { x, y } = this.at(e);
+    // A notch of 100 makes a sixth; a touch pad sends many small ones.
+    const factor = Math.exp(Math.max(-400, Math.min(400, e.deltaY)) * 0.0016);
+    this.zoom(x, y, factor);
+  }
+
+  private zoom(x: number, y: number, factor: number): void {
+    const place = this.view.locate(x, y);
+    if (place.pane === 'flat') {
+      this.view.zoomSheet(place.x, place.y, 1 / factor);
+      return;
+    }
+    this.view.rig.zoomAt(place.x, place.y, factor);
+    this.view.cameraMoved();
+    this.actions.zoomed(place.x, place.y, 1 / factor);
+  }
+
+  private pinch(): { distance: number; x: number; y: number } {
+    const [a, b] = [...this.touches.values()] as [{ x: number; y: number }, { x: number; y: number }];
+    return { distance: Math.hypot(a.x - b.x, a.y - b.y), x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 };
+  }
+
+  private movePinch(drag: Extract<Drag, { kind: 'pinch' }>): void {
+    if (this.touches.size < 2) return;
+    const now = this.pinch();
+    this.zoom(now.x, now.y, drag.distance / Math.max(1, now.distance));
+    this.pan(this.view.locate(now.x, now.y).pane, now.x - drag.x, now.y - drag.y);
+    Object.assign(drag, now);
+  }
+}
+
+/** A mouse has no pressure and presses fully; a pen's is 0..1. */
+function pressureOf(e: PointerEvent): number {
+  return e.pointerType === 'pen' ? Math.max(0.02, e.pressure) : 1;
+}

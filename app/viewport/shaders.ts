@@ -1,0 +1,144 @@
+/** First pass: for every pixel where on the sheet it looks (uv), which way it faces, and the part it belongs to. */
+export const LOOKUP_VERTEX = /* glsl */ `
+in vec3 position;
+in vec3 normal;
+in vec2 uv;
+in float part;
+uniform mat4 projectionMatrix;
+uniform mat4 modelViewMatrix;
+out vec2 vUv;
+out vec3 vNormal;
+flat out float vPart;
+void main() {
+  vUv = uv;
+  vNormal = normal;
+  vPart = part;
+  gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0);
+}`;
+
+export const LOOKUP_FRAGMENT = /* glsl */ `
+precision highp float;
+in vec2 vUv;
+in vec3 vNormal;
+flat in float vPart;
+uniform sampler2D hidden;
+uniform float partCount;
+out vec4 outColor;
+void main() {
+  if (texelFetch(hidden, ivec2(int(vPart), 0), 0).r > 0.5) discard;
+  vec3 n = normalize(vNormal) * (gl_FrontFacing ? 1.0 : -1.0);
+  // Two 12-bit numbers fit the 24 bits of a float exactly.
+  vec2 p = n.xy / (abs(n.x) + abs(n.y) + abs(n.z));
+  if (n.z < 0.0) p = (1.0 - abs(p.yx)) * vec2(p.x >= 0.0 ? 1.0 : -1.0, p.y >= 0.0 ? 1.0 : -1.0);
+  vec2 q = floor((p * 0.5 + 0.5) * 4095.0 + 0.5);
+  outColor = vec4(vUv, q.x * 4096.0 + q.y, vPart + 1.0);
+}`;
+
+export const SCREEN_VERTEX = /* glsl */ `
+in vec3 position;
+void main() { gl_Position = vec4(position.xy, 0.0, 1.0); }`;
+
+/** Second pass: the texel's bytes go to the screen as they are; nothing converts them. */
+export const MODEL_FRAGMENT = /* glsl */ `
+precision highp float;
+uniform sampler2D lookup;
+uniform sampler2D sheet;
+uniform ivec2 origin;
+uniform ivec2 paneSize;
+uniform float ground;
+uniform float bare;
+uniform int mode;
+uniform float hoverPart;
+uniform vec3 lightDirection;
+out vec4 outColor;
+
+vec3 unpackNormal(float packedPair) {
+  float x = floor(packedPair / 4096.0);
+  vec2 p = vec2(x, packedPair - x * 4096.0) / 4095.0 * 2.0 - 1.0;
+  vec3 n = vec3(p, 1.0 - abs(p.x) - abs(p.y));
+  if (n.z < 0.0) n.xy = (1.0 - abs(n.yx)) * vec2(n.x >= 0.0 ? 1.0 : -1.0, n.y >= 0.0 ? 1.0 : -1.0);
+  return normalize(n);
+}
+
+float partAt(ivec2 p) {
+  return texelFetch(lookup, clamp(p, ivec2(0), paneSize - 1), 0).w;
+}
+
+void main() {
+  ivec2 at = ivec2(gl_FragCoord.xy) - origin;
+  vec4 found = texelFetch(lookup, at, 0);
+  vec3 color = vec3(ground);
+  if (found.w > 0.0) {
+    int size = textureSize(sheet, 0).x;
+    vec2 uv = fract(found.xy);
+    ivec2 texel = clamp(ivec2(int(uv.x * float(size)), int((1.0 - uv.y) * float(size))), ivec2(0), ivec2(size - 1));
+    vec4 t = texelFetch(sheet, texel, 0);
+    color = t.a == 1.0 ? t.rgb : mix(vec3(bare), t.rgb, t.a);
+    if (mode == 1) {
+      vec3 n = unpackNormal(found.z);
+      color *= 0.35 + 0.75 * max(0.0, dot(n, lightDirection));
+    } else if (mode == 2) {
+      // Value as painters judge it: luminance of the light, shown in even steps (IEC 61966-2-1 both ways).
+      vec3 l = mix(color / 12.92, pow((color + 0.055) / 1.055, vec3(2.4)), step(0.04045, color));
+      float y = dot(l, vec3(0.2126, 0.7152, 0.0722));
+      color = vec3(y <= 0.0031308 ? y * 12.92 : 1.055 * pow(y, 1.0 / 2.4) - 0.055);
+    } else if (mode == 3) {
+      vec2 cell = floor(uv * 32.0);
+      float dark = mod(cell.x + cell.y, 2.0);
+      color = mix(vec3(0.80, 0.79, 0.76), vec3(0.42, 0.44, 0.49), dark);
+      if (mod(cell.x, 8.0) == 0.0 && mod(cell.y, 8.0) == 0.0) color = vec3(0.80, 0.50, 0.30);
+      vec3 n = unpackNormal(found.z);
+      color *= 0.6 + 0.4 * max(0.0, dot(n, lightDirection));
+    }
+  }
+  if (hoverPart > 0.0) {
+    bool inside = found.w == hoverPart;
+    bool edge = false;
+    for (int i = -2; i <= 2; i++) {
+      edge = edge || (partAt(at + ivec2(i, 0)) == hoverPart) != inside || (partAt(at + ivec2(0, i)) == hoverPart) != inside;
+    }
+    if (edge) color = inside ? vec3(1.0) : vec3(0.13);
+  }
+  outColor = vec4(color, 1.0);
+}`;
+
+/** The sheet itself, seen flat. */
+export const SHEET_FRAGMENT = /* glsl */ `
+precision highp float;
+uniform sampler2D sheet;
+uniform vec2 corner;
+uniform float scale;
+uniform float ground;
+uniform float bare;
+uniform ivec2 origin;
+uniform ivec2 paneSize;
+out vec4 outColor;
+void main() {
+  vec2 at = gl_FragCoord.xy - vec2(origin);
+  vec2 fromTop = vec2(at.x, float(paneSize.y) - at.y);
+  vec2 p = (fromTop - corner) / scale;
+  int size = textureSize(sheet, 0).x;
+  vec3 color = vec3(ground * 0.93);
+  if (p.x >= 0.0 && p.y >= 0.0 && p.x < float(size) && p.y < float(size)) {
+    vec4 t = texelFetch(sheet, ivec2(p), 0);
+    float check = mod(floor(p.x / 16.0) + floor(p.y / 16.0), 2.0) * 0.02;
+    color = t.a == 1.0 ? t.rgb : mix(vec3(ground + 0.05 - check), t.rgb, t.a);
+  }
+  outColor = vec4(color, 1.0);
+}`;
+
+export const LINE_VERTEX = /* glsl */ `
+in vec2 uv;
+uniform vec2 corner;
+uniform float sheetPixels;
+uniform vec2 paneSize;
+void main() {
+  vec2 p = corner + vec2(uv.x, 1.0 - uv.y) * sheetPixels;
+  gl_Position = vec4(p.x / paneSize.x * 2.0 - 1.0, 1.0 - p.y / paneSize.y * 2.0, 0.0, 1.0);
+}`;
+
+export const LINE_FRAGMENT = /* glsl */ `
+precision highp float;
+uniform vec4 color;
+out vec4 outColor;
+void main() { outColor = color; }`;

@@ -1,0 +1,300 @@
+import {
+  BufferAttribute,
+  BufferGeometry,
+  DataTexture,
+  DoubleSide,
+  FloatType,
+  GLSL3,
+  LineSegments,
+  LinearSRGBColorSpace,
+  Mesh,
+  NearestFilter,
+  NoColorSpace,
+  RawShaderMaterial,
+  RedFormat,
+  RGBAFormat,
+  Scene,
+  UnsignedByteType,
+  Vector2,
+  Vector3,
+  Vector4,
+  WebGLRenderer,
+  WebGLRenderTarget,
+  OrthographicCamera,
+} from 'three';
+import { findIslands, type UvMesh } from '../../core/mesh';
+import { TILE, TILE_BYTES, tilesAcross } from '../../core/surface';
+import { LOOKS, type Look } from '../shared/looks';
+import type { CameraRig } from './camera-rig';
+import {
+  LINE_FRAGMENT,
+  LINE_VERTEX,
+  LOOKUP_FRAGMENT,
+  LOOKUP_VERTEX,
+  MODEL_FRAGMENT,
+  SCREEN_VERTEX,
+  SHEET_FRAGMENT,
+} from './shaders';
+
+/** A pane in CSS pixels from the canvas's upper left. */
+export interface Pane {
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+  readonly height: number;
+}
+
+export interface SheetPlace {
+  /** Upper left corner of the sheet in the pane, CSS pixels. */
+  x: number;
+  y: number;
+  /** CSS pixels a texel. */
+  scale: number;
+}
+
+export interface Picture {
+  readonly model: Pane | null;
+  readonly flat: Pane | null;
+  readonly sheet: SheetPlace;
+  readonly look: Look;
+  /** Value of the neutral ground, 0..1. */
+  readonly ground: number;
+  /** Part to outline, -1 for none. */
+  readonly hoverPart: number;
+}
+
+/** Value of the model where nothing is painted yet. */
+const BARE = 0.72;
+
+/**
+ * Draws the model and the sheet. The model's UVs are looked up once for each view of it; as long as the camera rests, paint
+ * only costs a copy of the new tiles and one pass over the screen.
+ */
+export class StageRenderer {
+  private readonly renderer: WebGLRenderer;
+  private readonly quad: Mesh;
+  private readonly quadScene = new Scene();
+  private readonly quadCamera = new OrthographicCamera();
+  private readonly lookupScene = new Scene();
+  private readonly lookupMaterial: RawShaderMaterial;
+  private readonly modelMaterial: RawShaderMaterial;
+  private readonly sheetMaterial: RawShaderMaterial;
+  private readonly lineMaterial: RawShaderMaterial;
+  private readonly lineScene = new Scene();
+  private readonly target: WebGLRenderTarget;
+  private readonly sheet: DataTexture;
+  private readonly hidden: DataTexture;
+  private readonly size: number;
+  private lookupStale = true;
+
+  /** @throws Error if the browser gives no WebGL2 context or no float targets */
+  constructor(canvas: HTMLCanvasElement, mesh: UvMesh, size: number) {
+    this.size = size;
+    const context = canvas.getContext('webgl2', { antialias: false, alpha: false, preserveDrawingBuffer: false });
+    if (!context) throw new Error('WebGL2 is missing.');
+    if (!context.getExtension('EXT_color_buffer_float')) throw new Error('WebGL2 draws no floats.');
+    this.renderer = new WebGLRenderer({ canvas, context });
+    this.renderer.outputColorSpace = LinearSRGBColorSpace;
+    this.renderer.autoClear = false;
+    this.renderer.setPixelRatio(window.devicePixelRatio);
+
+    this.sheet = new DataTexture(new Uint8Array(size * size * 4), size, size, RGBAFormat, UnsignedByteType);
+    this.sheet.colorSpace = NoColorSpace;
+    this.sheet.minFilter = this.sheet.magFilter = NearestFilter;
+    this.sheet.generateMipmaps = false;
+    this.sheet.needsUpdate = true;
+    this.renderer.initTexture(this.sheet);
+
+    this.hidden = new DataTexture(new Uint8Array(mesh.parts.length), mesh.parts.length, 1, RedFormat, UnsignedByteType);
+    this.hidden.unpackAlignment = 1;
+    this.hidden.needsUpdate = true;
+    this.target = new WebGLRenderTarget(1, 1, { type: FloatType, minFilter: NearestFilter, magFilter: NearestFilter, generateMipmaps: false });
+
+    const raw = (vertexShader: string, fragmentShader: string, uniforms: Record<string, { value: unknown }>) =>
+      new RawShaderMaterial({ glslVersion: GLSL3, vertexShader, fragmentShader, uniforms, depthTest: false, depthWrite: false });
+    this.lookupMaterial = raw(LOOKUP_VERTEX, LOOKUP_FRAGMENT, { hidden: { value: this.hidden }, partCount: { value: mesh.parts.length } });
+    this.lookupMaterial.depthTest = this.lookupMaterial.depthWrite = true;
+    this.lookupMaterial.side = DoubleSide;
+    this.modelMaterial = raw(SCREEN_VERTEX, MODEL_FRAGMENT, {
+      lookup: { value: this.target.texture },
+      sheet: { value: this.sheet },
+      origin: { value: new Vector2() },
+      paneSize: { value: new Vector2() },
+      ground: { value: 0.5 },
+      bare: { value: BARE },
+      mode: { value: 0 },
+      hoverPart: { value: 0 },
+      lightDirection: { value: new Vector3(0.3, 0.6, 0.75).normalize() },
+    });
+    this.sheetMaterial = raw(SCREEN_VERTEX, SHEET_FRAGMENT, {
+      sheet: { value: this.sheet },
+      origin: { value: new Vector2() },
+      paneSize: { value: new Vector2() },
+      corner: { value: new Vector2() },
+      scale: { value: 1 },
+      ground: { value: 0.5 },
+      bare: { value: BARE },
+    });
+    this.lineMaterial = raw(LINE_VERTEX, LINE_FRAGMENT, {
+      corner: { value: new Vector2() },
+      sheetPixels: { value: 1 },
+      paneSize: { value: new Vector2() },
+      color: { value: new Vector4(1, 1, 1, 0.5) },
+    });
+    this.lineMaterial.transparent = true;
+
+    const triangle = new BufferGeometry().setAttribute(
+      'position',
+      new BufferAttribute(new Float32Array([-1, -1, 0, 3, -1, 0, -1, 3, 0]), 3),
+    );
+    this.quad = new Mesh(triangle, this.modelMaterial);
+    this.quad.frustumCulled = false;
+    this.quadScene.add(this.quad);
+
+    const model = new Mesh(modelGeometry(mesh), this.lookupMaterial);
+    model.frustumCulled = false;
+    this.lookupScene.add(model);
+    const lines = new LineSegments(borderLines(mesh), this.lineMaterial);
+    lines.frustumCulled = false;
+    this.lineScene.add(lines);
+  }
+
+  get canvas(): HTMLCanvasElement {
+    return this.renderer.domElement;
+  }
+
+  resize(width: number, height: number): void {
+    this.renderer.setPixelRatio(window.devicePixelRatio);
+    this.renderer.setSize(width, height, false);
+    this.lookupStale = true;
+  }
+
+  /** The camera moved, or parts were shown or hidden. */
+  viewChanged(): void {
+    this.lookupStale = true;
+  }
+
+  setHidden(hidden: ReadonlySet<number>): void {
+    const data = this.hidden.image.data as Uint8Array;
+    data.forEach((_, i) => (data[i] = hidden.has(i) ? 255 : 0));
+    this.hidden.needsUpdate = true;
+    this.lookupStale = true;
+  }
+
+  /** Copies fresh tiles to the GPU. @param pixels 64 x 64 RGBA rows a tile, one after the other */
+  upload(tiles: readonly number[], pixels: Uint8Array): void {
+    const gl = this.renderer.getContext() as WebGL2RenderingContext;
+    const texture = (this.renderer.properties.get(this.sheet) as { __webglTexture?: WebGLTexture }).__webglTexture;
+    if (!texture) return;
+    this.renderer.state.bindTexture(gl.TEXTURE_2D, texture);
+    gl.pixelStorei(gl.UNPACK_FLIP_Y_WEBGL, false);
+    gl.pixelStorei(gl.UNPACK_PREMULTIPLY_ALPHA_WEBGL, false);
+    gl.pixelStorei(gl.UNPACK_ALIGNMENT, 4);
+    const across = tilesAcross(this.size);
+    tiles.forEach((tile, i) => {
+      gl.texSubImage2D(
+        gl.TEXTURE_2D,
+        0,
+        (tile % across) * TILE,
+        Math.floor(tile / across) * TILE,
+        TILE,
+        TILE,
+        gl.RGBA,
+        gl.UNSIGNED_BYTE,
+        pixels,
+        i * TILE_BYTES,
+      );
+    });
+  }
+
+  draw(rig: CameraRig, picture: Picture): void {
+    const ratio = this.renderer.getPixelRatio();
+    this.renderer.setRenderTarget(null);
+    this.renderer.setScissorTest(true);
+    if (picture.model) this.drawModel(rig, picture, picture.model, ratio);
+    if (picture.flat) this.drawSheet(picture, picture.flat, ratio);
+    this.renderer.setScissorTest(false);
+  }
+
+  private drawModel(rig: CameraRig, picture: Picture, pane: Pane, ratio: number): void {
+    const width = Math.max(1, Math.round(pane.width * ratio));
+    const height = Math.max(1, Math.round(pane.height * ratio));
+    if (this.target.width !== width || this.target.height !== height) {
+      this.target.setSize(width, height);
+      this.lookupStale = true;
+    }
+    if (this.lookupStale) {
+      this.renderer.setRenderTarget(this.target);
+      this.renderer.setScissorTest(false);
+      this.renderer.setClearColor(0x000000, 0);
+      this.renderer.clear(true, true, false);
+      this.renderer.render(this.lookupScene, rig.camera());
+      this.renderer.setRenderTarget(null);
+      this.renderer.setScissorTest(true);
+      this.lookupStale = false;
+    }
+    const u = this.modelMaterial.uniforms;
+    u['mode']!.value = LOOKS.indexOf(picture.look); // the shader counts them in this order
+    u['ground']!.value = picture.ground;
+    u['hoverPart']!.value = picture.hoverPart + 1;
+    this.pass(this.modelMaterial, pane, ratio);
+  }
+
+  private drawSheet(picture: Picture, pane: Pane, ratio: number): void {
+    const u = this.sheetMaterial.uniforms;
+    u['ground']!.value = picture.ground;
+    (u['corner']!.value as Vector2).set(picture.sheet.x * ratio, picture.sheet.y * ratio);
+    u['scale']!.value = picture.sheet.scale * ratio;
+    this.pass(this.sheetMaterial, pane, ratio);
+    const l = this.lineMaterial.uniforms;
+    (l['corner']!.value as Vector2).set(picture.sheet.x, picture.sheet.y);
+    l['sheetPixels']!.value = picture.sheet.scale * this.size;
+    (l['paneSize']!.value as Vector2).set(pane.width, pane.height);
+    this.renderer.render(this.lineScene, this.quadCamera);
+  }
+
+  private pass(material: RawShaderMaterial, pane: Pane, ratio: number): void {
+    const canvas = this.renderer.domElement;
+    const bottom = canvas.height / ratio - pane.y - pane.height;
+    this.renderer.setViewport(pane.x, bottom, pane.width, pane.height);
+    this.renderer.setScissor(pane.x, bottom, pane.width, pane.height);
+    (material.uniforms['origin']!.value as Vector2).set(Math.round(pane.x * ratio), Math.round(bottom * ratio));
+    (material.uniforms['paneSize']!.value as Vector2).set(Math.round(pane.width * ratio), Math.round(pane.height * ratio));
+    this.quad.material = material;
+    this.renderer.render(this.quadScene, this.quadCamera);
+  }
+
+  dispose(): void {
+    this.target.dispose();
+    this.sheet.dispose();
+    this.hidden.dispose();
+    this.renderer.dispose();
+  }
+}
+
+function modelGeometry(mesh: UvMesh): BufferGeometry {
+  const part = new Float32Array(mesh.positions.length / 3);
+  for (let c = 0; c < mesh.indices.length; c++) part[mesh.indices[c]!] = mesh.faceParts[Math.floor(c / 3)]!;
+  return new BufferGeometry()
+    .setAttribute('position', new BufferAttribute(mesh.positions, 3))
+    .setAttribute('normal', new BufferAttribute(mesh.normals, 3))
+    .setAttribute('uv', new BufferAttribute(mesh.uvs, 2))
+    .setAttribute('part', new BufferAttribute(part, 1))
+    .setIndex(new BufferAttribute(mesh.indices, 1));
+}
+
+/** The outlines of the islands. */
+function borderLines(mesh: UvMesh): BufferGeometry {
+  const { edges } = findIslands(mesh);
+  const uv: number[] = [];
+  for (let c = 0; c < mesh.indices.length; c++) {
+    if (edges.uses[edges.ofCorner[c]!] !== 1) continue;
+    for (const v of [mesh.indices[c]!, mesh.indices[c % 3 === 2 ? c - 2 : c + 1]!]) {
+      uv.push(mesh.uvs[v * 2]!, mesh.uvs[v * 2 + 1]!);
+    }
+  }
+  return new BufferGeometry()
+    .setAttribute('uv', new BufferAttribute(Float32Array.from(uv), 2))
+    // three draws as many vertices as there are positions.
+    .setAttribute('position', new BufferAttribute(new Float32Array((uv.length / 2) * 3), 3));
+}

@@ -1,0 +1,230 @@
+import { Vector3 } from 'three';
+import type { Rgb } from '../../core/color';
+import { boundsOf, partBounds, type UvMesh } from '../../core/mesh';
+import type { SheetCopy } from '../shared/sheet-copy';
+import type { Look } from '../shared/looks';
+import { CameraRig, type StandardView } from './camera-rig';
+import { Picker, type Hit } from './picker';
+import { StageRenderer, type Pane, type SheetPlace } from './stage-renderer';
+
+export type PaneName = 'model' | 'flat';
+
+/** What the picture depends on besides the camera. */
+export interface StageSettings {
+  readonly panes: 'model' | 'both' | 'sheet';
+  /** The model pane's part of the width when both are shown. */
+  readonly split: number;
+  readonly look: Look;
+  readonly ground: number;
+  readonly hidden: ReadonlySet<number>;
+  readonly hoverPart: number;
+}
+
+/** Free space around the sheet when it is fitted, pixels. */
+const SHEET_AIR = 14;
+
+/** The model and the sheet on one canvas: draws on demand, finds what is under the pointer. */
+export class StageView {
+  readonly rig = new CameraRig();
+  readonly place: SheetPlace = { x: 0, y: 0, scale: 1 };
+  private readonly mesh: UvMesh;
+  private readonly renderer: StageRenderer;
+  private readonly picker: Picker;
+  private settings: StageSettings;
+  private sheet: SheetCopy | null = null;
+  private unsubscribe: () => void = () => undefined;
+  private width = 1;
+  private height = 1;
+  private placed = false;
+  private asked = 0;
+  private readonly onDraw: () => void;
+  private readonly sheetSize: number;
+
+  /** @throws Error where WebGL2 is missing */
+  constructor(canvas: HTMLCanvasElement, mesh: UvMesh, sheetSize: number, settings: StageSettings, onDraw: () => void) {
+    this.mesh = mesh;
+    this.settings = settings;
+    this.onDraw = onDraw;
+    this.sheetSize = sheetSize;
+    this.renderer = new StageRenderer(canvas, mesh, sheetSize);
+    this.picker = new Picker(mesh);
+  }
+
+  setSheet(sheet: SheetCopy): void {
+    this.unsubscribe();
+    this.sheet = sheet;
+    this.uploadAll(sheet);
+    this.unsubscribe = sheet.subscribe(({ tiles, pixels }) => {
+      this.renderer.upload(tiles, pixels);
+      this.invalidate();
+    });
+    this.invalidate();
+  }
+
+  /** What was composited before this view was there. */
+  private uploadAll(sheet: SheetCopy): void {
+    const across = sheet.size / 64;
+    const pixels = new Uint8Array(64 * 64 * 4);
+    for (let tile = 0; tile < across * across; tile++) {
+      const x = (tile % across) * 64;
+      const y = Math.floor(tile / across) * 64;
+      for (let row = 0; row < 64; row++) {
+        const from = ((y + row) * sheet.size + x) * 4;
+        pixels.set(sheet.rgba.subarray(from, from + 256), row * 256);
+      }
+      this.renderer.upload([tile], pixels);
+    }
+  }
+
+  change(settings: StageSettings): void {
+    const previous = this.settings;
+    this.settings = settings;
+    if (previous.hidden !== settings.hidden) this.renderer.setHidden(settings.hidden);
+    if (previous.panes !== settings.panes || previous.split !== settings.split) this.layoutChanged();
+    this.invalidate();
+  }
+
+  resize(width: number, height: number): void {
+    this.width = width;
+    this.height = height;
+    this.renderer.resize(width, height);
+    this.layoutChanged();
+    if (!this.placed) {
+      this.placed = true;
+      this.frame(null);
+      this.rig.lookFree(0.35, -0.1);
+      this.fitSheet();
+    }
+    this.invalidate();
+  }
+
+  private layoutChanged(): void {
+    const model = this.pane('model');
+    if (model) this.rig.resize(model.width, model.height);
+    this.renderer.viewChanged();
+    if (this.placed) this.fitSheet();
+  }
+
+  pane(name: PaneName): Pane | null {
+    const { panes, split } = this.settings;
+    const cut = panes === 'model' ? this.width : panes === 'sheet' ? 0 : Math.round(this.width * split);
+    if (name === 'model') return cut > 0 ? { x: 0, y: 0, width: cut, height: this.height } : null;
+    return cut < this.width ? { x: cut, y: 0, width: this.width - cut, height: this.height } : null;
+  }
+
+  /** Which pane a point of the canvas lies in, and where in it. */
+  locate(x: number, y: number): { pane: PaneName; x: number; y: number } {
+    const model = this.pane('model');
+    return model && x < model.width ? { pane: 'model', x, y } : { pane: 'flat', x: x - (model?.width ?? 0), y };
+  }
+
+  fitSheet(): void {
+    const pane = this.pane('flat');
+    if (!pane) return;
+    this.place.scale = Math.max(16, Math.min(pane.width, pane.height) - 2 * SHEET_AIR) / this.sheetSize;
+    this.place.x = (pane.width - this.place.scale * this.sheetSize) / 2;
+    this.place.y = (pane.height - this.place.scale * this.sheetSize) / 2;
+    this.invalidate();
+  }
+
+  /** Shows the whole model, or one part. */
+  frame(part: number | null): void {
+    this.rig.frame(part === null ? boundsOf(this.mesh.positions) : partBounds(this.mesh, part));
+    this.cameraMoved();
+  }
+
+  look(view: StandardView | 'free'): void {
+    if (view === 'free') this.rig.lookFree(0.35, -0.1);
+    else this.rig.look(view);
+    this.cameraMoved();
+  }
+
+  cameraMoved(): void {
+    this.renderer.viewChanged();
+    this.invalidate();
+  }
+
+  zoomSheet(x: number, y: number, factor: number): void {
+    const scale = Math.min(64, Math.max(0.05, this.place.scale * factor));
+    this.place.x = x - ((x - this.place.x) * scale) / this.place.scale;
+    this.place.y = y - ((y - this.place.y) * scale) / this.place.scale;
+    this.place.scale = scale;
+    this.invalidate();
+  }
+
+  panSheet(dx: number, dy: number): void {
+    this.place.x += dx;
+    this.place.y += dy;
+    this.invalidate();
+  }
+
+  /** The place on the model under a point of a pane. */
+  pick(pane: PaneName, x: number, y: number): Hit | null {
+    if (pane === 'model') {
+      const { origin, direction } = this.rig.ray(x, y);
+      return this.picker.cast(origin, direction, this.settings.hidden);
+    }
+    const side = this.place.scale * this.sheetSize;
+    const hit = this.picker.atSheet((x - this.place.x) / side, 1 - (y - this.place.y) / side);
+    return hit && this.settings.hidden.has(hit.part) ? null : hit;
+  }
+
+  colorAt(hit: Hit): Rgb | null {
+    return this.sheet?.colorAt(hit.u, hit.v) ?? null;
+  }
+
+  /** Model units of one screen pixel at a place. @param texelLength model units a texel */
+  unitsPerPixel(pane: PaneName, point: Vector3, texelLength: number): number {
+    return pane === 'model' ? this.rig.unitsPerPixel(point) : texelLength / this.place.scale;
+  }
+
+  invalidate(): void {
+    this.asked ||= requestAnimationFrame(() => {
+      this.asked = 0;
+      this.drawNow();
+      this.onDraw();
+    });
+  }
+
+  /** A small picture of the model for the start page. */
+  async snapshot(width: number, height: number): Promise<Blob | null> {
+    const pane = this.pane('model');
+    if (!pane) return null;
+    this.drawNow();
+    const canvas = this.renderer.canvas;
+    const ratio = canvas.width / this.width;
+    const cut = Math.min(pane.width / width, pane.height / height);
+    const small = new OffscreenCanvas(width, height);
+    const context = small.getContext('2d')!;
+    context.imageSmoothingQuality = 'high';
+    context.drawImage(
+      canvas,
+      (pane.x + (pane.width - width * cut) / 2) * ratio,
+      (pane.y + (pane.height - height * cut) / 2) * ratio,
+      width * cut * ratio,
+      height * cut * ratio,
+      0,
+      0,
+      width,
+      height,
+    );
+    return small.convertToBlob({ type: 'image/png' });
+  }
+
+  private drawNow(): void {
+    this.renderer.draw(this.rig, {
+      model: this.pane('model'),
+      flat: this.pane('flat'),
+      sheet: this.place,
+      look: this.settings.look,
+      ground: this.settings.ground,
+      hoverPart: this.settings.hoverPart,
+    });
+  }
+
+  dispose(): void {
+    cancelAnimationFrame(this.asked);
+    this.unsubscribe();
+    this.renderer.dispose();
+  }
+}

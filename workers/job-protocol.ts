@@ -1,0 +1,41 @@
+import type { CueSpec } from '../core/cues';
+import type { FlattenSurface, ProjectData } from '../core/engine';
+import type { Companions, NamedColor, Picture } from '../core/formats';
+import type { Mesh, UvMesh } from '../core/mesh';
+import type { SurfaceMap } from '../core/surface';
+
+export interface CueJob {
+  readonly mesh: UvMesh;
+  readonly surface: SurfaceMap;
+  readonly spec: CueSpec;
+  /** The tiles that this job casts rays for. */
+  readonly tiles: readonly number[];
+}
+
+/** Long work, one job a call. `progress` events tell the part done. */
+export type JobMethods = {
+  readModel: { params: { name: string; bytes: Uint8Array; companions: Companions }; result: Mesh };
+  boxProjection: { params: { mesh: Mesh }; result: UvMesh };
+  measure: { params: { mesh: UvMesh; modelHash: string; size: number; shared: boolean }; result: SurfaceMap };
+  /** Casts rays tile by tile; `cueTiles` events bring a coarse look first, then the fine values. */
+  castTiles: { params: CueJob; result: null };
+  /** Height and facing, at once. */
+  simpleCue: { params: Omit<CueJob, 'tiles'>; result: Uint16Array };
+  /** Evens out ray-cast values. */
+  smoothCue: { params: { surface: SurfaceMap; values: Uint16Array }; result: Uint16Array };
+  loadMap: { params: { key: string }; result: unknown };
+  keepMap: { params: { key: string; data: unknown; bytes: number }; result: null };
+  albedoPng: {
+    params: { surface: FlattenSurface; rows: Uint8Array; size: number; bleed: number };
+    result: Uint8Array;
+  };
+  unlitGlb: { params: { mesh: UvMesh; name: string; png: Uint8Array }; result: Uint8Array };
+  palettePng: { params: { colors: readonly NamedColor[] }; result: Uint8Array };
+  readProject: { params: { bytes: Uint8Array }; result: ProjectData };
+  encodePng: { params: { picture: Picture }; result: Uint8Array };
+};
+
+export type JobEvents = {
+  progress: number;
+  cueTiles: { tiles: readonly number[]; values: Uint16Array; coarse: boolean };
+};

@@ -1,0 +1,95 @@
+import { buildRayScene, createOcclusionCaster, measureCue, smoothCue } from '../core/cues';
+import { finishAlbedo, readProjectFile } from '../core/engine';
+import { CoreError } from '../core/errors';
+import { encodePng, paletteStrip, readModel, writeUnlitGlb } from '../core/formats';
+import { measureSurface, TILE_TEXELS, type SurfaceMap } from '../core/surface';
+import { boxProjection } from '../core/unwrap';
+import type { CueJob, JobEvents, JobMethods } from './job-protocol';
+import { keepMap, loadMap } from './map-cache';
+import { serve, Transferred, type Emit, type Handlers } from './rpc';
+import { ProjectStore } from './store';
+
+/** Tiles whose values are sent together. */
+const TILES_A_MESSAGE = 4;
+
+const store = new ProjectStore();
+
+const handOver = <T extends Uint8Array | Uint16Array>(data: T): Transferred<T> =>
+  new Transferred(data, [data.buffer as ArrayBuffer]);
+
+function castTiles({ mesh, surface, spec, tiles }: CueJob, emit: Emit<JobEvents>): void {
+  if (spec.cue !== 'occlusion') throw new CoreError('bad-argument', 'Only occlusion is cast by rays.');
+  const scene = buildRayScene(mesh.positions, mesh.indices);
+  const caster = createOcclusionCaster(mesh, scene, surface, spec);
+  for (const coarse of [true, false]) {
+    for (let i = 0; i < tiles.length; i += TILES_A_MESSAGE) {
+      const group = tiles.slice(i, i + TILES_A_MESSAGE);
+      const values = new Uint16Array(group.length * TILE_TEXELS);
+      group.forEach((tile, k) => values.set(caster.tile(tile, coarse), k * TILE_TEXELS));
+      emit('cueTiles', { tiles: group, values, coarse }, [values.buffer]);
+      if (!coarse) emit('progress', (i + group.length) / tiles.length);
+    }
+  }
+}
+
+async function measure(
+  { mesh, modelHash, size, shared }: JobMethods['measure']['params'],
+  emit: Emit<JobEvents>,
+): Promise<SurfaceMap> {
+  const key = `surface ${modelHash} ${size}`;
+  const known = (await loadMap(store, key).catch(() => null)) as SurfaceMap | null;
+  if (known) return shared ? shareSurface(known) : known;
+  const map = measureSurface(mesh, size, { onProgress: (done) => emit('progress', done) });
+  await keepMap(store, key, map, size * size * 26);
+  return shared ? shareSurface(map) : map;
+}
+
+/** The same map in memory that several workers can read at once. */
+function shareSurface(map: SurfaceMap): SurfaceMap {
+  const share = <T extends ArrayBufferView>(view: T): T => {
+    const memory = new SharedArrayBuffer(view.byteLength);
+    new Uint8Array(memory).set(new Uint8Array(view.buffer, view.byteOffset, view.byteLength));
+    const Type = view.constructor as new (buffer: SharedArrayBuffer) => T;
+    return new Type(memory);
+  };
+  const { px, py, pz, nx, ny, nz, face, part, covered } = map;
+  return {
+    ...map,
+    px: share(px),
+    py: share(py),
+    pz: share(pz),
+    nx: share(nx),
+    ny: share(ny),
+    nz: share(nz),
+    face: share(face),
+    part: share(part),
+    covered: share(covered),
+  };
+}
+
+function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
+  return {
+    readModel: ({ name, bytes, companions }) => readModel(name, bytes, companions),
+    boxProjection: ({ mesh }) => boxProjection(mesh),
+    measure: (params) => measure(params, emit),
+    castTiles: (params) => {
+      castTiles(params, emit);
+      return null;
+    },
+    simpleCue: ({ mesh, surface, spec }) => handOver(measureCue(mesh, surface, spec)),
+    smoothCue: ({ surface, values }) => handOver(smoothCue(surface, values)),
+    loadMap: ({ key }) => loadMap(store, key),
+    keepMap: async ({ key, data, bytes }) => {
+      await keepMap(store, key, data, bytes);
+      return null;
+    },
+    albedoPng: ({ surface, rows, size, bleed }) =>
+      handOver(encodePng(finishAlbedo(surface, rows, { size, bleed, onProgress: (done) => emit('progress', done) }))),
+    unlitGlb: async ({ mesh, name, png }) => handOver(await writeUnlitGlb(mesh, name, png)),
+    palettePng: ({ colors }) => handOver(paletteStrip(colors)),
+    readProject: ({ bytes }) => readProjectFile(bytes),
+    encodePng: ({ picture }) => handOver(encodePng(picture)),
+  };
+}
+
+serve<JobMethods, JobEvents>(self, handlers);

@@ -1,0 +1,132 @@
+import { Dexie } from 'dexie';
+import { parseDocument, type ProjectData, type TileState } from '../core/engine';
+import { CoreError } from '../core/errors';
+import { contentHash } from '../core/math';
+import { requireUvs, type UvMesh } from '../core/mesh';
+import type { Stroke } from '../core/paint';
+import { TILE_BYTES } from '../core/surface';
+import type { ProjectRow, ProjectStore } from './store';
+
+export const meshHash = (mesh: UvMesh): string =>
+  contentHash(mesh.positions, mesh.normals, mesh.uvs, mesh.indices, mesh.faceParts, mesh.parts);
+
+/** Turns what IndexedDB says into a sentence with a remedy. */
+export function storageError(cause: unknown): CoreError {
+  if (cause instanceof CoreError) return cause;
+  const names = new Set<string>();
+  for (let e = cause as { name?: string; inner?: unknown } | undefined; e; e = e.inner as typeof e) {
+    if (e.name) names.add(e.name);
+  }
+  if (names.has('QuotaExceededError')) {
+    return new CoreError(
+      'storage-full',
+      'This browser has no room left, so the newest changes are not kept on disk yet. Free some space, or save the project file from Deliver; it is tried again by itself.',
+      { cause },
+    );
+  }
+  return new CoreError(
+    'storage-refused',
+    'This browser refuses to keep data (private window, or storage is switched off). Work goes on, but save the project file from Deliver before you close.',
+    { cause },
+  );
+}
+
+/** Writes a whole project as a new one. */
+export async function addProject(
+  store: ProjectStore,
+  id: string,
+  data: ProjectData,
+  now: number,
+  picture: Blob | null = null,
+): Promise<void> {
+  const hash = meshHash(data.mesh);
+  const row: ProjectRow = {
+    id,
+    name: data.document.name,
+    createdAt: now,
+    updatedAt: now,
+    deletedAt: null,
+    document: data.document,
+    modelHash: hash,
+    historyDone: 0,
+    picture,
+  };
+  try {
+    await store.transaction('rw', [store.projects, store.models, store.tiles, store.strokes, store.pictures], async () => {
+      await store.models.put({ hash, mesh: data.mesh });
+      await store.tiles.bulkPut(
+        data.pixels.flatMap(({ layer, tile, bytes }) => (bytes ? [{ project: id, layer, tile, bytes }] : [])),
+      );
+      await store.strokes.bulkPut(
+        [...data.strokes].flatMap(([layer, list]) =>
+          list.map((stroke, number) => ({ project: id, layer, number, stroke })),
+        ),
+      );
+      await store.pictures.bulkPut([...data.pictures].map(([picture, bytes]) => ({ project: id, id: picture, bytes })));
+      await store.projects.put(row);
+    });
+  } catch (error) {
+    throw storageError(error);
+  }
+}
+
+/**
+ * @throws CoreError `storage-damaged` if the project or its model isn't there, `document-invalid`, `storage-refused`
+ */
+export async function loadProject(store: ProjectStore, id: string): Promise<ProjectData & { row: ProjectRow }> {
+  try {
+    const row = await store.projects.get(id);
+    if (!row) throw new CoreError('storage-damaged', 'That project is not in this browser. Choose one from the start page.');
+    const model = await store.models.get(row.modelHash);
+    if (!model) {
+      throw new CoreError('storage-damaged', 'The model of this project is missing from storage. Bring its project file in again.');
+    }
+    const [tiles, strokeRows, pictureRows] = await Promise.all([
+      store.tiles.where({ project: id }).toArray(),
+      store.strokes.where('[project+layer+number]').between([id, Dexie.minKey, Dexie.minKey], [id, Dexie.maxKey, Dexie.maxKey]).toArray(),
+      store.pictures.where({ project: id }).toArray(),
+    ]);
+    const pixels: TileState[] = [];
+    for (const { layer, tile, bytes } of tiles) if (bytes.length === TILE_BYTES) pixels.push({ layer, tile, bytes });
+    const strokes = new Map<number, Stroke[]>();
+    for (const { layer, stroke } of strokeRows) {
+      const list = strokes.get(layer);
+      if (list) list.push(stroke);
+      else strokes.set(layer, [stroke]);
+    }
+    return {
+      row,
+      document: parseDocument(row.document),
+      mesh: requireUvs(model.mesh),
+      pixels,
+      strokes,
+      pictures: new Map(pictureRows.map((p) => [p.id, p.bytes])),
+    };
+  } catch (error) {
+    throw storageError(error);
+  }
+}
+
+/** A second project with the same contents. History is not taken along. */
+export async function duplicateProject(store: ProjectStore, from: string, to: string, now: number): Promise<void> {
+  const { row, ...data } = await loadProject(store, from);
+  const name = `${row.name} copy`.slice(0, 120);
+  await addProject(store, to, { ...data, document: { ...data.document, name } }, now, row.picture);
+}
+
+/** Wipes the projects that were thrown away, and models that no project uses any more. */
+export async function wipeDeleted(store: ProjectStore): Promise<void> {
+  const gone = await store.projects.filter((p) => p.deletedAt !== null).primaryKeys();
+  for (const id of gone) {
+    await store.transaction('rw', [store.projects, store.tiles, store.strokes, store.history, store.pictures], async () => {
+      await store.tiles.where({ project: id }).delete();
+      await store.strokes.where({ project: id }).delete();
+      await store.history.where({ project: id }).delete();
+      await store.pictures.where({ project: id }).delete();
+      await store.projects.delete(id);
+    });
+  }
+  const used = new Set((await store.projects.toArray()).map((p) => p.modelHash));
+  const unused = (await store.models.toCollection().primaryKeys()).filter((hash) => !used.has(hash));
+  await store.models.bulkDelete(unused);
+}
