@@ -42,7 +42,9 @@ export async function runBuild(args: readonly string[]): Promise<void> {
   await writeFile(join(out, 'model.glb'), await writeUnlitGlb(mesh, recipe.name, png));
   await writeFile(join(out, 'report.json'), `${JSON.stringify(report, null, 2)}\n`);
   process.stdout.write(
-    values['json'] ? `${JSON.stringify(report)}\n` : `albedo.png, model.glb and report.json written to ${out}\n`,
+    values['json']
+      ? `${JSON.stringify(report)}\n`
+      : `albedo.png, model.glb and report.json written to ${out}\n`,
   );
 }
 
@@ -55,6 +57,10 @@ function parseJson(bytes: Uint8Array, name: string): unknown {
   try {
     return JSON.parse(new TextDecoder().decode(bytes));
   } catch (cause) {
-    throw new CoreError('document-invalid', `“${name}” is not JSON. A recipe is described in docs/recipe.md.`, { cause });
+    throw new CoreError(
+      'document-invalid',
+      `“${name}” is not JSON. A recipe is described in docs/recipe.md.`,
+      { cause },
+    );
   }
 }

@@ -25,7 +25,8 @@ export async function runCue(args: readonly string[]): Promise<void> {
   if (distance !== null && distance <= 0) throw new UsageError('--distance must be more than 0.');
   const axis = values['axis'] ?? 'y';
   const direction = directionOption(String(values['direction'] ?? '0,1,0'));
-  if (!(AXES as readonly unknown[]).includes(axis)) throw new UsageError(`--axis ${String(axis)} is not x, y or z.`);
+  if (!(AXES as readonly unknown[]).includes(axis))
+    throw new UsageError(`--axis ${String(axis)} is not x, y or z.`);
 
   const mesh = requireUvs(await readModelFile(model));
   const spec = specOf(kind, { rays, distance, axis: String(axis), direction }, mesh);
@@ -59,7 +60,9 @@ function specOf(
   const parsed = cueSpec.safeParse(candidates[kind]);
   if (!parsed.success) {
     const issue = parsed.error.issues[0];
-    throw new UsageError(`--${String(issue?.path[0] ?? 'cue')} can't be used: ${issue?.message ?? 'unknown'}.`);
+    throw new UsageError(
+      `--${String(issue?.path[0] ?? 'cue')} can't be used: ${issue?.message ?? 'unknown'}.`,
+    );
   }
   return parsed.data;
 }

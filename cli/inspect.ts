@@ -1,4 +1,13 @@
-import { boundsOf, countOddEdges, edgeTable, triangleCount, vertexCount, weldExact, type Mesh, type UvMesh } from '../core/mesh';
+import {
+  boundsOf,
+  countOddEdges,
+  edgeTable,
+  triangleCount,
+  vertexCount,
+  weldExact,
+  type Mesh,
+  type UvMesh,
+} from '../core/mesh';
 import { measureSurface, uvFigures } from '../core/surface';
 import { readModelFile, readOptions, sizeOption } from './options';
 

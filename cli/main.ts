@@ -40,7 +40,9 @@ export async function main(args: readonly string[]): Promise<number> {
         process.stdout.write(HELP);
         return command === undefined ? 2 : 0;
       default:
-        throw new UsageError(`There is no command “${command}”. Use inspect, cue or build; --help tells more.`);
+        throw new UsageError(
+          `There is no command “${command}”. Use inspect, cue or build; --help tells more.`,
+        );
     }
   } catch (error) {
     process.stderr.write(`zanahoria: ${sentenceOf(error).replace(/\s*\n\s*/g, ' ')}\n`);

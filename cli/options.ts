@@ -35,7 +35,9 @@ export function readOptions(
 export function sizeOption(values: Values): SheetSize {
   const size = Number(values['size'] ?? 1024);
   if (!isSheetSize(size)) {
-    throw new UsageError(`--size ${String(values['size'])} can't be used; choose one of ${SHEET_SIZES.join(', ')}.`);
+    throw new UsageError(
+      `--size ${String(values['size'])} can't be used; choose one of ${SHEET_SIZES.join(', ')}.`,
+    );
   }
   return size;
 }
@@ -43,7 +45,8 @@ export function sizeOption(values: Values): SheetSize {
 /** @throws UsageError */
 export function textOption(values: Values, name: string): string {
   const value = values[name];
-  if (typeof value !== 'string' || value === '') throw new UsageError(`--${name} is missing. --help tells more.`);
+  if (typeof value !== 'string' || value === '')
+    throw new UsageError(`--${name} is missing. --help tells more.`);
   return value;
 }
 
@@ -52,7 +55,8 @@ export function numberOption(values: Values, name: string, fallback: number): nu
   const value = values[name];
   if (value === undefined) return fallback;
   const n = Number(value);
-  if (value === '' || !Number.isFinite(n)) throw new UsageError(`--${name} ${String(value)} is not a number.`);
+  if (value === '' || !Number.isFinite(n))
+    throw new UsageError(`--${name} ${String(value)} is not a number.`);
   return n;
 }
 

@@ -46,7 +46,9 @@ function normalAt(mesh: UvMesh, p: Vec3): Vec3 {
   let vertex = 0;
   for (let v = 0; v < mesh.positions.length; v += 3) {
     const d =
-      (mesh.positions[v]! - p[0]) ** 2 + (mesh.positions[v + 1]! - p[1]) ** 2 + (mesh.positions[v + 2]! - p[2]) ** 2;
+      (mesh.positions[v]! - p[0]) ** 2 +
+      (mesh.positions[v + 1]! - p[1]) ** 2 +
+      (mesh.positions[v + 2]! - p[2]) ** 2;
     // Only what the front shows: a vertex of a shell underneath looks the other way.
     if (d < best && mesh.normals[v + 2]! > 0) {
       best = d;

@@ -11,8 +11,16 @@ export function bevelledBox([cx, cy, cz]: Vec3, h: Vec3, bevel: number): RawMesh
     const v = (axis + 2) % 3;
     for (const side of [1, -1]) {
       const first = positions.length / 3;
-      for (const [inset, depth] of [[bevel, 0], [bevel * 0.3, bevel * 0.7]] as const) {
-        for (const [su, sv] of [[-1, -1], [1, -1], [1, 1], [-1, 1]] as const) {
+      for (const [inset, depth] of [
+        [bevel, 0],
+        [bevel * 0.3, bevel * 0.7],
+      ] as const) {
+        for (const [su, sv] of [
+          [-1, -1],
+          [1, -1],
+          [1, 1],
+          [-1, 1],
+        ] as const) {
           const p = [0, 0, 0];
           p[axis] = side * (h[axis]! - depth);
           p[u] = su * (h[u]! - inset);

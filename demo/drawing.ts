@@ -111,7 +111,14 @@ function rasterise(scene: Scene, w: number, h: number): Buffer {
 }
 
 function fill(
-  buffer: Buffer, mesh: UvMesh, offset: Vec3, s: Float64Array, f: number, owner: number, w: number, h: number,
+  buffer: Buffer,
+  mesh: UvMesh,
+  offset: Vec3,
+  s: Float64Array,
+  f: number,
+  owner: number,
+  w: number,
+  h: number,
 ): void {
   const ids = [0, 1, 2].map((k) => mesh.indices[f * 3 + k]! * 3) as [number, number, number];
   const [a, b, c] = ids;
@@ -155,7 +162,10 @@ function blend(a: Oklab, b: Oklab, t: number): Oklab {
 function shade(scene: Scene, buffer: Buffer, w: number, h: number): Float32Array {
   const colors = new Float32Array(w * h * 3);
   const light = normalize(scene.light);
-  const ramps = new Map<number, { shadow: Oklab; local: Oklab; light: Oklab; part: string; figure: Figure }>();
+  const ramps = new Map<
+    number,
+    { shadow: Oklab; local: Oklab; light: Oklab; part: string; figure: Figure }
+  >();
   for (let i = 0; i < w * h; i++) {
     const owner = buffer.owner[i]!;
     let c: Oklab;
@@ -166,7 +176,13 @@ function shade(scene: Scene, buffer: Buffer, w: number, h: number): Float32Array
         const figure = scene.figures[Math.floor((owner - 1) / 4096)]!;
         const part = figure.mesh.parts[(owner - 1) % 4096]!;
         const tones = figure.tones(part);
-        ramp = { shadow: oklab(tones.shadow), local: oklab(tones.local), light: oklab(tones.light), part, figure };
+        ramp = {
+          shadow: oklab(tones.shadow),
+          local: oklab(tones.local),
+          light: oklab(tones.light),
+          part,
+          figure,
+        };
         ramps.set(owner, ramp);
       }
       const n = normalize([buffer.normal[i * 3]!, buffer.normal[i * 3 + 1]!, buffer.normal[i * 3 + 2]!]);

@@ -17,7 +17,14 @@ const SOFT: StrokeStyle = {
   part: null,
   nearSide: true,
 };
-const LINE: StrokeStyle = { ...SOFT, opacity: 1, edge: 0.3, spacing: 0.1, pressureSize: true, pressureOpacity: false };
+const LINE: StrokeStyle = {
+  ...SOFT,
+  opacity: 1,
+  edge: 0.3,
+  spacing: 0.1,
+  pressureSize: true,
+  pressureOpacity: false,
+};
 
 type Path = readonly (readonly [number, number])[];
 
@@ -32,7 +39,13 @@ const taper = (t: number): number => 0.45 + 0.55 * Math.sin(Math.PI * Math.min(1
  */
 export function handPainting(mesh: UvMesh, glazes: number, lines: number): Command[] {
   const scene = buildRayScene(mesh.positions, mesh.indices);
-  const stroke = (layer: number, style: StrokeStyle, path: Path, radius: number, pressure?: (t: number) => number): Command => ({
+  const stroke = (
+    layer: number,
+    style: StrokeStyle,
+    path: Path,
+    radius: number,
+    pressure?: (t: number) => number,
+  ): Command => ({
     do: 'stroke',
     layer,
     stroke: { ...style, runs: [drawOnFront(mesh, scene, along(path, radius * 0.3), radius, pressure)] },
@@ -43,23 +56,154 @@ export function handPainting(mesh: UvMesh, glazes: number, lines: number): Comma
     stroke(lines, { ...LINE, part, color }, path, radius, taper);
 
   return [
-    ...CHEEKS.map(([x, y]) => glaze('Muzzle', '#f2785c', 0.6, [[x - 0.03, y], [x + 0.03, y]], 0.13)),
-    ...CHEEKS.map(([x]) => glaze('Head', '#e2794f', 0.45, [[x * 1.35, 1.3], [x * 1.42, 1.36]], 0.15)),
-    glaze('Head', '#eeb070', 0.5, [[-0.3, 1.66], [-0.18, 1.7], [-0.05, 1.66]], 0.16),
-    glaze('Muzzle', '#fff1cf', 0.6, [[-0.12, 1.34], [0.12, 1.34]], 0.1),
-    glaze('Apron', '#7fc2ae', 0.5, [[-0.22, 0.86], [-0.26, 0.6], [-0.3, 0.36]], 0.14),
-    glaze('Apron', '#1f3558', 0.5, [[0.32, 0.62], [0.34, 0.34]], 0.16),
-    glaze('Scarf', '#ffb066', 0.55, [[-0.18, 1.06], [-0.05, 1.03]], 0.07),
-    glaze('Nose', '#a3747d', 0.7, [[-0.055, 1.43], [-0.015, 1.435]], 0.035),
-    line('Muzzle', '#5a3038', MOUTH, 0.016),
-    line('Muzzle', '#5a3038', [[0, 1.265], [0, 1.325]], 0.013),
-    ...EYE_LIGHTS.map(([x, y]) => stroke(lines, { ...LINE, part: 'Eyes', color: '#fffaf0' }, [[x, y]], 0.027)),
-    ...EYE_LIGHTS.map(([x]) => stroke(lines, { ...SOFT, part: 'Eyes', color: '#7a5a6c', opacity: 0.8 }, [[x + 0.03, 1.45], [x + 0.055, 1.452]], 0.03)),
-    ...FRECKLES.flatMap(([x, y]) =>
-      [x, -x].map((side) => stroke(lines, { ...LINE, part: 'Muzzle', color: '#6b4447', opacity: 0.85 }, [[side, y]], 0.013)),
+    ...CHEEKS.map(([x, y]) =>
+      glaze(
+        'Muzzle',
+        '#f2785c',
+        0.6,
+        [
+          [x - 0.03, y],
+          [x + 0.03, y],
+        ],
+        0.13,
+      ),
     ),
-    line('Apron', '#e6c98f', [[-0.36, 0.25], [-0.18, 0.242], [0, 0.24], [0.18, 0.242], [0.36, 0.25]], 0.02),
-    line('Pocket', '#9a7a5a', [[-0.13, 0.455], [0, 0.45], [0.13, 0.455]], 0.011),
-    ...[-0.215, 0.215].map((x) => line('Head', '#5b3428', [[x - 0.07, 1.63], [x, 1.655], [x + 0.07, 1.635]], 0.018)),
+    ...CHEEKS.map(([x]) =>
+      glaze(
+        'Head',
+        '#e2794f',
+        0.45,
+        [
+          [x * 1.35, 1.3],
+          [x * 1.42, 1.36],
+        ],
+        0.15,
+      ),
+    ),
+    glaze(
+      'Head',
+      '#eeb070',
+      0.5,
+      [
+        [-0.3, 1.66],
+        [-0.18, 1.7],
+        [-0.05, 1.66],
+      ],
+      0.16,
+    ),
+    glaze(
+      'Muzzle',
+      '#fff1cf',
+      0.6,
+      [
+        [-0.12, 1.34],
+        [0.12, 1.34],
+      ],
+      0.1,
+    ),
+    glaze(
+      'Apron',
+      '#7fc2ae',
+      0.5,
+      [
+        [-0.22, 0.86],
+        [-0.26, 0.6],
+        [-0.3, 0.36],
+      ],
+      0.14,
+    ),
+    glaze(
+      'Apron',
+      '#1f3558',
+      0.5,
+      [
+        [0.32, 0.62],
+        [0.34, 0.34],
+      ],
+      0.16,
+    ),
+    glaze(
+      'Scarf',
+      '#ffb066',
+      0.55,
+      [
+        [-0.18, 1.06],
+        [-0.05, 1.03],
+      ],
+      0.07,
+    ),
+    glaze(
+      'Nose',
+      '#a3747d',
+      0.7,
+      [
+        [-0.055, 1.43],
+        [-0.015, 1.435],
+      ],
+      0.035,
+    ),
+    line('Muzzle', '#5a3038', MOUTH, 0.016),
+    line(
+      'Muzzle',
+      '#5a3038',
+      [
+        [0, 1.265],
+        [0, 1.325],
+      ],
+      0.013,
+    ),
+    ...EYE_LIGHTS.map(([x, y]) =>
+      stroke(lines, { ...LINE, part: 'Eyes', color: '#fffaf0' }, [[x, y]], 0.027),
+    ),
+    ...EYE_LIGHTS.map(([x]) =>
+      stroke(
+        lines,
+        { ...SOFT, part: 'Eyes', color: '#7a5a6c', opacity: 0.8 },
+        [
+          [x + 0.03, 1.45],
+          [x + 0.055, 1.452],
+        ],
+        0.03,
+      ),
+    ),
+    ...FRECKLES.flatMap(([x, y]) =>
+      [x, -x].map((side) =>
+        stroke(lines, { ...LINE, part: 'Muzzle', color: '#6b4447', opacity: 0.85 }, [[side, y]], 0.013),
+      ),
+    ),
+    line(
+      'Apron',
+      '#e6c98f',
+      [
+        [-0.36, 0.25],
+        [-0.18, 0.242],
+        [0, 0.24],
+        [0.18, 0.242],
+        [0.36, 0.25],
+      ],
+      0.02,
+    ),
+    line(
+      'Pocket',
+      '#9a7a5a',
+      [
+        [-0.13, 0.455],
+        [0, 0.45],
+        [0.13, 0.455],
+      ],
+      0.011,
+    ),
+    ...[-0.215, 0.215].map((x) =>
+      line(
+        'Head',
+        '#5b3428',
+        [
+          [x - 0.07, 1.63],
+          [x, 1.655],
+          [x + 0.07, 1.635],
+        ],
+        0.018,
+      ),
+    ),
   ];
 }

@@ -3,7 +3,13 @@ import { existsSync } from 'node:fs';
 import { mkdir, readdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { MeshoptSimplifier } from 'meshoptimizer';
-import { documentFromRecipe, Engine, parseRecipe, writeProjectFile, type ProjectDocument } from '../core/engine';
+import {
+  documentFromRecipe,
+  Engine,
+  parseRecipe,
+  writeProjectFile,
+  type ProjectDocument,
+} from '../core/engine';
 import { encodePng, writeUnlitGlb } from '../core/formats';
 import { createWasmKernels } from '../core/kernels';
 import type { UvMesh } from '../core/mesh';
@@ -28,12 +34,24 @@ export async function makeDemoProject(otter: UvMesh, pictures: readonly Uint8Arr
     ({ kind: 'paint', id, name, visible: true, opacity, blend }) as const;
   let id = lines + 1;
   const names: readonly (readonly [string, string])[] = [
-    ['Fur', PALETTE.fur], ['Fur in light', PALETTE.furLight], ['Fur in shadow', PALETTE.furShadow],
-    ['Cream', PALETTE.cream], ['Cream in light', PALETTE.creamLight], ['Cream in shadow', PALETTE.creamShadow],
-    ['Apron', PALETTE.apron], ['Apron in light', PALETTE.apronLight], ['Apron in shadow', PALETTE.apronShadow],
-    ['Scarf', PALETTE.scarf], ['Scarf in light', PALETTE.scarfLight], ['Scarf in shadow', PALETTE.scarfShadow],
-    ['Headband', PALETTE.band], ['Headband in shadow', PALETTE.bandShadow], ['Pocket', PALETTE.pocket],
-    ['Nose', PALETTE.nose], ['Ink', PALETTE.ink], ['Lantern', PALETTE.lantern],
+    ['Fur', PALETTE.fur],
+    ['Fur in light', PALETTE.furLight],
+    ['Fur in shadow', PALETTE.furShadow],
+    ['Cream', PALETTE.cream],
+    ['Cream in light', PALETTE.creamLight],
+    ['Cream in shadow', PALETTE.creamShadow],
+    ['Apron', PALETTE.apron],
+    ['Apron in light', PALETTE.apronLight],
+    ['Apron in shadow', PALETTE.apronShadow],
+    ['Scarf', PALETTE.scarf],
+    ['Scarf in light', PALETTE.scarfLight],
+    ['Scarf in shadow', PALETTE.scarfShadow],
+    ['Headband', PALETTE.band],
+    ['Headband in shadow', PALETTE.bandShadow],
+    ['Pocket', PALETTE.pocket],
+    ['Nose', PALETTE.nose],
+    ['Ink', PALETTE.ink],
+    ['Lantern', PALETTE.lantern],
   ];
   const document: ProjectDocument = {
     ...base,
@@ -65,7 +83,9 @@ export async function makeDemoProject(otter: UvMesh, pictures: readonly Uint8Arr
 async function sourceHash(): Promise<string> {
   const hash = createHash('sha256');
   for (const folder of ['demo', 'core']) {
-    const files = (await readdir(folder, { recursive: true })).filter((f) => /\.(ts|json)$/.test(f) && !/\.test\.ts$/.test(f));
+    const files = (await readdir(folder, { recursive: true })).filter(
+      (f) => /\.(ts|json)$/.test(f) && !/\.test\.ts$/.test(f),
+    );
     for (const file of files.sort()) hash.update(file).update(await readFile(join(folder, file)));
   }
   return hash.digest('hex');

@@ -2,7 +2,11 @@ import { smoothstep, type Vec3 } from '../core/math';
 import { PALETTE } from './palette';
 
 /** Distance from p to a segment. */
-function toSegment(p: readonly [number, number], a: readonly [number, number], b: readonly [number, number]): number {
+function toSegment(
+  p: readonly [number, number],
+  a: readonly [number, number],
+  b: readonly [number, number],
+): number {
   const dx = b[0] - a[0];
   const dy = b[1] - a[1];
   const t = Math.min(1, Math.max(0, ((p[0] - a[0]) * dx + (p[1] - a[1]) * dy) / (dx * dx + dy * dy)));
@@ -47,11 +51,15 @@ export function otterDetail(part: string, p: Vec3): { color: string; amount: num
     return { color: '#fffaf0', amount: 1 - smoothstep(0.018, 0.026, d) };
   }
   if (part === 'Muzzle') {
-    const line = Math.min(...MOUTH.slice(1).map((b, i) => toSegment(at, MOUTH[i]!, b)), toSegment(at, [0, 1.265], [0, 1.33]));
+    const line = Math.min(
+      ...MOUTH.slice(1).map((b, i) => toSegment(at, MOUTH[i]!, b)),
+      toSegment(at, [0, 1.265], [0, 1.33]),
+    );
     const mouth = 1 - smoothstep(0.008, 0.014, line);
     if (mouth > 0) return { color: '#5a3038', amount: mouth };
     const freckle = Math.min(...FRECKLES.map(([x, y]) => Math.hypot(Math.abs(at[0]) - x, at[1] - y)));
-    if (freckle < 0.016) return { color: PALETTE.furShadow, amount: 0.75 * (1 - smoothstep(0.009, 0.015, freckle)) };
+    if (freckle < 0.016)
+      return { color: PALETTE.furShadow, amount: 0.75 * (1 - smoothstep(0.009, 0.015, freckle)) };
     const cheek = Math.min(...CHEEKS.map(([x, y]) => Math.hypot(at[0] - x, at[1] - y)));
     return { color: '#f08a6c', amount: 0.55 * (1 - smoothstep(0.03, 0.12, cheek)) };
   }

@@ -9,11 +9,13 @@ import { PALETTE, tonesOf } from './palette';
 export const OTTER_CAMERA: Camera = { position: [0.55, 1.2, 6.2], target: [0.06, 1.0, 0], fov: 21 };
 export const REFERENCE_LIGHT = [-0.5, 0.75, 0.6] as const;
 
-const sky = (low: Oklab, high: Oklab) => (_u: number, v: number): Oklab => ({
-  L: low.L + (high.L - low.L) * v,
-  a: low.a + (high.a - low.a) * v,
-  b: low.b + (high.b - low.b) * v,
-});
+const sky =
+  (low: Oklab, high: Oklab) =>
+  (_u: number, v: number): Oklab => ({
+    L: low.L + (high.L - low.L) * v,
+    a: low.a + (high.a - low.a) * v,
+    b: low.b + (high.b - low.b) * v,
+  });
 
 export function drawOtterReference(otter: UvMesh): Picture {
   return draw(
@@ -38,7 +40,11 @@ export interface StallModels {
 }
 
 export function drawStallReference({ otter, lantern, kettle, crate, stall }: StallModels): Picture {
-  const figure = (mesh: UvMesh, offset: readonly [number, number, number]) => ({ mesh, offset, tones: tonesOf });
+  const figure = (mesh: UvMesh, offset: readonly [number, number, number]) => ({
+    mesh,
+    offset,
+    tones: tonesOf,
+  });
   return draw(
     {
       figures: [

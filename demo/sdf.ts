@@ -52,9 +52,7 @@ export const roundBox =
     const qx = Math.abs(x - cx) - hx + r;
     const qy = Math.abs(y - cy) - hy + r;
     const qz = Math.abs(z - cz) - hz + r;
-    return (
-      len(Math.max(qx, 0), Math.max(qy, 0), Math.max(qz, 0)) + Math.min(Math.max(qx, qy, qz), 0) - r
-    );
+    return len(Math.max(qx, 0), Math.max(qy, 0), Math.max(qz, 0)) + Math.min(Math.max(qx, qy, qz), 0) - r;
   };
 
 /** Smooth minimum (polynomial): shapes flow into one another over the distance k. */

@@ -1,5 +1,5 @@
 import { MeshoptSimplifier } from 'meshoptimizer';
-import { cross, length, sub, type Vec3 } from '../core/math';
+import { cross, dot, length, normalize, sub, type Vec3 } from '../core/math';
 import { checkMesh, edgeTable, groupByEdge, requireUvs, smoothNormals, type UvMesh } from '../core/mesh';
 import { flattenChart, packPieces } from '../core/unwrap';
 import type { Sdf } from './sdf';
@@ -20,6 +20,11 @@ export const upDown =
   (at: number): Cut =>
   (_x, y) =>
     y - at;
+
+export function planeThrough(a: Vec3, b: Vec3, c: Vec3): Cut {
+  const n = normalize(cross(sub(b, a), sub(c, a)));
+  return (x, y, z) => dot(n, [x - a[0], y - a[1], z - a[2]]);
+}
 
 /** Geometry of one shell of a part, cut along its seams but not yet flattened. */
 interface Shell {
@@ -73,7 +78,13 @@ export class ModelMaker {
   }
 
   /** Faces that meet at vertices of their own stay apart: each group that shares vertices is one island. */
-  private addCut(part: string, mesh: RawMesh, normals: Float32Array, cuts: readonly Cut[], density: number): void {
+  private addCut(
+    part: string,
+    mesh: RawMesh,
+    normals: Float32Array,
+    cuts: readonly Cut[],
+    density: number,
+  ): void {
     const sides = new Map<number, number[]>();
     for (let f = 0; f < mesh.indices.length; f += 3) {
       const centre = middleOf(mesh, f);
@@ -231,7 +242,9 @@ function cutAlong(mesh: RawMesh, cut: Cut): RawMesh {
 function withoutSlivers(positions: readonly number[], indices: readonly number[], least: number): number[] {
   const out: number[] = [];
   for (let f = 0; f < indices.length; f += 3) {
-    const [a, b, c] = [0, 1, 2].map((k) => positions.slice(indices[f + k]! * 3, indices[f + k]! * 3 + 3)) as unknown as [Vec3, Vec3, Vec3];
+    const [a, b, c] = [0, 1, 2].map((k) =>
+      positions.slice(indices[f + k]! * 3, indices[f + k]! * 3 + 3),
+    ) as unknown as [Vec3, Vec3, Vec3];
     if (length(cross(sub(b, a), sub(c, a))) > least) out.push(...indices.slice(f, f + 3));
   }
   return out;

@@ -19,7 +19,11 @@ export function surfaceNets(sdf: Sdf, min: Vec3, max: Vec3, cell: number): RawMe
   for (let k = 0; k < n[2]; k++) {
     for (let j = 0; j < n[1]; j++) {
       for (let i = 0; i < n[0]; i++) {
-        field[at(i, j, k)] = sdf(min[0] + (i - 0.5) * cell, min[1] + (j - 0.5) * cell, min[2] + (k - 0.5) * cell);
+        field[at(i, j, k)] = sdf(
+          min[0] + (i - 0.5) * cell,
+          min[1] + (j - 0.5) * cell,
+          min[2] + (k - 0.5) * cell,
+        );
       }
     }
   }

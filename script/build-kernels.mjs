@@ -5,15 +5,22 @@ import { readFileSync, writeFileSync } from 'node:fs';
 const wasmFile = 'core/kernels/.kernels.wasm';
 const { error, stderr } = await asc.main([
   'core/kernels/assembly/index.ts',
-  '--config', 'none',
-  '--outFile', wasmFile,
-  '--runtime', 'stub',
-  '--enable', 'simd',
-  '--optimizeLevel', '3',
-  '--shrinkLevel', '0',
+  '--config',
+  'none',
+  '--outFile',
+  wasmFile,
+  '--runtime',
+  'stub',
+  '--enable',
+  'simd',
+  '--optimizeLevel',
+  '3',
+  '--shrinkLevel',
+  '0',
   '--noAssert',
   '--importMemory',
-  '--initialMemory', '1',
+  '--initialMemory',
+  '1',
 ]);
 if (error) {
   console.error(stderr.toString());

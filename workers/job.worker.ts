@@ -84,7 +84,9 @@ function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
       return null;
     },
     albedoPng: ({ surface, rows, size, bleed }) =>
-      handOver(encodePng(finishAlbedo(surface, rows, { size, bleed, onProgress: (done) => emit('progress', done) }))),
+      handOver(
+        encodePng(finishAlbedo(surface, rows, { size, bleed, onProgress: (done) => emit('progress', done) })),
+      ),
     unlitGlb: async ({ mesh, name, png }) => handOver(await writeUnlitGlb(mesh, name, png)),
     palettePng: ({ colors }) => handOver(paletteStrip(colors)),
     readProject: ({ bytes }) => readProjectFile(bytes),

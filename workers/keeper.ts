@@ -77,7 +77,9 @@ export class Keeper {
         updatedAt: Date.now(),
         historyDone: commit.history.done,
       });
-      const filled = commit.tiles.flatMap(({ layer, tile, bytes }) => (bytes ? [{ project, layer, tile, bytes }] : []));
+      const filled = commit.tiles.flatMap(({ layer, tile, bytes }) =>
+        bytes ? [{ project, layer, tile, bytes }] : [],
+      );
       if (filled.length) await store.tiles.bulkPut(filled);
       const emptied = commit.tiles.flatMap(({ layer, tile, bytes }): [string, number, number][] =>
         bytes ? [] : [[project, layer, tile]],
@@ -90,7 +92,9 @@ export class Keeper {
         .between([project, entries.length], [project, Dexie.maxKey], true, true)
         .delete();
       await store.history.bulkPut(
-        entries.slice(commit.historyFrom).map((entry, i) => ({ project, index: commit.historyFrom + i, entry })),
+        entries
+          .slice(commit.historyFrom)
+          .map((entry, i) => ({ project, index: commit.historyFrom + i, entry })),
       );
     });
   }
@@ -132,5 +136,8 @@ export async function loadHistory(store: ProjectStore, project: string, done: nu
       await store.projects.update(project, { historyDone: Math.max(0, done - (whole[0]?.index ?? done)) });
     });
   }
-  return { entries: whole.map((r) => r.entry), done: Math.max(0, Math.min(whole.length, done - (whole[0]?.index ?? done))) };
+  return {
+    entries: whole.map((r) => r.entry),
+    done: Math.max(0, Math.min(whole.length, done - (whole[0]?.index ?? done))),
+  };
 }

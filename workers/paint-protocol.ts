@@ -51,11 +51,17 @@ export type PaintEvents = {
 };
 
 /** What comes in by message is checked like everything else from outside. */
-export const strokeBeginParams = z.object({ layer: z.int().nonnegative(), style: strokeSchema.omit({ runs: true }) });
+export const strokeBeginParams = z.object({
+  layer: z.int().nonnegative(),
+  style: strokeSchema.omit({ runs: true }),
+});
 export const strokeExtendParams = z.object({
   samples: z
     .instanceof(Float64Array)
-    .refine((a) => a.length % SAMPLE_STRIDE === 0 && a.every(Number.isFinite), 'whole, finite samples are expected'),
+    .refine(
+      (a) => a.length % SAMPLE_STRIDE === 0 && a.every(Number.isFinite),
+      'whole, finite samples are expected',
+    ),
   lift: z.boolean(),
 });
 export const viewParams = z.object({ alone: z.int().nullable(), maskOf: z.int().nullable() });

@@ -1,11 +1,5 @@
 import { cueKey } from '../core/cues';
-import {
-  compositeSheet,
-  Engine,
-  viewHistory,
-  writeProjectFile,
-  type Commit,
-} from '../core/engine';
+import { compositeSheet, Engine, viewHistory, writeProjectFile, type Commit } from '../core/engine';
 import { CoreError } from '../core/errors';
 import { createWasmKernels } from '../core/kernels';
 import { TILE_BYTES, TILE_TEXELS, tileToRows } from '../core/surface';

@@ -52,19 +52,27 @@ export async function addProject(
     picture,
   };
   try {
-    await store.transaction('rw', [store.projects, store.models, store.tiles, store.strokes, store.pictures], async () => {
-      await store.models.put({ hash, mesh: data.mesh });
-      await store.tiles.bulkPut(
-        data.pixels.flatMap(({ layer, tile, bytes }) => (bytes ? [{ project: id, layer, tile, bytes }] : [])),
-      );
-      await store.strokes.bulkPut(
-        [...data.strokes].flatMap(([layer, list]) =>
-          list.map((stroke, number) => ({ project: id, layer, number, stroke })),
-        ),
-      );
-      await store.pictures.bulkPut([...data.pictures].map(([picture, bytes]) => ({ project: id, id: picture, bytes })));
-      await store.projects.put(row);
-    });
+    await store.transaction(
+      'rw',
+      [store.projects, store.models, store.tiles, store.strokes, store.pictures],
+      async () => {
+        await store.models.put({ hash, mesh: data.mesh });
+        await store.tiles.bulkPut(
+          data.pixels.flatMap(({ layer, tile, bytes }) =>
+            bytes ? [{ project: id, layer, tile, bytes }] : [],
+          ),
+        );
+        await store.strokes.bulkPut(
+          [...data.strokes].flatMap(([layer, list]) =>
+            list.map((stroke, number) => ({ project: id, layer, number, stroke })),
+          ),
+        );
+        await store.pictures.bulkPut(
+          [...data.pictures].map(([picture, bytes]) => ({ project: id, id: picture, bytes })),
+        );
+        await store.projects.put(row);
+      },
+    );
   } catch (error) {
     throw storageError(error);
   }
@@ -73,21 +81,35 @@ export async function addProject(
 /**
  * @throws CoreError `storage-damaged` if the project or its model isn't there, `document-invalid`, `storage-refused`
  */
-export async function loadProject(store: ProjectStore, id: string): Promise<ProjectData & { row: ProjectRow }> {
+export async function loadProject(
+  store: ProjectStore,
+  id: string,
+): Promise<ProjectData & { row: ProjectRow }> {
   try {
     const row = await store.projects.get(id);
-    if (!row) throw new CoreError('storage-damaged', 'That project is not in this browser. Choose one from the start page.');
+    if (!row)
+      throw new CoreError(
+        'storage-damaged',
+        'That project is not in this browser. Choose one from the start page.',
+      );
     const model = await store.models.get(row.modelHash);
     if (!model) {
-      throw new CoreError('storage-damaged', 'The model of this project is missing from storage. Bring its project file in again.');
+      throw new CoreError(
+        'storage-damaged',
+        'The model of this project is missing from storage. Bring its project file in again.',
+      );
     }
     const [tiles, strokeRows, pictureRows] = await Promise.all([
       store.tiles.where({ project: id }).toArray(),
-      store.strokes.where('[project+layer+number]').between([id, Dexie.minKey, Dexie.minKey], [id, Dexie.maxKey, Dexie.maxKey]).toArray(),
+      store.strokes
+        .where('[project+layer+number]')
+        .between([id, Dexie.minKey, Dexie.minKey], [id, Dexie.maxKey, Dexie.maxKey])
+        .toArray(),
       store.pictures.where({ project: id }).toArray(),
     ]);
     const pixels: TileState[] = [];
-    for (const { layer, tile, bytes } of tiles) if (bytes.length === TILE_BYTES) pixels.push({ layer, tile, bytes });
+    for (const { layer, tile, bytes } of tiles)
+      if (bytes.length === TILE_BYTES) pixels.push({ layer, tile, bytes });
     const strokes = new Map<number, Stroke[]>();
     for (const { layer, stroke } of strokeRows) {
       const list = strokes.get(layer);
@@ -108,7 +130,12 @@ export async function loadProject(store: ProjectStore, id: string): Promise<Proj
 }
 
 /** A second project with the same contents. History is not taken along. */
-export async function duplicateProject(store: ProjectStore, from: string, to: string, now: number): Promise<void> {
+export async function duplicateProject(
+  store: ProjectStore,
+  from: string,
+  to: string,
+  now: number,
+): Promise<void> {
   const { row, ...data } = await loadProject(store, from);
   const name = `${row.name} copy`.slice(0, 120);
   await addProject(store, to, { ...data, document: { ...data.document, name } }, now, row.picture);
@@ -118,13 +145,17 @@ export async function duplicateProject(store: ProjectStore, from: string, to: st
 export async function wipeDeleted(store: ProjectStore): Promise<void> {
   const gone = await store.projects.filter((p) => p.deletedAt !== null).primaryKeys();
   for (const id of gone) {
-    await store.transaction('rw', [store.projects, store.tiles, store.strokes, store.history, store.pictures], async () => {
-      await store.tiles.where({ project: id }).delete();
-      await store.strokes.where({ project: id }).delete();
-      await store.history.where({ project: id }).delete();
-      await store.pictures.where({ project: id }).delete();
-      await store.projects.delete(id);
-    });
+    await store.transaction(
+      'rw',
+      [store.projects, store.tiles, store.strokes, store.history, store.pictures],
+      async () => {
+        await store.tiles.where({ project: id }).delete();
+        await store.strokes.where({ project: id }).delete();
+        await store.history.where({ project: id }).delete();
+        await store.pictures.where({ project: id }).delete();
+        await store.projects.delete(id);
+      },
+    );
   }
   const used = new Set((await store.projects.toArray()).map((p) => p.modelHash));
   const unused = (await store.models.toCollection().primaryKeys()).filter((hash) => !used.has(hash));

@@ -13,7 +13,12 @@ interface WireError {
   readonly code: string | undefined;
 }
 
-type Request = { readonly type: 'call'; readonly id: number; readonly method: string; readonly params: unknown };
+type Request = {
+  readonly type: 'call';
+  readonly id: number;
+  readonly method: string;
+  readonly params: unknown;
+};
 
 type Response =
   | { readonly type: 'result'; readonly id: number; readonly result: unknown }
@@ -42,7 +47,11 @@ export type Handlers<M extends Methods> = {
   ) => M[K]['result'] | Transferred<M[K]['result']> | Promise<M[K]['result'] | Transferred<M[K]['result']>>;
 };
 
-export type Emit<E extends Events> = <K extends keyof E & string>(event: K, data: E[K], transfer?: Transferable[]) => void;
+export type Emit<E extends Events> = <K extends keyof E & string>(
+  event: K,
+  data: E[K],
+  transfer?: Transferable[],
+) => void;
 
 /** The worker's end: answers calls, one after the other as they come. */
 export function serve<M extends Methods, E extends Events>(
@@ -63,7 +72,8 @@ export function serve<M extends Methods, E extends Events>(
       const handler = handlers[method];
       if (!handler) throw new CoreError('bad-argument', `The worker has no method “${method}”.`);
       const answered = await handler(params as never);
-      const [result, buffers] = answered instanceof Transferred ? [answered.value, answered.buffers] : [answered, []];
+      const [result, buffers] =
+        answered instanceof Transferred ? [answered.value, answered.buffers] : [answered, []];
       port.postMessage({ type: 'result', id, result } satisfies Response, { transfer: buffers });
     } catch (error) {
       port.postMessage({ type: 'error', id, error: toWire(error) } satisfies Response, { transfer: [] });
@@ -72,7 +82,8 @@ export function serve<M extends Methods, E extends Events>(
 }
 
 function toWire(error: unknown): WireError {
-  if (!(error instanceof Error)) return { name: 'Error', message: String(error), stack: undefined, code: undefined };
+  if (!(error instanceof Error))
+    return { name: 'Error', message: String(error), stack: undefined, code: undefined };
   return {
     name: error.name,
     message: error.message,
@@ -92,7 +103,10 @@ function fromWire(wire: WireError): Error {
 /** The caller's end. A worker that dies rejects everything that still waits for it. */
 export class WorkerClient<M extends Methods, E extends Events> {
   private readonly worker: Worker;
-  private readonly waiting = new Map<number, { resolve: (value: never) => void; reject: (error: Error) => void }>();
+  private readonly waiting = new Map<
+    number,
+    { resolve: (value: never) => void; reject: (error: Error) => void }
+  >();
   private nextId = 1;
   private dead: Error | null = null;
 
@@ -127,7 +141,11 @@ export class WorkerClient<M extends Methods, E extends Events> {
     worker.addEventListener('messageerror', () => died('messageerror'));
   }
 
-  call<K extends keyof M & string>(method: K, params: M[K]['params'], transfer: Transferable[] = []): Promise<M[K]['result']> {
+  call<K extends keyof M & string>(
+    method: K,
+    params: M[K]['params'],
+    transfer: Transferable[] = [],
+  ): Promise<M[K]['result']> {
     if (this.dead) return Promise.reject(this.dead);
     const id = this.nextId++;
     return new Promise((resolve, reject) => {

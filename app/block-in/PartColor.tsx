@@ -36,7 +36,11 @@ export function PartColor({ session }: { readonly session: Session }) {
   const part = selected === null ? null : mesh?.parts[selected];
   const layer = layers?.find((l): l is LocalLayer => l.kind === 'local');
   if (!part) {
-    return <p className="part-color">Click a part of the model, then a colour of the palette or of the reference.</p>;
+    return (
+      <p className="part-color">
+        Click a part of the model, then a colour of the palette or of the reference.
+      </p>
+    );
   }
   const present = layer?.colors[part] ?? layer?.fallback ?? '#808080';
   return (

@@ -1,5 +1,17 @@
-import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
-import { SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
+import {
+  closestCenter,
+  DndContext,
+  KeyboardSensor,
+  PointerSensor,
+  useSensor,
+  useSensors,
+} from '@dnd-kit/core';
+import {
+  SortableContext,
+  sortableKeyboardCoordinates,
+  useSortable,
+  verticalListSortingStrategy,
+} from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { EyeIcon } from '@phosphor-icons/react/dist/csr/Eye';
 import { EyeSlashIcon } from '@phosphor-icons/react/dist/csr/EyeSlash';
@@ -71,7 +83,13 @@ export function BuildUp({ session }: { readonly session: Session }) {
           <SortableContext items={topFirst.map((l) => l.id)} strategy={verticalListSortingStrategy}>
             <ol className="layers">
               {topFirst.map((layer) => (
-                <LayerRow key={layer.id} session={session} layer={layer} index={layers.indexOf(layer)} count={layers.length} />
+                <LayerRow
+                  key={layer.id}
+                  session={session}
+                  layer={layer}
+                  index={layers.indexOf(layer)}
+                  count={layers.length}
+                />
               ))}
             </ol>
           </SortableContext>
@@ -83,7 +101,12 @@ export function BuildUp({ session }: { readonly session: Session }) {
   );
 }
 
-function LayerRow({ session, layer, index, count }: {
+function LayerRow({
+  session,
+  layer,
+  index,
+  count,
+}: {
   readonly session: Session;
   readonly layer: Layer;
   readonly index: number;
@@ -95,11 +118,15 @@ function LayerRow({ session, layer, index, count }: {
   );
   const stopped = useProject((s) => layer.kind === 'wash' && s.stoppedCues.has(cueKey(layer.source)));
   const [renaming, setRenaming] = useState(false);
-  const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: layer.id, disabled: renaming });
+  const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({
+    id: layer.id,
+    disabled: renaming,
+  });
   const rename = (name: string): void => {
     setRenaming(false);
     const clean = name.trim().slice(0, 80);
-    if (clean && clean !== layer.name) session.command({ do: 'change-layer', layer: { ...layer, name: clean } });
+    if (clean && clean !== layer.name)
+      session.command({ do: 'change-layer', layer: { ...layer, name: clean } });
   };
   const move = (by: number): void => {
     const to = index + by;

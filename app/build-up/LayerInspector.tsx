@@ -23,7 +23,15 @@ export function LayerInspector({ session, layer }: Props) {
   return (
     <section className="inspector" aria-label={`Settings of ${layer.name}`}>
       <h2>{layer.name}</h2>
-      <Slider label="Opacity" value={layer.opacity} min={0} max={1} step={0.01} {...percent} onChange={(opacity, g) => change({ opacity }, g)} />
+      <Slider
+        label="Opacity"
+        value={layer.opacity}
+        min={0}
+        max={1}
+        step={0.01}
+        {...percent}
+        onChange={(opacity, g) => change({ opacity }, g)}
+      />
       <div className="row">
         <Form.Select
           size="sm"
@@ -55,14 +63,18 @@ export function LayerInspector({ session, layer }: Props) {
       </div>
       {layer.kind === 'wash' && <WashControls layer={layer} change={change} />}
       {layer.kind === 'light' && <LightControls session={session} />}
-      {layer.kind === 'local' && (
-        <p className="hint-line">In Block in: click a part, then a colour.</p>
-      )}
+      {layer.kind === 'local' && <p className="hint-line">In Block in: click a part, then a colour.</p>}
     </section>
   );
 }
 
-function WashControls({ layer, change }: { readonly layer: WashLayer; readonly change: (p: Partial<WashLayer>, g?: string | null) => void }) {
+function WashControls({
+  layer,
+  change,
+}: {
+  readonly layer: WashLayer;
+  readonly change: (p: Partial<WashLayer>, g?: string | null) => void;
+}) {
   const { levels, source } = layer;
   return (
     <>
@@ -78,19 +90,53 @@ function WashControls({ layer, change }: { readonly layer: WashLayer; readonly c
           <option value="height">height</option>
           <option value="facing">facing</option>
         </Form.Select>
-        <Chip on={layer.invert} title="Cover where the cue is low" onClick={() => change({ invert: !layer.invert })}>
+        <Chip
+          on={layer.invert}
+          title="Cover where the cue is low"
+          onClick={() => change({ invert: !layer.invert })}
+        >
           Invert
         </Chip>
       </div>
       <CueControls source={source} onChange={(next, g) => change({ source: next }, g)} />
-      <Slider label="From" value={levels.low} min={0} max={1} step={0.01} {...percent} onChange={(low, g) => change({ levels: { ...levels, low } }, g)} />
-      <Slider label="To" value={levels.high} min={0} max={1} step={0.01} {...percent} onChange={(high, g) => change({ levels: { ...levels, high } }, g)} />
-      <Slider label="Bend" value={levels.gamma} min={0.2} max={4} step={0.05} curve={2} onChange={(gamma, g) => change({ levels: { ...levels, gamma } }, g)} />
+      <Slider
+        label="From"
+        value={levels.low}
+        min={0}
+        max={1}
+        step={0.01}
+        {...percent}
+        onChange={(low, g) => change({ levels: { ...levels, low } }, g)}
+      />
+      <Slider
+        label="To"
+        value={levels.high}
+        min={0}
+        max={1}
+        step={0.01}
+        {...percent}
+        onChange={(high, g) => change({ levels: { ...levels, high } }, g)}
+      />
+      <Slider
+        label="Bend"
+        value={levels.gamma}
+        min={0.2}
+        max={4}
+        step={0.05}
+        curve={2}
+        onChange={(gamma, g) => change({ levels: { ...levels, gamma } }, g)}
+      />
     </>
   );
 }
 
-function CueControls({ source, onChange }: { readonly source: CueSpec; readonly onChange: (next: CueSpec, gesture: string | null) => void }) {
+function CueControls({
+  source,
+  onChange,
+}: {
+  readonly source: CueSpec;
+  readonly onChange: (next: CueSpec, gesture: string | null) => void;
+}) {
   switch (source.cue) {
     case 'height':
       return (
@@ -109,7 +155,9 @@ function CueControls({ source, onChange }: { readonly source: CueSpec; readonly 
             size="sm"
             aria-label="How far rays look"
             value={String(source.reach)}
-            onChange={(e) => onChange({ ...source, reach: e.target.value === 'null' ? null : Number(e.target.value) }, null)}
+            onChange={(e) =>
+              onChange({ ...source, reach: e.target.value === 'null' ? null : Number(e.target.value) }, null)
+            }
           >
             {[0.05, 0.1, 0.25, 0.5].map((reach) => (
               <option key={reach} value={reach}>

@@ -22,19 +22,26 @@ const BLEEDS = [
 
 async function albedo(session: Session, size: number, bleed: number): Promise<Uint8Array> {
   const { surface, mesh } = useProject.getState();
-  if (!surface || !mesh) throw new CoreError('bad-argument', 'The surface is still being measured. Try again in a moment.');
+  if (!surface || !mesh)
+    throw new CoreError('bad-argument', 'The surface is still being measured. Try again in a moment.');
   return withTask('Flattening the albedo', async (signal, onProgress) => {
     const rows = await session.sheetRows();
     if (!rows) throw new CoreError('cancelled', 'The picture could not be flattened. Try again.');
     const { size: sheet, face, covered } = surface;
-    return jobPool.run('albedoPng', { surface: { size: sheet, face, covered }, rows, size, bleed }, { signal, onProgress });
+    return jobPool.run(
+      'albedoPng',
+      { surface: { size: sheet, face, covered }, rows, size, bleed },
+      { signal, onProgress },
+    );
   });
 }
 
 /** Everything that leaves the project. */
 export function DeliverPanel({ session }: { readonly session: Session }) {
   const document = useProject((s) => s.document);
-  const [size, setSize] = useState<number>(() => Math.max(512, useProject.getState().document?.sheetSize ?? 1024));
+  const [size, setSize] = useState<number>(() =>
+    Math.max(512, useProject.getState().document?.sheetSize ?? 1024),
+  );
   const [bleed, setBleed] = useState<number>(Infinity);
   if (!document) return null;
   const name = fileNameOf(document.name);
@@ -43,7 +50,9 @@ export function DeliverPanel({ session }: { readonly session: Session }) {
       if (!(error instanceof CoreError && error.code === 'cancelled')) notify(sentenceOf(error));
     });
   };
-  const saveAlbedo = guarded(async () => download(`${name}-albedo.png`, await albedo(session, size, bleed), 'image/png'));
+  const saveAlbedo = guarded(async () =>
+    download(`${name}-albedo.png`, await albedo(session, size, bleed), 'image/png'),
+  );
   const saveModel = guarded(async () => {
     const png = await albedo(session, size, bleed);
     const { mesh } = useProject.getState();
@@ -51,7 +60,9 @@ export function DeliverPanel({ session }: { readonly session: Session }) {
     download(`${name}.glb`, glb, 'model/gltf-binary');
   });
   const colors = document.palette;
-  const savePalette = guarded(async () => download(`${name}-palette.png`, await jobPool.run('palettePng', { colors }), 'image/png'));
+  const savePalette = guarded(async () =>
+    download(`${name}-palette.png`, await jobPool.run('palettePng', { colors }), 'image/png'),
+  );
   const saveProject = guarded(async () => {
     const bytes = await withTask('Writing the project file', () => session.projectFile());
     if (bytes) download(`${name}.zip`, bytes, 'application/zip');
@@ -87,12 +98,19 @@ export function DeliverPanel({ session }: { readonly session: Session }) {
       <Delivery title="Albedo" says={`${name}-albedo.png, 8-bit sRGB`} onClick={saveAlbedo} />
       <Delivery title="Unlit model" says={`${name}.glb with the albedo`} onClick={saveModel} />
       <h2>Palette</h2>
-      <Delivery title="As a strip" says={`${name}-palette.png`} onClick={savePalette} disabled={colors.length === 0} />
+      <Delivery
+        title="As a strip"
+        says={`${name}-palette.png`}
+        onClick={savePalette}
+        disabled={colors.length === 0}
+      />
       <Delivery
         title="As design tokens"
         says={`${name}-palette.json`}
         disabled={colors.length === 0}
-        onClick={() => download(`${name}-palette.json`, paletteTokens(document.name, colors), 'application/json')}
+        onClick={() =>
+          download(`${name}-palette.json`, paletteTokens(document.name, colors), 'application/json')
+        }
       />
       <h2>Project</h2>
       <Delivery title="Project file" says={`${name}.zip, all of it`} onClick={saveProject} />
@@ -100,13 +118,24 @@ export function DeliverPanel({ session }: { readonly session: Session }) {
         title="Recipe"
         says={`${name}-recipe.json, the build-up without pixels`}
         disabled={!document.layers.some((l) => l.kind !== 'paint')}
-        onClick={() => download(`${name}-recipe.json`, `${JSON.stringify(recipeFromDocument(document), null, 2)}\n`, 'application/json')}
+        onClick={() =>
+          download(
+            `${name}-recipe.json`,
+            `${JSON.stringify(recipeFromDocument(document), null, 2)}\n`,
+            'application/json',
+          )
+        }
       />
     </section>
   );
 }
 
-function Delivery({ title, says, onClick, disabled = false }: {
+function Delivery({
+  title,
+  says,
+  onClick,
+  disabled = false,
+}: {
   readonly title: string;
   readonly says: string;
   readonly onClick: () => void;

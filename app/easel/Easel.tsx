@@ -25,14 +25,21 @@ async function bring(session: Session, files: readonly File[]): Promise<void> {
 }
 
 /** Reference and palette, always in sight. */
-export function Easel({ session, hideReference = false, onTake }: {
+export function Easel({
+  session,
+  hideReference = false,
+  onTake,
+}: {
   readonly session: Session;
   readonly hideReference?: boolean;
   readonly onTake?: (color: string) => void;
 }) {
   const references = useProject((s) => s.document?.references) ?? [];
   const chosen = useUi((s) => s.reference);
-  const index = Math.max(0, references.findIndex((r) => r.id === chosen));
+  const index = Math.max(
+    0,
+    references.findIndex((r) => r.id === chosen),
+  );
   const reference = references[index];
 
   useEffect(() => {
@@ -55,7 +62,10 @@ export function Easel({ session, hideReference = false, onTake }: {
       }}
     >
       <h2>
-        Easel <span>{reference ? `${reference.name} · ${index + 1} of ${references.length}` : 'no reference yet'}</span>
+        Easel{' '}
+        <span>
+          {reference ? `${reference.name} · ${index + 1} of ${references.length}` : 'no reference yet'}
+        </span>
       </h2>
       {!hideReference && <ReferenceView project={session.project} />}
       <ReferenceControls session={session} index={index} />
@@ -75,7 +85,11 @@ function ReferenceControls({ session, index }: { readonly session: Session; read
     useUi.setState({ reference: references[(index + by + references.length) % references.length]!.id });
   return (
     <div className="row">
-      <Chip on={grey} title="Show only the values of the reference" onClick={() => useUi.setState({ referenceGrey: !grey })}>
+      <Chip
+        on={grey}
+        title="Show only the values of the reference"
+        onClick={() => useUi.setState({ referenceGrey: !grey })}
+      >
         Values
       </Chip>
       <Chip
@@ -84,16 +98,29 @@ function ReferenceControls({ session, index }: { readonly session: Session; read
       >
         Pick ∅ {pickSize}
       </Chip>
-      {references.length > 1 && <Chip title="Next reference" onClick={() => step(1)}>Next</Chip>}
-      <Chip title="Bring a reference picture" onClick={() => void chooseFiles(PICTURES, true).then((files) => bring(session, files))}>
+      {references.length > 1 && (
+        <Chip title="Next reference" onClick={() => step(1)}>
+          Next
+        </Chip>
+      )}
+      <Chip
+        title="Bring a reference picture"
+        onClick={() => void chooseFiles(PICTURES, true).then((files) => bring(session, files))}
+      >
         Bring…
       </Chip>
       {reference && (
         <Chip
           title="Take this picture off the easel"
           onClick={() => {
-            session.command({ do: 'set-references', references: references.filter((r) => r.id !== reference.id) });
-            notify(`“${reference.name}” was taken off the easel.`, { label: 'Undo', run: () => session.undo() });
+            session.command({
+              do: 'set-references',
+              references: references.filter((r) => r.id !== reference.id),
+            });
+            notify(`“${reference.name}” was taken off the easel.`, {
+              label: 'Undo',
+              run: () => session.undo(),
+            });
           }}
         >
           Take off

@@ -6,7 +6,8 @@ import { useUi } from '../shared/ui-store';
 const gradient = (stops: readonly Oklch[]): string =>
   `linear-gradient(90deg, ${stops.map((s) => rgbToHex(oklchToRgb(s))).join(', ')})`;
 
-const steps = (n: number, make: (t: number) => Oklch): Oklch[] => Array.from({ length: n }, (_, i) => make(i / (n - 1)));
+const steps = (n: number, make: (t: number) => Oklch): Oklch[] =>
+  Array.from({ length: n }, (_, i) => make(i / (n - 1)));
 
 /** The colour in hand, mixed by lightness, chroma and hue (OKLCH), so that turning one leaves the others as they look. */
 export function Mixer() {

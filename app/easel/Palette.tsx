@@ -1,5 +1,18 @@
-import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
-import { arrayMove, rectSortingStrategy, SortableContext, sortableKeyboardCoordinates, useSortable } from '@dnd-kit/sortable';
+import {
+  closestCenter,
+  DndContext,
+  KeyboardSensor,
+  PointerSensor,
+  useSensor,
+  useSensors,
+} from '@dnd-kit/core';
+import {
+  arrayMove,
+  rectSortingStrategy,
+  SortableContext,
+  sortableKeyboardCoordinates,
+  useSortable,
+} from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { useState } from 'react';
 import type { Swatch } from '../../core/engine';
@@ -10,7 +23,13 @@ import type { Session } from '../shared/session';
 import { useUi } from '../shared/ui-store';
 
 /** The project's colours: click takes one, dragging orders them. */
-export function Palette({ session, onTake }: { readonly session: Session; readonly onTake?: (color: string) => void }) {
+export function Palette({
+  session,
+  onTake,
+}: {
+  readonly session: Session;
+  readonly onTake?: (color: string) => void;
+}) {
   const palette = useProject((s) => s.document?.palette) ?? [];
   const nextId = useProject((s) => s.document?.nextId) ?? 0;
   const color = useUi((s) => s.color);
@@ -20,7 +39,8 @@ export function Palette({ session, onTake }: { readonly session: Session; readon
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
   const set = (next: readonly Swatch[]): void => session.command({ do: 'set-palette', palette: [...next] });
-  const swatch = palette.find((s) => s.id === chosen && s.color === color) ?? palette.find((s) => s.color === color);
+  const swatch =
+    palette.find((s) => s.id === chosen && s.color === color) ?? palette.find((s) => s.color === color);
 
   return (
     <section className="palette" aria-label="Palette">
@@ -73,14 +93,20 @@ export function Palette({ session, onTake }: { readonly session: Session; readon
               title="Take the chosen colour out of the palette"
               onClick={() => {
                 set(palette.filter((s) => s.id !== swatch.id));
-                notify(`“${swatch.name || swatch.color}” was taken out.`, { label: 'Undo', run: () => session.undo() });
+                notify(`“${swatch.name || swatch.color}” was taken out.`, {
+                  label: 'Undo',
+                  run: () => session.undo(),
+                });
               }}
             >
               Remove
             </Chip>
           </>
         ) : (
-          <Chip title="Put the colour in hand into the palette" onClick={() => set([...palette, { id: nextId, name: '', color }])}>
+          <Chip
+            title="Put the colour in hand into the palette"
+            onClick={() => set([...palette, { id: nextId, name: '', color }])}
+          >
             Add {color}
           </Chip>
         )}
@@ -89,7 +115,15 @@ export function Palette({ session, onTake }: { readonly session: Session; readon
   );
 }
 
-function SwatchButton({ swatch, on, onTake }: { readonly swatch: Swatch; readonly on: boolean; readonly onTake: () => void }) {
+function SwatchButton({
+  swatch,
+  on,
+  onTake,
+}: {
+  readonly swatch: Swatch;
+  readonly on: boolean;
+  readonly onTake: () => void;
+}) {
   const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: swatch.id });
   return (
     <button

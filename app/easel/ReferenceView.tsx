@@ -17,7 +17,10 @@ interface Props {
   /** Told when the picture is zoomed or moved by hand. */
   readonly onZoom?: (x: number, y: number, factor: number) => void;
   /** Lets others zoom and move it; returns how to let go. */
-  readonly attach?: (link: { zoom(step: { x: number; y: number; factor: number }): void; pan(dx: number, dy: number): void }) => () => void;
+  readonly attach?: (link: {
+    zoom(step: { x: number; y: number; factor: number }): void;
+    pan(dx: number, dy: number): void;
+  }) => () => void;
 }
 
 /** The reference picture: wheel zooms to the pointer, a drag moves it, a click takes a colour. */
@@ -36,7 +39,9 @@ export function ReferenceView({ project, onZoom, attach }: Props) {
 
   useEffect(() => {
     if (!host.current) return;
-    const watch = new ResizeObserver(([e]) => setSize({ width: e!.contentRect.width, height: e!.contentRect.height }));
+    const watch = new ResizeObserver(([e]) =>
+      setSize({ width: e!.contentRect.width, height: e!.contentRect.height }),
+    );
     watch.observe(host.current);
     return () => watch.disconnect();
   }, []);
@@ -48,13 +53,17 @@ export function ReferenceView({ project, onZoom, attach }: Props) {
     if (!url) return;
     let gone = false;
     void (async () => {
-      const bitmap = await createImageBitmap(await (await fetch(url)).blob(), { colorSpaceConversion: 'none' });
+      const bitmap = await createImageBitmap(await (await fetch(url)).blob(), {
+        colorSpaceConversion: 'none',
+      });
       const canvas = new OffscreenCanvas(bitmap.width, bitmap.height);
       const context = canvas.getContext('2d', { willReadFrequently: true })!;
       context.drawImage(bitmap, 0, 0);
       if (!gone) pixels.current = context.getImageData(0, 0, bitmap.width, bitmap.height);
       bitmap.close();
-    })().catch(() => notify('The reference picture can’t be opened. Take it off the easel and bring it again.'));
+    })().catch(() =>
+      notify('The reference picture can’t be opened. Take it off the easel and bring it again.'),
+    );
     return () => void (gone = true);
   }, [url]);
 
@@ -149,7 +158,9 @@ export function ReferenceView({ project, onZoom, attach }: Props) {
           }}
         />
       ) : (
-        <p className="reference-empty">{reference ? 'Opening the picture…' : 'Drop or paste a reference picture here.'}</p>
+        <p className="reference-empty">
+          {reference ? 'Opening the picture…' : 'Drop or paste a reference picture here.'}
+        </p>
       )}
     </div>
   );

@@ -13,9 +13,13 @@ const MAX_SIDE = 8192;
 /** Puts a picture on the easel. @throws CoreError `file-empty`, `file-not-a-picture` or `storage-full` */
 export async function addReference(session: Session, file: File): Promise<number> {
   const bytes = await bytesOf(file);
-  if (bytes.length === 0) throw new CoreError('file-empty', `“${file.name}” is empty (0 bytes). Copy it again.`);
+  if (bytes.length === 0)
+    throw new CoreError('file-empty', `“${file.name}” is empty (0 bytes). Copy it again.`);
   if (!pictureKind(bytes)) {
-    throw new CoreError('file-not-a-picture', `“${file.name}” is not a picture that can be read. Use PNG, JPEG or WebP.`);
+    throw new CoreError(
+      'file-not-a-picture',
+      `“${file.name}” is not a picture that can be read. Use PNG, JPEG or WebP.`,
+    );
   }
   let width: number;
   let height: number;
@@ -24,23 +28,36 @@ export async function addReference(session: Session, file: File): Promise<number
     ({ width, height } = bitmap);
     bitmap.close();
   } catch (cause) {
-    throw new CoreError('file-not-a-picture', `“${file.name}” can't be opened; it may be cut off. Export it again.`, { cause });
+    throw new CoreError(
+      'file-not-a-picture',
+      `“${file.name}” can't be opened; it may be cut off. Export it again.`,
+      { cause },
+    );
   }
   if (Math.max(width, height) > MAX_SIDE) {
-    throw new CoreError('file-not-a-picture', `“${file.name}” is ${width} x ${height}; up to ${MAX_SIDE} pixels a side can be shown. Make it smaller.`);
+    throw new CoreError(
+      'file-not-a-picture',
+      `“${file.name}” is ${width} x ${height}; up to ${MAX_SIDE} pixels a side can be shown. Make it smaller.`,
+    );
   }
   const { document } = useProject.getState();
   if (!document) throw new CoreError('bad-argument', 'Open a project first.');
   const id = document.nextId;
   await store.pictures.put({ project: session.project, id, bytes });
   const name = file.name.replace(/\.[^.]+$/, '').slice(0, 120) || 'Reference';
-  session.command({ do: 'set-references', references: [...document.references, { id, name, width, height }] });
+  session.command({
+    do: 'set-references',
+    references: [...document.references, { id, name, width, height }],
+  });
   return id;
 }
 
 /** Address of a reference's picture, null until it is loaded. */
 export function useReferenceUrl(project: string, id: number | null): string | null {
-  const row = useLiveQuery(async () => (id === null ? null : await store.pictures.get([project, id])), [project, id]);
+  const row = useLiveQuery(
+    async () => (id === null ? null : await store.pictures.get([project, id])),
+    [project, id],
+  );
   const url = useMemo(
     () => (row ? URL.createObjectURL(new Blob([row.bytes as Uint8Array<ArrayBuffer>])) : null),
     [row],

@@ -18,7 +18,10 @@ export function MatchPanel() {
           <b>{swatch?.name || color}</b>
         </div>
         <div>
-          <i style={{ background: under ? rgbToHex(under) : 'transparent' }} className={under ? '' : 'none'} />
+          <i
+            style={{ background: under ? rgbToHex(under) : 'transparent' }}
+            className={under ? '' : 'none'}
+          />
           <small>painted</small>
           <b>{under ? rgbToHex(under) : 'point at the model'}</b>
         </div>
@@ -26,7 +29,9 @@ export function MatchPanel() {
       {comparison ? (
         <>
           <p className="match-words" data-testid="match-words">
-            {comparison.words === 'no visible difference' ? 'No visible difference.' : `The paint is ${comparison.words}.`}
+            {comparison.words === 'no visible difference'
+              ? 'No visible difference.'
+              : `The paint is ${comparison.words}.`}
           </p>
           <dl className="facts">
             <dt>Difference ΔE</dt>
@@ -42,7 +47,8 @@ export function MatchPanel() {
         </>
       ) : (
         <p className="hint-line">
-          Take the wanted colour from the reference or the palette, then point at the model. Model and reference come nearer together.
+          Take the wanted colour from the reference or the palette, then point at the model. Model and
+          reference come nearer together.
         </p>
       )}
     </section>

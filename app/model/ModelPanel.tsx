@@ -30,13 +30,20 @@ export function ModelPanel({ onFrame }: { readonly onFrame: (part: number | null
       <ul className="parts">
         {mesh.parts.map((name, part) => (
           <li key={name} className={selected === part ? 'on' : ''}>
-            <button type="button" className="part-name" onClick={() => useUi.setState({ selectedPart: part })} onDoubleClick={() => onFrame(part)}>
+            <button
+              type="button"
+              className="part-name"
+              onClick={() => useUi.setState({ selectedPart: part })}
+              onDoubleClick={() => onFrame(part)}
+            >
               {name} <small>{counts[part]} triangles</small>
             </button>
             <Chip
               on={isAlone(part)}
               title="See this part alone"
-              onClick={() => setHidden(isAlone(part) ? [] : counts.map((_, p) => p).filter((p) => p !== part))}
+              onClick={() =>
+                setHidden(isAlone(part) ? [] : counts.map((_, p) => p).filter((p) => p !== part))
+              }
             >
               Isolate
             </Chip>
@@ -45,7 +52,9 @@ export function ModelPanel({ onFrame }: { readonly onFrame: (part: number | null
               className="eye"
               aria-label={hidden.has(part) ? `Show ${name}` : `Hide ${name}`}
               aria-pressed={!hidden.has(part)}
-              onClick={() => setHidden(hidden.has(part) ? [...hidden].filter((p) => p !== part) : [...hidden, part])}
+              onClick={() =>
+                setHidden(hidden.has(part) ? [...hidden].filter((p) => p !== part) : [...hidden, part])
+              }
             >
               {hidden.has(part) ? <EyeSlashIcon size={15} /> : <EyeIcon size={15} />}
             </button>
@@ -61,7 +70,15 @@ export function ModelPanel({ onFrame }: { readonly onFrame: (part: number | null
           Show all
         </Chip>
       </div>
-      <Slider label="Ground" value={ground} min={0} max={1} step={0.01} {...percent} onChange={(v) => useUi.setState({ ground: v })} />
+      <Slider
+        label="Ground"
+        value={ground}
+        min={0}
+        max={1}
+        step={0.01}
+        {...percent}
+        onChange={(v) => useUi.setState({ ground: v })}
+      />
       <dl className="facts">
         <dt>Triangles</dt>
         <dd>{triangleCount(mesh).toLocaleString('en')}</dd>
@@ -70,7 +87,9 @@ export function ModelPanel({ onFrame }: { readonly onFrame: (part: number | null
         <dt>Size</dt>
         <dd>{[0, 1, 2].map((a) => (max[a]! - min[a]!).toFixed(2)).join(' × ')}</dd>
       </dl>
-      <p className="hint-line">Double-click a part to come near. Right button turns, middle button moves, wheel comes nearer.</p>
+      <p className="hint-line">
+        Double-click a part to come near. Right button turns, middle button moves, wheel comes nearer.
+      </p>
     </section>
   );
 }

@@ -31,8 +31,24 @@ export function Tray() {
           show={(v) => `${Math.round(v)} px`}
           onChange={(size) => changeBrush({ size })}
         />
-        <Slider label="Edge" value={brush.edge} min={0} max={1} step={0.01} {...edgeWords} onChange={(edge) => changeBrush({ edge })} />
-        <Slider label="Opacity" value={brush.opacity} min={0.01} max={1} step={0.01} {...percent} onChange={(opacity) => changeBrush({ opacity })} />
+        <Slider
+          label="Edge"
+          value={brush.edge}
+          min={0}
+          max={1}
+          step={0.01}
+          {...edgeWords}
+          onChange={(edge) => changeBrush({ edge })}
+        />
+        <Slider
+          label="Opacity"
+          value={brush.opacity}
+          min={0.01}
+          max={1}
+          step={0.01}
+          {...percent}
+          onChange={(opacity) => changeBrush({ opacity })}
+        />
         <Slider
           label="Spacing"
           value={brush.spacing}
@@ -56,25 +72,45 @@ function Guards() {
     <div className="guards">
       <small>Stay within</small>
       <div className="row">
-        <Chip on={guardPart} title="Strokes stay on the part where they begin" onClick={() => useUi.setState({ guardPart: !guardPart })}>
+        <Chip
+          on={guardPart}
+          title="Strokes stay on the part where they begin"
+          onClick={() => useUi.setState({ guardPart: !guardPart })}
+        >
           Part
         </Chip>
-        <Chip on={guardNear} title="Strokes leave alone what faces away" onClick={() => useUi.setState({ guardNear: !guardNear })}>
+        <Chip
+          on={guardNear}
+          title="Strokes leave alone what faces away"
+          onClick={() => useUi.setState({ guardNear: !guardNear })}
+        >
           Near side
         </Chip>
       </div>
       <small>Pen changes</small>
       <div className="row">
-        <Chip on={pressureSize} title="Pressing harder makes the brush larger" onClick={() => useUi.setState({ pressureSize: !pressureSize })}>
+        <Chip
+          on={pressureSize}
+          title="Pressing harder makes the brush larger"
+          onClick={() => useUi.setState({ pressureSize: !pressureSize })}
+        >
           Size
         </Chip>
-        <Chip on={pressureOpacity} title="Pressing harder covers more" onClick={() => useUi.setState({ pressureOpacity: !pressureOpacity })}>
+        <Chip
+          on={pressureOpacity}
+          title="Pressing harder covers more"
+          onClick={() => useUi.setState({ pressureOpacity: !pressureOpacity })}
+        >
           Cover
         </Chip>
       </div>
       <small>Colour</small>
       <div className="row">
-        <Chip on={picking} title="The next click takes a colour from the picture (hold Alt)" onClick={() => useUi.setState({ picking: !picking })}>
+        <Chip
+          on={picking}
+          title="The next click takes a colour from the picture (hold Alt)"
+          onClick={() => useUi.setState({ picking: !picking })}
+        >
           Take from picture
         </Chip>
       </div>
@@ -82,9 +118,23 @@ function Guards() {
   );
 }
 
-function BrushButton({ brush, on, onTake }: { readonly brush: Brush; readonly on: boolean; readonly onTake: () => void }) {
+function BrushButton({
+  brush,
+  on,
+  onTake,
+}: {
+  readonly brush: Brush;
+  readonly on: boolean;
+  readonly onTake: () => void;
+}) {
   return (
-    <button type="button" role="radio" aria-checked={on} className={on ? 'brush on' : 'brush'} onClick={onTake}>
+    <button
+      type="button"
+      role="radio"
+      aria-checked={on}
+      className={on ? 'brush on' : 'brush'}
+      onClick={onTake}
+    >
       <BrushStroke brush={brush} />
       <small>{brush.name}</small>
     </button>

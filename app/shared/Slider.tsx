@@ -43,7 +43,9 @@ export function Slider({ label, value, min, max, step, onChange, show, read, tra
         className={track ? 'has-track' : undefined}
         onPointerDown={begin}
         onKeyDown={(e) => {
-          const turn = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1, PageUp: 10, PageDown: -10 }[e.key];
+          const turn = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1, PageUp: 10, PageDown: -10 }[
+            e.key
+          ];
           if (!turn) return;
           e.preventDefault();
           begin();

@@ -229,7 +229,11 @@ export class Session {
   private measureAnew(spec: CueSpec, controller: AbortController): Promise<Uint16Array> {
     const mesh = this.mesh!;
     const surface = this.surface!;
-    const label = { occlusion: 'Casting rays for occlusion', height: 'Measuring height', facing: 'Measuring facing' }[spec.cue];
+    const label = {
+      occlusion: 'Casting rays for occlusion',
+      height: 'Measuring height',
+      facing: 'Measuring facing',
+    }[spec.cue];
     return withTask(label, async (signal, progress) => {
       signal.addEventListener('abort', () => controller.abort());
       if (spec.cue !== 'occlusion') {
@@ -252,7 +256,10 @@ export class Session {
               },
               onCueTiles: (data) => {
                 data.tiles.forEach((tile, i) =>
-                  values.set(data.values.subarray(i * TILE_TEXELS, (i + 1) * TILE_TEXELS), tile * TILE_TEXELS),
+                  values.set(
+                    data.values.subarray(i * TILE_TEXELS, (i + 1) * TILE_TEXELS),
+                    tile * TILE_TEXELS,
+                  ),
                 );
                 void this.ask('cueTiles', { spec, tiles: data.tiles, values: data.values });
               },

@@ -4,7 +4,15 @@ import { useUi } from '../shared/ui-store';
 import type { ListedCommand } from './use-commands';
 
 const KEY_WORDS: Record<string, string> = {
-  mod: 'Ctrl', shift: 'Shift', alt: 'Alt', up: '↑', down: '↓', bracketleft: '[', bracketright: ']', delete: 'Del', tab: 'Tab',
+  mod: 'Ctrl',
+  shift: 'Shift',
+  alt: 'Alt',
+  up: '↑',
+  down: '↓',
+  bracketleft: '[',
+  bracketright: ']',
+  delete: 'Del',
+  tab: 'Tab',
 };
 
 const keyWords = (keys: string): string =>

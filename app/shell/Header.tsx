@@ -15,7 +15,11 @@ const TITLES: Record<StageName, string> = {
 };
 
 /** Name and state of the project, the trail of stages, undo and redo. */
-export function Header({ id, stage, run }: {
+export function Header({
+  id,
+  stage,
+  run,
+}: {
   readonly id: string;
   readonly stage: StageName;
   readonly run: (command: string) => void;
@@ -24,7 +28,7 @@ export function Header({ id, stage, run }: {
   const { history } = project;
   return (
     <header className="head">
-      <Link to="/" className="mark" title="To the start page">
+      <Link to="/" className="brand" title="To the start page">
         <i aria-hidden />
         Zanahoria
       </Link>
@@ -34,17 +38,34 @@ export function Header({ id, stage, run }: {
       </div>
       <nav className="trail" aria-label="Stages">
         {STAGES.map((s) => (
-          <NavLink key={s} to={`/project/${id}/${s}`} className={s === stage ? 'on' : ''} aria-current={s === stage ? 'page' : undefined}>
+          <NavLink
+            key={s}
+            to={`/project/${id}/${s}`}
+            className={s === stage ? 'on' : ''}
+            aria-current={s === stage ? 'page' : undefined}
+          >
             <b>{TITLES[s]}</b>
             <small>{stageState(s, project)}</small>
           </NavLink>
         ))}
       </nav>
       <div className="head-actions">
-        <button type="button" className="chip" disabled={!history.undo} title={history.undo ? `Undo: ${history.undo} (Ctrl Z)` : 'Nothing to undo'} onClick={() => run('undo')}>
+        <button
+          type="button"
+          className="chip"
+          disabled={!history.undo}
+          title={history.undo ? `Undo: ${history.undo} (Ctrl Z)` : 'Nothing to undo'}
+          onClick={() => run('undo')}
+        >
           Undo
         </button>
-        <button type="button" className="chip" disabled={!history.redo} title={history.redo ? `Redo: ${history.redo} (Ctrl Shift Z)` : 'Nothing to redo'} onClick={() => run('redo')}>
+        <button
+          type="button"
+          className="chip"
+          disabled={!history.redo}
+          title={history.redo ? `Redo: ${history.redo} (Ctrl Shift Z)` : 'Nothing to redo'}
+          onClick={() => run('redo')}
+        >
           Redo
         </button>
         <button type="button" className="chip" onClick={() => run('find')}>

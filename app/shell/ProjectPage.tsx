@@ -31,7 +31,14 @@ export function ProjectPage() {
   }, [session]);
 
   useEffect(() => {
-    useUi.setState({ selectedPart: null, alone: null, maskOf: null, hidden: new Set(), reference: null, selectedLayer: null });
+    useUi.setState({
+      selectedPart: null,
+      alone: null,
+      maskOf: null,
+      hidden: new Set(),
+      reference: null,
+      selectedLayer: null,
+    });
   }, [id]);
 
   // The topmost paint layer is chosen when nothing is, so that painting can begin at once.

@@ -75,7 +75,8 @@ export function StageBody({ session, stage }: { readonly session: Session; reado
   );
 }
 
-const attachReference: NonNullable<Parameters<typeof ReferenceView>[0]['attach']> = (reference) => linkZoom.attachReference(reference);
+const attachReference: NonNullable<Parameters<typeof ReferenceView>[0]['attach']> = (reference) =>
+  linkZoom.attachReference(reference);
 
 /** How the model pane shows the paint. */
 function Looks() {
@@ -84,14 +85,23 @@ function Looks() {
   const maskOf = useUi((s) => s.maskOf);
   const name = useProject((s) => s.document?.layers.find((l) => l.id === (maskOf ?? alone))?.name);
   return (
-    <div className="view-chips left" role="group" aria-label="How the paint is shown" onPointerDown={(e) => e.stopPropagation()}>
+    <div
+      className="view-chips left"
+      role="group"
+      aria-label="How the paint is shown"
+      onPointerDown={(e) => e.stopPropagation()}
+    >
       {LOOKS.map((l) => (
         <Chip key={l} on={look === l} title={LOOK_WORDS[l][1]} onClick={() => useUi.setState({ look: l })}>
           {LOOK_WORDS[l][0]}
         </Chip>
       ))}
       {name && (
-        <Chip on title="Back to the whole build-up" onClick={() => useUi.setState({ alone: null, maskOf: null })}>
+        <Chip
+          on
+          title="Back to the whole build-up"
+          onClick={() => useUi.setState({ alone: null, maskOf: null })}
+        >
           {maskOf === null ? 'Alone' : 'Mask'}: {name} ×
         </Chip>
       )}
@@ -103,9 +113,18 @@ function Looks() {
 function Views({ modelOnly }: { readonly modelOnly: boolean }) {
   const panes = useUi((s) => s.panes);
   return (
-    <div className="view-chips lower" role="group" aria-label="View" onPointerDown={(e) => e.stopPropagation()}>
+    <div
+      className="view-chips lower"
+      role="group"
+      aria-label="View"
+      onPointerDown={(e) => e.stopPropagation()}
+    >
       {(['front', 'side', 'top', 'free'] as const).map((v) => (
-        <Chip key={v} title={v === 'free' ? 'Three-quarter view with perspective' : `From the ${v}, without perspective`} onClick={() => activeView()?.look(v)}>
+        <Chip
+          key={v}
+          title={v === 'free' ? 'Three-quarter view with perspective' : `From the ${v}, without perspective`}
+          onClick={() => activeView()?.look(v)}
+        >
           {v[0]!.toUpperCase() + v.slice(1)}
         </Chip>
       ))}

@@ -80,14 +80,18 @@ export function StartPage() {
       }}
     >
       <header className="start-head">
-        <h1 className="mark">
+        <h1 className="brand">
           <i aria-hidden />
           Zanahoria
         </h1>
         <p>Paint the albedo of a model with its light, shadow and occlusion built in.</p>
       </header>
       <div className="start-actions">
-        <button type="button" className="start-action main" onClick={() => void chooseFiles(FILES, true).then(bring)}>
+        <button
+          type="button"
+          className="start-action main"
+          onClick={() => void chooseFiles(FILES, true).then(bring)}
+        >
           <b>New from a model</b>
           <small>Drop or choose a GLB, glTF or OBJ with UVs, or a project file</small>
         </button>
@@ -105,7 +109,9 @@ export function StartPage() {
         </p>
       )}
       <h2>Projects in this browser</h2>
-      {projects?.length === 0 && <p className="empty">Nothing here yet. What you begin is kept by itself, stroke by stroke.</p>}
+      {projects?.length === 0 && (
+        <p className="empty">Nothing here yet. What you begin is kept by itself, stroke by stroke.</p>
+      )}
       <ul className="projects">
         {projects?.map((p) => (
           <ProjectCard key={p.id} row={p} onOpen={() => void navigate(`/project/${p.id}/paint`)} />
@@ -150,7 +156,8 @@ function ProjectCard({ row, onOpen }: { readonly row: ProjectRow; readonly onOpe
       await store.projects.update(row.id, { name, document: { ...row.document, name } });
     }
   };
-  const guard = (work: Promise<void>): void => void work.catch((e: unknown) => notify(storageError(e).message));
+  const guard = (work: Promise<void>): void =>
+    void work.catch((e: unknown) => notify(storageError(e).message));
   return (
     <li className="project-card">
       <button type="button" className="project-picture" onClick={onOpen} aria-label={`Open ${row.name}`}>
@@ -181,7 +188,10 @@ function ProjectCard({ row, onOpen }: { readonly row: ProjectRow; readonly onOpe
             <Dropdown.Item as="button" onClick={() => setRenaming(true)}>
               Rename
             </Dropdown.Item>
-            <Dropdown.Item as="button" onClick={() => guard(duplicateProject(store, row.id, crypto.randomUUID(), Date.now()))}>
+            <Dropdown.Item
+              as="button"
+              onClick={() => guard(duplicateProject(store, row.id, crypto.randomUUID(), Date.now()))}
+            >
               Duplicate
             </Dropdown.Item>
             <Dropdown.Item as="button" onClick={() => guard(remove())}>
@@ -203,7 +213,13 @@ function whenWords(then: number, now: number): string {
 }
 
 /** Asks for what a new project needs before it is begun. */
-function NewProject({ mesh, name, onClose, onMade, onProblem }: {
+function NewProject({
+  mesh,
+  name,
+  onClose,
+  onMade,
+  onProblem,
+}: {
   readonly mesh: Mesh;
   readonly name: string;
   readonly onClose: () => void;
@@ -233,11 +249,13 @@ function NewProject({ mesh, name, onClose, onMade, onProblem }: {
       >
         <h2 id="new-project-title">New project</h2>
         <p>
-          {triangleCount(mesh).toLocaleString('en')} triangles in {mesh.parts.length} {mesh.parts.length === 1 ? 'part' : 'parts'}.
+          {triangleCount(mesh).toLocaleString('en')} triangles in {mesh.parts.length}{' '}
+          {mesh.parts.length === 1 ? 'part' : 'parts'}.
         </p>
         {!mesh.uvs && (
           <p className="notice">
-            The model has no UVs, so there is no sheet to paint on yet. Zanahoria can lay out a simple projection from six sides, so that work can start.
+            The model has no UVs, so there is no sheet to paint on yet. Zanahoria can lay out a simple
+            projection from six sides, so that work can start.
           </p>
         )}
         <label className="field">

@@ -13,7 +13,9 @@ const MAX_FILE_BYTES = 500e6;
 /** The file that holds the model, among those chosen together. */
 function mainFile(files: readonly File[]): File {
   const byEnding = (pattern: RegExp): File | undefined => files.find((f) => pattern.test(f.name));
-  return byEnding(/\.zip$/i) ?? byEnding(/\.glb$/i) ?? byEnding(/\.gltf$/i) ?? byEnding(/\.obj$/i) ?? files[0]!;
+  return (
+    byEnding(/\.zip$/i) ?? byEnding(/\.glb$/i) ?? byEnding(/\.gltf$/i) ?? byEnding(/\.obj$/i) ?? files[0]!
+  );
 }
 
 const baseName = (file: File): string => file.name.replace(/\.[^.]+$/, '').slice(0, 120) || 'Model';
@@ -49,7 +51,9 @@ export async function readFiles(files: readonly File[]): Promise<Opened> {
 
 /** Gives a model without UVs a simple layout. */
 export function layOut(mesh: Mesh): Promise<Mesh> {
-  return withTask('Laying out a simple projection', (signal) => jobPool.run('boxProjection', { mesh }, { signal }));
+  return withTask('Laying out a simple projection', (signal) =>
+    jobPool.run('boxProjection', { mesh }, { signal }),
+  );
 }
 
 /** Stores a new project. @returns its id */
@@ -75,7 +79,10 @@ export async function openDemo(): Promise<string> {
   return withTask('Opening the demo', async (signal) => {
     const response = await fetch('/demo/otter-cook.zip', { signal });
     if (!response.ok) {
-      throw new CoreError('file-not-a-project', 'The demo is missing from this installation. Run ./script/start again; it makes the demo.');
+      throw new CoreError(
+        'file-not-a-project',
+        'The demo is missing from this installation. Run ./script/start again; it makes the demo.',
+      );
     }
     const bytes = new Uint8Array(await response.arrayBuffer());
     const data = await jobPool.run('readProject', { bytes }, { signal });

@@ -4,7 +4,10 @@ import type { StageName } from '../shared/ui-store';
 const count = (n: number, one: string, many: string): string => `${n} ${n === 1 ? one : many}`;
 
 /** The state of a stage in a few plain words. */
-export function stageState(stage: StageName, { document, mesh, surface, strokes, missingCues }: ProjectView): string {
+export function stageState(
+  stage: StageName,
+  { document, mesh, surface, strokes, missingCues }: ProjectView,
+): string {
   if (!document || !mesh) return '';
   switch (stage) {
     case 'model':
@@ -14,16 +17,23 @@ export function stageState(stage: StageName, { document, mesh, surface, strokes,
       return surface.overlappedTexels > 0 ? 'overlaps' : count(surface.islands, 'island', 'islands');
     case 'block-in': {
       const colors = new Set<string>();
-      for (const layer of document.layers) if (layer.kind === 'local') for (const c of Object.values(layer.colors)) colors.add(c);
+      for (const layer of document.layers)
+        if (layer.kind === 'local') for (const c of Object.values(layer.colors)) colors.add(c);
       return count(colors.size, 'colour', 'colours');
     }
     case 'form':
       if (missingCues.length > 0) return 'measuring';
-      return count(document.layers.filter((l) => l.kind === 'wash' || l.kind === 'light').length, 'layer', 'layers');
+      return count(
+        document.layers.filter((l) => l.kind === 'wash' || l.kind === 'light').length,
+        'layer',
+        'layers',
+      );
     case 'paint':
       return count(strokes, 'stroke', 'strokes');
     case 'match':
-      return document.references.length === 0 ? 'no reference' : count(document.references.length, 'reference', 'references');
+      return document.references.length === 0
+        ? 'no reference'
+        : count(document.references.length, 'reference', 'references');
     case 'deliver':
       return `${document.sheetSize} texels`;
   }

@@ -43,15 +43,29 @@ function changeChosen(session: Session, what: 'hide' | 'remove'): void {
 
 /** Brush sizes grow by about a tenth a step. */
 const sized = (factor: number): void =>
-  changeBrush({ size: Math.max(1, Math.min(500, Math.round(brushInHand(useUi.getState()).size * factor + Math.sign(factor - 1)))) });
+  changeBrush({
+    size: Math.max(
+      1,
+      Math.min(500, Math.round(brushInHand(useUi.getState()).size * factor + Math.sign(factor - 1))),
+    ),
+  });
 
 function listCommands(session: Session, go: (stage: StageName) => void): ListedCommand[] {
   const toggle = (key: 'alone' | 'maskOf'): void =>
-    useUi.setState((s) => ({ alone: null, maskOf: null, [key]: s[key] === s.selectedLayer ? null : s.selectedLayer }));
+    useUi.setState((s) => ({
+      alone: null,
+      maskOf: null,
+      [key]: s[key] === s.selectedLayer ? null : s.selectedLayer,
+    }));
   return [
     { id: 'undo', title: 'Undo', keys: 'mod+z', run: () => session.undo() },
     { id: 'redo', title: 'Redo', keys: 'mod+shift+z, mod+y', run: () => session.redo() },
-    { id: 'find', title: 'Find a command', keys: 'mod+k', run: () => useUi.setState((s) => ({ commandList: !s.commandList })) },
+    {
+      id: 'find',
+      title: 'Find a command',
+      keys: 'mod+k',
+      run: () => useUi.setState((s) => ({ commandList: !s.commandList })),
+    },
     ...STAGES.map((stage, i) => ({
       id: `stage-${stage}`,
       title: `Go to ${STAGE_TITLES[stage]}`,
@@ -66,15 +80,53 @@ function listCommands(session: Session, go: (stage: StageName) => void): ListedC
       keys: String(i + 1),
       run: () => useUi.setState({ brush: i }),
     })),
-    { id: 'pick', title: 'Take a colour from the picture', keys: 'c', run: () => useUi.setState((s) => ({ picking: !s.picking })) },
-    { id: 'guard-part', title: 'Stay within the part: on or off', keys: 'p', run: () => useUi.setState((s) => ({ guardPart: !s.guardPart })) },
-    { id: 'guard-near', title: 'Stay on the near side: on or off', keys: 'n', run: () => useUi.setState((s) => ({ guardNear: !s.guardNear })) },
+    {
+      id: 'pick',
+      title: 'Take a colour from the picture',
+      keys: 'c',
+      run: () => useUi.setState((s) => ({ picking: !s.picking })),
+    },
+    {
+      id: 'guard-part',
+      title: 'Stay within the part: on or off',
+      keys: 'p',
+      run: () => useUi.setState((s) => ({ guardPart: !s.guardPart })),
+    },
+    {
+      id: 'guard-near',
+      title: 'Stay on the near side: on or off',
+      keys: 'n',
+      run: () => useUi.setState((s) => ({ guardNear: !s.guardNear })),
+    },
     { id: 'look-unlit', title: 'Show unlit', keys: 'u', run: () => useUi.setState({ look: 'unlit' }) },
     { id: 'look-lit', title: 'Show the lit check', keys: 'l', run: () => useUi.setState({ look: 'lit' }) },
-    { id: 'look-values', title: 'Show values', keys: 'v', run: () => useUi.setState((s) => ({ look: s.look === 'values' ? 'unlit' : 'values' })) },
-    { id: 'look-checker', title: 'Show the checker', keys: '', run: () => useUi.setState({ look: 'checker' }) },
-    { id: 'reference-values', title: 'Reference in values only: on or off', keys: 'shift+v', run: () => useUi.setState((s) => ({ referenceGrey: !s.referenceGrey })) },
-    { id: 'panes', title: 'Model, both, sheet: next', keys: 'tab', run: () => useUi.setState((s) => ({ panes: s.panes === 'model' ? 'both' : s.panes === 'both' ? 'sheet' : 'model' })) },
+    {
+      id: 'look-values',
+      title: 'Show values',
+      keys: 'v',
+      run: () => useUi.setState((s) => ({ look: s.look === 'values' ? 'unlit' : 'values' })),
+    },
+    {
+      id: 'look-checker',
+      title: 'Show the checker',
+      keys: '',
+      run: () => useUi.setState({ look: 'checker' }),
+    },
+    {
+      id: 'reference-values',
+      title: 'Reference in values only: on or off',
+      keys: 'shift+v',
+      run: () => useUi.setState((s) => ({ referenceGrey: !s.referenceGrey })),
+    },
+    {
+      id: 'panes',
+      title: 'Model, both, sheet: next',
+      keys: 'tab',
+      run: () =>
+        useUi.setState((s) => ({
+          panes: s.panes === 'model' ? 'both' : s.panes === 'both' ? 'sheet' : 'model',
+        })),
+    },
     { id: 'front', title: 'View from the front', keys: 'shift+1', run: () => activeView()?.look('front') },
     { id: 'side', title: 'View from the side', keys: 'shift+2', run: () => activeView()?.look('side') },
     { id: 'top', title: 'View from the top', keys: 'shift+3', run: () => activeView()?.look('top') },
@@ -82,11 +134,26 @@ function listCommands(session: Session, go: (stage: StageName) => void): ListedC
     { id: 'frame', title: 'Show the whole model', keys: 'f', run: () => activeView()?.frame(null) },
     { id: 'fit-sheet', title: 'Show the whole sheet', keys: 'shift+f', run: () => activeView()?.fitSheet() },
     { id: 'layer-up', title: 'Chosen layer: one higher', keys: 'alt+up', run: () => moveLayer(session, 1) },
-    { id: 'layer-down', title: 'Chosen layer: one lower', keys: 'alt+down', run: () => moveLayer(session, -1) },
-    { id: 'layer-hide', title: 'Chosen layer: hide or show', keys: 'h', run: () => changeChosen(session, 'hide') },
+    {
+      id: 'layer-down',
+      title: 'Chosen layer: one lower',
+      keys: 'alt+down',
+      run: () => moveLayer(session, -1),
+    },
+    {
+      id: 'layer-hide',
+      title: 'Chosen layer: hide or show',
+      keys: 'h',
+      run: () => changeChosen(session, 'hide'),
+    },
     { id: 'layer-alone', title: 'Chosen layer: see it alone', keys: 'a', run: () => toggle('alone') },
     { id: 'layer-mask', title: 'Chosen layer: see its mask', keys: 'm', run: () => toggle('maskOf') },
-    { id: 'layer-remove', title: 'Chosen layer: remove', keys: 'shift+delete', run: () => changeChosen(session, 'remove') },
+    {
+      id: 'layer-remove',
+      title: 'Chosen layer: remove',
+      keys: 'shift+delete',
+      run: () => changeChosen(session, 'remove'),
+    },
   ];
 }
 

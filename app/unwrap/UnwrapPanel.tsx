@@ -54,8 +54,12 @@ export function UnwrapPanel() {
   );
 }
 
-function adviceFor(overlapped: number, { outOfRange, flipped }: { outOfRange: number; flipped: number }): string {
-  if (overlapped > 0) return 'Where islands lie on one another, one stroke paints both places. Light can only be right on one of them.';
+function adviceFor(
+  overlapped: number,
+  { outOfRange, flipped }: { outOfRange: number; flipped: number },
+): string {
+  if (overlapped > 0)
+    return 'Where islands lie on one another, one stroke paints both places. Light can only be right on one of them.';
   if (outOfRange > 0) return 'Triangles outside the sheet wrap around to its other side, as textures do.';
   if (flipped > 0) return 'Islands that lie face down are mirrored: lettering would read backward on them.';
   return 'Nothing overlaps, nothing lies outside: every place on the model has texels of its own.';

@@ -50,7 +50,9 @@ export function Viewport({ session, tool, modelOnly = false, children }: Props) 
     if (!mesh || !sheetSize || !canvas.current || !host.current) return;
     let stage: StageView;
     try {
-      stage = new StageView(canvas.current, mesh, sheetSize, settingsNow.current, () => setDrawn((n) => n + 1));
+      stage = new StageView(canvas.current, mesh, sheetSize, settingsNow.current, () =>
+        setDrawn((n) => n + 1),
+      );
     } catch {
       setProblem(
         'This browser or its graphics driver offers no WebGL2 with float targets, which the picture needs. Switch hardware acceleration on, or use another browser.',
@@ -100,13 +102,18 @@ export function Viewport({ session, tool, modelOnly = false, children }: Props) 
         session.command(
           {
             do: 'set-light',
-            light: { ...document.light, key: { ...document.light.key, direction: direction as [number, number, number] } },
+            light: {
+              ...document.light,
+              key: { ...document.light.key, direction: direction as [number, number, number] },
+            },
           },
           gesture,
         );
       },
       hover: (at) => {
-        setRing(at && (toolNow.current === 'paint' || toolNow.current === 'color') ? { x: at.x, y: at.y } : null);
+        setRing(
+          at && (toolNow.current === 'paint' || toolNow.current === 'color') ? { x: at.x, y: at.y } : null,
+        );
         setHoverPart(at?.hit?.part ?? -1);
         useUi.setState({ under: at?.hit ? stage.colorAt(at.hit) : null });
       },
@@ -143,7 +150,12 @@ export function Viewport({ session, tool, modelOnly = false, children }: Props) 
     view.current?.change(settingsNow.current);
   }, [panes, split, look, ground, hidden, outlined]);
 
-  if (problem) return <div className="view-problem" role="alert">{problem}</div>;
+  if (problem)
+    return (
+      <div className="view-problem" role="alert">
+        {problem}
+      </div>
+    );
   return (
     <div className={`viewport tool-${tool}`} ref={host} data-testid="viewport">
       <canvas ref={canvas} aria-label="Model and sheet" />

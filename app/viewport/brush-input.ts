@@ -101,7 +101,16 @@ export class BrushInput {
 
   private push(hit: Hit, pressure: number): void {
     const radius = (this.diameter / 2) * this.view.unitsPerPixel(this.pane, hit.point, this.texelLength);
-    this.samples.push(hit.point.x, hit.point.y, hit.point.z, hit.normal.x, hit.normal.y, hit.normal.z, radius, pressure);
+    this.samples.push(
+      hit.point.x,
+      hit.point.y,
+      hit.point.z,
+      hit.normal.x,
+      hit.normal.y,
+      hit.normal.z,
+      radius,
+      pressure,
+    );
   }
 
   private flush(): void {

@@ -37,9 +37,14 @@ export class CameraRig {
   frame(bounds: Bounds): void {
     this.target.set(...(centreOf(bounds) as [number, number, number]));
     this.size = Math.max(diagonalOf(bounds), 1e-6);
+    const half = [0, 1, 2].map((a) => (bounds.max[a]! - bounds.min[a]!) / 2) as [number, number, number];
+    const reach = (column: 0 | 1 | 2): number => {
+      const axis = this.axis(column);
+      return Math.abs(axis.x) * half[0] + Math.abs(axis.y) * half[1] + Math.abs(axis.z) * half[2];
+    };
     const aspect = this.width / this.height;
-    // 0.46: the box's half diagonal with a little air around it.
-    this.distance = (this.size * 0.46) / HALF / Math.min(1, aspect);
+    // The box's nearest side decides, with a little air around it.
+    this.distance = (Math.max(reach(1), reach(0) / aspect) * 1.14) / HALF + reach(2) * 0.6;
   }
 
   /** Turns to a standard side, without perspective. */
@@ -119,7 +124,9 @@ export class CameraRig {
     const nx = (x / this.width) * 2 - 1;
     const ny = 1 - (y / this.height) * 2;
     const camera = this.camera();
-    const inverse = new Matrix4().multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse).invert();
+    const inverse = new Matrix4()
+      .multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse)
+      .invert();
     const near = new Vector3(nx, ny, -1).applyMatrix4(inverse);
     const far = new Vector3(nx, ny, 1).applyMatrix4(inverse);
     return { origin: near, direction: far.sub(near).normalize() };
@@ -132,7 +139,9 @@ export class CameraRig {
   }
 
   private axis(column: 0 | 1 | 2): Vector3 {
-    return new Vector3(column === 0 ? 1 : 0, column === 1 ? 1 : 0, column === 2 ? 1 : 0).applyQuaternion(this.turn);
+    return new Vector3(column === 0 ? 1 : 0, column === 1 ? 1 : 0, column === 2 ? 1 : 0).applyQuaternion(
+      this.turn,
+    );
   }
 
   /** A point of the pane on a ball that fills it; outside the ball, on its skirt (Shoemake's arcball with Bell's skirt). */

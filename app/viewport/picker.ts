@@ -51,12 +51,19 @@ export class Picker {
     const found = this.flat.raycastFirst(new Ray(new Vector3(u, v, 1), new Vector3(0, 0, -1)), DoubleSide);
     if (found?.faceIndex == null) return null;
     const f = found.faceIndex;
-    const w = this.weights(f, (vertex, axis) => (axis < 2 ? this.mesh.uvs[vertex * 2 + axis]! : 0), new Vector3(u, v, 0));
+    const w = this.weights(
+      f,
+      (vertex, axis) => (axis < 2 ? this.mesh.uvs[vertex * 2 + axis]! : 0),
+      new Vector3(u, v, 0),
+    );
     return this.hitWith(f, w);
   }
 
   private hitAt(f: number, point: Vector3): Hit {
-    return this.hitWith(f, this.weights(f, (vertex, axis) => this.mesh.positions[vertex * 3 + axis]!, point));
+    return this.hitWith(
+      f,
+      this.weights(f, (vertex, axis) => this.mesh.positions[vertex * 3 + axis]!, point),
+    );
   }
 
   /** Barycentric weights of a point in a triangle given by its corners' coordinates. */
@@ -84,8 +91,16 @@ export class Picker {
     return {
       face,
       part: mesh.faceParts[face]!,
-      point: new Vector3(mixed(mesh.positions, 3, 0), mixed(mesh.positions, 3, 1), mixed(mesh.positions, 3, 2)),
-      normal: new Vector3(mixed(mesh.normals, 3, 0), mixed(mesh.normals, 3, 1), mixed(mesh.normals, 3, 2)).normalize(),
+      point: new Vector3(
+        mixed(mesh.positions, 3, 0),
+        mixed(mesh.positions, 3, 1),
+        mixed(mesh.positions, 3, 2),
+      ),
+      normal: new Vector3(
+        mixed(mesh.normals, 3, 0),
+        mixed(mesh.normals, 3, 1),
+        mixed(mesh.normals, 3, 2),
+      ).normalize(),
       u: mixed(mesh.uvs, 2, 0),
       v: mixed(mesh.uvs, 2, 1),
     };

@@ -126,7 +126,8 @@ export class PointerControl {
     }
     if (drag?.kind === 'stroke') this.moveStroke(e, drag.pane);
     const place = this.view.locate(x, y);
-    const hit = drag?.kind === 'roll' || drag?.kind === 'pan' ? null : this.view.pick(place.pane, place.x, place.y);
+    const hit =
+      drag?.kind === 'roll' || drag?.kind === 'pan' ? null : this.view.pick(place.pane, place.x, place.y);
     this.actions.hover({ pane: place.pane, x, y, hit });
     if (drag?.kind === 'light' && hit) this.actions.aimLight(hit, drag.gesture);
     if (drag?.kind === 'roll') {

@@ -90,7 +90,11 @@ export class StageRenderer {
   /** @throws Error if the browser gives no WebGL2 context or no float targets */
   constructor(canvas: HTMLCanvasElement, mesh: UvMesh, size: number) {
     this.size = size;
-    const context = canvas.getContext('webgl2', { antialias: false, alpha: false, preserveDrawingBuffer: false });
+    const context = canvas.getContext('webgl2', {
+      antialias: false,
+      alpha: false,
+      preserveDrawingBuffer: false,
+    });
     if (!context) throw new Error('WebGL2 is missing.');
     if (!context.getExtension('EXT_color_buffer_float')) throw new Error('WebGL2 draws no floats.');
     this.renderer = new WebGLRenderer({ canvas, context });
@@ -105,14 +109,39 @@ export class StageRenderer {
     this.sheet.needsUpdate = true;
     this.renderer.initTexture(this.sheet);
 
-    this.hidden = new DataTexture(new Uint8Array(mesh.parts.length), mesh.parts.length, 1, RedFormat, UnsignedByteType);
+    this.hidden = new DataTexture(
+      new Uint8Array(mesh.parts.length),
+      mesh.parts.length,
+      1,
+      RedFormat,
+      UnsignedByteType,
+    );
     this.hidden.unpackAlignment = 1;
     this.hidden.needsUpdate = true;
-    this.target = new WebGLRenderTarget(1, 1, { type: FloatType, minFilter: NearestFilter, magFilter: NearestFilter, generateMipmaps: false });
+    this.target = new WebGLRenderTarget(1, 1, {
+      type: FloatType,
+      minFilter: NearestFilter,
+      magFilter: NearestFilter,
+      generateMipmaps: false,
+    });
 
-    const raw = (vertexShader: string, fragmentShader: string, uniforms: Record<string, { value: unknown }>) =>
-      new RawShaderMaterial({ glslVersion: GLSL3, vertexShader, fragmentShader, uniforms, depthTest: false, depthWrite: false });
-    this.lookupMaterial = raw(LOOKUP_VERTEX, LOOKUP_FRAGMENT, { hidden: { value: this.hidden }, partCount: { value: mesh.parts.length } });
+    const raw = (
+      vertexShader: string,
+      fragmentShader: string,
+      uniforms: Record<string, { value: unknown }>,
+    ) =>
+      new RawShaderMaterial({
+        glslVersion: GLSL3,
+        vertexShader,
+        fragmentShader,
+        uniforms,
+        depthTest: false,
+        depthWrite: false,
+      });
+    this.lookupMaterial = raw(LOOKUP_VERTEX, LOOKUP_FRAGMENT, {
+      hidden: { value: this.hidden },
+      partCount: { value: mesh.parts.length },
+    });
     this.lookupMaterial.depthTest = this.lookupMaterial.depthWrite = true;
     this.lookupMaterial.side = DoubleSide;
     this.modelMaterial = raw(SCREEN_VERTEX, MODEL_FRAGMENT, {
@@ -184,7 +213,8 @@ export class StageRenderer {
   /** Copies fresh tiles to the GPU. @param pixels 64 x 64 RGBA rows a tile, one after the other */
   upload(tiles: readonly number[], pixels: Uint8Array): void {
     const gl = this.renderer.getContext() as WebGL2RenderingContext;
-    const texture = (this.renderer.properties.get(this.sheet) as { __webglTexture?: WebGLTexture }).__webglTexture;
+    const texture = (this.renderer.properties.get(this.sheet) as { __webglTexture?: WebGLTexture })
+      .__webglTexture;
     if (!texture) return;
     this.renderer.state.bindTexture(gl.TEXTURE_2D, texture);
     gl.pixelStorei(gl.UNPACK_FLIP_Y_WEBGL, false);
@@ -258,8 +288,14 @@ export class StageRenderer {
     const bottom = canvas.height / ratio - pane.y - pane.height;
     this.renderer.setViewport(pane.x, bottom, pane.width, pane.height);
     this.renderer.setScissor(pane.x, bottom, pane.width, pane.height);
-    (material.uniforms['origin']!.value as Vector2).set(Math.round(pane.x * ratio), Math.round(bottom * ratio));
-    (material.uniforms['paneSize']!.value as Vector2).set(Math.round(pane.width * ratio), Math.round(pane.height * ratio));
+    (material.uniforms['origin']!.value as Vector2).set(
+      Math.round(pane.x * ratio),
+      Math.round(bottom * ratio),
+    );
+    (material.uniforms['paneSize']!.value as Vector2).set(
+      Math.round(pane.width * ratio),
+      Math.round(pane.height * ratio),
+    );
     this.quad.material = material;
     this.renderer.render(this.quadScene, this.quadCamera);
   }
@@ -293,8 +329,10 @@ function borderLines(mesh: UvMesh): BufferGeometry {
       uv.push(mesh.uvs[v * 2]!, mesh.uvs[v * 2 + 1]!);
     }
   }
-  return new BufferGeometry()
-    .setAttribute('uv', new BufferAttribute(Float32Array.from(uv), 2))
-    // three draws as many vertices as there are positions.
-    .setAttribute('position', new BufferAttribute(new Float32Array((uv.length / 2) * 3), 3));
+  return (
+    new BufferGeometry()
+      .setAttribute('uv', new BufferAttribute(Float32Array.from(uv), 2))
+      // three draws as many vertices as there are positions.
+      .setAttribute('position', new BufferAttribute(new Float32Array((uv.length / 2) * 3), 3))
+  );
 }

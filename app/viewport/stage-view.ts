@@ -36,12 +36,20 @@ export class StageView {
   private width = 1;
   private height = 1;
   private placed = false;
+  /** The part that fills the pane, null for all of the model, undefined once the camera was moved by hand. */
+  private framed: number | null | undefined = null;
   private asked = 0;
   private readonly onDraw: () => void;
   private readonly sheetSize: number;
 
   /** @throws Error where WebGL2 is missing */
-  constructor(canvas: HTMLCanvasElement, mesh: UvMesh, sheetSize: number, settings: StageSettings, onDraw: () => void) {
+  constructor(
+    canvas: HTMLCanvasElement,
+    mesh: UvMesh,
+    sheetSize: number,
+    settings: StageSettings,
+    onDraw: () => void,
+  ) {
     this.mesh = mesh;
     this.settings = settings;
     this.onDraw = onDraw;
@@ -91,8 +99,8 @@ export class StageView {
     this.layoutChanged();
     if (!this.placed) {
       this.placed = true;
-      this.frame(null);
       this.rig.lookFree(0.35, -0.1);
+      this.frame(null);
       this.fitSheet();
     }
     this.invalidate();
@@ -102,7 +110,10 @@ export class StageView {
     const model = this.pane('model');
     if (model) this.rig.resize(model.width, model.height);
     this.renderer.viewChanged();
-    if (this.placed) this.fitSheet();
+    if (!this.placed) return;
+    this.fitSheet();
+    // What was framed stays framed, until the artist moves the camera.
+    if (this.framed !== undefined) this.frame(this.framed);
   }
 
   pane(name: PaneName): Pane | null {
@@ -115,7 +126,9 @@ export class StageView {
   /** Which pane a point of the canvas lies in, and where in it. */
   locate(x: number, y: number): { pane: PaneName; x: number; y: number } {
     const model = this.pane('model');
-    return model && x < model.width ? { pane: 'model', x, y } : { pane: 'flat', x: x - (model?.width ?? 0), y };
+    return model && x < model.width
+      ? { pane: 'model', x, y }
+      : { pane: 'flat', x: x - (model?.width ?? 0), y };
   }
 
   fitSheet(): void {
@@ -130,16 +143,20 @@ export class StageView {
   /** Shows the whole model, or one part. */
   frame(part: number | null): void {
     this.rig.frame(part === null ? boundsOf(this.mesh.positions) : partBounds(this.mesh, part));
-    this.cameraMoved();
+    this.framed = part;
+    this.renderer.viewChanged();
+    this.invalidate();
   }
 
   look(view: StandardView | 'free'): void {
     if (view === 'free') this.rig.lookFree(0.35, -0.1);
     else this.rig.look(view);
-    this.cameraMoved();
+    this.renderer.viewChanged();
+    this.invalidate();
   }
 
   cameraMoved(): void {
+    this.framed = undefined;
     this.renderer.viewChanged();
     this.invalidate();
   }
@@ -193,20 +210,23 @@ export class StageView {
     this.drawNow();
     const canvas = this.renderer.canvas;
     const ratio = canvas.width / this.width;
-    const cut = Math.min(pane.width / width, pane.height / height);
+    const cut = Math.max(pane.width / width, pane.height / height);
     const small = new OffscreenCanvas(width, height);
     const context = small.getContext('2d')!;
     context.imageSmoothingQuality = 'high';
+    const grey = Math.round(this.settings.ground * 255);
+    context.fillStyle = `rgb(${grey} ${grey} ${grey})`;
+    context.fillRect(0, 0, width, height);
     context.drawImage(
       canvas,
-      (pane.x + (pane.width - width * cut) / 2) * ratio,
-      (pane.y + (pane.height - height * cut) / 2) * ratio,
-      width * cut * ratio,
-      height * cut * ratio,
-      0,
-      0,
-      width,
-      height,
+      pane.x * ratio,
+      pane.y * ratio,
+      pane.width * ratio,
+      pane.height * ratio,
+      (width - pane.width / cut) / 2,
+      (height - pane.height / cut) / 2,
+      pane.width / cut,
+      pane.height / cut,
     );
     return small.convertToBlob({ type: 'image/png' });
   }

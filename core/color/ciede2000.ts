@@ -53,16 +53,9 @@ export function ciede2000(one: Cielab, two: Cielab): ColorDifference {
     else h = h < 360 ? (h + 360) / 2 : (h - 360) / 2;
   }
   const t =
-    1 -
-    0.17 * cosDeg(h - 30) +
-    0.24 * cosDeg(2 * h) +
-    0.32 * cosDeg(3 * h + 6) -
-    0.2 * cosDeg(4 * h - 63);
+    1 - 0.17 * cosDeg(h - 30) + 0.24 * cosDeg(2 * h) + 0.32 * cosDeg(3 * h + 6) - 0.2 * cosDeg(4 * h - 63);
   const C7 = C ** 7;
-  const rt =
-    -2 *
-    Math.sqrt(C7 / (C7 + POW25_7)) *
-    Math.sin(60 * RAD * Math.exp(-(((h - 275) / 25) ** 2)));
+  const rt = -2 * Math.sqrt(C7 / (C7 + POW25_7)) * Math.sin(60 * RAD * Math.exp(-(((h - 275) / 25) ** 2)));
   const l50 = (L - 50) ** 2;
   const sl = deltaL / (1 + (0.015 * l50) / Math.sqrt(20 + l50));
   const sc = deltaC / (1 + 0.045 * C);

@@ -25,8 +25,7 @@ function degree(deltaE: number): string {
 function hueWord(painted: Rgb, wanted: Rgb): string | undefined {
   const p = rgbToOklch(painted);
   const w = rgbToOklch(wanted);
-  const warmth = (h: number, c: number): number =>
-    c * Math.cos(((h - WARMEST_HUE) * Math.PI) / 180);
+  const warmth = (h: number, c: number): number => c * Math.cos(((h - WARMEST_HUE) * Math.PI) / 180);
   const difference = warmth(p.h, p.C) - warmth(w.h, w.C);
   // 0.004 of OKLab is about half of what is just seen; below it the word would be noise.
   if (Math.abs(difference) > 0.004) return difference > 0 ? 'warm' : 'cool';

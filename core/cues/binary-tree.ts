@@ -61,7 +61,14 @@ export function buildBinaryTree(positions: Float32Array, indices: Uint32Array): 
   };
 }
 
-function growBox(out: Float32Array, o: number, box: Float32Array, order: Int32Array, start: number, end: number): void {
+function growBox(
+  out: Float32Array,
+  o: number,
+  box: Float32Array,
+  order: Int32Array,
+  start: number,
+  end: number,
+): void {
   for (let axis = 0; axis < 3; axis++) {
     let min = Infinity;
     let max = -Infinity;
@@ -95,7 +102,13 @@ const emptyBox = (b: Float64Array, o: number): void => {
 };
 
 /** Puts the triangles of the better half first. @returns where the second half starts */
-function split(box: Float32Array, centre: Float32Array, order: Int32Array, start: number, end: number): number {
+function split(
+  box: Float32Array,
+  centre: Float32Array,
+  order: Int32Array,
+  start: number,
+  end: number,
+): number {
   const bins = new Float64Array(BINS * 6);
   const held = new Int32Array(BINS);
   const rightCost = new Float64Array(BINS);
@@ -113,7 +126,10 @@ function split(box: Float32Array, centre: Float32Array, order: Int32Array, start
     }
   }
   const binOf = (t: number, axis: number): number =>
-    Math.min(BINS - 1, Math.floor(((centre[t * 3 + axis]! - low[axis]!) * BINS) / (high[axis]! - low[axis]!)));
+    Math.min(
+      BINS - 1,
+      Math.floor(((centre[t * 3 + axis]! - low[axis]!) * BINS) / (high[axis]! - low[axis]!)),
+    );
 
   for (let axis = 0; axis < 3; axis++) {
     if (!(high[axis]! > low[axis]!)) continue;

@@ -98,7 +98,10 @@ export function createOcclusionCaster(
         return out;
       }
       const cells = coarseCells(map, base);
-      cast(cells.map((c) => c.first), rough);
+      cast(
+        cells.map((c) => c.first),
+        rough,
+      );
       cells.forEach((c, k) => {
         for (const t of c.texels) out[t - base] = results[k]!;
       });
@@ -121,7 +124,14 @@ function coarseCells(map: RaySurface, base: number): { first: number; texels: nu
 }
 
 /** Origin, normal and face normal of texel i. */
-function writePoint(mesh: UvMesh, map: RaySurface, i: number, lift: number, out: Float32Array, o: number): void {
+function writePoint(
+  mesh: UvMesh,
+  map: RaySurface,
+  i: number,
+  lift: number,
+  out: Float32Array,
+  o: number,
+): void {
   const f = map.face[i]! * 3;
   const a = mesh.indices[f]! * 3;
   const b = mesh.indices[f + 1]! * 3;

@@ -58,10 +58,12 @@ export function buildRayScene(positions: Float32Array, indices: Uint32Array): Ra
     for (let k = 0; k < 4; k++) {
       const child = children[k];
       for (let axis = 0; axis < 6; axis++) {
-        row[axis * 4 + k] = child === undefined ? (axis < 3 ? Infinity : -Infinity) : tree.bounds[child * 6 + axis]!;
+        row[axis * 4 + k] =
+          child === undefined ? (axis < 3 ? Infinity : -Infinity) : tree.bounds[child * 6 + axis]!;
       }
       if (child === undefined) row[24 + k] = EMPTY_CHILD;
-      else if (tree.count[child]) row[24 + k] = ~(packets.push(packetOf(tree, child, positions, indices)) - 1);
+      else if (tree.count[child])
+        row[24 + k] = ~(packets.push(packetOf(tree, child, positions, indices)) - 1);
       else {
         row[24 + k] = nodes.push([]) - 1;
         pending.push({ node: child, id: row[24 + k]! });

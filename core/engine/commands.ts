@@ -103,7 +103,10 @@ export function applyToDocument(document: ProjectDocument, command: Command): Pr
     case 'stroke': {
       const layer = document.layers[layerIndex(document, command.layer)]!;
       if (layer.kind !== 'paint') {
-        throw new CoreError('bad-argument', `“${layer.name}” is not a paint layer. Choose or add one to paint on.`);
+        throw new CoreError(
+          'bad-argument',
+          `“${layer.name}” is not a paint layer. Choose or add one to paint on.`,
+        );
       }
       return document;
     }

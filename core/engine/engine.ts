@@ -111,7 +111,10 @@ export class Engine {
   apply(input: Command, gesture: string | null = null): void {
     const parsed = commandSchema.safeParse(input);
     if (!parsed.success) {
-      throw new CoreError('bad-argument', `That can't be done: ${parsed.error.issues[0]?.message ?? 'unknown command'}.`);
+      throw new CoreError(
+        'bad-argument',
+        `That can't be done: ${parsed.error.issues[0]?.message ?? 'unknown command'}.`,
+      );
     }
     const command = parsed.data;
     if (command.do === 'stroke') {
@@ -125,14 +128,18 @@ export class Engine {
     const next = this.pixelsAfter(command, previous);
     next.forEach((t) => this.putTile(t));
     this.takeDocument(after);
-    this.record({
-      label: commandLabel(command, before),
-      gesture,
-      command,
-      before,
-      after,
-      tiles: previous.length ? packTiles(previous) : null,
-    }, next, new Map());
+    this.record(
+      {
+        label: commandLabel(command, before),
+        gesture,
+        command,
+        before,
+        after,
+        tiles: previous.length ? packTiles(previous) : null,
+      },
+      next,
+      new Map(),
+    );
   }
 
   /** Pixels that a command will change, as they are now. */
@@ -205,14 +212,18 @@ export class Engine {
       return { layer, tile, bytes: empty ? null : bytes };
     });
     this.strokes.set(live.layer, [...this.strokesOf(live.layer), stroke]);
-    this.record({
-      label: commandLabel(command, this.document_),
-      gesture: null,
-      command,
-      before: this.document_,
-      after: this.document_,
-      tiles: packTiles(previous),
-    }, next, new Map([[live.layer, this.strokesOf(live.layer)]]));
+    this.record(
+      {
+        label: commandLabel(command, this.document_),
+        gesture: null,
+        command,
+        before: this.document_,
+        after: this.document_,
+        tiles: packTiles(previous),
+      },
+      next,
+      new Map([[live.layer, this.strokesOf(live.layer)]]),
+    );
   }
 
   /** Takes the stroke in hand back as if it had not been begun. */
@@ -445,6 +456,7 @@ export class Engine {
 
 /** True if two states of a derived layer have the same pixels: only name, visibility, opacity or blend mode differ. */
 function samePixels(a: Layer, b: Layer): boolean {
-  const core = ({ name: _n, visible: _v, opacity: _o, blend: _b, ...rest }: Layer): string => JSON.stringify(rest);
+  const core = ({ name: _n, visible: _v, opacity: _o, blend: _b, ...rest }: Layer): string =>
+    JSON.stringify(rest);
   return a === b || core(a) === core(b);
 }

@@ -79,4 +79,3 @@ function cutBleed(picture: Picture, known: Uint8Array, size: number, reach: numb
     if (kept[i * 4 + 3] === 0) picture.rgba.fill(0, i * 4, i * 4 + 4);
   }
 }
-

@@ -54,16 +54,9 @@ export function lightPainter(map: SurfaceMap, plan: LightPlan): TilePainter {
   const light = prepareLight(plan);
   return (tile) => {
     const out = new Uint8Array(TILE_BYTES);
-    const n: [number, number, number] = [0, 0, 0];
     for (let i = 0, t = tile * TILE_TEXELS; i < TILE_TEXELS; i++, t++) {
       if (map.part[t] === NO_PART) continue;
-      n[0] = map.nx[t]! / 32767;
-      n[1] = map.ny[t]! / 32767;
-      n[2] = map.nz[t]! / 32767;
-      const [r, g, b] = lightAt(light, n);
-      out[i * 4] = Math.floor(r * 255 + 0.5);
-      out[i * 4 + 1] = Math.floor(g * 255 + 0.5);
-      out[i * 4 + 2] = Math.floor(b * 255 + 0.5);
+      lightAt(light, map.nx[t]! / 32767, map.ny[t]! / 32767, map.nz[t]! / 32767, out, i * 4);
       out[i * 4 + 3] = 255;
     }
     return out;

@@ -78,7 +78,8 @@ const pictureEnding = (bytes: Uint8Array): string =>
  * @throws CoreError `file-empty`, `file-not-a-project`, `document-invalid`, `storage-damaged` or a `model-` code
  */
 export function readProjectFile(bytes: Uint8Array): ProjectData {
-  if (bytes.length === 0) throw new CoreError('file-empty', 'The project file is empty (0 bytes). Copy it again.');
+  if (bytes.length === 0)
+    throw new CoreError('file-empty', 'The project file is empty (0 bytes). Copy it again.');
   let files: Record<string, Uint8Array>;
   try {
     files = unzipSync(bytes);
@@ -106,9 +107,13 @@ export function readProjectFile(bytes: Uint8Array): ProjectData {
     pixels.push(...readLayer(files, layer.id, document.sheetSize));
     const list = z.array(strokeSchema).safeParse(parseJson(files, `strokes/${layer.id}.json`));
     if (!list.success) {
-      throw new CoreError('storage-damaged', `The strokes of “${layer.name}” can't be read. Copy the project file again.`, {
-        cause: list.error,
-      });
+      throw new CoreError(
+        'storage-damaged',
+        `The strokes of “${layer.name}” can't be read. Copy the project file again.`,
+        {
+          cause: list.error,
+        },
+      );
     }
     strokes.set(layer.id, list.data);
   }
@@ -123,18 +128,27 @@ export function readProjectFile(bytes: Uint8Array): ProjectData {
 function parseJson(files: Record<string, Uint8Array>, name: string): unknown {
   const file = files[name];
   if (!file) {
-    throw new CoreError('file-not-a-project', `The project file lacks “${name}”. Choose another one, or export it again.`);
+    throw new CoreError(
+      'file-not-a-project',
+      `The project file lacks “${name}”. Choose another one, or export it again.`,
+    );
   }
   try {
     return JSON.parse(strFromU8(file));
   } catch (cause) {
-    throw new CoreError('storage-damaged', `“${name}” in the project file is damaged. Copy the file again.`, { cause });
+    throw new CoreError('storage-damaged', `“${name}” in the project file is damaged. Copy the file again.`, {
+      cause,
+    });
   }
 }
 
 function readLayer(files: Record<string, Uint8Array>, layer: number, size: number): TileState[] {
   const file = files[`layers/${layer}.png`];
-  if (!file) throw new CoreError('storage-damaged', `The project file lacks the pixels of layer ${layer}. Copy it again.`);
+  if (!file)
+    throw new CoreError(
+      'storage-damaged',
+      `The project file lacks the pixels of layer ${layer}. Copy it again.`,
+    );
   const picture = decodePng(file);
   if (picture.width !== size || picture.height !== size) {
     throw new CoreError(

@@ -105,7 +105,12 @@ function piecesOf(document: Document): Piece[] {
     node.listChildren().forEach(visit);
   };
   if (scene) scene.listChildren().forEach(visit);
-  else document.getRoot().listNodes().filter((n) => !n.getParentNode()).forEach(visit);
+  else
+    document
+      .getRoot()
+      .listNodes()
+      .filter((n) => !n.getParentNode())
+      .forEach(visit);
   return pieces;
 }
 

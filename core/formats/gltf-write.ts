@@ -52,9 +52,7 @@ export async function writeUnlitGlb(
       .setAttribute('NORMAL', accessor('VEC3', piece.normals))
       .setAttribute('TEXCOORD_0', accessor('VEC2', piece.uvs));
     const partName = mesh.parts[part]!;
-    const node = document
-      .createNode(partName)
-      .setMesh(document.createMesh(partName).addPrimitive(primitive));
+    const node = document.createNode(partName).setMesh(document.createMesh(partName).addPrimitive(primitive));
     scene.addChild(node);
   }
   return new WebIO().registerExtensions([KHRMaterialsUnlit]).writeBinary(document);

@@ -45,11 +45,7 @@ export function joinPieces(pieces: readonly Piece[]): Mesh {
 
 function pieceNormals(piece: Piece): Float32Array {
   const make = (): Float32Array =>
-    smoothNormals(
-      piece.positions,
-      piece.indices,
-      weldExact({ data: piece.positions, stride: 3 }),
-    );
+    smoothNormals(piece.positions, piece.indices, weldExact({ data: piece.positions, stride: 3 }));
   return piece.normals ? unitNormals(piece.normals, make) : make();
 }
 

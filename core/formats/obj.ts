@@ -17,7 +17,12 @@ class PieceBuilder {
     this.name = name;
   }
 
-  corner(key: string, p: readonly number[], t: readonly number[] | null, n: readonly number[] | null): number {
+  corner(
+    key: string,
+    p: readonly number[],
+    t: readonly number[] | null,
+    n: readonly number[] | null,
+  ): number {
     const known = this.seen.get(key);
     if (known !== undefined) return known;
     const id = this.positions.length / 3;

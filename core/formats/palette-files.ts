@@ -45,7 +45,8 @@ export function paletteTokens(name: string, colors: readonly NamedColor[]): stri
 
 /** A token's name may not begin with $ nor hold { } or a dot, and must be its group's only one of that name. */
 function tokenName(wanted: string, index: number, taken: Record<string, unknown>): string {
-  const base = wanted.replace(/[{}.]/g, ' ').replace(/^\$+/, '').replace(/\s+/g, ' ').trim() || `colour ${index + 1}`;
+  const base =
+    wanted.replace(/[{}.]/g, ' ').replace(/^\$+/, '').replace(/\s+/g, ' ').trim() || `colour ${index + 1}`;
   let name = base;
   for (let n = 2; name in taken; n++) name = `${base} ${n}`;
   return name;

@@ -8,6 +8,7 @@ export function pictureKind(bytes: Uint8Array): 'PNG' | 'JPEG' | 'WebP' | 'GIF' 
   if (startsWith(bytes, 'RIFF') && startsWith(bytes, 'WEBP', 8)) return 'WebP';
   if (startsWith(bytes, 'GIF8')) return 'GIF';
   // “BM” alone would also match text; a bitmap's reserved words at 6 are zero.
-  if (startsWith(bytes, 'BM') && bytes.length > 26 && !bytes[6] && !bytes[7] && !bytes[8] && !bytes[9]) return 'BMP';
+  if (startsWith(bytes, 'BM') && bytes.length > 26 && !bytes[6] && !bytes[7] && !bytes[8] && !bytes[9])
+    return 'BMP';
   return undefined;
 }

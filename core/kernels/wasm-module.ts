@@ -4,20 +4,61 @@ import { KERNELS_BASE64 } from './kernels-wasm';
 
 export interface KernelExports {
   anyHit(
-    nodes: number, tris: number,
-    ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, tmax: number,
+    nodes: number,
+    tris: number,
+    ox: number,
+    oy: number,
+    oz: number,
+    dx: number,
+    dy: number,
+    dz: number,
+    tmax: number,
   ): number;
   openness(
-    nodes: number, tris: number, points: number, turns: number, count: number,
-    dirs: number, rays: number, circle: number, tmax: number, out: number,
+    nodes: number,
+    tris: number,
+    points: number,
+    turns: number,
+    count: number,
+    dirs: number,
+    rays: number,
+    circle: number,
+    tmax: number,
+    out: number,
   ): void;
   dab(
-    bounds: number, subs: number, px: number, py: number, pz: number, nx: number, ny: number, nz: number, parts: number,
-    mask: number, dirty: number, hx: number, hy: number, hz: number, radius: number, inner: number, fade: number,
-    strength: number, dx: number, dy: number, dz: number, facing: number, part: number,
+    bounds: number,
+    subs: number,
+    px: number,
+    py: number,
+    pz: number,
+    nx: number,
+    ny: number,
+    nz: number,
+    parts: number,
+    mask: number,
+    dirty: number,
+    hx: number,
+    hy: number,
+    hz: number,
+    radius: number,
+    inner: number,
+    fade: number,
+    strength: number,
+    dx: number,
+    dy: number,
+    dz: number,
+    facing: number,
+    part: number,
   ): number;
   strokeTile(
-    before: number, mask: number, out: number, n: number, rgb: number, opacity: number, erase: number,
+    before: number,
+    mask: number,
+    out: number,
+    n: number,
+    rgb: number,
+    opacity: number,
+    erase: number,
   ): void;
   compositeTile(acc: number, src: number, n: number, mode: number, opacity: number): void;
   resolveTile(acc: number, out: number, n: number): void;
@@ -40,7 +81,10 @@ export class WasmArena {
       env: {
         memory: this.memory,
         abort: () => {
-          throw new CoreError('worker-died', 'A painting kernel stopped. Reload the page; nothing finished is lost.');
+          throw new CoreError(
+            'worker-died',
+            'A painting kernel stopped. Reload the page; nothing finished is lost.',
+          );
         },
       },
     });

@@ -50,20 +50,27 @@ export function prepareLight(plan: LightPlan): PreparedLight {
 }
 
 /**
- * Light that reaches a surface, one channel set: wrapped Lambert key plus a hemisphere of sky and ground.
+ * Light that reaches a surface: wrapped Lambert key plus a hemisphere of sky and ground.
  * The sky's part of a plane tilted by t is (1 + cos t) / 2 (Liu and Jordan 1963).
  *
- * @param n unit normal
- * @returns r, g, b, sRGB-encoded, 0..1
+ * @param nx, ny, nz unit normal
+ * @param out receives r, g, b, sRGB-encoded, as whole numbers 0..255
+ * @param at where in `out`
  */
 export function lightAt(
   light: PreparedLight,
-  n: readonly [number, number, number],
-): [number, number, number] {
-  const cos = n[0] * light.direction[0] + n[1] * light.direction[1] + n[2] * light.direction[2];
-  const lit = Math.max(0, (cos + light.wrap) / (1 + light.wrap));
-  const up = (1 + n[1]) / 2;
-  const channel = (k: 0 | 1 | 2): number =>
-    Math.min(1, light.key[k] * lit + light.sky[k] * up + light.ground[k] * (1 - up));
-  return [channel(0), channel(1), channel(2)];
+  nx: number,
+  ny: number,
+  nz: number,
+  out: Uint8Array | number[],
+  at: number,
+): void {
+  const { direction: d, wrap, key, sky, ground } = light;
+  const cos = nx * d[0] + ny * d[1] + nz * d[2];
+  const lit = Math.max(0, (cos + wrap) / (1 + wrap));
+  const up = (1 + ny) / 2;
+  const down = 1 - up;
+  out[at] = Math.floor(Math.min(1, key[0] * lit + sky[0] * up + ground[0] * down) * 255 + 0.5);
+  out[at + 1] = Math.floor(Math.min(1, key[1] * lit + sky[1] * up + ground[1] * down) * 255 + 0.5);
+  out[at + 2] = Math.floor(Math.min(1, key[2] * lit + sky[2] * up + ground[2] * down) * 255 + 0.5);
 }

@@ -1,5 +1,4 @@
-export const clamp = (x: number, low: number, high: number): number =>
-  x < low ? low : x > high ? high : x;
+export const clamp = (x: number, low: number, high: number): number => (x < low ? low : x > high ? high : x);
 export const clamp01 = (x: number): number => clamp(x, 0, 1);
 export const mix = (a: number, b: number, t: number): number => a + (b - a) * t;
 

@@ -13,19 +13,13 @@ export interface Islands {
 
 /** Triangles belong to one island when they share an edge both in space and in UV. */
 export function findIslands(mesh: UvMesh): Islands {
-  const welded = weldExact(
-    { data: mesh.positions, stride: 3 },
-    { data: mesh.uvs, stride: 2 },
-  );
+  const welded = weldExact({ data: mesh.positions, stride: 3 }, { data: mesh.uvs, stride: 2 });
   const edges = edgeTable(mesh.indices, welded);
   return { ...groupByEdge(edges, mesh.indices.length / 3), edges };
 }
 
 /** Numbers the sets of triangles that hang together by shared edges. */
-export function groupByEdge(
-  edges: EdgeTable,
-  faces: number,
-): { count: number; ofFace: Uint32Array } {
+export function groupByEdge(edges: EdgeTable, faces: number): { count: number; ofFace: Uint32Array } {
   const parent = Int32Array.from({ length: faces }, (_, i) => i);
   const find = (f: number): number => {
     while (parent[f] !== f) {

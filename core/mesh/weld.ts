@@ -4,9 +4,7 @@
  * @param streams per-vertex values, each with its stride; all hold the same number of vertices
  * @returns for every vertex the number of the first vertex that equals it
  */
-export function weldExact(
-  ...streams: readonly { data: Float32Array; stride: number }[]
-): Uint32Array {
+export function weldExact(...streams: readonly { data: Float32Array; stride: number }[]): Uint32Array {
   const first = streams[0]!;
   const count = first.data.length / first.stride;
   const out = new Uint32Array(count);

@@ -93,10 +93,6 @@ export function blend(mode: BlendMode, cb: Color, cs: Color): Color {
     case 'luminosity':
       return setLum(cb, lum(cs));
     default:
-      return [
-        separable(mode, cb[0], cs[0]),
-        separable(mode, cb[1], cs[1]),
-        separable(mode, cb[2], cs[2]),
-      ];
+      return [separable(mode, cb[0], cs[0]), separable(mode, cb[1], cs[1]), separable(mode, cb[2], cs[2])];
   }
 }

@@ -8,12 +8,7 @@ import { blend, type BlendMode } from './blend-modes';
  * @param src n texels, RGBA
  * @param opacity 0..1
  */
-export function compositeTile(
-  acc: Float32Array,
-  src: Uint8Array,
-  mode: BlendMode,
-  opacity: number,
-): void {
+export function compositeTile(acc: Float32Array, src: Uint8Array, mode: BlendMode, opacity: number): void {
   const n = acc.length / 4;
   for (let i = 0; i < n; i++) {
     const o = i * 4;

@@ -17,8 +17,7 @@ export const TILE_BYTES = TILE_TEXELS * 4;
 export const SHEET_SIZES = [64, 128, 256, 512, 1024, 2048, 4096] as const;
 export type SheetSize = (typeof SHEET_SIZES)[number];
 
-export const isSheetSize = (n: number): n is SheetSize =>
-  (SHEET_SIZES as readonly number[]).includes(n);
+export const isSheetSize = (n: number): n is SheetSize => (SHEET_SIZES as readonly number[]).includes(n);
 
 export const tilesAcross = (size: number): number => size / TILE;
 export const tileCount = (size: number): number => (size / TILE) ** 2;

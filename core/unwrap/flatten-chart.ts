@@ -1,4 +1,5 @@
 import { CoreError } from '../errors';
+import { add, cross, dot, normalize, sub, type Vec3 } from '../math';
 import { solveSpd, sparseFromEntries } from './linear';
 
 /** A piece of surface with one border: vertices of its own, no vertex twice in one place. */
@@ -10,20 +11,41 @@ export interface Chart {
 }
 
 /**
- * Flattens a disc: first a convex embedding that can't fold (W. T. Tutte, "How to draw a graph", 1963, with mean value
- * weights after Floater 2003), then as-rigid-as-possible relaxation (Liu et al., "A Local/Global Approach to Mesh
- * Parameterization", 2008). If relaxing should fold a triangle, the convex embedding is kept.
+ * Flattens a disc by as-rigid-as-possible relaxation (Liu et al., "A Local/Global Approach to Mesh Parameterization", 2008),
+ * begun from the view along the mean normal, which suits caps and strips; if that folds, from a convex embedding that can't
+ * fold (W. T. Tutte, "How to draw a graph", 1963), which is kept as it is if relaxing it folds too.
  *
  * @param rounds of relaxation
  * @returns uv a vertex, in the chart's own units, nothing folded
  * @throws CoreError `bad-argument` if the chart is not a disc
  */
-export function flattenChart(chart: Chart, rounds = 16): Float64Array {
+export function flattenChart(chart: Chart, rounds = 24): Float64Array {
   const border = borderLoop(chart);
-  const start = convexEmbedding(chart, border);
-  scaleToArea(chart, start);
-  const relaxed = relax(chart, start, rounds);
-  return foldedTriangles(chart, relaxed) === 0 ? relaxed : start;
+  const fromView = relax(chart, viewAlongNormal(chart), rounds);
+  if (foldedTriangles(chart, fromView) === 0) return fromView;
+  const convex = convexEmbedding(chart, border);
+  scaleToArea(chart, convex);
+  const relaxed = relax(chart, convex, rounds);
+  return foldedTriangles(chart, relaxed) === 0 ? relaxed : convex;
+}
+
+/** The chart seen along the sum of its triangles' normals. */
+function viewAlongNormal({ positions: p, indices }: Chart): Float64Array {
+  let sum: Vec3 = [0, 0, 0];
+  const at = (v: number): Vec3 => [p[v * 3]!, p[v * 3 + 1]!, p[v * 3 + 2]!];
+  for (let f = 0; f < indices.length; f += 3) {
+    const a = at(indices[f]!);
+    sum = add(sum, cross(sub(at(indices[f + 1]!), a), sub(at(indices[f + 2]!), a)));
+  }
+  const n = normalize(sum);
+  const u = normalize(Math.abs(n[1]) < 0.9 ? cross([0, 1, 0], n) : cross([0, 0, 1], n));
+  const v = cross(n, u);
+  const out = new Float64Array((p.length / 3) * 2);
+  for (let i = 0; i < p.length / 3; i++) {
+    out[i * 2] = dot(at(i), u);
+    out[i * 2 + 1] = dot(at(i), v);
+  }
+  return out;
 }
 
 /** Triangles that lie face down or have no area in a layout. */
@@ -52,7 +74,8 @@ function borderLoop({ indices }: Chart): number[] {
     if (!edges.has(`${b} ${a}`)) next.set(Number(a), Number(b));
   }
   const first = next.keys().next().value;
-  if (first === undefined) throw new CoreError('bad-argument', 'A closed surface can’t be flattened; it needs a seam.');
+  if (first === undefined)
+    throw new CoreError('bad-argument', 'A closed surface can’t be flattened; it needs a seam.');
   const loop = [first];
   for (let v = next.get(first); v !== first; v = next.get(v)) {
     if (v === undefined || loop.length > next.size) break;
@@ -129,7 +152,11 @@ function convexEmbedding(chart: Chart, border: readonly number[]): Float64Array 
   return uv;
 }
 
-function solveBoth(entries: readonly [number, number, number][], right: Float64Array[], uv: Float64Array): void {
+function solveBoth(
+  entries: readonly [number, number, number][],
+  right: Float64Array[],
+  uv: Float64Array,
+): void {
   const count = uv.length / 2;
   const matrix = sparseFromEntries(count, entries);
   for (let axis = 0; axis < 2; axis++) {

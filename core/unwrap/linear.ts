@@ -6,7 +6,10 @@ export interface SparseRows {
 }
 
 /** Collects entries; equal places are added up. @param entries row, column, value, in any order */
-export function sparseFromEntries(size: number, entries: readonly (readonly [number, number, number])[]): SparseRows {
+export function sparseFromEntries(
+  size: number,
+  entries: readonly (readonly [number, number, number])[],
+): SparseRows {
   const rows: Map<number, number>[] = Array.from({ length: size }, () => new Map());
   for (const [r, c, v] of entries) rows[r]!.set(c, (rows[r]!.get(c) ?? 0) + v);
   const count = rows.reduce((n, row) => n + row.size, 0);

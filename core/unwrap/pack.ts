@@ -21,7 +21,12 @@ export function packPieces(pieces: readonly FlatPiece[], margin: number): Float6
   let high = 2 / Math.sqrt(sizes.reduce((sum, s) => sum + s.w * s.h, 0) || 1);
   for (let step = 0; step < 24; step++) {
     const trial = (low + high) / 2;
-    const boxes = sizes.map((s) => ({ w: s.w * trial + 2 * margin, h: s.h * trial + 2 * margin, x: 0, y: 0 }));
+    const boxes = sizes.map((s) => ({
+      w: s.w * trial + 2 * margin,
+      h: s.h * trial + 2 * margin,
+      x: 0,
+      y: 0,
+    }));
     const order = [...boxes];
     const { w, h } = potpack(order);
     if (w <= 1 && h <= 1) {

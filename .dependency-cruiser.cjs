@@ -1,0 +1,78 @@
+const folderOf = (...names) => `^(${names.join('|')})/`;
+const STAGES = 'model|unwrap|block-in|form|paint|match|deliver';
+const CORE = 'math|mesh|color|surface|cues|light|unwrap|paint|stack|formats|engine|kernels';
+
+/** The direction of docs/architecture.md: core <- workers <- app; core <- server, cli, demo, bench. */
+module.exports = {
+  forbidden: [
+    {
+      name: 'core-stands-alone',
+      severity: 'error',
+      from: { path: '^core/', pathNot: '\\.test\\.ts$' },
+      to: { path: folderOf('app', 'workers', 'server', 'cli', 'demo', 'bench', 'tests') },
+    },
+    {
+      name: 'core-knows-no-browser-and-no-node',
+      severity: 'error',
+      from: { path: '^core/', pathNot: '\\.test\\.ts$' },
+      to: {
+        path: '^(node_modules/(three|react|react-dom|dexie|zustand)|node:)',
+        dependencyTypesNot: ['type-only'],
+      },
+    },
+    {
+      name: 'core-uses-no-node-module',
+      severity: 'error',
+      from: { path: '^core/', pathNot: '\\.test\\.ts$' },
+      to: { dependencyTypes: ['core'] },
+    },
+    {
+      name: 'workers-know-no-interface',
+      severity: 'error',
+      from: { path: '^workers/' },
+      to: { path: folderOf('app', 'server', 'cli', 'demo', 'bench') },
+    },
+    {
+      name: 'outer-folders-stand-apart',
+      severity: 'error',
+      from: { path: folderOf('server', 'cli', 'demo'), pathNot: '\\.test\\.ts$' },
+      to: { path: folderOf('app', 'workers') },
+    },
+    {
+      name: 'core-folders-by-their-index',
+      comment: 'From outside the core, its folders are entered by their index.ts only.',
+      severity: 'error',
+      from: { path: '^(app|workers|cli|demo|server|bench)/', pathNot: '\\.test\\.ts$' },
+      to: { path: `^core/(${CORE})/`, pathNot: `^core/(${CORE})/index\\.ts$` },
+    },
+    {
+      name: 'core-inside-a-folder',
+      comment:
+        'Within its own folder of the core a module may name any other; from elsewhere only the index.',
+      severity: 'error',
+      from: { path: `^core/(${CORE})/` },
+      to: { path: `^core/(${CORE})/`, pathNot: [`^core/$1/`, `^core/(${CORE})/index\\.ts$`] },
+    },
+    {
+      name: 'stages-stand-apart',
+      comment: 'Only the shell composes stages.',
+      severity: 'error',
+      from: { path: `^app/(${STAGES})/` },
+      to: { path: `^app/(${STAGES}|shell)/`, pathNot: '^app/$1/' },
+    },
+    {
+      name: 'app-folders-by-their-index',
+      severity: 'error',
+      from: { path: '^app/([^/]+)/' },
+      to: { path: `^app/(${STAGES}|viewport|easel|build-up)/`, pathNot: ['^app/$1/', '/index\\.ts$'] },
+    },
+    { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    exclude: { path: 'core/kernels/assembly' },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: 'tsconfig.base.json' },
+    enhancedResolveOptions: { extensions: ['.ts', '.tsx', '.js', '.json'] },
+  },
+};
