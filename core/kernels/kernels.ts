@@ -24,10 +24,14 @@ export interface Kernels {
   dab(desk: PaintDesk, dab: Dab): number;
   /** One tile: `out` is `before` with the stroke laid on it. @param tile the tile's number, for its coverage */
   stroke(desk: PaintDesk, tile: number, before: Uint8Array, out: Uint8Array, paint: StrokePaint): void;
-  /** Begins a tile's composite from nothing. */
-  clear(): void;
-  /** Lays one layer's tile on top. */
-  composite(tile: Uint8Array, mode: BlendMode, opacity: number): void;
-  /** Writes the composite as straight-alpha RGBA8. */
-  resolve(out: Uint8Array): void;
+  /** Lays tiles on one another, the lowest first, and writes the result as straight-alpha RGBA8. */
+  composite(layers: readonly LayerTile[], out: Uint8Array): void;
+}
+
+/** One layer's part in a composite. */
+export interface LayerTile {
+  /** Straight-alpha RGBA8 in tile order. */
+  readonly tile: Uint8Array;
+  readonly mode: BlendMode;
+  readonly opacity: number;
 }

@@ -1,5 +1,5 @@
 import { layDab, strokeTile } from '../paint';
-import { compositeTile, resolveTile } from '../stack';
+import { layOnto, resolveTile } from '../stack';
 import { TILE_TEXELS } from '../surface';
 import type { Kernels } from './kernels';
 
@@ -15,8 +15,10 @@ export function createPlainKernels(): Kernels {
     dab: (desk, dab) => layDab(desk, desk.mask, dab, desk.dirty),
     stroke: (desk, tile, before, out, paint) =>
       strokeTile(before, desk.mask.subarray(tile * TILE_TEXELS, (tile + 1) * TILE_TEXELS), out, paint),
-    clear: () => void acc.fill(0),
-    composite: (tile, mode, opacity) => compositeTile(acc, tile, mode, opacity),
-    resolve: (out) => resolveTile(acc, out),
+    composite: (layers, out) => {
+      acc.fill(0);
+      for (const { tile, mode, opacity } of layers) layOnto(acc, tile, mode, opacity);
+      resolveTile(acc, out);
+    },
   };
 }

@@ -60,8 +60,17 @@ export interface KernelExports {
     opacity: number,
     erase: number,
   ): void;
-  compositeTile(acc: number, src: number, n: number, mode: number, opacity: number): void;
-  resolveTile(acc: number, out: number, n: number): void;
+  compositeTile(
+    acc: number,
+    src: number,
+    stride: number,
+    layers: number,
+    modes: number,
+    opacities: number,
+    n: number,
+    run: number,
+    out: number,
+  ): void;
 }
 
 const PAGE = 65_536;

@@ -2,13 +2,13 @@ import { blend, type BlendMode } from './blend-modes';
 
 /**
  * Lays straight-alpha RGBA8 texels onto an accumulator (W3C Compositing and Blending Level 1, section 5.9, source-over).
- * The plain twin of the kernel `compositeTile`.
+ * With `resolveTile` the plain twin of the kernel `compositeTile`.
  *
  * @param acc planar and premultiplied, 0..1: n red, n green, n blue, n alpha
  * @param src n texels, RGBA
  * @param opacity 0..1
  */
-export function compositeTile(acc: Float32Array, src: Uint8Array, mode: BlendMode, opacity: number): void {
+export function layOnto(acc: Float32Array, src: Uint8Array, mode: BlendMode, opacity: number): void {
   const n = acc.length / 4;
   for (let i = 0; i < n; i++) {
     const o = i * 4;
@@ -27,7 +27,7 @@ export function compositeTile(acc: Float32Array, src: Uint8Array, mode: BlendMod
   }
 }
 
-/** From the accumulator to straight-alpha RGBA8. The plain twin of the kernel `resolveTile`. */
+/** From the accumulator to straight-alpha RGBA8. */
 export function resolveTile(acc: Float32Array, out: Uint8Array): void {
   const n = acc.length / 4;
   for (let i = 0; i < n; i++) {

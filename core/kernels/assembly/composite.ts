@@ -1,4 +1,4 @@
-// Twin: core/stack/composite.ts. Formulas: W3C Compositing and Blending Level 1.
+// Twins: layOnto and resolveTile in core/stack/composite.ts. Formulas: W3C Compositing and Blending Level 1.
 // The accumulator of a tile is planar and premultiplied: n red, n green, n blue, n alpha (f32, 0..1).
 const R: usize = 0, G: usize = 1, B: usize = 2;
 
@@ -106,7 +106,7 @@ function mixed(cs: v128, blended: v128, acc: v128, sa: v128, ba: v128): v128 {
 
 // @ts-ignore: decorator
 @inline
-function run(mode: i32, acc: usize, src: usize, n: i32, opacity: f32): void {
+function lay(mode: i32, acc: usize, src: usize, n: i32, opacity: f32): void {
   const plane: usize = <usize>n << 2, k = splat(f32(1.0 / 255.0)), ka = splat(opacity * f32(1.0 / 255.0));
   const byte = i32x4.splat(255), one = splat(1);
   for (let i = 0; i < n; i += 4) {
@@ -115,13 +115,22 @@ function run(mode: i32, acc: usize, src: usize, n: i32, opacity: f32): void {
     const ai = i32x4.shr_u(px, 24);
     if (!v128.any_true(ai)) continue;
     const p = acc + o;
-    const sa = f32x4.mul(f32x4.convert_i32x4_u(ai), ka);
-    const sr = f32x4.mul(f32x4.convert_i32x4_u(v128.and(px, byte)), k);
-    const sg = f32x4.mul(f32x4.convert_i32x4_u(v128.and(i32x4.shr_u(px, 8), byte)), k);
-    const sb = f32x4.mul(f32x4.convert_i32x4_u(v128.and(i32x4.shr_u(px, 16), byte)), k);
+    const sa = f32x4.mul(f32x4.convert_i32x4_s(ai), ka);
+    const sr = f32x4.mul(f32x4.convert_i32x4_s(v128.and(px, byte)), k);
+    const sg = f32x4.mul(f32x4.convert_i32x4_s(v128.and(i32x4.shr_u(px, 8), byte)), k);
+    const sb = f32x4.mul(f32x4.convert_i32x4_s(v128.and(i32x4.shr_u(px, 16), byte)), k);
     const ar = v128.load(p + plane * R), ag = v128.load(p + plane * G), ab = v128.load(p + plane * B);
     const ba = v128.load(p + plane * 3);
     const rest = f32x4.sub(one, sa);
+    // Over an opaque ground, the usual case, nothing has to be divided and alpha stays.
+    const opaque = !v128.any_true(f32x4.lt(ba, one));
+    if (mode < 12 && opaque) {
+      const cr = mode == 0 ? sr : separable(mode, ar, sr), cg = mode == 0 ? sg : separable(mode, ag, sg), cb = mode == 0 ? sb : separable(mode, ab, sb);
+      v128.store(p + plane * R, f32x4.add(ar, f32x4.mul(sa, f32x4.sub(cr, ar))));
+      v128.store(p + plane * G, f32x4.add(ag, f32x4.mul(sa, f32x4.sub(cg, ag))));
+      v128.store(p + plane * B, f32x4.add(ab, f32x4.mul(sa, f32x4.sub(cb, ab))));
+      continue;
+    }
     if (mode == 0) {
       v128.store(p + plane * R, f32x4.add(f32x4.mul(sr, sa), f32x4.mul(ar, rest)));
       v128.store(p + plane * G, f32x4.add(f32x4.mul(sg, sa), f32x4.mul(ag, rest)));
@@ -157,39 +166,57 @@ function run(mode: i32, acc: usize, src: usize, n: i32, opacity: f32): void {
   }
 }
 
-/** Lays n texels (a multiple of 4) of straight-alpha RGBA8 onto the accumulator. mode: index into BLEND_MODES. */
-export function compositeTile(acc: usize, src: usize, n: i32, mode: i32, opacity: f32): void {
+function layOn(acc: usize, src: usize, n: i32, mode: i32, opacity: f32): void {
   switch (mode) {
-    case 0: run(0, acc, src, n, opacity); break;
-    case 1: run(1, acc, src, n, opacity); break;
-    case 2: run(2, acc, src, n, opacity); break;
-    case 3: run(3, acc, src, n, opacity); break;
-    case 4: run(4, acc, src, n, opacity); break;
-    case 5: run(5, acc, src, n, opacity); break;
-    case 6: run(6, acc, src, n, opacity); break;
-    case 7: run(7, acc, src, n, opacity); break;
-    case 8: run(8, acc, src, n, opacity); break;
-    case 9: run(9, acc, src, n, opacity); break;
-    case 10: run(10, acc, src, n, opacity); break;
-    case 11: run(11, acc, src, n, opacity); break;
-    case 12: run(12, acc, src, n, opacity); break;
-    case 13: run(13, acc, src, n, opacity); break;
-    case 14: run(14, acc, src, n, opacity); break;
-    default: run(15, acc, src, n, opacity);
+    case 0: lay(0, acc, src, n, opacity); break;
+    case 1: lay(1, acc, src, n, opacity); break;
+    case 2: lay(2, acc, src, n, opacity); break;
+    case 3: lay(3, acc, src, n, opacity); break;
+    case 4: lay(4, acc, src, n, opacity); break;
+    case 5: lay(5, acc, src, n, opacity); break;
+    case 6: lay(6, acc, src, n, opacity); break;
+    case 7: lay(7, acc, src, n, opacity); break;
+    case 8: lay(8, acc, src, n, opacity); break;
+    case 9: lay(9, acc, src, n, opacity); break;
+    case 10: lay(10, acc, src, n, opacity); break;
+    case 11: lay(11, acc, src, n, opacity); break;
+    case 12: lay(12, acc, src, n, opacity); break;
+    case 13: lay(13, acc, src, n, opacity); break;
+    case 14: lay(14, acc, src, n, opacity); break;
+    default: lay(15, acc, src, n, opacity);
   }
 }
 
 /** From the accumulator to straight-alpha RGBA8. */
-export function resolveTile(acc: usize, out: usize, n: i32): void {
+function resolve(acc: usize, out: usize, n: i32): void {
   const plane: usize = <usize>n << 2, k = splat(255), half = splat(0.5);
   for (let i = 0; i < n; i += 4) {
     const o = <usize>i << 2, p = acc + o;
     const a = v128.load(p + plane * 3);
     const inv = f32x4.div(k, f32x4.pmax(a, splat(1e-9)));
-    const r = i32x4.trunc_sat_f32x4_u(f32x4.add(f32x4.pmin(f32x4.mul(v128.load(p), inv), k), half));
-    const g = i32x4.trunc_sat_f32x4_u(f32x4.add(f32x4.pmin(f32x4.mul(v128.load(p + plane), inv), k), half));
-    const b = i32x4.trunc_sat_f32x4_u(f32x4.add(f32x4.pmin(f32x4.mul(v128.load(p + plane * 2), inv), k), half));
-    const ai = i32x4.trunc_sat_f32x4_u(f32x4.add(f32x4.mul(clamp01(a), k), half));
+    const r = i32x4.trunc_sat_f32x4_s(f32x4.add(f32x4.pmin(f32x4.mul(v128.load(p), inv), k), half));
+    const g = i32x4.trunc_sat_f32x4_s(f32x4.add(f32x4.pmin(f32x4.mul(v128.load(p + plane), inv), k), half));
+    const b = i32x4.trunc_sat_f32x4_s(f32x4.add(f32x4.pmin(f32x4.mul(v128.load(p + plane * 2), inv), k), half));
+    const ai = i32x4.trunc_sat_f32x4_s(f32x4.add(f32x4.mul(clamp01(a), k), half));
     v128.store(out + o, v128.or(v128.or(r, i32x4.shl(g, 8)), v128.or(i32x4.shl(b, 16), i32x4.shl(ai, 24))));
+  }
+}
+
+/**
+ * Composites `layers` tiles of straight-alpha RGBA8, bottom first, that lie one after the other at `src` (stride bytes each).
+ * modes: i32 a layer, index into BLEND_MODES; opacities: f32 a layer. It goes through the tile in runs of `run` texels, a
+ * multiple of 4, so that the accumulator (16 bytes a texel of a run) stays in the fastest cache.
+ */
+export function compositeTile(
+  acc: usize, src: usize, stride: usize, layers: i32, modes: usize, opacities: usize, n: i32, run: i32, out: usize,
+): void {
+  for (let start = 0; start < n; start += run) {
+    const o: usize = <usize>start << 2;
+    memory.fill(acc, 0, <usize>run << 4);
+    for (let k = 0; k < layers; k++) {
+      const k4 = <usize>k << 2;
+      layOn(acc, src + stride * <usize>k + o, run, load<i32>(modes + k4), load<f32>(opacities + k4));
+    }
+    resolve(acc, out + o, run);
   }
 }

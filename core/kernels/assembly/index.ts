@@ -3,4 +3,4 @@
 export { anyHit, openness } from './rays';
 export { dab } from './dab';
 export { strokeTile } from './stroke';
-export { compositeTile, resolveTile } from './composite';
+export { compositeTile } from './composite';

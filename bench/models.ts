@@ -1,0 +1,50 @@
+import type { UvMesh } from '../core/mesh';
+
+/** A square of side 1 in the plane y = 0 whose layout fills the sheet: a texel is 1 / size long. */
+export function square(): UvMesh {
+  return {
+    positions: new Float32Array([0, 0, 0, 1, 0, 0, 1, 0, -1, 0, 0, -1]),
+    normals: new Float32Array([0, 1, 0, 0, 1, 0, 0, 1, 0, 0, 1, 0]),
+    uvs: new Float32Array([0, 0, 1, 0, 1, 1, 0, 1]),
+    indices: new Uint32Array([0, 1, 2, 0, 2, 3]),
+    faceParts: new Uint16Array(2),
+    parts: ['Square'],
+  };
+}
+
+/** A ball with bumps, so that rays have something to meet; columns * rows * 2 triangles, laid out as one rectangle. */
+export function bumpyBall(columns: number, rows: number): UvMesh {
+  const positions: number[] = [];
+  const uvs: number[] = [];
+  const indices: number[] = [];
+  for (let j = 0; j <= rows; j++) {
+    for (let i = 0; i <= columns; i++) {
+      const u = i / columns;
+      const v = j / rows;
+      const a = u * 2 * Math.PI;
+      const b = (0.02 + 0.96 * v) * Math.PI;
+      const r = 1 + 0.12 * Math.sin(9 * a) * Math.sin(8 * b);
+      positions.push(r * Math.sin(b) * Math.cos(a), -r * Math.cos(b), -r * Math.sin(b) * Math.sin(a));
+      uvs.push(u, v);
+    }
+  }
+  for (let j = 0; j < rows; j++) {
+    for (let i = 0; i < columns; i++) {
+      const p = j * (columns + 1) + i;
+      indices.push(p, p + 1, p + columns + 2, p, p + columns + 2, p + columns + 1);
+    }
+  }
+  const normals = Float32Array.from(positions);
+  for (let i = 0; i < normals.length; i += 3) {
+    const l = Math.hypot(normals[i]!, normals[i + 1]!, normals[i + 2]!);
+    for (let k = 0; k < 3; k++) normals[i + k] = normals[i + k]! / l;
+  }
+  return {
+    positions: Float32Array.from(positions),
+    normals,
+    uvs: Float32Array.from(uvs),
+    indices: Uint32Array.from(indices),
+    faceParts: new Uint16Array(indices.length / 3),
+    parts: ['Ball'],
+  };
+}
