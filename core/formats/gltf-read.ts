@@ -30,14 +30,42 @@ export async function readGltf(bytes: Uint8Array, companions: Companions): Promi
         });
   } catch (cause) {
     if (cause instanceof CoreError) throw cause;
-    const detail = cause instanceof Error ? cause.message.replace(/\.$/, '') : String(cause);
-    throw new CoreError(
-      detail.includes('extension') || detail.includes('Draco') ? 'file-unsupported' : 'file-truncated',
-      `The glTF could not be read (${detail}). Export it again as GLB without Draco compression.`,
+    throw unreadable(bytes, cause);
+  }
+  return joinPieces(piecesOf(document));
+}
+
+/** Why a glTF can't be read, as far as its first words tell. */
+function unreadable(bytes: Uint8Array, cause: unknown): CoreError {
+  // The JSON stands first in a GLB too; a few kilobytes of it name the version and the extensions.
+  const head = new TextDecoder().decode(bytes.subarray(0, 200_000));
+  if (/"version"\s*:\s*"1\./.test(head)) {
+    return new CoreError(
+      'file-unsupported',
+      'This is glTF 1.0; version 2.0 is needed. Export the model again as glTF 2.0 or GLB.',
       { cause },
     );
   }
-  return joinPieces(piecesOf(document));
+  if (head.includes('KHR_draco_mesh_compression')) {
+    return new CoreError(
+      'file-unsupported',
+      'The glTF is compressed with Draco, which can’t be read. Export it again without Draco.',
+      { cause },
+    );
+  }
+  const missing = /extension, "([^"]+)"/.exec(cause instanceof Error ? cause.message : '')?.[1];
+  if (missing) {
+    return new CoreError(
+      'file-unsupported',
+      `The glTF needs the extension ${missing}, which can’t be read. Export it again without it.`,
+      { cause },
+    );
+  }
+  return new CoreError(
+    'file-truncated',
+    'The glTF is damaged: its parts don’t fit together. Export the model again as GLB.',
+    { cause },
+  );
 }
 
 export const isGlb = (bytes: Uint8Array): boolean =>

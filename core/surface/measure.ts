@@ -65,7 +65,7 @@ export function measureSurface(mesh: UvMesh, size: number, options: MeasureOptio
     islands: islands.count,
     coveredTexels: counts.covered,
     overlappedTexels: counts.overlapped,
-    texelLength: counts.covered > 0 ? Math.sqrt(counts.area / counts.covered) : 0,
+    texelLength: counts.texelLength,
   };
 }
 
@@ -101,12 +101,13 @@ function cornersInTexels(work: Work, f: number): Float64Array | null {
 
 const wrap = (i: number, size: number): number => ((i % size) + size) % size;
 
-function fillTriangles(work: Work): { covered: number; overlapped: number; area: number } {
+function fillTriangles(work: Work): { covered: number; overlapped: number; texelLength: number } {
   const { mesh, size } = work;
   const hits = new Uint8Array(size * size);
   let covered = 0;
   let overlapped = 0;
   let area = 0;
+  let flatArea = 0;
   const faces = mesh.indices.length / 3;
   for (let f = 0; f < faces; f++) {
     const t = cornersInTexels(work, f);
@@ -148,9 +149,10 @@ function fillTriangles(work: Work): { covered: number; overlapped: number; area:
       }
     }
     covered += filled;
-    if (filled > 0) area += (triangleArea(mesh, f) * filled) / Math.max(filled, Math.abs(doubled) / 2);
+    area += triangleArea(mesh, f);
+    flatArea += Math.abs(doubled) / 2;
   }
-  return { covered, overlapped, area };
+  return { covered, overlapped, texelLength: flatArea > 0 ? Math.sqrt(area / flatArea) : 0 };
 }
 
 function triangleArea(mesh: UvMesh, f: number): number {

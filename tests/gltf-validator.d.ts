@@ -1,0 +1,12 @@
+declare module 'gltf-validator' {
+  interface Report {
+    readonly issues: {
+      readonly numErrors: number;
+      readonly numWarnings: number;
+      readonly messages: readonly unknown[];
+    };
+    readonly info: { readonly extensionsUsed?: readonly string[]; readonly totalTriangleCount: number };
+  }
+  const validator: { validateBytes(bytes: Uint8Array): Promise<Report> };
+  export default validator;
+}
