@@ -1,4 +1,3 @@
-import { Dexie } from 'dexie';
 import { parseDocument, type ProjectData, type TileState } from '../core/engine';
 import { CoreError } from '../core/errors';
 import { contentHash } from '../core/math';
@@ -101,10 +100,7 @@ export async function loadProject(
     }
     const [tiles, strokeRows, pictureRows] = await Promise.all([
       store.tiles.where({ project: id }).toArray(),
-      store.strokes
-        .where('[project+layer+number]')
-        .between([id, Dexie.minKey, Dexie.minKey], [id, Dexie.maxKey, Dexie.maxKey])
-        .toArray(),
+      store.strokes.where({ project: id }).sortBy('number'),
       store.pictures.where({ project: id }).toArray(),
     ]);
     const pixels: TileState[] = [];

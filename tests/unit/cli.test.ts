@@ -1,0 +1,144 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { PNG } from 'pngjs';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { contentHash } from '../../core/math';
+
+const folder = mkdtempSync(join(tmpdir(), 'zanahoria-'));
+const at = (name: string): string => join(folder, name);
+
+function run(...args: string[]): { code: number | null; out: string; err: string } {
+  const { status, stdout, stderr } = spawnSync('./script/zanahoria', args, { encoding: 'utf8' });
+  return { code: status, out: stdout, err: stderr };
+}
+
+// A floor of 2 x 2 before a wall of height 1 along its right edge, each on its half of the sheet.
+const ROOM = `o Floor
+v -1 0 1
+v 1 0 1
+v 1 0 -1
+v -1 0 -1
+o Wall
+v 1 0 1
+v 1 1 1
+v 1 1 -1
+v 1 0 -1
+vt 0.02 0.02
+vt 0.48 0.02
+vt 0.48 0.98
+vt 0.02 0.98
+vt 0.52 0.02
+vt 0.98 0.02
+vt 0.98 0.98
+vt 0.52 0.98
+o Floor
+f 1/1 2/2 3/3 4/4
+o Wall
+f 5/5 8/8 7/7 6/6
+`;
+
+beforeAll(() => {
+  writeFileSync(at('room.obj'), ROOM);
+  writeFileSync(at('bare.obj'), 'v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n');
+  writeFileSync(at('empty.glb'), '');
+});
+
+describe('inspect', () => {
+  it('tells counts, parts, bounds, UVs and edges as JSON', () => {
+    const { code, out } = run('inspect', at('room.obj'), '--size', '256', '--json');
+    expect(code).toBe(0);
+    const report = JSON.parse(out);
+    expect(report).toMatchObject({
+      vertices: 8,
+      triangles: 4,
+      parts: [
+        { name: 'Floor', triangles: 2 },
+        { name: 'Wall', triangles: 2 },
+      ],
+      bounds: { min: [-1, 0, -1], max: [1, 1, 1] },
+      uv: { present: true, islands: 2, overlappedTexels: 0, outOfRange: 0 },
+      // The wall stands on the floor's edge: that one is shared.
+      edges: { open: 6, nonManifold: 0 },
+    });
+    expect(report.uv.coveredTexels).toBe(2 * 118 * 246);
+  });
+
+  it('takes a model without UVs and says so', () => {
+    expect(JSON.parse(run('inspect', at('bare.obj'), '--json').out).uv.present).toBe(false);
+  });
+});
+
+describe('cue', () => {
+  it('writes occlusion as 16-bit grey, top row first, darker toward the wall', () => {
+    const { code } = run('cue', at('room.obj'), '--cue', 'occlusion', '--size', '128', '--rays', '128', '--out', at('o.png'));
+    expect(code).toBe(0);
+    const png = PNG.sync.read(readFileSync(at('o.png')), { skipRescale: true });
+    const value = (x: number, y: number): number => (png.data as unknown as Uint16Array)[(y * 128 + x) * 4]! / 65535;
+    expect(value(4, 64)).toBeGreaterThan(0.9);
+    expect(value(59, 64)).toBeLessThan(0.62);
+    expect(value(30, 64)).toBeGreaterThan(value(50, 64));
+  });
+
+  it('writes height and facing', () => {
+    expect(run('cue', at('room.obj'), '--cue', 'height', '--axis', 'x', '--size', '64', '--out', at('h.png')).code).toBe(0);
+    const png = PNG.sync.read(readFileSync(at('h.png')), { skipRescale: true });
+    const row = (x: number): number => (png.data as unknown as Uint16Array)[(32 * 64 + x) * 4]! / 65535;
+    expect(row(16)).toBeCloseTo((16.5 / 64 - 0.02) / 0.46, 2);
+    const facing = run('cue', at('room.obj'), '--cue', 'facing', '--direction', '0,1,0', '--size', '64', '--out', at('f.png'), '--json');
+    expect(JSON.parse(facing.out)).toMatchObject({ size: 64, cue: { cue: 'facing', direction: [0, 1, 0] } });
+  });
+});
+
+describe('build', () => {
+  it('applies a recipe and writes albedo, model and report; twice the same', () => {
+    const recipe = {
+      format: 'zanahoria-recipe',
+      version: 1,
+      name: 'Room',
+      light: JSON.parse(readFileSync('demo/otter.recipe.json', 'utf8')).light,
+      layers: [
+        { kind: 'local', name: 'Local', visible: true, opacity: 1, blend: 'normal', fallback: '#808080', colors: { Floor: '#3366cc' } },
+      ],
+    };
+    writeFileSync(at('recipe.json'), JSON.stringify(recipe));
+    const first = run('build', at('room.obj'), '--recipe', at('recipe.json'), '--size', '128', '--out', at('out'), '--json');
+    expect(first.code).toBe(0);
+    const png = PNG.sync.read(readFileSync(join(at('out'), 'albedo.png')));
+    expect([...png.data.subarray(0, 4)]).toEqual([0x33, 0x66, 0xcc, 255]);
+    const report = JSON.parse(readFileSync(join(at('out'), 'report.json'), 'utf8'));
+    expect(report.texelHash).toBe(contentHash(new Uint8Array(png.data)));
+    expect(readFileSync(join(at('out'), 'model.glb')).subarray(0, 4).toString()).toBe('glTF');
+    const again = run('build', at('room.obj'), '--recipe', at('recipe.json'), '--size', '128', '--out', at('out2'), '--json');
+    expect(JSON.parse(again.out)).toEqual(JSON.parse(first.out));
+  });
+});
+
+describe('bad use and bad input: exit 2 and one clear line', () => {
+  it.each([
+    [['inspect', 'nowhere.glb'], /no file/],
+    [['inspect'], /Name the model/],
+    [['paint', 'x.glb'], /no command “paint”/],
+    [['inspect', '@empty.glb'], /empty/],
+    [['inspect', '@room.obj', '--size', '1000'], /--size 1000/],
+    [['inspect', '@room.obj', '--wat'], /wat/],
+    [['cue', '@bare.obj', '--cue', 'height', '--out', '@x.png'], /no UVs/],
+    [['cue', '@room.obj', '--cue', 'magic', '--out', '@x.png'], /no cue “magic”/],
+    [['cue', '@room.obj', '--cue', 'occlusion', '--rays', '0', '--out', '@x.png'], /--rays/],
+    [['cue', '@room.obj', '--cue', 'occlusion', '--distance', '-1', '--out', '@x.png'], /--distance/],
+    [['cue', '@room.obj', '--cue', 'facing', '--direction', '1,2', '--out', '@x.png'], /--direction/],
+    [['cue', '@room.obj', '--cue', 'height'], /--out is missing/],
+    [['build', '@room.obj', '--recipe', '@room.obj', '--out', '@x'], /not JSON/],
+  ])('%j', (args, words) => {
+    const { code, out, err } = run(...args.map((a) => (a.startsWith('@') ? at(a.slice(1)) : a)));
+    expect(code).toBe(2);
+    expect(out).toBe('');
+    expect(err).toMatch(words);
+    expect(err.trim().split('\n')).toHaveLength(1);
+  });
+
+  it('a job that fails for another reason exits with 1', () => {
+    expect(run('cue', at('room.obj'), '--cue', 'height', '--size', '64', '--out', join(folder, 'no', 'such', 'x.png')).code).toBe(1);
+  });
+});
