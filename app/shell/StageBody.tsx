@@ -89,7 +89,6 @@ function Looks() {
       className="view-chips left"
       role="group"
       aria-label="How the paint is shown"
-      onPointerDown={(e) => e.stopPropagation()}
     >
       {LOOKS.map((l) => (
         <Chip key={l} on={look === l} title={LOOK_WORDS[l][1]} onClick={() => useUi.setState({ look: l })}>
@@ -117,7 +116,6 @@ function Views({ modelOnly }: { readonly modelOnly: boolean }) {
       className="view-chips lower"
       role="group"
       aria-label="View"
-      onPointerDown={(e) => e.stopPropagation()}
     >
       {(['front', 'side', 'top', 'free'] as const).map((v) => (
         <Chip

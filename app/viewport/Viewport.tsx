@@ -67,7 +67,7 @@ export function Viewport({ session, tool, modelOnly = false, children }: Props) 
       end: () => session.strokeEnd(),
       cancel: () => session.strokeCancel(),
     });
-    const control = new PointerControl(host.current, stage, brush, {
+    const control = new PointerControl(canvas.current, stage, brush, {
       tool: () => toolNow.current,
       startStroke: (pane, hit, at) => {
         const { mesh: m, surface } = useProject.getState();

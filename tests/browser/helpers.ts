@@ -1,0 +1,119 @@
+import { readFileSync } from 'node:fs';
+import { expect, type Download, type Page } from '@playwright/test';
+import { PNG } from 'pngjs';
+
+/** Two squares in one plane (y = 0) with their common edge at x = 0, apart on the sheet: a seam through a flat place. */
+export const SEAMED_OBJ = `o Left
+v -1 0 1
+v 0 0 1
+v 0 0 -1
+v -1 0 -1
+vt 0.05 0.05
+vt 0.45 0.05
+vt 0.45 0.85
+vt 0.05 0.85
+f 1/1 2/2 3/3 4/4
+o Right
+v 1 0 1
+v 1 0 -1
+vt 0.55 0.05
+vt 0.95 0.05
+vt 0.95 0.85
+vt 0.55 0.85
+f 2/5 5/6 6/7 3/8
+`;
+
+/** No demo by itself: the tests begin with an empty start page. */
+export async function startEmpty(page: Page): Promise<void> {
+  await page.addInitScript(() => localStorage.setItem('zanahoria-started', 'yes'));
+  await page.goto('/');
+  await expect(page.getByText('Nothing here yet')).toBeVisible();
+}
+
+export async function chooseModel(page: Page, name: string, data: Buffer | string): Promise<void> {
+  const chooser = page.waitForEvent('filechooser');
+  await page.getByText('New from a model').click();
+  await (await chooser).setFiles({ name, mimeType: 'application/octet-stream', buffer: Buffer.from(data) });
+}
+
+/** Begins a project with a model and waits until it can be painted on. */
+export async function beginProject(page: Page, name: string, data: Buffer | string, sheet = 512): Promise<void> {
+  await chooseModel(page, name, data);
+  await page.getByLabel('Sheet').selectOption(String(sheet));
+  await page.getByRole('button', { name: /^(Begin|Lay out and begin)$/ }).click();
+  await page.waitForURL(/\/model$/);
+  await ready(page);
+}
+
+/** The picture is composited and nothing is being measured. */
+export async function ready(page: Page): Promise<void> {
+  await expect(page.getByText('Opening the project…')).toHaveCount(0);
+  await expect(page.locator('.tasks')).toHaveCount(0, { timeout: 90_000 });
+  await page.waitForTimeout(300);
+}
+
+export async function stage(page: Page, name: string): Promise<void> {
+  await page.getByRole('navigation').getByText(name, { exact: true }).click();
+  await page.waitForTimeout(250);
+}
+
+export const chip = (page: Page, name: string) => page.getByRole('button', { name, exact: true });
+
+/** The viewport as it is on the screen. */
+export async function picture(page: Page): Promise<{ png: PNG; left: number; top: number }> {
+  const box = (await page.getByTestId('viewport').boundingBox())!;
+  // Away from the picture, so that no brush lies over it.
+  await page.mouse.move(200, 8);
+  await page.waitForTimeout(250);
+  return { png: PNG.sync.read(await page.screenshot({ clip: box })), left: box.x, top: box.y };
+}
+
+export function pixel(png: PNG, x: number, y: number): [number, number, number] {
+  const o = (Math.round(y) * png.width + Math.round(x)) * 4;
+  return [png.data[o]!, png.data[o + 1]!, png.data[o + 2]!];
+}
+
+/** Where the model lies in the picture: the box of all pixels that aren't the neutral ground, chips left out. */
+export function modelBox(png: PNG): { left: number; right: number; top: number; bottom: number } {
+  const ground = pixel(png, png.width / 2, 46);
+  const box = { left: png.width, right: 0, top: png.height, bottom: 0 };
+  for (let y = 45; y < png.height - 45; y++) {
+    for (let x = 0; x < png.width; x++) {
+      if (pixel(png, x, y).join() === ground.join()) continue;
+      box.left = Math.min(box.left, x);
+      box.right = Math.max(box.right, x);
+      box.top = Math.min(box.top, y);
+      box.bottom = Math.max(box.bottom, y);
+    }
+  }
+  return box;
+}
+
+/** A stroke with the left button through the given points, in steps as a hand makes them. */
+export async function stroke(page: Page, points: readonly (readonly [number, number])[]): Promise<void> {
+  const [first, ...rest] = points;
+  await page.mouse.move(first![0], first![1]);
+  await page.mouse.down();
+  for (const [x, y] of rest) await page.mouse.move(x, y, { steps: 8 });
+  await page.mouse.up();
+  await page.waitForTimeout(250);
+}
+
+export async function downloaded(page: Page, click: () => Promise<void>): Promise<{ name: string; bytes: Buffer }> {
+  const waiting: Promise<Download> = page.waitForEvent('download', { timeout: 60_000 });
+  await click();
+  const download = await waiting;
+  return { name: download.suggestedFilename(), bytes: readFileSync(await download.path()) };
+}
+
+/** Changes a value by typing it. */
+export async function type(page: Page, label: string, value: string): Promise<void> {
+  const field = page.getByLabel(`${label}, as a number`);
+  await field.fill(value);
+  await field.press('Enter');
+}
+
+/** The words under the project's name say that all is on disk. */
+export async function kept(page: Page): Promise<void> {
+  await expect(page.locator('.project-name small')).toHaveText(/^kept/, { timeout: 5000 });
+}
