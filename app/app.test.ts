@@ -5,6 +5,8 @@ import { fileNameOf } from './shared/files';
 import { SheetCopy } from './shared/sheet-copy';
 import { CameraRig } from './viewport/camera-rig';
 import { Picker } from './viewport/picker';
+import { ownerOf } from './viewport/shared-texels';
+import { measureSurface } from '../core/surface';
 import { plate } from '../tests/shapes';
 
 describe('a colour taken from the reference', () => {
@@ -114,5 +116,22 @@ describe('picking', () => {
     expect(flat.face).toBe(solid.face);
     expect(flat.point.distanceTo(solid.point)).toBeLessThan(1e-5);
     expect(picker.atSheet(0.99, 0.01)).toBeNull();
+  });
+});
+
+describe('texels that two places share', () => {
+  it('are painted at the place that owns them', () => {
+    const apart = plate(0.1, 'Under');
+    // Both sides on the same square of the sheet.
+    const stacked = { ...apart, uvs: apart.uvs.map((x, i) => (i >= 8 ? x - 0.5 : x)) };
+    const surface = measureSurface(stacked, 64);
+    const picker = new Picker(stacked);
+    const below = picker.cast(new Vector3(0.2, -3, 0.3), new Vector3(0, 1, 0), new Set())!;
+    expect(below.part).toBe(1);
+    const owner = ownerOf(surface, below);
+    expect(owner.part).toBe(0);
+    expect(owner.point.y).toBeCloseTo(0, 6);
+    const above = picker.cast(new Vector3(0.2, 3, 0.3), new Vector3(0, -1, 0), new Set())!;
+    expect(ownerOf(surface, above).point).toEqual(above.point);
   });
 });

@@ -1,6 +1,6 @@
 import { Dexie } from 'dexie';
 import type { Commit, History } from '../core/engine';
-import type { CoreError } from '../core/errors';
+import type { ErrorCode } from '../core/errors';
 import { storageError } from './projects';
 import type { ProjectStore } from './store';
 
@@ -12,7 +12,7 @@ const RETRY_MS = 3000;
 
 export type KeepState =
   | { readonly kept: true; readonly at: number }
-  | { readonly kept: false; readonly waiting: number; readonly error: CoreError | null };
+  | { readonly kept: false; readonly waiting: number; readonly error: { readonly code: ErrorCode; readonly message: string } };
 
 /**
  * Writes every commit of a project as it happens, each in one transaction. What can't be written stays in line and is tried
@@ -58,7 +58,9 @@ export class Keeper {
         this.line.shift();
         if (this.line.length === 0) this.tell({ kept: true, at: Date.now() });
       } catch (error) {
-        this.tell({ kept: false, waiting: this.line.length, error: storageError(error) });
+        // Plain words and a code: an error object would lose its code on the way out of the worker.
+        const { code, message } = storageError(error);
+        this.tell({ kept: false, waiting: this.line.length, error: { code, message } });
         setTimeout(() => {
           if (this.line.length) this.busy ??= this.work();
         }, RETRY_MS);

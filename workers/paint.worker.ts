@@ -27,7 +27,7 @@ class Desk {
   private engine_: Engine | null = null;
   private keeper: Keeper | null = null;
   private scheduled = false;
-  private shownState = '';
+  private toldMissing = '';
 
   constructor(emit: Emit<PaintEvents>) {
     this.emit = emit;
@@ -63,6 +63,7 @@ class Desk {
   changed(): void {
     const { engine } = this;
     const missingCues = engine.missingCues();
+    this.toldMissing = missingCues.map(cueKey).join();
     const history = viewHistory(engine.history);
     const strokes = engine.strokeCount();
     this.emit('state', { document: engine.document, history, strokes, missingCues });
@@ -108,13 +109,10 @@ class Desk {
     this.schedule();
   }
 
-  /** The state is only told when a cue that was missing has come. */
+  /** The state is only told anew when a cue that was missing has come. */
   cueArrived(): void {
-    const shown = this.engine.missingCues().map(cueKey).join();
-    if (shown !== this.shownState) {
-      this.shownState = shown;
-      this.changed();
-    } else this.schedule();
+    if (this.engine.missingCues().map(cueKey).join() === this.toldMissing) this.schedule();
+    else this.changed();
   }
 
   async projectFile(): Promise<Uint8Array> {

@@ -157,7 +157,9 @@ function LayerRow({
             listeners?.['onKeyDown']?.(e);
             return;
           }
+          // The page's own keys do the same for the chosen layer: once is enough.
           e.preventDefault();
+          e.stopPropagation();
         }}
       >
         <LayerSign layer={layer} />

@@ -87,8 +87,8 @@ function Kept() {
   if (!keep) return <small>&nbsp;</small>;
   if (!keep.kept) {
     return (
-      <small className="not-kept" role="alert" title={keep.error?.message}>
-        not kept: {keep.error?.code === 'storage-full' ? 'disk is full' : 'storage refuses'}
+      <small className="not-kept" role="alert" title={keep.error.message}>
+        not kept: {keep.error.code === 'storage-full' ? 'disk is full' : 'storage refuses'}
       </small>
     );
   }

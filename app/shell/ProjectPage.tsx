@@ -43,12 +43,15 @@ export function ProjectPage() {
 
   // The topmost paint layer is chosen when nothing is, so that painting can begin at once.
   const layers = document_?.layers;
+  const nextId = document_?.nextId ?? 0;
   const selected = useUi((s) => s.selectedLayer);
   useEffect(() => {
     if (!layers || layers.some((l) => l.id === selected)) return;
+    // A layer that was just added is chosen before the document has it.
+    if (selected !== null && selected >= nextId) return;
     const paint = layers.findLast((l) => l.kind === 'paint') ?? layers.at(-1);
     useUi.setState({ selectedLayer: paint?.id ?? null });
-  }, [layers, selected]);
+  }, [layers, selected, nextId]);
 
   const alone = useUi((s) => s.alone);
   const maskOf = useUi((s) => s.maskOf);

@@ -142,6 +142,8 @@ function ProjectCard({ row, onOpen }: { readonly row: ProjectRow; readonly onOpe
     setPicture(url);
     return () => URL.revokeObjectURL(url);
   }, [row.picture]);
+  // Closing the menu gives the focus back to its button; the field takes it after that.
+  const beginRenaming = (): void => void setTimeout(() => setRenaming(true));
   const remove = async (): Promise<void> => {
     await store.projects.update(row.id, { deletedAt: Date.now() });
     notify(`“${row.name}” was deleted.`, {
@@ -185,7 +187,7 @@ function ProjectCard({ row, onOpen }: { readonly row: ProjectRow; readonly onOpe
             More
           </Dropdown.Toggle>
           <Dropdown.Menu>
-            <Dropdown.Item as="button" onClick={() => setRenaming(true)}>
+            <Dropdown.Item as="button" onClick={beginRenaming}>
               Rename
             </Dropdown.Item>
             <Dropdown.Item

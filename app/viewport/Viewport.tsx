@@ -9,6 +9,7 @@ import { BrushInput } from './brush-input';
 import { BrushRing } from './BrushRing';
 import { LightHandle } from './LightHandle';
 import { PointerControl, type Tool } from './pointer-control';
+import { ownerOf } from './shared-texels';
 import { StageView } from './stage-view';
 import { strokeStyle, targetLayer } from './stroke-style';
 import { setActiveView } from './active-view';
@@ -82,7 +83,7 @@ export function Viewport({ session, tool, modelOnly = false, children }: Props) 
         }
         try {
           const { size } = brushInHand(useUi.getState());
-          brush.begin(pane, at, strokeStyle(m.parts[hit.part]!), size, surface.texelLength);
+          brush.begin(pane, at, strokeStyle(m.parts[ownerOf(surface, hit).part]!), size, surface);
         } catch (error) {
           notify(sentenceOf(error));
           return false;

@@ -1,5 +1,8 @@
+import type { Vector3 } from 'three';
 import type { StrokeStyle } from '../../core/paint';
+import type { SurfaceMap } from '../../core/surface';
 import type { Hit } from './picker';
+import { ownerOf } from './shared-texels';
 import type { PaneName, StageView } from './stage-view';
 
 /** Rays cast for one pointer event at the most: a jump across the whole picture is drawn more coarsely. */
@@ -21,10 +24,11 @@ export class BrushInput {
   private readonly sink: StrokeSink;
   private pane: PaneName = 'model';
   private diameter = 1;
-  private texelLength = 1;
+  private surface: SurfaceMap | null = null;
   private last: { x: number; y: number; pressure: number } | null = null;
   private samples: number[] = [];
   private lift = true;
+  private lastHit: { readonly seen: Vector3; readonly owner: Vector3 } | null = null;
   private frame = 0;
 
   constructor(view: StageView, sink: StrokeSink) {
@@ -41,11 +45,12 @@ export class BrushInput {
     at: { x: number; y: number; pressure: number },
     style: StrokeStyle,
     diameter: number,
-    texelLength: number,
+    surface: SurfaceMap,
   ): void {
     this.pane = pane;
     this.diameter = diameter;
-    this.texelLength = texelLength;
+    this.surface = surface;
+    this.lastHit = null;
     this.sink.begin(style);
     this.lift = true;
     this.last = at;
@@ -100,17 +105,20 @@ export class BrushInput {
   }
 
   private push(hit: Hit, pressure: number): void {
-    const radius = (this.diameter / 2) * this.view.unitsPerPixel(this.pane, hit.point, this.texelLength);
-    this.samples.push(
-      hit.point.x,
-      hit.point.y,
-      hit.point.z,
-      hit.normal.x,
-      hit.normal.y,
-      hit.normal.z,
-      radius,
-      pressure,
-    );
+    const surface = this.surface!;
+    const { texelLength } = surface;
+    const { point, normal } = ownerOf(surface, hit);
+    // Where texels are shared, neighbours on the screen may have owners far apart: no stroke runs between those.
+    if (this.lastHit) {
+      const onScreen = this.lastHit.seen.distanceTo(hit.point);
+      if (this.lastHit.owner.distanceTo(point) > onScreen * 3 + texelLength * 4) {
+        this.flush();
+        this.lift = true;
+      }
+    }
+    this.lastHit = { seen: hit.point, owner: point };
+    const radius = (this.diameter / 2) * this.view.unitsPerPixel(this.pane, hit.point, texelLength);
+    this.samples.push(point.x, point.y, point.z, normal.x, normal.y, normal.z, radius, pressure);
   }
 
   private flush(): void {

@@ -45,11 +45,21 @@ export async function beginProject(page: Page, name: string, data: Buffer | stri
   await ready(page);
 }
 
-/** The picture is composited and nothing is being measured. */
+/** The picture is composited and nothing is being measured, and it stays so for a while. */
 export async function ready(page: Page): Promise<void> {
-  await expect(page.getByText('Opening the project…')).toHaveCount(0);
-  await expect(page.locator('.tasks')).toHaveCount(0, { timeout: 90_000 });
-  await page.waitForTimeout(300);
+  let calm = 0;
+  await expect
+    .poll(
+      async () => {
+        const busy =
+          (await page.locator('.tasks, .view-note').count()) > 0 ||
+          /measuring/.test((await page.getByRole('navigation').textContent()) ?? 'measuring');
+        calm = busy ? 0 : calm + 1;
+        return calm;
+      },
+      { timeout: 90_000, intervals: [200] },
+    )
+    .toBeGreaterThan(4);
 }
 
 export async function stage(page: Page, name: string): Promise<void> {

@@ -1,0 +1,143 @@
+import { expect, test, type Page } from '@playwright/test';
+import { beginProject, chip, chooseModel, kept, modelBox, picture, ready, SEAMED_OBJ, stage, startEmpty, stroke } from './helpers';
+
+const alert = (page: Page) => page.getByRole('alert');
+
+/** A floor, seen from above in the Paint stage, and a way across it. */
+async function paintable(page: Page): Promise<(points: readonly (readonly [number, number])[]) => Promise<void>> {
+  await beginProject(page, 'floor.obj', SEAMED_OBJ);
+  await stage(page, 'Paint');
+  await chip(page, 'Model').click();
+  await chip(page, 'Top').click();
+  const { png, left, top } = await picture(page);
+  const box = modelBox(png);
+  return (points) =>
+    stroke(
+      page,
+      points.map(([u, v]) => [left + box.left + (box.right - box.left) * u, top + box.top + (box.bottom - box.top) * v] as const),
+    );
+}
+
+const worker = (page: Page, name: string) => page.workers().find((w) => w.url().includes(name))!;
+
+test('bad files are told in a sentence and change nothing', async ({ page }) => {
+  await startEmpty(page);
+  const cases: readonly (readonly [string, string | Buffer, RegExp])[] = [
+    ['empty.glb', '', /empty \(0 bytes\)/],
+    ['cut.glb', Buffer.from('glTF\x02\x00\x00\x00\xff\xff\x00\x00', 'latin1'), /cut off/],
+    ['notes.txt', 'Buy turnips.', /not a model/],
+    ['skin.png', Buffer.from([0x89, 0x50, 0x4e, 0x47, 13, 10, 26, 10, 0]), /is a picture \(PNG\)/],
+    ['nan.obj', 'v 0 0 nan\nv 1 0 0\nv 0 1 0\nf 1 2 3\n', /not a number/],
+    ['points.obj', 'v 0 0 0\n', /no triangles/],
+    ['broken.zip', 'PK not really', /can’t be opened/],
+  ];
+  for (const [name, data, words] of cases) {
+    await chooseModel(page, name, data);
+    await expect(alert(page)).toHaveText(words);
+    await chip(page, 'Close').click();
+  }
+  await expect(page.getByText('Nothing here yet')).toBeVisible();
+});
+
+test('a model without UVs is laid out, so that painting can start', async ({ page }) => {
+  await startEmpty(page);
+  const cube =
+    'v -1 -1 -1\nv 1 -1 -1\nv 1 1 -1\nv -1 1 -1\nv -1 -1 1\nv 1 -1 1\nv 1 1 1\nv -1 1 1\n' +
+    'f 4 3 2 1\nf 5 6 7 8\nf 1 2 6 5\nf 2 3 7 6\nf 3 4 8 7\nf 4 1 5 8\n';
+  await chooseModel(page, 'cube.obj', cube);
+  await expect(page.getByText('has no UVs')).toBeVisible();
+  await chip(page, 'Lay out and begin').click();
+  await page.waitForURL(/\/model$/);
+  await ready(page);
+  await expect(page.getByRole('navigation').getByText('6 islands')).toBeVisible();
+});
+
+test('a project that is open in another tab is not opened twice', async ({ page, context }) => {
+  await startEmpty(page);
+  await beginProject(page, 'floor.obj', SEAMED_OBJ);
+  const second = await context.newPage();
+  await second.goto(page.url());
+  await expect(alert(second)).toHaveText(/open in another tab/, { timeout: 15_000 });
+  await page.close();
+  await second.getByRole('button', { name: 'Try again' }).click();
+  await ready(second);
+  await expect(second.getByRole('navigation').getByText('2 parts')).toBeVisible();
+});
+
+test('a painting worker that is killed loses no finished stroke', async ({ page }) => {
+  await startEmpty(page);
+  const draw = await paintable(page);
+  await draw([
+    [0.2, 0.3],
+    [0.4, 0.4],
+  ]);
+  await kept(page);
+  const before = (await picture(page)).png;
+  await worker(page, 'paint.worker').evaluate(() => {
+    setTimeout(() => {
+      throw new Error('killed by the test');
+    });
+  });
+  await expect(page.getByText('was started again')).toBeVisible();
+  await ready(page);
+  await expect(page.getByRole('navigation').getByText('1 stroke')).toBeVisible();
+  await draw([
+    [0.6, 0.6],
+    [0.8, 0.7],
+  ]);
+  await expect(page.getByRole('navigation').getByText('2 strokes')).toBeVisible();
+  await chip(page, 'Undo').click();
+  await expect(page.getByRole('navigation').getByText('1 stroke')).toBeVisible();
+  await expect(page.getByText('was started again')).toHaveCount(0, { timeout: 15_000 });
+  expect(Buffer.compare((await picture(page)).png.data, before.data)).toBe(0);
+});
+
+test('a full disk is told, and what waited is written when there is room again', async ({ page }) => {
+  await startEmpty(page);
+  const draw = await paintable(page);
+  const paint = worker(page, 'paint.worker');
+  await paint.evaluate(() => {
+    const put = IDBObjectStore.prototype.put;
+    Object.assign(globalThis, { realPut: put });
+    IDBObjectStore.prototype.put = () => {
+      throw new DOMException('no room', 'QuotaExceededError');
+    };
+  });
+  await draw([
+    [0.2, 0.3],
+    [0.4, 0.4],
+  ]);
+  await expect(page.locator('.not-kept')).toHaveText('not kept: disk is full');
+  await expect(page.locator('.not-kept')).toHaveAttribute('title', /save the project file/);
+  await paint.evaluate(() => {
+    IDBObjectStore.prototype.put = (globalThis as unknown as { realPut: typeof IDBObjectStore.prototype.put }).realPut;
+  });
+  await kept(page);
+  await page.reload();
+  await ready(page);
+  await expect(page.getByRole('navigation').getByText('1 stroke')).toBeVisible();
+});
+
+test('storage that is refused is told on the start page', async ({ page }) => {
+  await page.addInitScript(() => {
+    localStorage.setItem('zanahoria-started', 'yes');
+    IDBFactory.prototype.open = () => {
+      throw new DOMException('denied', 'SecurityError');
+    };
+  });
+  await page.goto('/');
+  await expect(alert(page)).toHaveText(/refuses to keep data/);
+});
+
+test('a browser without WebGL2 is told what is missing', async ({ page }) => {
+  await page.addInitScript(() => {
+    const real = HTMLCanvasElement.prototype.getContext;
+    HTMLCanvasElement.prototype.getContext = function (this: HTMLCanvasElement, kind: string, ...rest: unknown[]) {
+      return kind.startsWith('webgl') ? null : (real as (...a: unknown[]) => unknown).call(this, kind, ...rest);
+    } as typeof real;
+  });
+  await startEmpty(page);
+  await chooseModel(page, 'floor.obj', SEAMED_OBJ);
+  await chip(page, 'Begin').click();
+  await expect(alert(page)).toHaveText(/no WebGL2/);
+});
