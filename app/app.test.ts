@@ -69,13 +69,15 @@ describe('the camera', () => {
       const r = rig();
       r.look(view);
       r.frame({ min: [-1, -2, -3], max: [1, 2, 3] });
-      for (const x of [-1, 1]) for (const y of [-2, 2]) for (const z of [-3, 3]) {
-        const p = r.project(new Vector3(x, y, z));
-        expect(p.x).toBeGreaterThan(0);
-        expect(p.x).toBeLessThan(800);
-        expect(p.y).toBeGreaterThan(0);
-        expect(p.y).toBeLessThan(600);
-      }
+      for (const x of [-1, 1])
+        for (const y of [-2, 2])
+          for (const z of [-3, 3]) {
+            const p = r.project(new Vector3(x, y, z));
+            expect(p.x).toBeGreaterThan(0);
+            expect(p.x).toBeLessThan(800);
+            expect(p.y).toBeGreaterThan(0);
+            expect(p.y).toBeLessThan(600);
+          }
     }
   });
 

@@ -12,7 +12,11 @@ const RETRY_MS = 3000;
 
 export type KeepState =
   | { readonly kept: true; readonly at: number }
-  | { readonly kept: false; readonly waiting: number; readonly error: { readonly code: ErrorCode; readonly message: string } };
+  | {
+      readonly kept: false;
+      readonly waiting: number;
+      readonly error: { readonly code: ErrorCode; readonly message: string };
+    };
 
 /**
  * Writes every commit of a project as it happens, each in one transaction. What can't be written stays in line and is tried

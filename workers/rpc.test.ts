@@ -99,7 +99,11 @@ describe('the pool', () => {
   it('gives jobs to free workers and lets the rest wait', async () => {
     const workers: FakeWorker[] = [];
     const pool = poolOf(workers, 2);
-    const results = await Promise.all([1, 2, 3, 4].map((n) => pool.run('palettePng', { colors: Array.from({ length: n }, () => ({ name: '', color: '' })) })));
+    const results = await Promise.all(
+      [1, 2, 3, 4].map((n) =>
+        pool.run('palettePng', { colors: Array.from({ length: n }, () => ({ name: '', color: '' })) }),
+      ),
+    );
     expect(results.map((r) => r[0])).toEqual([1, 2, 3, 4]);
     expect(workers).toHaveLength(2);
   });
@@ -127,7 +131,9 @@ describe('the pool', () => {
     await expect(waiting).rejects.toMatchObject({ code: 'cancelled' });
     first.abort();
     await expect(busy).rejects.toMatchObject({ code: 'cancelled' });
-    await expect(pool.run('readModel', hanging, { signal: stop.signal })).rejects.toMatchObject({ code: 'cancelled' });
+    await expect(pool.run('readModel', hanging, { signal: stop.signal })).rejects.toMatchObject({
+      code: 'cancelled',
+    });
   });
 
   it('a worker that dies rejects its job and is replaced', async () => {

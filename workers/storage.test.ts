@@ -5,7 +5,17 @@ import { Engine, newDocument, type ProjectData } from '../core/engine';
 import { createWasmKernels } from '../core/kernels';
 import type { Stroke } from '../core/paint';
 import { measureSurface } from '../core/surface';
-import { addProject, duplicateProject, Keeper, loadHistory, loadProject, ProjectStore, storageError, wipeDeleted, type KeepState } from '.';
+import {
+  addProject,
+  duplicateProject,
+  Keeper,
+  loadHistory,
+  loadProject,
+  ProjectStore,
+  storageError,
+  wipeDeleted,
+  type KeepState,
+} from '.';
 import { keepMap, loadMap } from './map-cache';
 
 const PAINT = 2;
@@ -57,7 +67,8 @@ async function openProject(id: string) {
   return { engine, keeper, states };
 }
 
-const paint = (engine: Engine, x: number): void => engine.apply({ do: 'stroke', layer: PAINT, stroke: stroke(x) });
+const paint = (engine: Engine, x: number): void =>
+  engine.apply({ do: 'stroke', layer: PAINT, stroke: stroke(x) });
 const pixelsOf = (engine: Engine) => [...engine.tilesOf(PAINT)].sort((a, b) => a.tile - b.tile);
 
 describe('what is kept', () => {

@@ -39,7 +39,7 @@ export function Slider({ label, value, min, max, step, onChange, show, read, tra
         step="any"
         value={toSlider(value)}
         aria-valuetext={text}
-        style={track ? { background: track } : undefined}
+        style={track ? { backgroundImage: track } : undefined}
         className={track ? 'has-track' : undefined}
         onPointerDown={begin}
         onKeyDown={(e) => {

@@ -85,11 +85,7 @@ function Looks() {
   const maskOf = useUi((s) => s.maskOf);
   const name = useProject((s) => s.document?.layers.find((l) => l.id === (maskOf ?? alone))?.name);
   return (
-    <div
-      className="view-chips left"
-      role="group"
-      aria-label="How the paint is shown"
-    >
+    <div className="view-chips left" role="group" aria-label="How the paint is shown">
       {LOOKS.map((l) => (
         <Chip key={l} on={look === l} title={LOOK_WORDS[l][1]} onClick={() => useUi.setState({ look: l })}>
           {LOOK_WORDS[l][0]}
@@ -112,11 +108,7 @@ function Looks() {
 function Views({ modelOnly }: { readonly modelOnly: boolean }) {
   const panes = useUi((s) => s.panes);
   return (
-    <div
-      className="view-chips lower"
-      role="group"
-      aria-label="View"
-    >
+    <div className="view-chips lower" role="group" aria-label="View">
       {(['front', 'side', 'top', 'free'] as const).map((v) => (
         <Chip
           key={v}

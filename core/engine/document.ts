@@ -79,9 +79,7 @@ export type Layer = z.infer<typeof layerSchema>;
 export type LayerKind = Layer['kind'];
 export type LocalLayer = z.infer<typeof localLayer>;
 export type WashLayer = z.infer<typeof washLayer>;
-export type Levels = z.infer<typeof levels>;
 export type Swatch = z.infer<typeof swatchSchema>;
-export type Reference = z.infer<typeof referenceSchema>;
 export type ProjectDocument = z.infer<typeof documentSchema>;
 
 /** Local colours that every new project begins with. */

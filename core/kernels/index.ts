@@ -1,4 +1,4 @@
 export * from './kernels';
 export * from './plain-kernels';
 export * from './wasm-kernels';
-export { WasmArena, type KernelExports } from './wasm-module';
+export { WasmArena } from './wasm-module';

@@ -6,7 +6,6 @@ export const sub = (a: Vec3, b: Vec3): Vec3 => [a[0] - b[0], a[1] - b[1], a[2] -
 export const scale = (a: Vec3, k: number): Vec3 => [a[0] * k, a[1] * k, a[2] * k];
 export const dot = (a: Vec3, b: Vec3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
 export const length = (a: Vec3): number => Math.sqrt(dot(a, a));
-export const distance = (a: Vec3, b: Vec3): number => length(sub(a, b));
 
 export const cross = (a: Vec3, b: Vec3): Vec3 => [
   a[1] * b[2] - a[2] * b[1],
@@ -19,9 +18,3 @@ export function normalize(a: Vec3, fallback: Vec3 = [0, 1, 0]): Vec3 {
   const l = length(a);
   return l > 0 && Number.isFinite(l) ? scale(a, 1 / l) : fallback;
 }
-
-export const lerp = (a: Vec3, b: Vec3, t: number): Vec3 => [
-  a[0] + (b[0] - a[0]) * t,
-  a[1] + (b[1] - a[1]) * t,
-  a[2] + (b[2] - a[2]) * t,
-];

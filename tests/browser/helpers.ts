@@ -37,7 +37,12 @@ export async function chooseModel(page: Page, name: string, data: Buffer | strin
 }
 
 /** Begins a project with a model and waits until it can be painted on. */
-export async function beginProject(page: Page, name: string, data: Buffer | string, sheet = 512): Promise<void> {
+export async function beginProject(
+  page: Page,
+  name: string,
+  data: Buffer | string,
+  sheet = 512,
+): Promise<void> {
   await chooseModel(page, name, data);
   await page.getByLabel('Sheet').selectOption(String(sheet));
   await page.getByRole('button', { name: /^(Begin|Lay out and begin)$/ }).click();
@@ -109,7 +114,10 @@ export async function stroke(page: Page, points: readonly (readonly [number, num
   await page.waitForTimeout(250);
 }
 
-export async function downloaded(page: Page, click: () => Promise<void>): Promise<{ name: string; bytes: Buffer }> {
+export async function downloaded(
+  page: Page,
+  click: () => Promise<void>,
+): Promise<{ name: string; bytes: Buffer }> {
   const waiting: Promise<Download> = page.waitForEvent('download', { timeout: 60_000 });
   await click();
   const download = await waiting;

@@ -12,7 +12,9 @@ test.describe('blend modes beside the 2D canvas', () => {
   const random = seededRandom(99);
   const colors = (alphas: readonly number[]): number[][] =>
     Array.from({ length: 400 }, (_, i) => [
-      ...[0, 1, 2].map((k) => (i < 27 ? [0, 128, 255][Math.floor(i / 3 ** k) % 3]! : Math.floor(random() * 256))),
+      ...[0, 1, 2].map((k) =>
+        i < 27 ? [0, 128, 255][Math.floor(i / 3 ** k) % 3]! : Math.floor(random() * 256),
+      ),
       alphas[Math.floor(random() * alphas.length)]!,
     ]);
   const backs = colors([255]);
@@ -37,7 +39,9 @@ test.describe('blend modes beside the 2D canvas', () => {
               context.fillStyle = `rgb(${b[0]} ${b[1]} ${b[2]} / ${b[3]! / 255})`;
               context.fillRect(x, 0, 1, 1);
               const f = fronts[x]!;
-              context.globalCompositeOperation = (mode === 'normal' ? 'source-over' : mode) as GlobalCompositeOperation;
+              context.globalCompositeOperation = (
+                mode === 'normal' ? 'source-over' : mode
+              ) as GlobalCompositeOperation;
               context.fillStyle = `rgb(${f[0]} ${f[1]} ${f[2]} / ${f[3]! / 255})`;
               context.fillRect(x, 0, 1, 1);
             });
@@ -69,7 +73,8 @@ test.describe('blend modes beside the 2D canvas', () => {
           }
           // The hue of a ground that is nearly grey is lost in its premultiplied bytes; saturation would blow up what is left.
           const ground3 = ground[i >> 2]!.slice(0, 3);
-          if (limit > 2 && mode === 'saturation' && Math.max(...ground3) - Math.min(...ground3) < 40) continue;
+          if (limit > 2 && mode === 'saturation' && Math.max(...ground3) - Math.min(...ground3) < 40)
+            continue;
           worst = Math.max(worst, Math.abs(ours[i]! - theirs[i]!));
         }
         expect(worst).toBeLessThanOrEqual(limit);
@@ -78,10 +83,14 @@ test.describe('blend modes beside the 2D canvas', () => {
   }
 });
 
-test('the delivered GLB, loaded afresh in three, is unlit and shows the textureâ€™s own colours', async ({ page }) => {
+test('the delivered GLB, loaded afresh in three, is unlit and shows the textureâ€™s own colours', async ({
+  page,
+}) => {
   const size = 64;
   const random = seededRandom(5);
-  const rgba = Uint8Array.from({ length: size * size * 4 }, (_, i) => (i % 4 === 3 ? 255 : Math.floor(random() * 256)));
+  const rgba = Uint8Array.from({ length: size * size * 4 }, (_, i) =>
+    i % 4 === 3 ? 255 : Math.floor(random() * 256),
+  );
   const glb = await writeUnlitGlb(floor(2), 'Floor', encodePng({ width: size, height: size, rgba }));
   const server = await createServer({ root: '.', configFile: false, logLevel: 'error', server: { port: 0 } });
   await server.listen();
@@ -90,7 +99,9 @@ test('the delivered GLB, loaded afresh in three, is unlit and shows the textureâ
     await page.waitForFunction(() => 'loaded' in window);
     const shown = await page.evaluate(
       (base64) =>
-        (window as unknown as { show(b: string): Promise<{ kinds: string[]; pixels: number[] }> }).show(base64),
+        (window as unknown as { show(b: string): Promise<{ kinds: string[]; pixels: number[] }> }).show(
+          base64,
+        ),
       Buffer.from(glb).toString('base64'),
     );
     expect(shown.kinds).toEqual(['MeshBasicMaterial']);
@@ -99,7 +110,8 @@ test('the delivered GLB, loaded afresh in three, is unlit and shows the textureâ
       for (let x = 0; x < size; x++) {
         // The middle of the 4 x 4 pixels that show texel (x, y); readPixels counts rows from below.
         const o = ((255 - (y * 4 + 2)) * 256 + x * 4 + 2) * 4;
-        for (let k = 0; k < 3; k++) worst = Math.max(worst, Math.abs(shown.pixels[o + k]! - rgba[(y * size + x) * 4 + k]!));
+        for (let k = 0; k < 3; k++)
+          worst = Math.max(worst, Math.abs(shown.pixels[o + k]! - rgba[(y * size + x) * 4 + k]!));
       }
     }
     // three goes to linear light and back: a step of rounding at the most.

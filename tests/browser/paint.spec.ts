@@ -3,9 +3,24 @@ import { PNG } from 'pngjs';
 import { unzipSync } from 'fflate';
 import validator from 'gltf-validator';
 import { readModel } from '../../core/formats';
-import { beginProject, chip, downloaded, kept, modelBox, picture, pixel, ready, SEAMED_OBJ, stage, startEmpty, stroke, type } from './helpers';
+import {
+  beginProject,
+  chip,
+  downloaded,
+  kept,
+  modelBox,
+  picture,
+  pixel,
+  ready,
+  SEAMED_OBJ,
+  stage,
+  startEmpty,
+  stroke,
+  type,
+} from './helpers';
 
-const strokes = (page: import('@playwright/test').Page) => page.getByRole('navigation').getByText(/^\d+ strokes?$/);
+const strokes = (page: import('@playwright/test').Page) =>
+  page.getByRole('navigation').getByText(/^\d+ strokes?$/);
 
 test('paint across a seam, undo, redo, reload, deliver, and read everything back', async ({ page }) => {
   await startEmpty(page);
@@ -21,10 +36,15 @@ test('paint across a seam, undo, redo, reload, deliver, and read everything back
   const box = modelBox(before.png);
   const middle = { x: (box.left + box.right) / 2, y: (box.top + box.bottom) / 2 };
   const at = (x: number, y: number): [number, number] => [before.left + x, before.top + y];
-  await stroke(page, [at(middle.x - 90, middle.y + 10), at(middle.x, middle.y), at(middle.x + 90, middle.y - 10)]);
+  await stroke(page, [
+    at(middle.x - 90, middle.y + 10),
+    at(middle.x, middle.y),
+    at(middle.x + 90, middle.y - 10),
+  ]);
   const painted = await picture(page);
   // Across the seam, pixel by pixel: the same full colour on both sides.
-  for (let dx = -8; dx <= 8; dx++) expect(pixel(painted.png, middle.x + dx, middle.y)).toEqual([0xcf, 0x5a, 0x2e]);
+  for (let dx = -8; dx <= 8; dx++)
+    expect(pixel(painted.png, middle.x + dx, middle.y)).toEqual([0xcf, 0x5a, 0x2e]);
   await expect(strokes(page)).toHaveText('1 stroke');
 
   await page.keyboard.press('Control+z');
@@ -58,7 +78,8 @@ test('paint across a seam, undo, redo, reload, deliver, and read everything back
   expect(pixel(sheet, 0.55 * 512 + 2, (1 - 0.45) * 512)).toEqual([0xcf, 0x5a, 0x2e]);
   // Bleed: painted past the border, and the whole sheet is opaque.
   expect(pixel(sheet, 0.45 * 512 + 6, (1 - 0.45) * 512)).toEqual([0xcf, 0x5a, 0x2e]);
-  for (let i = 3; i < sheet.data.length; i += 4) if (sheet.data[i] !== 255) throw new Error('the sheet has holes');
+  for (let i = 3; i < sheet.data.length; i += 4)
+    if (sheet.data[i] !== 255) throw new Error('the sheet has holes');
 
   const model = await downloaded(page, () => page.getByRole('button', { name: /^Unlit model/ }).click());
   expect(model.name).toBe('floor.glb');
@@ -84,9 +105,12 @@ test('paint across a seam, undo, redo, reload, deliver, and read everything back
   expect(Buffer.compare(again.bytes, albedo.bytes)).toBe(0);
 });
 
-test('unlit view: every pixel of the screenshot is the texel that was delivered, to the last bit', async ({ page }) => {
+test('unlit view: every pixel of the screenshot is the texel that was delivered, to the last bit', async ({
+  page,
+}) => {
   await startEmpty(page);
-  const square = 'v -1 0 1\nv 1 0 1\nv 1 0 -1\nv -1 0 -1\nvt 0 0\nvt 1 0\nvt 1 1\nvt 0 1\nf 1/1 2/2 3/3 4/4\n';
+  const square =
+    'v -1 0 1\nv 1 0 1\nv 1 0 -1\nv -1 0 -1\nvt 0 0\nvt 1 0\nvt 1 1\nvt 0 1\nf 1/1 2/2 3/3 4/4\n';
   await beginProject(page, 'square.obj', square, 256);
   await stage(page, 'Paint');
   await chip(page, 'Model').click();
@@ -149,7 +173,10 @@ test('the flat sheet is painted on too, and the stroke stays on its part', async
   const { png, left, top } = await picture(page);
   const side = Math.min(png.width, png.height) - 28;
   const corner = { x: (png.width - side) / 2, y: (png.height - side) / 2 };
-  const at = (u: number, v: number): [number, number] => [left + corner.x + side * u, top + corner.y + side * (1 - v)];
+  const at = (u: number, v: number): [number, number] => [
+    left + corner.x + side * u,
+    top + corner.y + side * (1 - v),
+  ];
   // Begun on the left island near its border; the brush reaches over x = 0 on the model, where the other part begins.
   await stroke(page, [at(0.44, 0.3), at(0.44, 0.6)]);
   const after = (await picture(page)).png;

@@ -1,10 +1,24 @@
 import { expect, test, type Page } from '@playwright/test';
-import { beginProject, chip, chooseModel, kept, modelBox, picture, ready, SEAMED_OBJ, stage, startEmpty, stroke } from './helpers';
+import {
+  beginProject,
+  chip,
+  chooseModel,
+  kept,
+  modelBox,
+  picture,
+  ready,
+  SEAMED_OBJ,
+  stage,
+  startEmpty,
+  stroke,
+} from './helpers';
 
 const alert = (page: Page) => page.getByRole('alert');
 
 /** A floor, seen from above in the Paint stage, and a way across it. */
-async function paintable(page: Page): Promise<(points: readonly (readonly [number, number])[]) => Promise<void>> {
+async function paintable(
+  page: Page,
+): Promise<(points: readonly (readonly [number, number])[]) => Promise<void>> {
   await beginProject(page, 'floor.obj', SEAMED_OBJ);
   await stage(page, 'Paint');
   await chip(page, 'Model').click();
@@ -14,7 +28,10 @@ async function paintable(page: Page): Promise<(points: readonly (readonly [numbe
   return (points) =>
     stroke(
       page,
-      points.map(([u, v]) => [left + box.left + (box.right - box.left) * u, top + box.top + (box.bottom - box.top) * v] as const),
+      points.map(
+        ([u, v]) =>
+          [left + box.left + (box.right - box.left) * u, top + box.top + (box.bottom - box.top) * v] as const,
+      ),
     );
 }
 
@@ -110,7 +127,9 @@ test('a full disk is told, and what waited is written when there is room again',
   await expect(page.locator('.not-kept')).toHaveText('not kept: disk is full');
   await expect(page.locator('.not-kept')).toHaveAttribute('title', /save the project file/);
   await paint.evaluate(() => {
-    IDBObjectStore.prototype.put = (globalThis as unknown as { realPut: typeof IDBObjectStore.prototype.put }).realPut;
+    IDBObjectStore.prototype.put = (
+      globalThis as unknown as { realPut: typeof IDBObjectStore.prototype.put }
+    ).realPut;
   });
   await kept(page);
   await page.reload();
@@ -132,8 +151,14 @@ test('storage that is refused is told on the start page', async ({ page }) => {
 test('a browser without WebGL2 is told what is missing', async ({ page }) => {
   await page.addInitScript(() => {
     const real = HTMLCanvasElement.prototype.getContext;
-    HTMLCanvasElement.prototype.getContext = function (this: HTMLCanvasElement, kind: string, ...rest: unknown[]) {
-      return kind.startsWith('webgl') ? null : (real as (...a: unknown[]) => unknown).call(this, kind, ...rest);
+    HTMLCanvasElement.prototype.getContext = function (
+      this: HTMLCanvasElement,
+      kind: string,
+      ...rest: unknown[]
+    ) {
+      return kind.startsWith('webgl')
+        ? null
+        : (real as (...a: unknown[]) => unknown).call(this, kind, ...rest);
     } as typeof real;
   });
   await startEmpty(page);

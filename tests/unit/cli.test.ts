@@ -72,21 +72,47 @@ describe('inspect', () => {
 
 describe('cue', () => {
   it('writes occlusion as 16-bit grey, top row first, darker toward the wall', () => {
-    const { code } = run('cue', at('room.obj'), '--cue', 'occlusion', '--size', '128', '--rays', '128', '--out', at('o.png'));
+    const { code } = run(
+      'cue',
+      at('room.obj'),
+      '--cue',
+      'occlusion',
+      '--size',
+      '128',
+      '--rays',
+      '128',
+      '--out',
+      at('o.png'),
+    );
     expect(code).toBe(0);
     const png = PNG.sync.read(readFileSync(at('o.png')), { skipRescale: true });
-    const value = (x: number, y: number): number => (png.data as unknown as Uint16Array)[(y * 128 + x) * 4]! / 65535;
+    const value = (x: number, y: number): number =>
+      (png.data as unknown as Uint16Array)[(y * 128 + x) * 4]! / 65535;
     expect(value(4, 64)).toBeGreaterThan(0.9);
     expect(value(59, 64)).toBeLessThan(0.62);
     expect(value(30, 64)).toBeGreaterThan(value(50, 64));
   });
 
   it('writes height and facing', () => {
-    expect(run('cue', at('room.obj'), '--cue', 'height', '--axis', 'x', '--size', '64', '--out', at('h.png')).code).toBe(0);
+    expect(
+      run('cue', at('room.obj'), '--cue', 'height', '--axis', 'x', '--size', '64', '--out', at('h.png')).code,
+    ).toBe(0);
     const png = PNG.sync.read(readFileSync(at('h.png')), { skipRescale: true });
     const row = (x: number): number => (png.data as unknown as Uint16Array)[(32 * 64 + x) * 4]! / 65535;
     expect(row(16)).toBeCloseTo((16.5 / 64 - 0.02) / 0.46, 2);
-    const facing = run('cue', at('room.obj'), '--cue', 'facing', '--direction', '0,1,0', '--size', '64', '--out', at('f.png'), '--json');
+    const facing = run(
+      'cue',
+      at('room.obj'),
+      '--cue',
+      'facing',
+      '--direction',
+      '0,1,0',
+      '--size',
+      '64',
+      '--out',
+      at('f.png'),
+      '--json',
+    );
     expect(JSON.parse(facing.out)).toMatchObject({ size: 64, cue: { cue: 'facing', direction: [0, 1, 0] } });
   });
 });
@@ -99,18 +125,50 @@ describe('build', () => {
       name: 'Room',
       light: JSON.parse(readFileSync('demo/otter.recipe.json', 'utf8')).light,
       layers: [
-        { kind: 'local', name: 'Local', visible: true, opacity: 1, blend: 'normal', fallback: '#808080', colors: { Floor: '#3366cc' } },
+        {
+          kind: 'local',
+          name: 'Local',
+          visible: true,
+          opacity: 1,
+          blend: 'normal',
+          fallback: '#808080',
+          colors: { Floor: '#3366cc' },
+        },
       ],
     };
     writeFileSync(at('recipe.json'), JSON.stringify(recipe));
-    const first = run('build', at('room.obj'), '--recipe', at('recipe.json'), '--size', '128', '--out', at('out'), '--json');
+    const first = run(
+      'build',
+      at('room.obj'),
+      '--recipe',
+      at('recipe.json'),
+      '--size',
+      '128',
+      '--out',
+      at('out'),
+      '--json',
+    );
     expect(first.code).toBe(0);
     const png = PNG.sync.read(readFileSync(join(at('out'), 'albedo.png')));
     expect([...png.data.subarray(0, 4)]).toEqual([0x33, 0x66, 0xcc, 255]);
     const report = JSON.parse(readFileSync(join(at('out'), 'report.json'), 'utf8'));
     expect(report.texelHash).toBe(contentHash(new Uint8Array(png.data)));
-    expect(readFileSync(join(at('out'), 'model.glb')).subarray(0, 4).toString()).toBe('glTF');
-    const again = run('build', at('room.obj'), '--recipe', at('recipe.json'), '--size', '128', '--out', at('out2'), '--json');
+    expect(
+      readFileSync(join(at('out'), 'model.glb'))
+        .subarray(0, 4)
+        .toString(),
+    ).toBe('glTF');
+    const again = run(
+      'build',
+      at('room.obj'),
+      '--recipe',
+      at('recipe.json'),
+      '--size',
+      '128',
+      '--out',
+      at('out2'),
+      '--json',
+    );
     expect(JSON.parse(again.out)).toEqual(JSON.parse(first.out));
   });
 });
@@ -139,6 +197,17 @@ describe('bad use and bad input: exit 2 and one clear line', () => {
   });
 
   it('a job that fails for another reason exits with 1', () => {
-    expect(run('cue', at('room.obj'), '--cue', 'height', '--size', '64', '--out', join(folder, 'no', 'such', 'x.png')).code).toBe(1);
+    expect(
+      run(
+        'cue',
+        at('room.obj'),
+        '--cue',
+        'height',
+        '--size',
+        '64',
+        '--out',
+        join(folder, 'no', 'such', 'x.png'),
+      ).code,
+    ).toBe(1);
   });
 });
