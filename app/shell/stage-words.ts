@@ -22,7 +22,7 @@ export function stageState(
       return count(colors.size, 'colour', 'colours');
     }
     case 'form':
-      if (missingCues.length > 0) return 'measuring';
+      if (!surface || missingCues.length > 0) return 'measuring';
       return count(
         document.layers.filter((l) => l.kind === 'wash' || l.kind === 'light').length,
         'layer',

@@ -210,7 +210,8 @@ export class StageView {
     this.drawNow();
     const canvas = this.renderer.canvas;
     const ratio = canvas.width / this.width;
-    const cut = Math.max(pane.width / width, pane.height / height);
+    // Between all of the pane and its middle: the model fills about two thirds of what it is framed in.
+    const cut = Math.sqrt((pane.width / width) * (pane.height / height));
     const small = new OffscreenCanvas(width, height);
     const context = small.getContext('2d')!;
     context.imageSmoothingQuality = 'high';

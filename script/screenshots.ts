@@ -1,0 +1,81 @@
+// Takes the pictures in docs/screenshots from the demo. Build and serve first: ./script/start, then npx tsx script/screenshots.ts
+import { chromium, type Page } from '@playwright/test';
+
+const address = process.argv[2] ?? 'http://localhost:4173/';
+
+const browser = await chromium.launch({
+  executablePath: '/usr/bin/chromium',
+  args: [
+    '--no-sandbox',
+    '--disable-quic',
+    '--no-first-run',
+    '--disable-background-networking',
+    '--use-angle=swiftshader',
+    '--enable-unsafe-swiftshader',
+  ],
+});
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+page.on('pageerror', (e) => console.error(e.message));
+const take = (name: string): Promise<Buffer> => page.screenshot({ path: `docs/screenshots/${name}.png` });
+const chip = (p: Page, name: string) => p.getByRole('button', { name, exact: true }).click();
+const go = async (name: string): Promise<void> => {
+  await page.getByRole('navigation').getByText(name, { exact: true }).click();
+  await page.waitForTimeout(900);
+};
+
+await page.goto(address);
+await page.waitForURL(/\/paint$/, { timeout: 60_000 });
+// Until nothing has been measured for a while.
+for (let calm = 0; calm < 12;) {
+  const busy = await page.evaluate(
+    () =>
+      document.querySelector('.tasks, .view-note') !== null ||
+      /measuring/.test(document.querySelector('nav')?.textContent ?? 'measuring'),
+  );
+  calm = busy ? 0 : calm + 1;
+  await page.waitForTimeout(300);
+}
+const view = (await page.getByTestId('viewport').boundingBox())!;
+await page.locator('.layer', { hasText: 'Warm cheeks' }).click({ position: { x: 90, y: 15 } });
+await page.locator('.swatch').nth(10).click();
+await page.mouse.move(view.x + view.width * 0.355, view.y + view.height * 0.4);
+await page.waitForTimeout(400);
+await take('paint');
+await page.mouse.move(300, 20);
+await go('Model');
+await page.getByRole('button', { name: /^Tail/ }).first().click();
+await page.waitForTimeout(400);
+await take('model');
+await go('Unwrap');
+await page.locator('.side').getByRole('button', { name: 'Checker' }).click();
+await page.waitForTimeout(500);
+await take('unwrap');
+await page.locator('.view-chips').getByRole('button', { name: 'Unlit' }).click();
+await go('Block in');
+await page.mouse.click(view.x + view.width * 0.33, view.y + view.height * 0.72);
+await page.waitForTimeout(500);
+await take('block-in');
+await go('Form');
+await page.locator('.layer', { hasText: 'Key and sky' }).click({ position: { x: 90, y: 15 } });
+await chip(page, 'Aim on the model');
+await page.waitForTimeout(500);
+await take('form');
+await chip(page, 'Aim on the model');
+await page.locator('.layer', { hasText: 'Occlusion' }).click({ position: { x: 90, y: 15 } });
+await chip(page, 'Mask');
+await page.waitForTimeout(1500);
+await take('mask');
+await chip(page, 'Mask');
+await go('Match');
+await page.locator('.swatch').nth(6).click();
+await page.mouse.move(view.x + view.width * 0.2, view.y + view.height * 0.72);
+await page.waitForTimeout(500);
+await take('match');
+await page.mouse.move(300, 20);
+await go('Deliver');
+await take('deliver');
+await page.waitForTimeout(3500);
+await page.goto(address);
+await page.waitForTimeout(1500);
+await take('start');
+await browser.close();
