@@ -1,0 +1,142 @@
+import fc from 'fast-check';
+import { BufferAttribute, BufferGeometry } from 'three';
+import { mergeVertices } from 'three/addons/utils/BufferGeometryUtils.js';
+import { describe, expect, it } from 'vitest';
+import { ball, floor, plate, seamedFloor, together } from '../../tests/shapes';
+import {
+  boundsOf,
+  centreOf,
+  checkMesh,
+  countOddEdges,
+  diagonalOf,
+  edgeTable,
+  findIslands,
+  MAX_TRIANGLES,
+  partBounds,
+  requireUvs,
+  smoothNormals,
+  unitNormals,
+  weldExact,
+} from '.';
+
+describe('the front door of the core', () => {
+  const good = floor();
+  it.each([
+    ['no triangles', { indices: new Uint32Array(0), faceParts: new Uint16Array(0) }, 'model-empty'],
+    [
+      'a position that is no number',
+      { positions: good.positions.map((x, i) => (i === 4 ? NaN : x)) },
+      'model-bad-number',
+    ],
+    [
+      'an endless position',
+      { positions: good.positions.map((x, i) => (i === 4 ? Infinity : x)) },
+      'model-bad-number',
+    ],
+    ['a UV that is no number', { uvs: good.uvs.map((x, i) => (i === 3 ? NaN : x)) }, 'model-bad-number'],
+    ['an index past the end', { indices: Uint32Array.of(0, 1, 99, 0, 2, 3) }, 'model-bad-number'],
+    ['too many triangles', { indices: new Uint32Array((MAX_TRIANGLES + 1) * 3) }, 'model-too-large'],
+  ])('refuses %s', (_what, patch, code) => {
+    expect(() => checkMesh({ ...good, ...patch })).toThrow(expect.objectContaining({ code }));
+  });
+
+  it('lets a good mesh through as it is', () => {
+    expect(checkMesh(good)).toBe(good);
+  });
+
+  it('asks for UVs where they are needed', () => {
+    expect(requireUvs(good)).toBe(good);
+    expect(() => requireUvs({ ...good, uvs: null })).toThrow(/no sheet to paint on/);
+  });
+});
+
+describe('boxes', () => {
+  it('are tight, around all or around a part', () => {
+    const mesh = plate(0.5, 'Under');
+    const all = boundsOf(mesh.positions);
+    expect(all).toEqual({ min: [-1, -0.5, -1], max: [1, 0, 1] });
+    expect(centreOf(all)).toEqual([0, -0.25, 0]);
+    expect(diagonalOf(all)).toBeCloseTo(Math.hypot(2, 0.5, 2), 6);
+    expect(partBounds(mesh, 1).max[1]).toBe(-0.5);
+  });
+});
+
+describe('welding', () => {
+  // three's mergeVertices as oracle for how many vertices are left.
+  it('finds as many different vertices as three does', () => {
+    fc.assert(
+      fc.property(fc.array(fc.integer({ min: -2, max: 2 }), { minLength: 9, maxLength: 60 }), (list) => {
+        const positions = Float32Array.from(list.slice(0, Math.floor(list.length / 3) * 3));
+        const welded = weldExact({ data: positions, stride: 3 });
+        const geometry = new BufferGeometry().setAttribute('position', new BufferAttribute(positions, 3));
+        const theirs = mergeVertices(geometry, 1e-4).getAttribute('position').count;
+        expect(new Set(welded).size).toBe(theirs);
+        welded.forEach((first, v) => {
+          for (let k = 0; k < 3; k++) expect(positions[first * 3 + k]! + 0).toBe(positions[v * 3 + k]! + 0);
+        });
+      }),
+      { numRuns: 60 },
+    );
+  });
+
+  it('keeps apart what differs in another stream, and takes -0 for 0', () => {
+    const positions = Float32Array.of(0, 0, 0, -0, 0, 0, 0, 0, 0);
+    const uvs = Float32Array.of(0, 0, 0, 0, 0.5, 0);
+    expect([...weldExact({ data: positions, stride: 3 })]).toEqual([0, 0, 0]);
+    expect([...weldExact({ data: positions, stride: 3 }, { data: uvs, stride: 2 })]).toEqual([0, 0, 2]);
+  });
+});
+
+describe('edges and islands', () => {
+  const oddEdges = (mesh: ReturnType<typeof floor>) =>
+    countOddEdges(edgeTable(mesh.indices, weldExact({ data: mesh.positions, stride: 3 })));
+
+  it('a square has four open edges, a plate of two squares eight', () => {
+    expect(oddEdges(floor())).toEqual({ open: 4, nonManifold: 0 });
+    expect(oddEdges(plate(0.1))).toEqual({ open: 8, nonManifold: 0 });
+  });
+
+  it('three squares on one edge are not a surface there', () => {
+    const fan = seamedFloor();
+    const third = {
+      ...fan,
+      positions: Float32Array.from([...fan.positions, 0, 0, 1, 0, 1, 1, 0, 1, -1, 0, 0, -1]),
+      indices: Uint32Array.from([...fan.indices, 8, 9, 10, 8, 10, 11]),
+    };
+    const { nonManifold } = countOddEdges(
+      edgeTable(third.indices, weldExact({ data: third.positions, stride: 3 })),
+    );
+    expect(nonManifold).toBe(1);
+  });
+
+  // Euler: a closed ball has V - E + F = 2.
+  it('a ball is closed but for its slit of float rounding, and one island', () => {
+    const mesh = ball(24, 12);
+    expect(findIslands(mesh).count).toBe(1);
+    expect(findIslands(seamedFloor()).count).toBe(2);
+    expect(findIslands(together(floor(), floor(), floor())).count).toBe(3);
+  });
+});
+
+describe('normals', () => {
+  // A sphere's normal is its own direction.
+  it('of a fine ball point outward', () => {
+    const mesh = ball(96, 48);
+    const welded = weldExact({ data: mesh.positions.map((x) => Math.round(x * 1e5) / 1e5), stride: 3 });
+    const normals = smoothNormals(mesh.positions, mesh.indices, welded);
+    let worst = 1;
+    for (let v = 97 * 2; v < 97 * 46; v++) {
+      let cos = 0;
+      for (let k = 0; k < 3; k++) cos += normals[v * 3 + k]! * mesh.positions[v * 3 + k]!;
+      worst = Math.min(worst, cos);
+    }
+    expect(worst).toBeGreaterThan(0.999);
+  });
+
+  it('without length are replaced, the rest made to length one', () => {
+    const fixed = unitNormals(Float32Array.of(0, 0, 0, 0, 3, 0, NaN, 0, 0), () =>
+      Float32Array.of(1, 0, 0, 1, 0, 0, 0, 0, 1),
+    );
+    expect([...fixed]).toEqual([1, 0, 0, 0, 1, 0, 0, 0, 1]);
+  });
+});
