@@ -10,7 +10,7 @@ import { contentHash } from '../core/math';
 import { measureSurface } from '../core/surface';
 import { readBytes, readModelFile, readOptions, sizeOption, textOption } from './options';
 
-export async function runBuild(args: readonly string[]): Promise<void> {
+export async function runBuild(args: readonly string[], print: (text: string) => void): Promise<void> {
   const { model, values } = readOptions(args, { recipe: { type: 'string' }, out: { type: 'string' } });
   const size = sizeOption(values);
   const out = textOption(values, 'out');
@@ -41,7 +41,7 @@ export async function runBuild(args: readonly string[]): Promise<void> {
   await writeFile(join(out, 'albedo.png'), png);
   await writeFile(join(out, 'model.glb'), await writeUnlitGlb(mesh, recipe.name, png));
   await writeFile(join(out, 'report.json'), `${JSON.stringify(report, null, 2)}\n`);
-  process.stdout.write(
+  print(
     values['json']
       ? `${JSON.stringify(report)}\n`
       : `albedo.png, model.glb and report.json written to ${out}\n`,

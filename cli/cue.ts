@@ -5,7 +5,7 @@ import { boundsOf, diagonalOf, requireUvs, type Mesh } from '../core/mesh';
 import { measureSurface, toRows } from '../core/surface';
 import { numberOption, readModelFile, readOptions, sizeOption, textOption, UsageError } from './options';
 
-export async function runCue(args: readonly string[]): Promise<void> {
+export async function runCue(args: readonly string[], print: (text: string) => void): Promise<void> {
   const { model, values } = readOptions(args, {
     cue: { type: 'string' },
     rays: { type: 'string' },
@@ -34,7 +34,7 @@ export async function runCue(args: readonly string[]): Promise<void> {
   const values16 = measureCue(mesh, map, spec);
   await writeFile(out, encodeGreyPng(toRows(size, values16, new Uint16Array(values16.length)), size, size));
   const report = { out, cue: spec, size, coveredTexels: map.coveredTexels };
-  process.stdout.write(values['json'] ? `${JSON.stringify(report)}\n` : `${kind} written to ${out}\n`);
+  print(values['json'] ? `${JSON.stringify(report)}\n` : `${kind} written to ${out}\n`);
 }
 
 function directionOption(text: string): [number, number, number] {

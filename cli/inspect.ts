@@ -11,11 +11,11 @@ import {
 import { measureSurface, uvFigures } from '../core/surface';
 import { readModelFile, readOptions, sizeOption } from './options';
 
-export async function runInspect(args: readonly string[]): Promise<void> {
+export async function runInspect(args: readonly string[], print: (text: string) => void): Promise<void> {
   const { model, values } = readOptions(args, {});
   const size = sizeOption(values);
   const mesh = await readModelFile(model);
-  process.stdout.write(`${JSON.stringify(inspect(mesh, size), null, values['json'] ? 0 : 2)}\n`);
+  print(`${JSON.stringify(inspect(mesh, size), null, values['json'] ? 0 : 2)}\n`);
 }
 
 /** What a model holds; UV figures are counted on a sheet of `size` texels a side. */

@@ -4,12 +4,27 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { PNG } from 'pngjs';
 import { beforeAll, describe, expect, it } from 'vitest';
+import { run as runCli } from '../../cli/run';
 import { contentHash } from '../../core/math';
 
 const folder = mkdtempSync(join(tmpdir(), 'zanahoria-'));
 const at = (name: string): string => join(folder, name);
 
-function run(...args: string[]): { code: number | null; out: string; err: string } {
+interface Ran {
+  readonly code: number | null;
+  readonly out: string;
+  readonly err: string;
+}
+
+async function run(...args: string[]): Promise<Ran> {
+  let out = '';
+  let err = '';
+  const code = await runCli(args, { out: (text) => void (out += text), error: (text) => void (err += text) });
+  return { code, out, err };
+}
+
+/** As a person calls it, in a process of its own. */
+function call(...args: string[]): Ran {
   const { status, stdout, stderr } = spawnSync('./script/zanahoria', args, { encoding: 'utf8' });
   return { code: status, out: stdout, err: stderr };
 }
@@ -46,8 +61,8 @@ beforeAll(() => {
 });
 
 describe('inspect', () => {
-  it('tells counts, parts, bounds, UVs and edges as JSON', () => {
-    const { code, out } = run('inspect', at('room.obj'), '--size', '256', '--json');
+  it('tells counts, parts, bounds, UVs and edges as JSON', async () => {
+    const { code, out } = await run('inspect', at('room.obj'), '--size', '256', '--json');
     expect(code).toBe(0);
     const report = JSON.parse(out);
     expect(report).toMatchObject({
@@ -65,14 +80,14 @@ describe('inspect', () => {
     expect(report.uv.coveredTexels).toBe(2 * 118 * 246);
   });
 
-  it('takes a model without UVs and says so', () => {
-    expect(JSON.parse(run('inspect', at('bare.obj'), '--json').out).uv.present).toBe(false);
+  it('takes a model without UVs and says so', async () => {
+    expect(JSON.parse((await run('inspect', at('bare.obj'), '--json')).out).uv.present).toBe(false);
   });
 });
 
 describe('cue', () => {
-  it('writes occlusion as 16-bit grey, top row first, darker toward the wall', () => {
-    const { code } = run(
+  it('writes occlusion as 16-bit grey, top row first, darker toward the wall', async () => {
+    const { code } = await run(
       'cue',
       at('room.obj'),
       '--cue',
@@ -93,14 +108,27 @@ describe('cue', () => {
     expect(value(30, 64)).toBeGreaterThan(value(50, 64));
   });
 
-  it('writes height and facing', () => {
+  it('writes height and facing', async () => {
     expect(
-      run('cue', at('room.obj'), '--cue', 'height', '--axis', 'x', '--size', '64', '--out', at('h.png')).code,
+      (
+        await run(
+          'cue',
+          at('room.obj'),
+          '--cue',
+          'height',
+          '--axis',
+          'x',
+          '--size',
+          '64',
+          '--out',
+          at('h.png'),
+        )
+      ).code,
     ).toBe(0);
     const png = PNG.sync.read(readFileSync(at('h.png')), { skipRescale: true });
     const row = (x: number): number => (png.data as unknown as Uint16Array)[(32 * 64 + x) * 4]! / 65535;
     expect(row(16)).toBeCloseTo((16.5 / 64 - 0.02) / 0.46, 2);
-    const facing = run(
+    const facing = await run(
       'cue',
       at('room.obj'),
       '--cue',
@@ -118,7 +146,7 @@ describe('cue', () => {
 });
 
 describe('build', () => {
-  it('applies a recipe and writes albedo, model and report; twice the same', () => {
+  it('applies a recipe and writes albedo, model and report; twice the same', async () => {
     const recipe = {
       format: 'zanahoria-recipe',
       version: 1,
@@ -137,7 +165,7 @@ describe('build', () => {
       ],
     };
     writeFileSync(at('recipe.json'), JSON.stringify(recipe));
-    const first = run(
+    const first = await run(
       'build',
       at('room.obj'),
       '--recipe',
@@ -158,7 +186,7 @@ describe('build', () => {
         .subarray(0, 4)
         .toString(),
     ).toBe('glTF');
-    const again = run(
+    const again = await run(
       'build',
       at('room.obj'),
       '--recipe',
@@ -188,26 +216,38 @@ describe('bad use and bad input: exit 2 and one clear line', () => {
     [['cue', '@room.obj', '--cue', 'facing', '--direction', '1,2', '--out', '@x.png'], /--direction/],
     [['cue', '@room.obj', '--cue', 'height'], /--out is missing/],
     [['build', '@room.obj', '--recipe', '@room.obj', '--out', '@x'], /not JSON/],
-  ])('%j', (args, words) => {
-    const { code, out, err } = run(...args.map((a) => (a.startsWith('@') ? at(a.slice(1)) : a)));
+  ])('%j', async (args, words) => {
+    const { code, out, err } = await run(...args.map((a) => (a.startsWith('@') ? at(a.slice(1)) : a)));
     expect(code).toBe(2);
     expect(out).toBe('');
     expect(err).toMatch(words);
     expect(err.trim().split('\n')).toHaveLength(1);
   });
 
-  it('a job that fails for another reason exits with 1', () => {
+  it('a job that fails for another reason exits with 1', async () => {
     expect(
-      run(
-        'cue',
-        at('room.obj'),
-        '--cue',
-        'height',
-        '--size',
-        '64',
-        '--out',
-        join(folder, 'no', 'such', 'x.png'),
+      (
+        await run(
+          'cue',
+          at('room.obj'),
+          '--cue',
+          'height',
+          '--size',
+          '64',
+          '--out',
+          join(folder, 'no', 'such', 'x.png'),
+        )
       ).code,
     ).toBe(1);
+  });
+});
+
+describe('as a program', () => {
+  it('hands its exit codes and words on', () => {
+    const fine = call('inspect', at('room.obj'), '--json');
+    expect([fine.code, JSON.parse(fine.out).triangles, fine.err]).toEqual([0, 4, '']);
+    const bad = call('inspect', at('empty.glb'));
+    expect([bad.code, bad.out]).toEqual([2, '']);
+    expect(bad.err).toMatch(/^zanahoria: .*empty/);
   });
 });

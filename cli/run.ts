@@ -1,0 +1,57 @@
+import { CoreError, sentenceOf } from '../core/errors';
+import { runBuild } from './build';
+import { runCue } from './cue';
+import { runInspect } from './inspect';
+import { UsageError } from './options';
+
+const HELP = `zanahoria: paint with light built in, from the command line
+
+  zanahoria inspect MODEL [--size 1024] [--json]
+      Counts, parts, bounds, UV figures and edges as JSON.
+  zanahoria cue MODEL --cue occlusion|height|facing --out FILE.png [--size 1024] [--json]
+      A cue as a 16-bit grey PNG; the first row is the top of the sheet (v = 1); 65535 = 1.
+      occlusion: fully open is 1    --rays 64  --distance D (model units; without it rays look without end)
+      height:    highest is 1       --axis x|y|z (y)
+      facing:    (1 + cos angle)/2  --direction x,y,z (0,1,0)
+  zanahoria build MODEL --recipe FILE.json --out DIR [--size 1024] [--json]
+      Applies a build-up; writes albedo.png, model.glb and report.json.
+
+  MODEL is a GLB, glTF or OBJ file. Exit codes: 0 done, 1 the job failed, 2 bad use or bad input.
+`;
+
+/** Where words go: results to `out`, what went wrong to `error`. */
+export interface Terminal {
+  out(text: string): void;
+  error(text: string): void;
+}
+
+/** @returns the exit code: 0 done, 1 the job failed, 2 bad use or bad input */
+export async function run(args: readonly string[], terminal: Terminal): Promise<number> {
+  const [command, ...rest] = args;
+  try {
+    switch (command) {
+      case 'inspect':
+        await runInspect(rest, terminal.out);
+        return 0;
+      case 'cue':
+        await runCue(rest, terminal.out);
+        return 0;
+      case 'build':
+        await runBuild(rest, terminal.out);
+        return 0;
+      case undefined:
+      case 'help':
+      case '--help':
+      case '-h':
+        terminal.out(HELP);
+        return command === undefined ? 2 : 0;
+      default:
+        throw new UsageError(
+          `There is no command “${command}”. Use inspect, cue or build; --help tells more.`,
+        );
+    }
+  } catch (error) {
+    terminal.error(`zanahoria: ${sentenceOf(error).replace(/\s*\n\s*/g, ' ')}\n`);
+    return error instanceof UsageError || error instanceof CoreError ? 2 : 1;
+  }
+}
