@@ -12,10 +12,11 @@ const RETRY_MS = 3000;
 
 export type KeepState =
   | { readonly kept: true; readonly at: number }
+  /** Being written; with an error, what stands in the way. It is tried again. */
   | {
       readonly kept: false;
       readonly waiting: number;
-      readonly error: { readonly code: ErrorCode; readonly message: string };
+      readonly error: { readonly code: ErrorCode; readonly message: string } | null;
     };
 
 /**
@@ -44,6 +45,7 @@ export class Keeper {
 
   keep(commit: Commit): void {
     this.line.push(commit);
+    if (this.line.length === 1) this.tell({ kept: false, waiting: 1, error: null });
     this.busy ??= this.work();
   }
 

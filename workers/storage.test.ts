@@ -120,8 +120,8 @@ describe('what is kept', () => {
     await keeper.settled();
     const told = states.at(-1)!;
     expect(told.kept).toBe(false);
-    expect(!told.kept && told.error.code).toBe('storage-full');
-    expect(!told.kept && told.error.message).toMatch(/no room left.*project file/);
+    expect(!told.kept && told.error?.code).toBe('storage-full');
+    expect(!told.kept && told.error?.message).toMatch(/no room left.*project file/);
     // Nothing of the step was written, not half of it.
     expect(await store.strokes.count()).toBe(0);
     expect(await store.history.count()).toBe(0);

@@ -85,10 +85,11 @@ function Kept() {
     return () => clearInterval(timer);
   }, []);
   if (!keep) return <small>&nbsp;</small>;
+  if (!keep.kept && !keep.error) return <small>keeping…</small>;
   if (!keep.kept) {
     return (
-      <small className="not-kept" role="alert" title={keep.error.message}>
-        not kept: {keep.error.code === 'storage-full' ? 'disk is full' : 'storage refuses'}
+      <small className="not-kept" role="alert" title={keep.error?.message}>
+        not kept: {keep.error?.code === 'storage-full' ? 'disk is full' : 'storage refuses'}
       </small>
     );
   }

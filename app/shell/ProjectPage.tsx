@@ -57,6 +57,15 @@ export function ProjectPage() {
   const maskOf = useUi((s) => s.maskOf);
   useEffect(() => session.setView({ alone, maskOf }), [session, alone, maskOf]);
 
+  // What can't be written would be lost with the page: the browser asks before it closes.
+  const stuck = useProject((s) => s.keep !== null && !s.keep.kept && s.keep.error !== null);
+  useEffect(() => {
+    if (!stuck) return;
+    const ask = (e: BeforeUnloadEvent): void => e.preventDefault();
+    window.addEventListener('beforeunload', ask);
+    return () => window.removeEventListener('beforeunload', ask);
+  }, [stuck]);
+
   const name = document_?.name;
   useEffect(() => {
     document.title = name ? `${name} · Zanahoria` : 'Zanahoria';

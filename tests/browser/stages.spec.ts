@@ -284,6 +284,7 @@ for (const file of [
     await chip(page, 'Undo').click();
     await expect(page.getByRole('navigation').getByText('0 strokes')).toBeVisible();
     await chip(page, 'Redo').click();
+    await expect(page.getByRole('navigation').getByText('1 stroke')).toBeVisible();
     await kept(page);
     await page.reload();
     await ready(page);
