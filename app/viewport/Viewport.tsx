@@ -51,9 +51,10 @@ export function Viewport({ session, tool, modelOnly = false, children }: Props) 
     if (!mesh || !sheetSize || !canvas.current || !host.current) return;
     let stage: StageView;
     try {
-      stage = new StageView(canvas.current, mesh, sheetSize, settingsNow.current, () =>
-        setDrawn((n) => n + 1),
-      );
+      stage = new StageView(canvas.current, mesh, sheetSize, settingsNow.current, () => {
+        // Only the light's handle follows the camera; nothing else needs to know of a frame.
+        if (toolNow.current === 'light') setDrawn((n) => n + 1);
+      });
     } catch {
       setProblem(
         'This browser or its graphics driver offers no WebGL2 with float targets, which the picture needs. Switch hardware acceleration on, or use another browser.',
@@ -115,6 +116,7 @@ export function Viewport({ session, tool, modelOnly = false, children }: Props) 
         setRing(
           at && (toolNow.current === 'paint' || toolNow.current === 'color') ? { x: at.x, y: at.y } : null,
         );
+        if (at && at.hit === undefined) return;
         setHoverPart(at?.hit?.part ?? -1);
         useUi.setState({ under: at?.hit ? stage.colorAt(at.hit) : null });
       },

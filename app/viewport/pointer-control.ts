@@ -12,7 +12,8 @@ export interface PointerActions {
   pickPart(hit: Hit | null): void;
   pickColor(hit: Hit): void;
   aimLight(hit: Hit, gesture: string): void;
-  hover(at: { pane: PaneName; x: number; y: number; hit: Hit | null } | null): void;
+  /** The pointer is over the picture; `hit` is left out while a stroke is drawn, which has found its own already. */
+  hover(at: { pane: PaneName; x: number; y: number; hit?: Hit | null } | null): void;
   /** The camera came nearer by `factor` around a point of the model pane. */
   zoomed(x: number, y: number, factor: number): void;
   panned(dx: number, dy: number): void;
@@ -124,7 +125,11 @@ export class PointerControl {
       this.movePinch(drag);
       return;
     }
-    if (drag?.kind === 'stroke') this.moveStroke(e, drag.pane);
+    if (drag?.kind === 'stroke') {
+      this.moveStroke(e, drag.pane);
+      this.actions.hover({ pane: drag.pane, x, y });
+      return;
+    }
     const place = this.view.locate(x, y);
     const hit =
       drag?.kind === 'roll' || drag?.kind === 'pan' ? null : this.view.pick(place.pane, place.x, place.y);
