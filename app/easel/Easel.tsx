@@ -7,7 +7,7 @@ import { notify } from '../shared/notify';
 import { useProject } from '../shared/project-store';
 import type { Session } from '../shared/session';
 import { useUi } from '../shared/ui-store';
-import { Mixer } from './Mixer';
+import { ColorSliders } from './ColorSliders';
 import { Palette } from './Palette';
 import { addReference } from './reference-pictures';
 import { ReferenceView } from './ReferenceView';
@@ -70,7 +70,7 @@ export function Easel({
       {!hideReference && <ReferenceView project={session.project} />}
       <ReferenceControls session={session} index={index} />
       <Palette session={session} {...(onTake ? { onTake } : {})} />
-      <Mixer />
+      <ColorSliders />
       <UnderPointer />
     </aside>
   );

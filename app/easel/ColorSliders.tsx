@@ -10,7 +10,7 @@ const steps = (n: number, make: (t: number) => Oklch): Oklch[] =>
   Array.from({ length: n }, (_, i) => make(i / (n - 1)));
 
 /** The colour in hand, mixed by lightness, chroma and hue (OKLCH), so that turning one leaves the others as they look. */
-export function Mixer() {
+export function ColorSliders() {
   const color = useUi((s) => s.color);
   // Hue is lost in greys and chroma at the gamut's edge: the sliders remember what was asked for.
   const [lch, setLch] = useState(() => rgbToOklch(hexToRgb(color)));
@@ -31,7 +31,7 @@ export function Mixer() {
     useUi.setState({ color: hex });
   };
   return (
-    <div className="mixer">
+    <div className="color-in-hand">
       <div className="in-hand">
         <div className="in-hand-color" style={{ background: color }} />
         <input
@@ -47,7 +47,7 @@ export function Mixer() {
           onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
         />
       </div>
-      <div className="mixer-sliders">
+      <div className="color-sliders">
         <Slider
           label="Light"
           value={lch.L}
