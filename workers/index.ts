@@ -5,3 +5,4 @@ export * from './keeper';
 export * from './paint-protocol';
 export * from './job-protocol';
 export * from './job-pool';
+export * from './cast-occlusion';

@@ -38,6 +38,11 @@ export class JobPool {
     return this.slots.length;
   }
 
+  /** Starts the workers that aren't there yet, so that the next jobs find them ready. */
+  warmUp(): void {
+    for (const slot of this.slots) this.clientOf(slot);
+  }
+
   /** @throws CoreError `cancelled`, `worker-died`, or what the job throws */
   run<K extends keyof JobMethods>(
     method: K,

@@ -8,8 +8,15 @@ export interface CueJob {
   readonly mesh: UvMesh;
   readonly surface: SurfaceMap;
   readonly spec: CueSpec;
+}
+
+export interface CastJob extends CueJob {
+  /** Names mesh, surface and cue: a worker that has the ray scene of this name builds none. */
+  readonly scene: string;
   /** The tiles that this job casts rays for. */
   readonly tiles: readonly number[];
+  /** A first look with few rays, or the fine values. */
+  readonly coarse: boolean;
 }
 
 /** Long work, one job a call. `progress` events tell the part done. */
@@ -17,10 +24,10 @@ export type JobMethods = {
   readModel: { params: { name: string; bytes: Uint8Array; companions: Companions }; result: Mesh };
   boxProjection: { params: { mesh: Mesh }; result: UvMesh };
   measure: { params: { mesh: UvMesh; modelHash: string; size: number; shared: boolean }; result: SurfaceMap };
-  /** Casts rays tile by tile; `cueTiles` events bring a coarse look first, then the fine values. */
-  castTiles: { params: CueJob; result: null };
+  /** Casts rays tile by tile; `cueTiles` events bring the values. */
+  castTiles: { params: CastJob; result: null };
   /** Height and facing, at once. */
-  simpleCue: { params: Omit<CueJob, 'tiles'>; result: Uint16Array };
+  simpleCue: { params: CueJob; result: Uint16Array };
   /** Evens out ray-cast values. */
   smoothCue: { params: { surface: SurfaceMap; values: Uint16Array }; result: Uint16Array };
   loadMap: { params: { key: string }; result: unknown };
@@ -37,5 +44,5 @@ export type JobMethods = {
 
 export type JobEvents = {
   progress: number;
-  cueTiles: { tiles: readonly number[]; values: Uint16Array; coarse: boolean };
+  cueTiles: { tiles: readonly number[]; values: Uint16Array };
 };

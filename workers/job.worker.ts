@@ -1,34 +1,53 @@
-import { buildRayScene, createOcclusionCaster, measureCue, smoothCue } from '../core/cues';
+import {
+  buildRayScene,
+  createOcclusionCaster,
+  measureCue,
+  smoothCue,
+  type OcclusionCaster,
+} from '../core/cues';
 import { finishAlbedo, readProjectFile } from '../core/engine';
 import { CoreError } from '../core/errors';
 import { encodePng, paletteStrip, readModel, writeUnlitGlb } from '../core/formats';
 import { measureSurface, TILE_TEXELS, type SurfaceMap } from '../core/surface';
 import { boxProjection } from '../core/unwrap';
-import type { CueJob, JobEvents, JobMethods } from './job-protocol';
+import type { CastJob, JobEvents, JobMethods } from './job-protocol';
 import { keepMap, loadMap } from './map-cache';
 import { serve, Transferred, type Emit, type Handlers } from './rpc';
 import { ProjectStore } from './store';
 
-/** Tiles whose values are sent together. */
-const TILES_A_MESSAGE = 4;
+/** Tiles whose values are sent together: all of a first look comes at once, fine values as they are made. */
+const COARSE_TILES_A_MESSAGE = 16;
+const FINE_TILES_A_MESSAGE = 4;
+
+/** A surface map is written down when the first cues have been measured. */
+const KEEP_AFTER_MS = 4000;
 
 const store = new ProjectStore();
 
 const handOver = <T extends Uint8Array | Uint16Array>(data: T): Transferred<T> =>
   new Transferred(data, [data.buffer as ArrayBuffer]);
 
-function castTiles({ mesh, surface, spec, tiles }: CueJob, emit: Emit<JobEvents>): void {
+let lastCaster: { readonly scene: string; readonly caster: OcclusionCaster } | null = null;
+
+function casterFor({ mesh, surface, spec, scene }: CastJob): OcclusionCaster {
   if (spec.cue !== 'occlusion') throw new CoreError('bad-argument', 'Only occlusion is cast by rays.');
-  const scene = buildRayScene(mesh.positions, mesh.indices);
-  const caster = createOcclusionCaster(mesh, scene, surface, spec);
-  for (const coarse of [true, false]) {
-    for (let i = 0; i < tiles.length; i += TILES_A_MESSAGE) {
-      const group = tiles.slice(i, i + TILES_A_MESSAGE);
-      const values = new Uint16Array(group.length * TILE_TEXELS);
-      group.forEach((tile, k) => values.set(caster.tile(tile, coarse), k * TILE_TEXELS));
-      emit('cueTiles', { tiles: group, values, coarse }, [values.buffer]);
-      if (!coarse) emit('progress', (i + group.length) / tiles.length);
-    }
+  if (lastCaster?.scene !== scene) {
+    const rays = buildRayScene(mesh.positions, mesh.indices);
+    lastCaster = { scene, caster: createOcclusionCaster(mesh, rays, surface, spec) };
+  }
+  return lastCaster.caster;
+}
+
+function castTiles(job: CastJob, emit: Emit<JobEvents>): void {
+  const { tiles, coarse } = job;
+  const caster = casterFor(job);
+  const together = coarse ? COARSE_TILES_A_MESSAGE : FINE_TILES_A_MESSAGE;
+  for (let i = 0; i < tiles.length; i += together) {
+    const group = tiles.slice(i, i + together);
+    const values = new Uint16Array(group.length * TILE_TEXELS);
+    group.forEach((tile, k) => values.set(caster.tile(tile, coarse), k * TILE_TEXELS));
+    emit('cueTiles', { tiles: group, values }, [values.buffer]);
+    emit('progress', (i + group.length) / tiles.length);
   }
 }
 
@@ -40,8 +59,10 @@ async function measure(
   const known = (await loadMap(store, key).catch(() => null)) as SurfaceMap | null;
   if (known) return shared ? shareSurface(known) : known;
   const map = measureSurface(mesh, size, { onProgress: (done) => emit('progress', done) });
-  await keepMap(store, key, map, size * size * 26);
-  return shared ? shareSurface(map) : map;
+  const result = shared ? shareSurface(map) : map;
+  // Not waited for: keeping it took five times as long as measuring it.
+  setTimeout(() => void keepMap(store, key, map, size * size * 26), KEEP_AFTER_MS);
+  return result;
 }
 
 /** The same map in memory that several workers can read at once. */

@@ -1,10 +1,10 @@
 import { cueKey, type CueSpec } from '../../core/cues';
-import { WHOLE_BUILD_UP, type BuildUpView, type Command } from '../../core/engine';
+import { cuesOf, WHOLE_BUILD_UP, type BuildUpView, type Command } from '../../core/engine';
 import { CoreError, sentenceOf } from '../../core/errors';
 import type { UvMesh } from '../../core/mesh';
 import type { StrokeStyle } from '../../core/paint';
-import { tileCount, TILE_TEXELS, type SurfaceMap } from '../../core/surface';
-import { loadProject, WorkerClient, type PaintEvents, type PaintMethods } from '../../workers';
+import type { SurfaceMap } from '../../core/surface';
+import { castOcclusion, loadProject, WorkerClient, type PaintEvents, type PaintMethods } from '../../workers';
 import { notify } from './notify';
 import { jobPool, makePaintWorker, store } from './platform';
 import { CLOSED, useProject } from './project-store';
@@ -31,11 +31,15 @@ export class Session {
   readonly project: string;
   sheet: SheetCopy | null = null;
   private client: WorkerClient<PaintMethods, PaintEvents> | null = null;
+  /** The first paint worker, loading while the surface is measured. */
+  private spareWorker: Worker | null = null;
   private release: () => void = () => undefined;
   private closed = false;
   private mesh: UvMesh | null = null;
   private modelHash = '';
   private surface: SurfaceMap | null = null;
+  /** Cues may be there before the paint worker is: they wait for it. */
+  private opened: Promise<unknown> = Promise.resolve();
   private view: BuildUpView = WHOLE_BUILD_UP;
   private readonly running = new Map<string, AbortController>();
   private readonly onSheet = new Set<(sheet: SheetCopy) => void>();
@@ -46,6 +50,8 @@ export class Session {
 
   async open(): Promise<void> {
     useProject.setState({ ...CLOSED, status: 'opening', id: this.project });
+    jobPool.warmUp();
+    this.spareWorker = makePaintWorker();
     try {
       const release = await takeLock(this.project);
       if (!release) {
@@ -69,6 +75,8 @@ export class Session {
       );
       this.surface = surface;
       this.sheet = new SheetCopy(surface.size);
+      // The first rays are cast while the paint worker fetches the project.
+      this.measureMissing(cuesOf(document));
       await this.startPainting();
       if (this.closed) return;
       useProject.setState({ status: 'ready', surface });
@@ -81,6 +89,7 @@ export class Session {
 
   close(): void {
     this.closed = true;
+    this.spareWorker?.terminate();
     for (const controller of this.running.values()) controller.abort();
     const { client } = this;
     this.client = null;
@@ -98,7 +107,7 @@ export class Session {
 
   private async startPainting(): Promise<void> {
     const client = new WorkerClient<PaintMethods, PaintEvents>(
-      makePaintWorker(),
+      this.spareWorker ?? makePaintWorker(),
       {
         state: (state) => {
           useProject.setState(state);
@@ -110,8 +119,10 @@ export class Session {
       },
       () => this.restart(),
     );
+    this.spareWorker = null;
     this.client = client;
-    await client.call('open', { project: this.project, mesh: this.mesh!, surface: this.surface! });
+    this.opened = client.call('open', { project: this.project, mesh: this.mesh!, surface: this.surface! });
+    await this.opened;
     if (this.view !== WHOLE_BUILD_UP) await client.call('view', this.view);
   }
 
@@ -193,7 +204,9 @@ export class Session {
       // A cue counts as there once its first values are; it is only stopped if no layer wants it any more.
       if (!wanted.has(key) && !this.isUsed(key)) controller.abort();
     }
-    for (const spec of missing) {
+    // Occlusion takes longest, so its first look is begun first.
+    const ordered = missing.toSorted((a, b) => Number(b.cue === 'occlusion') - Number(a.cue === 'occlusion'));
+    for (const spec of ordered) {
       const key = cueKey(spec);
       if (this.running.has(key) || useProject.getState().stoppedCues.has(key)) continue;
       void this.measure(spec, key);
@@ -213,6 +226,7 @@ export class Session {
       const known = await jobPool.run('loadMap', { key: mapKey }, { signal: controller.signal });
       const values = known instanceof Uint16Array ? known : await this.measureAnew(spec, controller);
       if (this.running.get(key) !== controller) return;
+      await this.opened;
       await this.ask('cue', { spec, values });
       if (values !== known) {
         await jobPool.run('keepMap', { key: mapKey, data: values, bytes: values.byteLength });
@@ -227,8 +241,7 @@ export class Session {
   }
 
   private measureAnew(spec: CueSpec, controller: AbortController): Promise<Uint16Array> {
-    const mesh = this.mesh!;
-    const surface = this.surface!;
+    const job = { mesh: this.mesh!, surface: this.surface!, spec };
     const label = {
       occlusion: 'Casting rays for occlusion',
       height: 'Measuring height',
@@ -236,53 +249,11 @@ export class Session {
     }[spec.cue];
     return withTask(label, async (signal, progress) => {
       signal.addEventListener('abort', () => controller.abort());
-      if (spec.cue !== 'occlusion') {
-        return jobPool.run('simpleCue', { mesh, surface, spec }, { signal: controller.signal });
-      }
-      const filled = filledTiles(surface);
-      const values = new Uint16Array(surface.size ** 2);
-      const shares = Math.max(1, Math.min(jobPool.size, filled.length));
-      const done = new Array<number>(shares).fill(0);
-      await Promise.all(
-        done.map((_, share) =>
-          jobPool.run(
-            'castTiles',
-            { mesh, surface, spec, tiles: filled.filter((_t, i) => i % shares === share) },
-            {
-              signal: controller.signal,
-              onProgress: (part) => {
-                done[share] = part;
-                progress((done.reduce((a, b) => a + b, 0) / shares) * 0.95);
-              },
-              onCueTiles: (data) => {
-                data.tiles.forEach((tile, i) =>
-                  values.set(
-                    data.values.subarray(i * TILE_TEXELS, (i + 1) * TILE_TEXELS),
-                    tile * TILE_TEXELS,
-                  ),
-                );
-                void this.ask('cueTiles', { spec, tiles: data.tiles, values: data.values });
-              },
-            },
-          ),
-        ),
-      );
-      return jobPool.run('smoothCue', { surface, values }, { signal: controller.signal });
+      if (spec.cue !== 'occlusion') return jobPool.run('simpleCue', job, { signal: controller.signal });
+      const scene = `${this.modelHash} ${job.surface.size} ${cueKey(spec)}`;
+      return castOcclusion(jobPool, { ...job, scene }, controller.signal, progress, ({ tiles, values }) => {
+        void this.opened.then(() => this.ask('cueTiles', { spec, tiles, values }), () => undefined);
+      });
     });
   }
-}
-
-/** Tiles in which something lies. */
-function filledTiles(surface: SurfaceMap): number[] {
-  const out: number[] = [];
-  for (let t = 0; t < tileCount(surface.size); t++) {
-    const end = (t + 1) * TILE_TEXELS;
-    for (let i = t * TILE_TEXELS; i < end; i += 7) {
-      if (surface.face[i]! >= 0) {
-        out.push(t);
-        break;
-      }
-    }
-  }
-  return out;
 }

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { hexColor } from '../color';
-import { cueSpec } from '../cues';
+import { cueKey, cueSpec, type CueSpec } from '../cues';
 import { CoreError } from '../errors';
 import { DEFAULT_LIGHT_PLAN, lightPlan } from '../light';
 import { blendMode } from '../stack';
@@ -108,6 +108,13 @@ export function newDocument(name: string, sheetSize: ProjectDocument['sheetSize'
     references: [],
     nextId: 3,
   };
+}
+
+/** The cues that a build-up's layers are made from, each once. */
+export function cuesOf({ layers }: Pick<ProjectDocument, 'layers'>): CueSpec[] {
+  const wanted = new Map<string, CueSpec>();
+  for (const layer of layers) if (layer.kind === 'wash') wanted.set(cueKey(layer.source), layer.source);
+  return [...wanted.values()];
 }
 
 /**

@@ -5,7 +5,7 @@ import type { UvMesh } from '../mesh';
 import { type Stroke, type StrokeStyle } from '../paint';
 import { TILE_BYTES, tileCount, type SurfaceMap } from '../surface';
 import { applyToDocument, commandLabel, commandSchema, layerIndex, type Command } from './commands';
-import type { Layer, ProjectDocument } from './document';
+import { cuesOf, type Layer, type ProjectDocument } from './document';
 import { EMPTY_HISTORY, type History, type HistoryEntry } from './history';
 import { lightPainter, localPainter, washPainter, type TilePainter } from './layer-pixels';
 import { LiveStroke } from './live-stroke';
@@ -300,11 +300,7 @@ export class Engine {
 
   /** The cues that the build-up uses and that haven't been handed over yet. */
   missingCues(): CueSpec[] {
-    const wanted = new Map<string, CueSpec>();
-    for (const layer of this.document_.layers) {
-      if (layer.kind === 'wash') wanted.set(cueKey(layer.source), layer.source);
-    }
-    return [...wanted].filter(([key]) => !this.cues.has(key)).map(([, spec]) => spec);
+    return cuesOf(this.document_).filter((spec) => !this.cues.has(cueKey(spec)));
   }
 
   /** @param values 0..65535 a texel, tiled order; may be handed over again when it has become finer */

@@ -1,0 +1,72 @@
+import { tileCount, TILE_TEXELS, type SurfaceMap } from '../core/surface';
+import type { CastJob, JobEvents } from './job-protocol';
+import type { JobPool } from './job-pool';
+
+/** Shares a worker has of the fine values: several, so that shorter jobs get their turn between them. */
+const FINE_SHARES = 3;
+
+/** What the fine rays are of the whole work; the rest is evening out. */
+const CAST_PART = 0.95;
+
+/**
+ * Casts the rays of an occlusion cue on all workers: a coarse look at the whole sheet first, then the fine values.
+ *
+ * @param onTiles told the values of some tiles as soon as they are there, the coarse ones first
+ * @returns the fine values, evened out: 0..65535 a texel, tiled order
+ * @throws CoreError `cancelled`, `worker-died`
+ */
+export async function castOcclusion(
+  pool: JobPool,
+  job: Omit<CastJob, 'tiles' | 'coarse'>,
+  signal: AbortSignal,
+  onProgress: (done: number) => void,
+  onTiles: (data: JobEvents['cueTiles']) => void,
+): Promise<Uint16Array> {
+  const { surface } = job;
+  const filled = filledTiles(surface);
+  const values = new Uint16Array(surface.size ** 2);
+  const pass = async (coarse: boolean, wanted: number, progress: (done: number) => void): Promise<void> => {
+    const shares = Math.max(1, Math.min(wanted, filled.length));
+    const done = new Array<number>(shares).fill(0);
+    await Promise.all(
+      done.map((_, share) =>
+        pool.run(
+          'castTiles',
+          { ...job, coarse, tiles: filled.filter((_t, i) => i % shares === share) },
+          {
+            signal,
+            onProgress: (part) => {
+              done[share] = part;
+              progress(done.reduce((a, b) => a + b, 0) / shares);
+            },
+            onCueTiles: (data) => {
+              data.tiles.forEach((tile, i) =>
+                values.set(data.values.subarray(i * TILE_TEXELS, (i + 1) * TILE_TEXELS), tile * TILE_TEXELS),
+              );
+              onTiles(data);
+            },
+          },
+        ),
+      ),
+    );
+  };
+  await pass(true, pool.size, () => undefined);
+  await pass(false, pool.size * FINE_SHARES, (done) => onProgress(done * CAST_PART));
+  return pool.run('smoothCue', { surface, values }, { signal });
+}
+
+/** Tiles in which something lies. */
+function filledTiles(surface: SurfaceMap): number[] {
+  const out: number[] = [];
+  for (let t = 0; t < tileCount(surface.size); t++) {
+    const end = (t + 1) * TILE_TEXELS;
+    // Every texel is looked at: an island may be a few texels small.
+    for (let i = t * TILE_TEXELS; i < end; i++) {
+      if (surface.face[i]! >= 0) {
+        out.push(t);
+        break;
+      }
+    }
+  }
+  return out;
+}
