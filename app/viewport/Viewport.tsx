@@ -6,7 +6,7 @@ import { useProject } from '../shared/project-store';
 import type { Session } from '../shared/session';
 import { brushInHand, useUi } from '../shared/ui-store';
 import { BrushInput } from './brush-input';
-import { BrushRing } from './BrushRing';
+import { BrushRing, type RingPlace } from './BrushRing';
 import { LightHandle } from './LightHandle';
 import { PointerControl, type Tool } from './pointer-control';
 import { ownerOf } from './shared-texels';
@@ -31,7 +31,7 @@ export function Viewport({ session, tool, modelOnly = false, children }: Props) 
   const toolNow = useRef(tool);
   toolNow.current = tool;
   const [problem, setProblem] = useState('');
-  const [ring, setRing] = useState<{ x: number; y: number } | null>(null);
+  const ring = useRef<RingPlace>(null);
   const [hoverPart, setHoverPart] = useState(-1);
   const [drawn, setDrawn] = useState(0);
   const mesh = useProject((s) => s.mesh);
@@ -113,9 +113,7 @@ export function Viewport({ session, tool, modelOnly = false, children }: Props) 
         );
       },
       hover: (at) => {
-        setRing(
-          at && (toolNow.current === 'paint' || toolNow.current === 'color') ? { x: at.x, y: at.y } : null,
-        );
+        ring.current?.put(at);
         if (at && at.hit === undefined) return;
         setHoverPart(at?.hit?.part ?? -1);
         useUi.setState({ under: at?.hit ? stage.colorAt(at.hit) : null });
@@ -162,7 +160,7 @@ export function Viewport({ session, tool, modelOnly = false, children }: Props) 
   return (
     <div className={`viewport tool-${tool}`} ref={host} data-testid="viewport">
       <canvas ref={canvas} aria-label="Model and sheet" />
-      {ring && tool === 'paint' && <BrushRing x={ring.x} y={ring.y} />}
+      {tool === 'paint' && <BrushRing place={ring} />}
       {tool === 'light' && view.current && <LightHandle view={view.current} drawn={drawn} />}
       {panes === 'both' && <Divider host={host} />}
       {children}
