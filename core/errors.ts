@@ -14,6 +14,8 @@ export const ERROR_CODES = [
   'model-too-large',
   'model-bad-number',
   'model-no-uvs',
+  'unwrap-closed',
+  'unwrap-folds',
   'document-invalid',
   'layer-missing',
   'storage-full',

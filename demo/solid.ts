@@ -1,7 +1,7 @@
 import { MeshoptSimplifier } from 'meshoptimizer';
 import { cross, dot, length, normalize, sub, type Vec3 } from '../core/math';
 import { checkMesh, edgeTable, groupByEdge, requireUvs, smoothNormals, type UvMesh } from '../core/mesh';
-import { flattenChart, packPieces } from '../core/unwrap';
+import { flattenChart, packIslands } from '../core/unwrap';
 import type { Sdf } from './sdf';
 import { gradient, ontoSurface, surfaceNets, type RawMesh } from './surface-nets';
 
@@ -117,9 +117,9 @@ export class ModelMaker {
   finish(margin: number): UvMesh {
     const flat = this.shells.map((s) => {
       const uv = flattenShell(s);
-      return { points: uv.map((x) => x * Math.sqrt(s.density)) };
+      return { points: uv.map((x) => x * Math.sqrt(s.density)), indices: Uint32Array.from(s.indices) };
     });
-    const packed = packPieces(flat, margin);
+    const { uvs: packed } = packIslands(flat, { size: 1024, margin: margin * 2 * 1024, turn: true });
     const parts = [...new Set(this.shells.map((s) => s.part))];
     const positions: number[] = [];
     const normals: number[] = [];
@@ -154,7 +154,7 @@ export class ModelMaker {
 /** @throws Error that names the part, when a seam is missing */
 function flattenShell(shell: Shell): Float64Array {
   try {
-    return flattenChart(shell);
+    return flattenChart(shell).uv;
   } catch (cause) {
     throw new Error(`“${shell.part}” (${shell.indices.length / 3} triangles): ${String(cause)}`, { cause });
   }

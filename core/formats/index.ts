@@ -4,3 +4,4 @@ export * from './gltf-write';
 export * from './png';
 export * from './palette-files';
 export type { Companions } from './gltf-read';
+export * from './layout-files';

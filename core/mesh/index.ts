@@ -4,3 +4,4 @@ export * from './normals';
 export * from './weld';
 export * from './edges';
 export * from './islands';
+export * from './topology';

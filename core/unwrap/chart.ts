@@ -1,0 +1,182 @@
+import type { Mesh, Topology } from '../mesh';
+import { nextCorner } from '../mesh';
+
+/** A piece of surface to be flattened: vertices of its own, split where it was cut. */
+export interface Chart {
+  /** xyz a vertex. */
+  readonly positions: Float32Array;
+  /** Three vertices a triangle. */
+  readonly indices: Uint32Array;
+}
+
+/** A chart that knows where in its mesh it comes from. */
+export interface CutChart extends Chart {
+  /** Triangles of the mesh, in the order of the chart's own. */
+  readonly faces: Uint32Array;
+}
+
+/**
+ * Takes the mesh apart along the marked edges. Open edges, edges with more than two triangles and edges where the winding
+ * changes are always cut. Triangles meet in a chart's vertex only if they can be walked from one to the other round it, so a
+ * cut that ends inside a chart opens a slit.
+ *
+ * @param cut 1 for each edge that is a seam
+ * @param faces the triangles to take; all if left out
+ * @returns the charts in the order of their first triangles
+ */
+export function cutIntoCharts(
+  mesh: Pick<Mesh, 'positions' | 'indices'>,
+  topology: Topology,
+  cut: Uint8Array,
+  faces?: Iterable<number>,
+): CutChart[] {
+  const { across, edges, twisted } = topology;
+  const list = faces
+    ? Uint32Array.from(faces).sort()
+    : Uint32Array.from({ length: mesh.indices.length / 3 }, (_, f) => f);
+  // Everything below is numbered within the list, so that a small piece of a large mesh costs little.
+  const placeOf = faces ? new Map(Array.from(list, (f, i) => [f, i])) : null;
+  const beyond = new Int32Array(list.length * 3).fill(-1);
+  for (let i = 0; i < list.length; i++) {
+    for (let k = 0; k < 3; k++) {
+      const c = list[i]! * 3 + k;
+      const o = across[c]!;
+      const e = edges.ofCorner[c]!;
+      if (o < 0 || cut[e] || twisted[e]) continue;
+      const g = Math.floor(o / 3);
+      const j = placeOf ? placeOf.get(g) : g;
+      if (j !== undefined) beyond[i * 3 + k] = j * 3 + (o % 3);
+    }
+  }
+  const vertexOf = joinCorners(beyond);
+  return groups(beyond).map((group) => gather(mesh, list, group, vertexOf));
+}
+
+/** Sets of triangles that hang together, each in rising order. */
+function groups(beyond: Int32Array): number[][] {
+  const count = beyond.length / 3;
+  const seen = new Uint8Array(count);
+  const out: number[][] = [];
+  const pending: number[] = [];
+  for (let first = 0; first < count; first++) {
+    if (seen[first]) continue;
+    const group: number[] = [];
+    seen[first] = 1;
+    pending.push(first);
+    while (pending.length) {
+      const i = pending.pop()!;
+      group.push(i);
+      for (let c = i * 3; c < i * 3 + 3; c++) {
+        if (beyond[c]! < 0) continue;
+        const j = Math.floor(beyond[c]! / 3);
+        if (seen[j]) continue;
+        seen[j] = 1;
+        pending.push(j);
+      }
+    }
+    out.push(group.sort((a, b) => a - b));
+  }
+  return out;
+}
+
+/** For every corner the lowest corner that shares its vertex. */
+function joinCorners(beyond: Int32Array): Int32Array {
+  const parent = Int32Array.from({ length: beyond.length }, (_, c) => c);
+  const find = (c: number): number => {
+    while (parent[c] !== c) {
+      parent[c] = parent[parent[c]!]!;
+      c = parent[c]!;
+    }
+    return c;
+  };
+  const join = (a: number, b: number): void => {
+    const x = find(a);
+    const y = find(b);
+    if (x < y) parent[y] = x;
+    else parent[x] = y;
+  };
+  for (let c = 0; c < beyond.length; c++) {
+    const o = beyond[c]!;
+    if (o < c) continue;
+    join(c, nextCorner(o));
+    join(nextCorner(c), o);
+  }
+  for (let c = 0; c < beyond.length; c++) parent[c] = find(c);
+  return parent;
+}
+
+function gather(
+  mesh: Pick<Mesh, 'positions' | 'indices'>,
+  list: Uint32Array,
+  group: readonly number[],
+  vertexOf: Int32Array,
+): CutChart {
+  const local = new Map<number, number>();
+  const positions: number[] = [];
+  const indices = new Uint32Array(group.length * 3);
+  group.forEach((i, at) => {
+    for (let k = 0; k < 3; k++) {
+      const root = vertexOf[i * 3 + k]!;
+      let v = local.get(root);
+      if (v === undefined) {
+        local.set(root, (v = local.size));
+        const p = mesh.indices[list[Math.floor(root / 3)]! * 3 + (root % 3)]! * 3;
+        positions.push(mesh.positions[p]!, mesh.positions[p + 1]!, mesh.positions[p + 2]!);
+      }
+      indices[at * 3 + k] = v;
+    }
+  });
+  return {
+    faces: Uint32Array.from(group, (i) => list[i]!),
+    positions: Float32Array.from(positions),
+    indices,
+  };
+}
+
+/** The shape of a chart: its borders and what they say of it. */
+export interface ChartShape {
+  /** Vertices of each border in order, the longest border first. */
+  readonly loops: readonly (readonly number[])[];
+  /** 2 for a closed ball, 1 for a disc, 0 for a ring, less for what has holes or handles. */
+  readonly euler: number;
+}
+
+export function shapeOf(chart: Chart): ChartShape {
+  const { indices, positions } = chart;
+  const count = positions.length / 3;
+  const seen = new Set<number>();
+  for (let c = 0; c < indices.length; c++) seen.add(indices[c]! * count + indices[nextCorner(c)]!);
+  // Borders may touch themselves in a vertex, so several may leave from one.
+  const next = new Map<number, number[]>();
+  let open = 0;
+  for (const key of seen) {
+    const a = Math.floor(key / count);
+    const b = key % count;
+    if (seen.has(b * count + a)) continue;
+    open++;
+    const list = next.get(a);
+    if (list) list.push(b);
+    else next.set(a, [b]);
+  }
+  const loops: number[][] = [];
+  for (const [start, list] of next) {
+    while (list.length) {
+      const loop = [start];
+      for (let v = list.pop()!; v !== start;) {
+        loop.push(v);
+        const on = next.get(v)?.pop();
+        if (on === undefined) break;
+        v = on;
+      }
+      loops.push(loop);
+    }
+  }
+  const length = (loop: readonly number[]): number =>
+    loop.reduce((sum, v, i) => sum + distance(positions, v, loop[(i + 1) % loop.length]!), 0);
+  loops.sort((a, b) => length(b) - length(a));
+  const edges = (seen.size + open) / 2;
+  return { loops, euler: count - edges + indices.length / 3 };
+}
+
+export const distance = (p: Float32Array, a: number, b: number): number =>
+  Math.hypot(p[b * 3]! - p[a * 3]!, p[b * 3 + 1]! - p[a * 3 + 1]!, p[b * 3 + 2]! - p[a * 3 + 2]!);

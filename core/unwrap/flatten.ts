@@ -1,0 +1,73 @@
+import { CoreError } from '../errors';
+import { shapeOf, type Chart } from './chart';
+import { conformalMap } from './conformal';
+import { convexMap } from './convex';
+import { borderCrossings } from './crossings';
+import { relaxLayout } from './relax';
+import { foldedTriangles, restShapes, scaleToRest } from './rest-shape';
+import { viewMap } from './view-map';
+
+export interface FlattenOptions {
+  /** Relaxing steps at the most. 0 leaves the conformal map as it is, if it doesn't fold. */
+  readonly steps?: number;
+  /** Relaxing ends when a step wins less than this part of the stretch that is left. */
+  readonly tolerance?: number;
+}
+
+export interface Flattened {
+  /** uv a vertex, in the chart's own units, nothing folded. */
+  readonly uv: Float64Array;
+  /** Symmetric Dirichlet energy, mean over the area; 4 where nothing is stretched. */
+  readonly energy: number;
+  /** The layout lies over itself somewhere: the chart needs another cut. */
+  readonly overlaps: boolean;
+}
+
+const STEPS = 120;
+const TOLERANCE = 1e-3;
+
+/**
+ * Flattens a chart: a conformal map, relaxed for area and angle until neither improves. A chart that can be seen whole from one side
+ * begins with that view, which ends in the same place and takes half the time. If the conformal map folds, a convex one is
+ * relaxed instead, which can't.
+ *
+ * @throws CoreError `unwrap-closed` if the chart has no border, `unwrap-folds` if no layout without folds is found
+ */
+export function flattenChart(chart: Chart, options: FlattenOptions = {}): Flattened {
+  const { steps = STEPS, tolerance = TOLERANCE } = options;
+  const { loops } = shapeOf(chart);
+  const border = loops[0];
+  if (!border) {
+    throw new CoreError('unwrap-closed', 'A closed surface can’t be flattened. Draw a seam on it first.');
+  }
+  const shapes = restShapes(chart);
+  const uv = viewMap(chart, shapes) ?? conformalStart(chart, loops, shapes);
+  scaleToRest(chart, shapes, uv);
+  const energy = relaxLayout(chart, shapes, uv, { steps, tolerance });
+  const overlaps =
+    borderCrossings(chart, uv, 1).length > 0 || loops.slice(1).some((loop) => loopArea(loop, uv) >= 0);
+  return { uv, energy, overlaps };
+}
+
+function conformalStart(
+  chart: Chart,
+  loops: readonly (readonly number[])[],
+  shapes: Float64Array,
+): Float64Array {
+  const conformal = conformalMap(chart, loops[0]!, shapes);
+  if (conformal.every(Number.isFinite) && foldedTriangles(chart, conformal) === 0) return conformal;
+  const convex = convexMap(chart, loops);
+  if (foldedTriangles(chart, convex) === 0) return convex;
+  throw new CoreError(
+    'unwrap-folds',
+    'This piece can’t be flattened without folds: it has a handle, or its border meets itself. Cut it once more.',
+  );
+}
+
+/** Signed area inside a border: positive round a piece, negative round a hole, unless the piece lies over the hole. */
+function loopArea(loop: readonly number[], uv: Float64Array): number {
+  return loop.reduce((sum, a, i) => {
+    const b = loop[(i + 1) % loop.length]!;
+    return sum + uv[a * 2]! * uv[b * 2 + 1]! - uv[b * 2]! * uv[a * 2 + 1]!;
+  }, 0);
+}

@@ -1,0 +1,264 @@
+/** A symmetric sparse matrix by rows (compressed): row i's entries stand from start[i] to start[i + 1], both halves. */
+export interface SparseRows {
+  readonly start: Uint32Array;
+  readonly column: Uint32Array;
+  readonly value: Float64Array;
+}
+
+/** Collects entries of a sparse matrix in flat arrays; equal places are added up at the end. */
+export class SparseBuilder {
+  private row: Int32Array;
+  private column: Int32Array;
+  private value: Float64Array;
+  private used = 0;
+  readonly size: number;
+
+  /** @param room entries that will be added at the most; grows if there are more */
+  constructor(size: number, room: number) {
+    this.size = size;
+    this.row = new Int32Array(room);
+    this.column = new Int32Array(room);
+    this.value = new Float64Array(room);
+  }
+
+  add(row: number, column: number, value: number): void {
+    if (this.used === this.row.length) this.grow();
+    this.row[this.used] = row;
+    this.column[this.used] = column;
+    this.value[this.used++] = value;
+  }
+
+  private grow(): void {
+    const room = this.row.length * 2 + 16;
+    const { row, column, value } = this;
+    (this.row = new Int32Array(room)).set(row);
+    (this.column = new Int32Array(room)).set(column);
+    (this.value = new Float64Array(room)).set(value);
+  }
+
+  /** Sorted by row; within a row in the order of first appearance. */
+  finish(): SparseRows {
+    const { size, used } = this;
+    const first = new Uint32Array(size + 1);
+    for (let i = 0; i < used; i++) first[this.row[i]! + 1]!++;
+    for (let r = 0; r < size; r++) first[r + 1]! += first[r]!;
+    const at = first.slice();
+    const order = new Uint32Array(used);
+    for (let i = 0; i < used; i++) order[at[this.row[i]!]!++] = i;
+    const start = new Uint32Array(size + 1);
+    const column = new Uint32Array(used);
+    const value = new Float64Array(used);
+    const place = new Int32Array(size).fill(-1);
+    let n = 0;
+    for (let r = 0; r < size; r++) {
+      start[r] = n;
+      for (let k = first[r]!; k < first[r + 1]!; k++) {
+        const i = order[k]!;
+        const c = this.column[i]!;
+        if (place[c]! >= start[r]!) value[place[c]!]! += this.value[i]!;
+        else {
+          place[c] = n;
+          column[n] = c;
+          value[n++] = this.value[i]!;
+        }
+      }
+    }
+    start[size] = n;
+    return { start, column: column.slice(0, n), value: value.slice(0, n) };
+  }
+}
+
+/** Smaller groups of unknowns are eliminated in the order in which they stand. */
+const SMALL = 24;
+
+/**
+ * An order of elimination that keeps the factor sparse: the points are halved across the longest side of their box, those of
+ * one half that touch the other come last, and so on (A. George, "Nested dissection of a regular finite element mesh", 1973).
+ *
+ * @param matrix whose entries tell which points touch
+ * @param positions xyz a point
+ * @returns the points in the order of their elimination
+ */
+export function nestedDissection(matrix: SparseRows, positions: ArrayLike<number>): Int32Array {
+  const n = matrix.start.length - 1;
+  const order = new Int32Array(n);
+  let placed = 0;
+  const side = new Uint8Array(n);
+  const visit = (points: Int32Array): void => {
+    if (points.length <= SMALL) {
+      order.set(points, placed);
+      placed += points.length;
+      return;
+    }
+    const axis = longestAxis(points, positions);
+    const keys = Float64Array.from(points, (p) => positions[p * 3 + axis]!);
+    const middle = keys.slice().sort()[points.length >> 1]!;
+    // Many points may have the middle's value: they are dealt out by number, so that both halves have points.
+    let low = 0;
+    for (const k of keys) if (k < middle) low++;
+    let spare = (points.length >> 1) - low;
+    for (let i = 0; i < points.length; i++) {
+      const isLow = keys[i]! < middle || (keys[i] === middle && spare-- > 0);
+      side[points[i]!] = isLow ? 1 : 2;
+    }
+    const near: number[] = [];
+    const cut: number[] = [];
+    const far: number[] = [];
+    for (const p of points) {
+      if (side[p] === 2) {
+        far.push(p);
+        continue;
+      }
+      let touches = false;
+      for (let k = matrix.start[p]!; k < matrix.start[p + 1]!; k++) {
+        if (side[matrix.column[k]!] === 2) {
+          touches = true;
+          break;
+        }
+      }
+      (touches ? cut : near).push(p);
+    }
+    for (const p of points) side[p] = 0;
+    visit(Int32Array.from(near));
+    visit(Int32Array.from(far));
+    order.set(cut, placed);
+    placed += cut.length;
+  };
+  visit(Int32Array.from({ length: n }, (_, i) => i));
+  return order;
+}
+
+function longestAxis(points: Int32Array, positions: ArrayLike<number>): number {
+  let best = 0;
+  let widest = -1;
+  for (let axis = 0; axis < 3; axis++) {
+    let min = Infinity;
+    let max = -Infinity;
+    for (const p of points) {
+      const x = positions[p * 3 + axis]!;
+      if (x < min) min = x;
+      if (x > max) max = x;
+    }
+    if (max - min > widest) {
+      widest = max - min;
+      best = axis;
+    }
+  }
+  return best;
+}
+
+/** Where the factor of a matrix has entries, column by column (T. A. Davis's elimination tree). */
+export interface FactorPattern {
+  readonly inverse: Int32Array;
+  readonly parent: Int32Array;
+  /** Column j's entries stand from start[j] to start[j + 1]. */
+  readonly start: Int32Array;
+}
+
+export function factorPattern(matrix: SparseRows, order: Int32Array): FactorPattern {
+  const n = order.length;
+  const inverse = new Int32Array(n);
+  for (let k = 0; k < n; k++) inverse[order[k]!] = k;
+  const parent = new Int32Array(n).fill(-1);
+  const flag = new Int32Array(n);
+  const start = new Int32Array(n + 1);
+  for (let k = 0; k < n; k++) {
+    flag[k] = k;
+    const r = order[k]!;
+    for (let q = matrix.start[r]!; q < matrix.start[r + 1]!; q++) {
+      let i = inverse[matrix.column[q]!]!;
+      if (i >= k) continue;
+      for (; flag[i] !== k; i = parent[i]!) {
+        if (parent[i] === -1) parent[i] = k;
+        start[i + 1]!++;
+        flag[i] = k;
+      }
+    }
+  }
+  for (let k = 0; k < n; k++) start[k + 1]! += start[k]!;
+  return { inverse, parent, start };
+}
+
+/** A pivot of nothing (a vertex that hangs on nothing) is held in place. */
+export const pivot = (d: number): number => (Math.abs(d) > 1e-300 ? d : 1);
+
+/**
+ * L D L^T of a symmetric matrix by the up-looking method (T. A. Davis, "Algorithm 849: A concise sparse Cholesky factorization
+ * package", 2005). No pivoting: for positive definite matrices.
+ */
+export class SparseLdl {
+  private readonly order: Int32Array;
+  private readonly start: Int32Array;
+  private readonly row: Int32Array;
+  private readonly value: Float64Array;
+  private readonly diagonal: Float64Array;
+  private readonly work: Float64Array;
+
+  /** @param order of elimination, each unknown once */
+  constructor(matrix: SparseRows, order: Int32Array) {
+    const n = order.length;
+    const { inverse, parent, start } = factorPattern(matrix, order);
+    const row = new Int32Array(start[n]!);
+    const value = new Float64Array(start[n]!);
+    const diagonal = new Float64Array(n);
+    const y = new Float64Array(n);
+    const pattern = new Int32Array(n);
+    const flag = new Int32Array(n);
+    const end = start.slice(0, n);
+    for (let k = 0; k < n; k++) {
+      let top = n;
+      flag[k] = k;
+      const r = order[k]!;
+      for (let q = matrix.start[r]!; q < matrix.start[r + 1]!; q++) {
+        let i = inverse[matrix.column[q]!]!;
+        if (i > k) continue;
+        y[i]! += matrix.value[q]!;
+        let length = 0;
+        for (; flag[i] !== k; i = parent[i]!) {
+          pattern[length++] = i;
+          flag[i] = k;
+        }
+        while (length > 0) pattern[--top] = pattern[--length]!;
+      }
+      let d = y[k]!;
+      y[k] = 0;
+      for (; top < n; top++) {
+        const i = pattern[top]!;
+        const yi = y[i]!;
+        y[i] = 0;
+        const last = end[i]!;
+        for (let q = start[i]!; q < last; q++) y[row[q]!]! -= value[q]! * yi;
+        const l = yi / diagonal[i]!;
+        d -= l * yi;
+        row[last] = k;
+        value[last] = l;
+        end[i] = last + 1;
+      }
+      diagonal[k] = pivot(d);
+    }
+    this.order = order;
+    this.work = new Float64Array(n);
+    this.start = start;
+    this.row = row;
+    this.value = value;
+    this.diagonal = diagonal;
+  }
+
+  /** @param b right side; @param x receives the solution, may be b itself */
+  solve(b: Float64Array, x: Float64Array): void {
+    const { order, start, row, value, diagonal, work } = this;
+    const n = order.length;
+    for (let k = 0; k < n; k++) work[k] = b[order[k]!]!;
+    for (let j = 0; j < n; j++) {
+      const y = work[j]!;
+      if (y === 0) continue;
+      for (let q = start[j]!; q < start[j + 1]!; q++) work[row[q]!]! -= value[q]! * y;
+    }
+    for (let j = n - 1; j >= 0; j--) {
+      let y = work[j]! / diagonal[j]!;
+      for (let q = start[j]!; q < start[j + 1]!; q++) y -= value[q]! * work[row[q]!]!;
+      work[j] = y;
+    }
+    for (let k = 0; k < n; k++) x[order[k]!] = work[k]!;
+  }
+}

@@ -1,0 +1,188 @@
+import { expect, test, type Page } from '@playwright/test';
+import { PNG } from 'pngjs';
+import { encodePng } from '../../core/formats';
+import {
+  beginProject,
+  chip,
+  downloaded,
+  modelBox,
+  picture,
+  pixel,
+  ready,
+  SEAMED_OBJ,
+  stage,
+  startEmpty,
+  stroke,
+} from './helpers';
+
+const plainPng = (color: readonly [number, number, number]): number[] => {
+  const rgba = new Uint8Array(60 * 60 * 4);
+  for (let i = 0; i < 60 * 60; i++) rgba.set([...color, 255], i * 4);
+  return [...encodePng({ width: 60, height: 60, rgba })];
+};
+
+/** Lets go of a file over an element, as a file manager does. */
+async function drop(page: Page, selector: string, name: string, bytes: number[], type = ''): Promise<void> {
+  const dataTransfer = await page.evaluateHandle(
+    (file) => {
+      const data = new DataTransfer();
+      data.items.add(new File([new Uint8Array(file.bytes)], file.name, { type: file.type }));
+      return data;
+    },
+    { name, bytes, type },
+  );
+  await page.dispatchEvent(selector, 'dragover', { dataTransfer });
+  await page.dispatchEvent(selector, 'drop', { dataTransfer });
+}
+
+test('a model is dropped on the start page, a reference on the easel, another pasted', async ({ page }) => {
+  await startEmpty(page);
+  await drop(page, 'main.start', 'floor.obj', [...Buffer.from(SEAMED_OBJ)]);
+  await chip(page, 'Begin').click();
+  await page.waitForURL(/\/model$/);
+  await ready(page);
+  await drop(page, '.easel', 'dropped.png', plainPng([40, 90, 160]), 'image/png');
+  await expect(page.getByAltText('Reference: dropped')).toBeVisible();
+  await page.evaluate(
+    (bytes) => {
+      const clipboardData = new DataTransfer();
+      clipboardData.items.add(new File([new Uint8Array(bytes)], 'pasted.png', { type: 'image/png' }));
+      window.dispatchEvent(new ClipboardEvent('paste', { clipboardData }));
+    },
+    plainPng([160, 90, 40]),
+  );
+  await expect(page.getByAltText('Reference: pasted')).toBeVisible();
+  // What is no picture is refused with a sentence; the easel keeps what it has.
+  await drop(page, '.easel', 'notes.txt', [...Buffer.from('no picture')], 'text/plain');
+  await expect(page.getByText('“notes.txt” is not a picture that can be read.')).toBeVisible();
+  await page.reload();
+  await ready(page);
+  await expect(page.locator('.easel h2').first()).toContainText('1 of 2');
+});
+
+test('a pen that presses lightly covers less; a finger paints, two fingers turn to zooming', async ({
+  page,
+}) => {
+  await startEmpty(page);
+  await beginProject(page, 'floor.obj', SEAMED_OBJ);
+  await stage(page, 'Paint');
+  await page.getByRole('radio', { name: 'Flat paint' }).click();
+  await chip(page, 'Model').click();
+  await chip(page, 'Top').click();
+  const { png, left, top } = await picture(page);
+  const box = modelBox(png);
+  const y = (box.top + box.bottom) / 2;
+  const at = (part: number) => left + box.left + (box.right - box.left) * part;
+  const cdp = await page.context().newCDPSession(page);
+  const pen = async (x: number, force: number): Promise<void> => {
+    const event = { x, y: top + y, button: 'left', pointerType: 'pen', force } as const;
+    await cdp.send('Input.dispatchMouseEvent', { ...event, type: 'mousePressed', buttons: 1, clickCount: 1 });
+    await cdp.send('Input.dispatchMouseEvent', { ...event, type: 'mouseMoved', x: x + 6, buttons: 1 });
+    await cdp.send('Input.dispatchMouseEvent', { ...event, type: 'mouseReleased', x: x + 6, buttons: 0 });
+    await page.waitForTimeout(250);
+  };
+  await pen(at(0.15), 0.2);
+  await pen(at(0.35), 1);
+  const drawn = (await picture(page)).png;
+  const ground = pixel(png, at(0.15) - left, y)[0];
+  const change = (part: number) => Math.abs(pixel(drawn, at(part) - left + 3, y)[0] - ground);
+  expect(change(0.15)).toBeGreaterThan(1);
+  expect(change(0.35)).toBeGreaterThan(change(0.15) * 2);
+
+  const touch = (type: 'touchStart' | 'touchMove' | 'touchEnd', points: [number, number][]) =>
+    cdp.send('Input.dispatchTouchEvent', {
+      type,
+      touchPoints: points.map(([px, py], id) => ({ x: px, y: py, id })),
+    });
+  await touch('touchStart', [[at(0.7), top + y]]);
+  await touch('touchMove', [[at(0.75), top + y]]);
+  await touch('touchEnd', []);
+  await expect(page.getByRole('navigation').getByText('3 strokes')).toBeVisible();
+  // A second finger takes the stroke back and zooms.
+  await touch('touchStart', [[at(0.6), top + y]]);
+  await touch('touchMove', [[at(0.62), top + y]]);
+  await touch('touchStart', [
+    [at(0.6), top + y],
+    [at(0.7), top + y],
+  ]);
+  await touch('touchMove', [
+    [at(0.5), top + y],
+    [at(0.8), top + y],
+  ]);
+  await touch('touchEnd', []);
+  await page.waitForTimeout(300);
+  await expect(page.getByRole('navigation').getByText('3 strokes')).toBeVisible();
+  const zoomed = modelBox((await picture(page)).png);
+  expect(zoomed.right - zoomed.left).toBeGreaterThan((box.right - box.left) * 1.1);
+});
+
+for (const size of [2048, 4096]) {
+  test(`delivers ${size} x ${size}, a texel of the sheet in each block`, async ({ page }) => {
+    await startEmpty(page);
+    await beginProject(page, 'floor.obj', SEAMED_OBJ);
+    await stage(page, 'Paint');
+    await page.getByRole('radio', { name: 'Flat paint' }).click();
+    await chip(page, 'Model').click();
+    await chip(page, 'Top').click();
+    const { png, left, top } = await picture(page);
+    await stroke(page, [
+      [left + png.width / 2 - 60, top + png.height / 2],
+      [left + png.width / 2 + 60, top + png.height / 2],
+    ]);
+    await stage(page, 'Deliver');
+    const save = () => downloaded(page, () => page.getByRole('button', { name: /^Albedo/ }).click());
+    await page.getByLabel('Size').selectOption('512');
+    const small = PNG.sync.read((await save()).bytes);
+    await page.getByLabel('Size').selectOption(String(size));
+    const large = PNG.sync.read((await save()).bytes);
+    expect([large.width, large.height]).toEqual([size, size]);
+    // Where 3 x 3 texels of the sheet are alike, the block between them has their colour.
+    const factor = size / 512;
+    let compared = 0;
+    let unlike = 0;
+    for (let y = 1; y < 511; y += 2) {
+      for (let x = 1; x < 511; x += 2) {
+        const here = pixel(small, x, y).join();
+        let alike = true;
+        for (let k = 0; k < 9; k++)
+          alike &&= pixel(small, x - 1 + (k % 3), y - 1 + Math.floor(k / 3)).join() === here;
+        if (!alike) continue;
+        compared++;
+        if (pixel(large, x * factor + factor / 2, y * factor + factor / 2).join() !== here) unlike++;
+      }
+    }
+    expect(compared).toBeGreaterThan(10_000);
+    expect(unlike).toBe(0);
+  });
+}
+
+test('measuring is stopped and taken up again', async ({ page }) => {
+  await page.goto('/');
+  await page.waitForURL(/\/paint$/, { timeout: 60_000 });
+  await page.locator('.tasks').getByText('Casting rays for occlusion').waitFor({ timeout: 60_000 });
+  await page.locator('.tasks li', { hasText: 'Casting rays' }).getByRole('button', { name: 'Stop' }).click();
+  await expect(page.locator('.tasks')).toHaveCount(0);
+  const again = page.getByRole('button', { name: 'Measure', exact: true });
+  await again.click();
+  await expect(again).toHaveCount(0);
+  await ready(page);
+  await expect(page.getByRole('navigation')).toContainText('3 layers');
+});
+
+test('the border between model and sheet is dragged, and set back by a double click', async ({ page }) => {
+  await startEmpty(page);
+  await beginProject(page, 'floor.obj', SEAMED_OBJ);
+  const divider = page.getByRole('separator', { name: 'Border between model and sheet' });
+  const host = (await page.getByTestId('viewport').boundingBox())!;
+  const before = (await divider.boundingBox())!;
+  await page.mouse.move(before.x + before.width / 2, before.y + 200);
+  await page.mouse.down();
+  await page.mouse.move(host.x + host.width * 0.4, before.y + 210, { steps: 6 });
+  await page.mouse.up();
+  const moved = (await divider.boundingBox())!;
+  expect(Math.abs(moved.x + moved.width / 2 - (host.x + host.width * 0.4))).toBeLessThan(3);
+  await divider.press('ArrowRight');
+  await expect(divider).toHaveAttribute('aria-valuenow', '42');
+  await divider.dblclick();
+  await expect(divider).toHaveAttribute('aria-valuenow', '66');
+});
