@@ -9,6 +9,7 @@ import {
   type UvMesh,
 } from '../core/mesh';
 import { measureSurface, uvFigures } from '../core/surface';
+import { measureLayout } from '../core/unwrap';
 import { readModelFile, readOptions, sizeOption } from './options';
 
 export async function runInspect(args: readonly string[], print: (text: string) => void): Promise<void> {
@@ -37,12 +38,20 @@ function uvReport(mesh: Mesh, size: number) {
   if (!mesh.uvs) {
     return { present: false, islands: 0, coveredTexels: 0, overlappedTexels: 0, outOfRange: 0, flipped: 0 };
   }
-  const map = measureSurface(mesh as UvMesh, size);
+  const withUvs = mesh as UvMesh;
+  const map = measureSurface(withUvs, size);
+  const { stretchL2, stretchLinf, angle, area, seamLength } = measureLayout(withUvs, size);
   return {
     present: true,
     islands: map.islands,
     coveredTexels: map.coveredTexels,
     overlappedTexels: map.overlappedTexels,
-    ...uvFigures(mesh as UvMesh),
+    ...uvFigures(withUvs),
+    fill: map.coveredTexels / (size * size),
+    stretchL2,
+    stretchLinf,
+    angleDistortion: angle,
+    areaDistortion: area,
+    seamLength,
   };
 }

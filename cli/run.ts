@@ -2,7 +2,9 @@ import { CoreError, sentenceOf } from '../core/errors';
 import { runBuild } from './build';
 import { runCue } from './cue';
 import { runInspect } from './inspect';
+import { runLayout } from './layout';
 import { UsageError } from './options';
+import { runUnwrap } from './unwrap';
 
 const HELP = `zanahoria: paint with light built in, from the command line
 
@@ -13,10 +15,14 @@ const HELP = `zanahoria: paint with light built in, from the command line
       occlusion: fully open is 1    --rays 64  --distance D (model units; without it rays look without end)
       height:    highest is 1       --axis x|y|z (y)
       facing:    (1 + cos angle)/2  --direction x,y,z (0,1,0)
+  zanahoria unwrap MODEL --out FILE.glb [--size 1024] [--margin 12] [--seams auto|existing|creases] [--json]
+      Seams, flattening and packing by itself; prints what the layout is like. Margin in texels.
+  zanahoria layout MODEL --out FILE.svg|FILE.png [--size 1024] [--json]
+      The UV layout as a drawing.
   zanahoria build MODEL --recipe FILE.json --out DIR [--size 1024] [--json]
       Applies a build-up; writes albedo.png, model.glb and report.json.
 
-  MODEL is a GLB, glTF or OBJ file. Exit codes: 0 done, 1 the job failed, 2 bad use or bad input.
+  MODEL is a GLB, glTF, OBJ, PLY or STL file. Exit codes: 0 done, 1 the job failed, 2 bad use or bad input.
 `;
 
 /** Where words go: results to `out`, what went wrong to `error`. */
@@ -36,6 +42,12 @@ export async function run(args: readonly string[], terminal: Terminal): Promise<
       case 'cue':
         await runCue(rest, terminal.out);
         return 0;
+      case 'unwrap':
+        await runUnwrap(rest, terminal.out);
+        return 0;
+      case 'layout':
+        await runLayout(rest, terminal.out);
+        return 0;
       case 'build':
         await runBuild(rest, terminal.out);
         return 0;
@@ -47,7 +59,7 @@ export async function run(args: readonly string[], terminal: Terminal): Promise<
         return command === undefined ? 2 : 0;
       default:
         throw new UsageError(
-          `There is no command “${command}”. Use inspect, cue or build; --help tells more.`,
+          `There is no command “${command}”. Use inspect, cue, unwrap, layout or build; --help tells more.`,
         );
     }
   } catch (error) {

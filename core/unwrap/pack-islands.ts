@@ -27,6 +27,8 @@ export interface Packed {
 
 /** Cells a side while the scale is searched, and for the last look. */
 const ROUGH = 256;
+/** The same for very few islands: what fits luckily on a rough grid doesn't on a fine one. */
+const ROUGH_FOR_FEW = 512;
 const FINE = 1024;
 
 /** A scale that is within this part of the largest that fits is good enough. */
@@ -94,10 +96,11 @@ export function packIslands(islands: readonly FlatIsland[], options: PackOptions
   const pinnedArea = pinned.reduce((sum, p) => sum + areaOf(p.points, p.indices), 0);
   const limit = options.largestScale ?? Infinity;
   const most = Math.min(limit, Math.sqrt(Math.max(0, 1 - pinnedArea) / (total || 1)));
+  const rough = islands.length <= VERY_FEW ? ROUGH_FOR_FEW : ROUGH;
   let scale = 0;
   let chosen: Plan | undefined;
   for (const plan of plansFor(shapes, options.turn)) {
-    const fits = (s: number): boolean => placeAll(plan, held, s, ROUGH, (margin * ROUGH) / size) !== null;
+    const fits = (s: number): boolean => placeAll(plan, held, s, rough, (margin * rough) / size) !== null;
     // A plan that doesn't fit a little larger than the best one is no better.
     if (chosen && !fits(Math.min(most, scale * (1 + CLOSE)))) continue;
     scale = search(scale, most, fits);
@@ -167,7 +170,7 @@ const FEW = 64;
 const VERY_FEW = 16;
 
 /** Orders that are tried for very few islands. */
-const SHUFFLES = 100;
+const SHUFFLES = 60;
 
 /** The same list, neighbours exchanged here and there; always alike for the same number. */
 function shuffled(list: readonly number[], number: number): number[] {
