@@ -8,6 +8,7 @@ import './shell/easel.css';
 import './shell/viewport.css';
 import './shell/build-up.css';
 import './shell/panels.css';
+import './shell/unwrap.css';
 import './shell/tray.css';
 import './shell/start.css';
 import { createRoot } from 'react-dom/client';

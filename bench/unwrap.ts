@@ -1,5 +1,12 @@
 import { edgeLengths, findIslands, topologyOf, type Mesh } from '../core/mesh';
-import { flattenChart, cutIntoCharts, measureLayout, measureShapes, restShapes, unwrapModel } from '../core/unwrap';
+import {
+  flattenChart,
+  cutIntoCharts,
+  measureLayout,
+  measureShapes,
+  restShapes,
+  unwrapModel,
+} from '../core/unwrap';
 import type { Row } from './clock';
 import { bumpyBall } from './models';
 import { unwrapModels } from './unwrap-models';
@@ -25,7 +32,12 @@ export async function benchUnwrap(): Promise<Row[]> {
     const ours = measureLayout(unwrapped, SIZE);
     const peer = await peerMeasures(mesh);
     const compare = (what: string, a: number, b: number, digits: number, better = b / a): void => {
-      rows.push({ what: `unwrap ${name}: ${what}`, ours: a.toFixed(digits), peer: b.toFixed(digits), ratio: better });
+      rows.push({
+        what: `unwrap ${name}: ${what}`,
+        ours: a.toFixed(digits),
+        peer: b.toFixed(digits),
+        ratio: better,
+      });
     };
     compare('islands', ours.islands, peer.islands, 0);
     compare('L2 stretch', ours.stretchL2, peer.stretchL2, 4);

@@ -1,13 +1,10 @@
 import { writeFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { writeUnlitGlb } from '../core/formats';
-import { measureLayout, unwrapModel, type UnwrapOptions } from '../core/unwrap';
+import { DEFAULT_MARGIN, measureLayout, unwrapModel, type UnwrapOptions } from '../core/unwrap';
 import { numberOption, readModelFile, readOptions, sizeOption, textOption, UsageError } from './options';
 
 const SEAMS = ['auto', 'existing', 'creases'] as const;
-
-/** Texels between islands where none are given: twice the bleed of 6. */
-const DEFAULT_MARGIN = 12;
 
 export async function runUnwrap(args: readonly string[], print: (text: string) => void): Promise<void> {
   const { model, values } = readOptions(args, {
@@ -19,16 +16,15 @@ export async function runUnwrap(args: readonly string[], print: (text: string) =
   const out = textOption(values, 'out');
   if (!/\.glb$/i.test(out)) throw new UsageError(`--out ${out} should end in .glb.`);
   const margin = numberOption(values, 'margin', DEFAULT_MARGIN);
-  if (margin < 0 || margin > size / 8) throw new UsageError(`--margin ${margin} is not between 0 and ${size / 8}.`);
+  if (margin < 0 || margin > size / 8)
+    throw new UsageError(`--margin ${margin} is not between 0 and ${size / 8}.`);
   const seams = seamsOption(values['seams']);
   const mesh = await readModelFile(model);
   const start = performance.now();
   const unwrapped = unwrapModel(mesh, { size, margin, seams });
   const seconds = Number(((performance.now() - start) / 1000).toFixed(3));
-  const { islands, stretchL2, stretchLinf, angle, area, flipped, overlappedTexels, fill, seamLength } = measureLayout(
-    unwrapped,
-    size,
-  );
+  const { islands, stretchL2, stretchLinf, angle, area, flipped, overlappedTexels, fill, seamLength } =
+    measureLayout(unwrapped, size);
   await writeFile(out, await writeUnlitGlb(unwrapped, basename(out).replace(/\.glb$/i, ''), null));
   const report = {
     islands,
@@ -47,6 +43,7 @@ export async function runUnwrap(args: readonly string[], print: (text: string) =
 
 function seamsOption(value: unknown): UnwrapOptions['seams'] {
   const seams = SEAMS.find((s) => s === (value ?? 'auto'));
-  if (!seams) throw new UsageError(`--seams ${String(value)} can't be used; choose one of ${SEAMS.join(', ')}.`);
+  if (!seams)
+    throw new UsageError(`--seams ${String(value)} can't be used; choose one of ${SEAMS.join(', ')}.`);
   return seams;
 }

@@ -16,6 +16,7 @@ export const ERROR_CODES = [
   'model-no-uvs',
   'unwrap-closed',
   'unwrap-folds',
+  'unwrap-no-grid',
   'document-invalid',
   'layer-missing',
   'storage-full',

@@ -1,8 +1,17 @@
 import type { CueSpec } from '../core/cues';
-import type { FlattenSurface, ProjectData } from '../core/engine';
+import type { Carried, CarryInput, FlattenSurface, ProjectData } from '../core/engine';
 import type { Companions, NamedColor, Picture } from '../core/formats';
 import type { Mesh, UvMesh } from '../core/mesh';
 import type { SurfaceMap } from '../core/surface';
+import type {
+  IslandMeasures,
+  LayoutEdit,
+  LayoutMeasures,
+  SuggestedSeams,
+  UnwrapOptions,
+} from '../core/unwrap';
+
+export type UnwrapHow = Omit<UnwrapOptions, 'onProgress'>;
 
 export interface CueJob {
   readonly mesh: UvMesh;
@@ -26,6 +35,19 @@ export type JobMethods = {
   measure: { params: { mesh: UvMesh; modelHash: string; size: number; shared: boolean }; result: SurfaceMap };
   /** Casts rays tile by tile; `cueTiles` events bring the values. */
   castTiles: { params: CastJob; result: null };
+  /** Changes a layout, or makes one. */
+  editLayout: { params: { mesh: UvMesh; edit: LayoutEdit }; result: UvMesh };
+  /** Lays out a model that has no UVs yet. */
+  unwrap: { params: { mesh: Mesh; how: UnwrapHow }; result: UvMesh };
+  /** What a layout is like, as a whole and island by island. */
+  measureLayout: {
+    params: { mesh: UvMesh; size: number };
+    result: { whole: LayoutMeasures; islands: IslandMeasures[] };
+  };
+  /** Where seams would lie by themselves, and what would come of it. */
+  suggestSeams: { params: { mesh: UvMesh; faces: readonly number[] }; result: SuggestedSeams };
+  /** Carries paint to another layout, size or model. */
+  carryPaint: { params: Omit<CarryInput, 'kernels' | 'onProgress'>; result: Carried };
   /** Height and facing, at once. */
   simpleCue: { params: CueJob; result: Uint16Array };
   /** Evens out ray-cast values. */

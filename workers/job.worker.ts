@@ -5,13 +5,22 @@ import {
   smoothCue,
   type OcclusionCaster,
 } from '../core/cues';
-import { finishAlbedo, readProjectFile } from '../core/engine';
+import { carryPaint, finishAlbedo, readProjectFile } from '../core/engine';
 import { CoreError } from '../core/errors';
 import { encodePng, paletteStrip, readModel, writeUnlitGlb } from '../core/formats';
 import { measureSurface, TILE_TEXELS, type SurfaceMap } from '../core/surface';
-import { boxProjection } from '../core/unwrap';
+import {
+  applyLayoutEdit,
+  boxProjection,
+  measureIslands,
+  measureLayout,
+  suggestSeams,
+  unwrapModel,
+} from '../core/unwrap';
+import { createWasmKernels } from '../core/kernels';
 import type { CastJob, JobEvents, JobMethods } from './job-protocol';
 import { keepMap, loadMap } from './map-cache';
+import { shareSurface } from './share-surface';
 import { serve, Transferred, type Emit, type Handlers } from './rpc';
 import { ProjectStore } from './store';
 
@@ -65,33 +74,23 @@ async function measure(
   return result;
 }
 
-/** The same map in memory that several workers can read at once. */
-function shareSurface(map: SurfaceMap): SurfaceMap {
-  const share = <T extends ArrayBufferView>(view: T): T => {
-    const memory = new SharedArrayBuffer(view.byteLength);
-    new Uint8Array(memory).set(new Uint8Array(view.buffer, view.byteOffset, view.byteLength));
-    const Type = view.constructor as new (buffer: SharedArrayBuffer) => T;
-    return new Type(memory);
-  };
-  const { px, py, pz, nx, ny, nz, face, part, covered } = map;
-  return {
-    ...map,
-    px: share(px),
-    py: share(py),
-    pz: share(pz),
-    nx: share(nx),
-    ny: share(ny),
-    nz: share(nz),
-    face: share(face),
-    part: share(part),
-    covered: share(covered),
-  };
-}
-
 function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
   return {
     readModel: ({ name, bytes, companions }) => readModel(name, bytes, companions),
     boxProjection: ({ mesh }) => boxProjection(mesh),
+    unwrap: ({ mesh, how }) => unwrapModel(mesh, { ...how, onProgress: (done) => emit('progress', done) }),
+    editLayout: ({ mesh, edit }) => applyLayoutEdit(mesh, edit, (done) => emit('progress', done)),
+    measureLayout: ({ mesh, size }) => ({
+      whole: measureLayout(mesh, size),
+      islands: measureIslands(mesh, size),
+    }),
+    suggestSeams: ({ mesh, faces }) => suggestSeams(mesh, faces, (done) => emit('progress', done)),
+    carryPaint: (params) =>
+      carryPaint({
+        ...params,
+        kernels: createWasmKernels(),
+        onProgress: (done) => emit('progress', done),
+      }),
     measure: (params) => measure(params, emit),
     castTiles: (params) => {
       castTiles(params, emit);

@@ -1,8 +1,8 @@
 import { Dexie } from 'dexie';
-import type { Commit, History } from '../core/engine';
+import { parseDocument, type Commit, type History, type HistoryEntry } from '../core/engine';
 import type { ErrorCode } from '../core/errors';
 import { storageError } from './projects';
-import type { ProjectStore } from './store';
+import type { HistoryRow, ProjectStore } from './store';
 
 /** Steps that stay undoable after the project is opened again. */
 const KEPT_STEPS = 400;
@@ -81,6 +81,7 @@ export class Keeper {
     return store.transaction('rw', [store.projects, store.tiles, store.strokes, store.history], async () => {
       await store.projects.update(project, {
         document: commit.document,
+        modelHash: commit.document.model,
         name: commit.document.name,
         updatedAt: Date.now(),
         historyDone: commit.history.done,
@@ -102,7 +103,7 @@ export class Keeper {
       await store.history.bulkPut(
         entries
           .slice(commit.historyFrom)
-          .map((entry, i) => ({ project, index: commit.historyFrom + i, entry })),
+          .map((entry, i) => historyRow(project, commit.historyFrom + i, entry)),
       );
     });
   }
@@ -125,8 +126,20 @@ export class Keeper {
   }
 }
 
+const historyRow = (project: string, index: number, entry: HistoryEntry): HistoryRow => ({
+  project,
+  index,
+  entry,
+  models: [...new Set([entry.before.model, entry.after.model])],
+});
+
 /** The newest steps of a project's history; older ones are wiped. */
-export async function loadHistory(store: ProjectStore, project: string, done: number): Promise<History> {
+export async function loadHistory(
+  store: ProjectStore,
+  project: string,
+  done: number,
+  model: string,
+): Promise<History> {
   const rows = await store.history
     .where('[project+index]')
     .between([project, Dexie.minKey], [project, Dexie.maxKey])
@@ -140,12 +153,17 @@ export async function loadHistory(store: ProjectStore, project: string, done: nu
   if (whole.length < rows.length || (whole[0] && whole[0].index > 0)) {
     await store.transaction('rw', [store.history, store.projects], async () => {
       await store.history.where({ project }).delete();
-      await store.history.bulkPut(whole.map(({ entry }, index) => ({ project, index, entry })));
+      await store.history.bulkPut(whole.map(({ entry }, index) => historyRow(project, index, entry)));
       await store.projects.update(project, { historyDone: Math.max(0, done - (whole[0]?.index ?? done)) });
     });
   }
   return {
-    entries: whole.map((r) => r.entry),
+    // Steps from before models could change name none.
+    entries: whole.map(({ entry }) => ({
+      ...entry,
+      before: parseDocument(entry.before, model),
+      after: parseDocument(entry.after, model),
+    })),
     done: Math.max(0, Math.min(whole.length, done - (whole[0]?.index ?? done))),
   };
 }

@@ -1,6 +1,14 @@
 import { z } from 'zod';
 import { cueSpec, type CueSpec } from '../core/cues';
-import type { BuildUpView, Command, HistoryView, ProjectDocument } from '../core/engine';
+import type {
+  BuildUpView,
+  CarryLayer,
+  Command,
+  HistoryView,
+  ModelChange,
+  ModelState,
+  ProjectDocument,
+} from '../core/engine';
 import type { UvMesh } from '../core/mesh';
 import { SAMPLE_STRIDE, strokeSchema, type StrokeStyle } from '../core/paint';
 import type { SurfaceMap } from '../core/surface';
@@ -25,6 +33,10 @@ export type PaintMethods = {
   redo: { params: null; result: boolean };
   cueTiles: { params: CueTiles; result: null };
   cue: { params: { spec: CueSpec; values: Uint16Array }; result: null };
+  /** Every paint layer with its pixels and strokes, to be carried to another model. */
+  paintLayers: { params: null; result: CarryLayer[] };
+  /** Changes the model, its layout or the sheet's size together with all paint, as one step. */
+  changeModel: { params: ModelChange; result: null };
   view: { params: BuildUpView; result: null };
   /** The whole build-up, rows from the top. */
   sheet: { params: null; result: Uint8Array };
@@ -43,6 +55,8 @@ export interface PaintState {
 
 export type PaintEvents = {
   state: PaintState;
+  /** Another model is in hand from now on. */
+  model: ModelState;
   /** Freshly composited tiles: numbers, and 64 x 64 RGBA rows a tile, one after the other. */
   tiles: { readonly tiles: readonly number[]; readonly pixels: Uint8Array };
   /** Tiles still to be composited. */

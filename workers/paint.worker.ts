@@ -1,8 +1,16 @@
 import { cueKey } from '../core/cues';
-import { compositeSheet, Engine, viewHistory, writeProjectFile, type Commit } from '../core/engine';
+import {
+  compositeSheet,
+  Engine,
+  viewHistory,
+  writeProjectFile,
+  type CarryLayer,
+  type Commit,
+} from '../core/engine';
 import { CoreError } from '../core/errors';
 import { createWasmKernels } from '../core/kernels';
-import { TILE_BYTES, TILE_TEXELS, tileToRows } from '../core/surface';
+import { requireUvs } from '../core/mesh';
+import { measureSurface, TILE_BYTES, TILE_TEXELS, tileToRows } from '../core/surface';
 import { Keeper, loadHistory } from './keeper';
 import {
   cueParams,
@@ -14,6 +22,7 @@ import {
 } from './paint-protocol';
 import { loadProject } from './projects';
 import { serve, Transferred, type Emit, type Handlers } from './rpc';
+import { shareSurface } from './share-surface';
 import { ProjectStore } from './store';
 
 /** How long the picture is worked on before messages are looked at again. */
@@ -28,6 +37,7 @@ class Desk {
   private keeper: Keeper | null = null;
   private scheduled = false;
   private toldMissing = '';
+  private toldModel = '';
 
   constructor(emit: Emit<PaintEvents>) {
     this.emit = emit;
@@ -40,7 +50,7 @@ class Desk {
 
   async open({ project, mesh, surface }: PaintMethods['open']['params']): Promise<void> {
     const data = await loadProject(this.store, project);
-    const history = await loadHistory(this.store, project, data.row.historyDone);
+    const history = await loadHistory(this.store, project, data.row.historyDone, data.document.model);
     this.project = project;
     const counts = new Map([...data.strokes].map(([layer, list]) => [layer, list.length]));
     const keeper = new Keeper(this.store, project, counts, (state) => this.emit('keep', state));
@@ -56,12 +66,49 @@ class Desk {
       onCommit: (commit: Commit) => keeper.keep(commit),
     });
     this.emit('keep', { kept: true, at: data.row.updatedAt });
+    this.toldModel = modelName(this.engine);
     this.changed();
+  }
+
+  /** Undoes or redoes; the model that the step leads to is fetched and measured first, if it is another one. */
+  async step(direction: 'undo' | 'redo'): Promise<boolean> {
+    const needed = this.engine.modelNeeded(direction);
+    if (needed) {
+      const { hash, size } = needed;
+      const stored = await this.store.models.get(hash);
+      if (stored) {
+        const mesh = requireUvs(stored.mesh);
+        const surface = measureSurface(mesh, size);
+        const shared = typeof SharedArrayBuffer !== 'undefined';
+        this.engine.provideModel({ hash, mesh, surface: shared ? shareSurface(surface) : surface });
+      }
+    }
+    const did = direction === 'undo' ? this.engine.undo() : this.engine.redo();
+    this.changed();
+    return did;
+  }
+
+  paintLayers(): CarryLayer[] {
+    const { engine } = this;
+    return engine.document.layers
+      .filter((l) => l.kind === 'paint')
+      .map(({ id }) => ({
+        id,
+        tiles: new Map(
+          [...engine.tilesOf(id)].flatMap(({ tile, bytes }) => (bytes ? [[tile, bytes] as const] : [])),
+        ),
+        strokes: engine.strokesOf(id),
+      }));
   }
 
   /** Tells the state and sees to the picture. */
   changed(): void {
     const { engine } = this;
+    const name = modelName(engine);
+    if (name !== this.toldModel) {
+      this.toldModel = name;
+      this.emit('model', { hash: engine.document.model, mesh: engine.mesh, surface: engine.surface });
+    }
     const missingCues = engine.missingCues();
     this.toldMissing = missingCues.map(cueKey).join();
     const history = viewHistory(engine.history);
@@ -133,6 +180,8 @@ class Desk {
   }
 }
 
+const modelName = ({ document }: Engine): string => `${document.model} ${document.sheetSize}`;
+
 function handlers(emit: Emit<PaintEvents>): Handlers<PaintMethods> {
   const desk = new Desk(emit);
   const done = null;
@@ -167,15 +216,13 @@ function handlers(emit: Emit<PaintEvents>): Handlers<PaintMethods> {
       desk.changed();
       return done;
     },
-    undo: () => {
-      const did = desk.engine.undo();
+    undo: () => desk.step('undo'),
+    redo: () => desk.step('redo'),
+    paintLayers: () => desk.paintLayers(),
+    changeModel: (change) => {
+      desk.engine.changeModel(change);
       desk.changed();
-      return did;
-    },
-    redo: () => {
-      const did = desk.engine.redo();
-      desk.changed();
-      return did;
+      return done;
     },
     cueTiles: (params) => {
       desk.cueTiles(params);
@@ -207,4 +254,4 @@ function handlers(emit: Emit<PaintEvents>): Handlers<PaintMethods> {
   };
 }
 
-serve<PaintMethods, PaintEvents>(self, handlers);
+serve<PaintMethods, PaintEvents>(self, handlers, { inLine: true });

@@ -1,13 +1,9 @@
 import { parseDocument, type ProjectData, type TileState } from '../core/engine';
 import { CoreError } from '../core/errors';
-import { contentHash } from '../core/math';
-import { requireUvs, type UvMesh } from '../core/mesh';
+import { meshHash, requireUvs } from '../core/mesh';
 import type { Stroke } from '../core/paint';
 import { TILE_BYTES } from '../core/surface';
 import type { ProjectRow, ProjectStore } from './store';
-
-export const meshHash = (mesh: UvMesh): string =>
-  contentHash(mesh.positions, mesh.normals, mesh.uvs, mesh.indices, mesh.faceParts, mesh.parts);
 
 /** Turns what IndexedDB says into a sentence with a remedy. */
 export function storageError(cause: unknown): CoreError {
@@ -45,7 +41,7 @@ export async function addProject(
     createdAt: now,
     updatedAt: now,
     deletedAt: null,
-    document: data.document,
+    document: { ...data.document, model: hash },
     modelHash: hash,
     historyDone: 0,
     picture,
@@ -114,7 +110,7 @@ export async function loadProject(
     }
     return {
       row,
-      document: parseDocument(row.document),
+      document: parseDocument(row.document, row.modelHash),
       mesh: requireUvs(model.mesh),
       pixels,
       strokes,
@@ -153,7 +149,9 @@ export async function wipeDeleted(store: ProjectStore): Promise<void> {
       },
     );
   }
-  const used = new Set((await store.projects.toArray()).map((p) => p.modelHash));
+  // Models that a step of some project's history leads back to are kept as well.
+  const used = new Set<unknown>((await store.projects.toArray()).map((p) => p.modelHash));
+  for (const hash of await store.history.orderBy('models').uniqueKeys()) used.add(hash);
   const unused = (await store.models.toCollection().primaryKeys()).filter((hash) => !used.has(hash));
   await store.models.bulkDelete(unused);
 }

@@ -53,18 +53,31 @@ export type Emit<E extends Events> = <K extends keyof E & string>(
   transfer?: Transferable[],
 ) => void;
 
-/** The worker's end: answers calls, one after the other as they come. */
+/**
+ * The worker's end: answers calls as they come.
+ *
+ * @param inLine a call only begins when the one before has been answered, so that nothing comes between the steps of a long one
+ */
 export function serve<M extends Methods, E extends Events>(
   port: Port,
   makeHandlers: (emit: Emit<E>) => Handlers<M>,
+  { inLine = false } = {},
 ): void {
+  let line: Promise<void> | null = null;
   const emit: Emit<E> = (event, data, transfer = []) =>
     port.postMessage({ type: 'event', event, data } satisfies Response, { transfer });
   const handlers = makeHandlers(emit);
   port.addEventListener('message', (message) => {
     const request = message.data as Request;
     if (request.type !== 'call') return;
-    void answer(request);
+    if (!inLine) void answer(request);
+    else if (line) line = line.then(() => answer(request));
+    else {
+      const own: Promise<void> = answer(request).finally(() => {
+        if (line === own) line = null;
+      });
+      line = own;
+    }
   });
 
   async function answer({ id, method, params }: Request): Promise<void> {

@@ -1,6 +1,7 @@
 import 'fake-indexeddb/auto';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { seamedFloor } from '../tests/shapes';
+import { meshHash } from '../core/mesh';
 import { Engine, newDocument, type ProjectData } from '../core/engine';
 import { createWasmKernels } from '../core/kernels';
 import type { Stroke } from '../core/paint';
@@ -50,7 +51,7 @@ const stroke = (x: number): Stroke => ({
 /** A project open in an engine, kept as the paint worker keeps it. */
 async function openProject(id: string) {
   const loaded = await loadProject(store, id);
-  const history = await loadHistory(store, id, loaded.row.historyDone);
+  const history = await loadHistory(store, id, loaded.row.historyDone, loaded.document.model);
   const states: KeepState[] = [];
   const counts = new Map([...loaded.strokes].map(([layer, list]) => [layer, list.length]));
   const keeper = new Keeper(store, id, counts, (s) => states.push(s));
@@ -75,7 +76,7 @@ describe('what is kept', () => {
   it('a project comes back with everything in it', async () => {
     await addProject(store, 'a', data(), 1000);
     const back = await loadProject(store, 'a');
-    expect(back.document).toEqual(data().document);
+    expect(back.document).toEqual({ ...data().document, model: meshHash(data().mesh) });
     expect(back.mesh).toEqual(data().mesh);
     expect(back.pictures).toEqual(data().pictures);
     expect(back.row.name).toBe('Floor');

@@ -34,6 +34,8 @@ export interface HistoryRow {
   readonly project: string;
   readonly index: number;
   readonly entry: HistoryEntry;
+  /** Hashes of the models that the step needs. */
+  readonly models: readonly string[];
 }
 
 export interface PictureRow {
@@ -71,5 +73,6 @@ export class ProjectStore extends Dexie {
       pictures: '[project+id], project',
       maps: 'key, usedAt',
     });
+    this.version(2).stores({ history: '[project+index], project, *models' });
   }
 }

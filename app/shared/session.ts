@@ -1,7 +1,15 @@
 import { cueKey, type CueSpec } from '../../core/cues';
-import { cuesOf, WHOLE_BUILD_UP, type BuildUpView, type Command } from '../../core/engine';
+import {
+  cuesOf,
+  WHOLE_BUILD_UP,
+  type BuildUpView,
+  type Carried,
+  type Command,
+  type ModelChange,
+  type ModelState,
+} from '../../core/engine';
 import { CoreError, sentenceOf } from '../../core/errors';
-import type { UvMesh } from '../../core/mesh';
+import { meshHash, type UvMesh } from '../../core/mesh';
 import type { StrokeStyle } from '../../core/paint';
 import type { SurfaceMap } from '../../core/surface';
 import { castOcclusion, loadProject, WorkerClient, type PaintEvents, type PaintMethods } from '../../workers';
@@ -10,6 +18,10 @@ import { jobPool, makePaintWorker, store } from './platform';
 import { CLOSED, useProject } from './project-store';
 import { SheetCopy } from './sheet-copy';
 import { withTask } from './tasks';
+
+/** How far the progress of a change of model is when the mesh has been made, and when it has been measured. */
+const MADE = 0.6;
+const MEASURED = 0.75;
 
 /** A tab that is just being closed or reloaded lets its lock go within this time. */
 const LOCK_WAIT_MS = 2500;
@@ -113,6 +125,7 @@ export class Session {
           useProject.setState(state);
           this.measureMissing(state.missingCues);
         },
+        model: (model) => this.takeModel(model),
         tiles: (fresh) => this.sheet?.take(fresh),
         pending: (pending) => useProject.setState({ pending }),
         keep: (keep) => useProject.setState({ keep }),
@@ -124,6 +137,17 @@ export class Session {
     this.opened = client.call('open', { project: this.project, mesh: this.mesh!, surface: this.surface! });
     await this.opened;
     if (this.view !== WHOLE_BUILD_UP) await client.call('view', this.view);
+  }
+
+  /** Another model is in hand: what was measured of the old one no longer holds. */
+  private takeModel({ hash, mesh, surface }: ModelState): void {
+    for (const controller of this.running.values()) controller.abort();
+    this.running.clear();
+    this.mesh = mesh;
+    this.surface = surface;
+    this.modelHash = hash;
+    this.sheet = new SheetCopy(surface.size);
+    useProject.setState({ mesh, surface, stoppedCues: new Set() });
   }
 
   /** The paint worker died: all that was finished is on disk, so another one goes on from there. */
@@ -181,6 +205,58 @@ export class Session {
   }
   projectFile(): Promise<Uint8Array | null> {
     return this.ask('projectFile', null);
+  }
+
+  /**
+   * Changes the model, its layout or the sheet's size; paint is carried over and all of it is one step that can be undone.
+   *
+   * @param make what comes instead of the present mesh
+   * @returns what became of the paint; null if it was stopped, or failed, which is told
+   */
+  async changeModel(
+    label: string,
+    make: (
+      mesh: UvMesh,
+      signal: AbortSignal,
+      progress: (done: number) => void,
+    ) => Promise<{ mesh: UvMesh; size?: number; patch?: ModelChange['patch'] }>,
+  ): Promise<Carried | null> {
+    const { mesh: from, surface } = this;
+    const { document } = useProject.getState();
+    if (!from || !surface || !document) return null;
+    try {
+      return await withTask(label, async (signal, progress) => {
+        const made = await make(from, signal, (done) => progress(done * MADE));
+        const size = made.size ?? surface.size;
+        const hash = meshHash(made.mesh);
+        if (hash === this.modelHash && size === surface.size) return null;
+        const measured = await jobPool.run(
+          'measure',
+          { mesh: made.mesh, modelHash: hash, size, shared: crossOriginIsolated },
+          { signal },
+        );
+        progress(MEASURED);
+        const layers = await this.ask('paintLayers', null);
+        if (!layers) return null;
+        const to = { mesh: made.mesh, surface: measured };
+        const carried = await jobPool.run(
+          'carryPaint',
+          { from: { mesh: from, surface }, to, layers, renamed: document.renamed },
+          { signal, onProgress: (done) => progress(MEASURED + (1 - MEASURED) * done) },
+        );
+        await store.models.put({ hash, mesh: made.mesh });
+        await this.ask('changeModel', {
+          label,
+          model: { hash, ...to },
+          patch: made.patch ?? {},
+          pixels: carried.pixels,
+        });
+        return carried;
+      });
+    } catch (error) {
+      if (!(error instanceof CoreError && error.code === 'cancelled')) notify(sentenceOf(error));
+      return null;
+    }
   }
 
   /** Calls back with the sheet's picture, now or as soon as it is there. @returns stops it */
@@ -252,7 +328,10 @@ export class Session {
       if (spec.cue !== 'occlusion') return jobPool.run('simpleCue', job, { signal: controller.signal });
       const scene = `${this.modelHash} ${job.surface.size} ${cueKey(spec)}`;
       return castOcclusion(jobPool, { ...job, scene }, controller.signal, progress, ({ tiles, values }) => {
-        void this.opened.then(() => this.ask('cueTiles', { spec, tiles, values }), () => undefined);
+        void this.opened.then(
+          () => this.ask('cueTiles', { spec, tiles, values }),
+          () => undefined,
+        );
       });
     });
   }

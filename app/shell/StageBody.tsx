@@ -1,3 +1,5 @@
+import { useMemo } from 'react';
+import { sheetMove, type Projection } from '../../core/unwrap';
 import { colorPart, PartColor } from '../block-in';
 import { BuildUp } from '../build-up';
 import { DeliverPanel } from '../deliver';
@@ -7,26 +9,40 @@ import { MatchPanel } from '../match';
 import { ModelPanel } from '../model';
 import { Tray } from '../paint';
 import { Chip } from '../shared/Chip';
-import { LOOKS, type Look } from '../shared/looks';
+import { useLayout, type LayoutTool } from '../shared/layout-store';
+import { isLayoutLook, LOOKS, type Look } from '../shared/looks';
 import { useProject } from '../shared/project-store';
 import type { Session } from '../shared/session';
 import { useUi, type StageName } from '../shared/ui-store';
-import { UnwrapPanel } from '../unwrap';
-import { activeView, linkZoom, Viewport, type Tool } from '../viewport';
+import { hoverSeam, moveChosen, pickLayout, UnwrapPanel } from '../unwrap';
+import { activeView, linkZoom, Viewport, type LayoutActions, type Tool } from '../viewport';
 
 const LOOK_WORDS: Record<Look, readonly [name: string, says: string]> = {
   unlit: ['Unlit', 'The colours exactly as they are stored'],
   lit: ['Lit check', 'The paint under a plain lamp: does it follow the form?'],
   values: ['Values', 'Only how light or dark it is'],
-  checker: ['Checker', 'Even squares on the sheet'],
+  checker: ['Checker', 'Even squares with letters on the sheet'],
+  density: ['Density', 'How many texels a place has, against the mean'],
+  area: ['Areas', 'How areas are kept within an island'],
+  angle: ['Angles', 'How angles are kept'],
 };
 
-function toolOf(stage: StageName, picking: boolean, aiming: boolean): Tool {
+function toolOf(stage: StageName, picking: boolean, aiming: boolean, layoutTool: LayoutTool): Tool {
   if (picking) return 'color';
   if (stage === 'paint') return 'paint';
+  if (stage === 'unwrap') return layoutTool === 'island' ? 'island' : 'seam';
   if (stage === 'block-in' || stage === 'model') return 'part';
   if (stage === 'form' && aiming) return 'light';
   return 'look';
+}
+
+/** Right and up of the present view, for a projection from it. */
+function viewAxes(): Projection {
+  const [right, up] = activeView()?.axes() ?? [
+    [1, 0, 0],
+    [0, 1, 0],
+  ];
+  return { kind: 'plane', right, up };
 }
 
 /** The three columns of a stage, and the tray below. */
@@ -35,6 +51,15 @@ export function StageBody({ session, stage }: { readonly session: Session; reado
   const picking = useUi((s) => s.picking);
   const aiming = useUi((s) => s.aimingLight);
   const isMatch = stage === 'match';
+  const layoutTool = useLayout((s) => s.tool);
+  const layout = useMemo(
+    (): LayoutActions => ({
+      pick: (place, add) => pickLayout(session, place, add),
+      hover: hoverSeam,
+      move: (du, dv) => void moveChosen(session, 'Move islands', sheetMove([0, 0], { moveU: du, moveV: dv })),
+    }),
+    [session],
+  );
   const frame = (part: number | null): void => activeView()?.frame(part);
   return (
     <>
@@ -45,8 +70,13 @@ export function StageBody({ session, stage }: { readonly session: Session; reado
           {...(stage === 'block-in' ? { onTake: (color: string) => colorPart(session, color) } : {})}
         />
         <div className="stage-area">
-          <Viewport session={session} tool={toolOf(stage, picking, aiming)} modelOnly={isMatch}>
-            <Looks />
+          <Viewport
+            session={session}
+            tool={toolOf(stage, picking, aiming, layoutTool)}
+            modelOnly={isMatch}
+            {...(stage === 'unwrap' ? { layout } : {})}
+          >
+            <Looks layout={stage === 'unwrap'} />
             <Views modelOnly={isMatch} />
             {status === 'opening' && <p className="view-note">Opening the project…</p>}
             {stage === 'block-in' && <PartColor session={session} />}
@@ -64,7 +94,7 @@ export function StageBody({ session, stage }: { readonly session: Session; reado
         </div>
         <aside className="side" aria-label={stage}>
           {stage === 'model' && <ModelPanel onFrame={frame} />}
-          {stage === 'unwrap' && <UnwrapPanel />}
+          {stage === 'unwrap' && <UnwrapPanel session={session} viewAxes={viewAxes} />}
           {isMatch && <MatchPanel />}
           {stage === 'deliver' && <DeliverPanel session={session} />}
           {(stage === 'block-in' || stage === 'form' || stage === 'paint') && <BuildUp session={session} />}
@@ -79,14 +109,14 @@ const attachReference: NonNullable<Parameters<typeof ReferenceView>[0]['attach']
   linkZoom.attachReference(reference);
 
 /** How the model pane shows the paint. */
-function Looks() {
+function Looks({ layout }: { readonly layout: boolean }) {
   const look = useUi((s) => s.look);
   const alone = useUi((s) => s.alone);
   const maskOf = useUi((s) => s.maskOf);
   const name = useProject((s) => s.document?.layers.find((l) => l.id === (maskOf ?? alone))?.name);
   return (
     <div className="view-chips left" role="group" aria-label="How the paint is shown">
-      {LOOKS.map((l) => (
+      {LOOKS.filter((l) => layout || !isLayoutLook(l) || l === 'checker').map((l) => (
         <Chip key={l} on={look === l} title={LOOK_WORDS[l][1]} onClick={() => useUi.setState({ look: l })}>
           {LOOK_WORDS[l][0]}
         </Chip>

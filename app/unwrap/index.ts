@@ -1,1 +1,3 @@
 export { UnwrapPanel } from './UnwrapPanel';
+export { hoverSeam, pickLayout } from './seam-drawing';
+export { moveChosen } from './layout-actions';

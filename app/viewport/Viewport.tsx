@@ -2,12 +2,16 @@ import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { rgbToHex } from '../../core/color';
 import { sentenceOf } from '../../core/errors';
 import { notify } from '../shared/notify';
+import { useLayout } from '../shared/layout-store';
+import { isLayoutLook } from '../shared/looks';
 import { useProject } from '../shared/project-store';
 import type { Session } from '../shared/session';
 import { brushInHand, useUi } from '../shared/ui-store';
 import { BrushInput } from './brush-input';
 import { BrushRing, type RingPlace } from './BrushRing';
+import { useLayoutMarks } from './layout-marks';
 import { LightHandle } from './LightHandle';
+import type { Hit } from './picker';
 import { PointerControl, type Tool } from './pointer-control';
 import { ownerOf } from './shared-texels';
 import { StageView } from './stage-view';
@@ -15,26 +19,43 @@ import { strokeStyle, targetLayer } from './stroke-style';
 import { setActiveView } from './active-view';
 import { linkZoom } from './zoom-link';
 
+/** A place on the model under the pointer. */
+type FacePlace = Pick<Hit, 'face' | 'point'>;
+
+export interface LayoutActions {
+  pick(place: FacePlace | null, add: boolean): void;
+  hover(place: FacePlace | null): void;
+  /** Chosen islands were dragged over the sheet, in sheets. */
+  move(du: number, dv: number): void;
+}
+
 interface Props {
   readonly session: Session;
   readonly tool: Tool;
+  /** What the layout tools do, at the stage that has them. */
+  readonly layout?: LayoutActions;
   /** Shows only the model, whatever the pane setting is. */
   readonly modelOnly?: boolean;
   readonly children?: ReactNode;
 }
 
 /** The picture: model and sheet side by side, drawn and painted on. */
-export function Viewport({ session, tool, modelOnly = false, children }: Props) {
+export function Viewport({ session, tool, layout, modelOnly = false, children }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const host = useRef<HTMLDivElement>(null);
   const view = useRef<StageView | null>(null);
+  const before = useRef<{ stage: StageView; session: Session } | null>(null);
   const toolNow = useRef(tool);
   toolNow.current = tool;
+  const layoutNow = useRef(layout);
+  layoutNow.current = layout;
   const [problem, setProblem] = useState('');
   const ring = useRef<RingPlace>(null);
   const [hoverPart, setHoverPart] = useState(-1);
   const [drawn, setDrawn] = useState(0);
-  const mesh = useProject((s) => s.mesh);
+  const ownMesh = useProject((s) => s.mesh);
+  const preview = useLayout((s) => s.preview);
+  const mesh = preview && layout ? preview.mesh : ownMesh;
   const sheetSize = useProject((s) => s.document?.sheetSize);
   const panes = useUi((s) => (modelOnly ? 'model' : s.panes));
   const split = useUi((s) => s.split);
@@ -43,7 +64,16 @@ export function Viewport({ session, tool, modelOnly = false, children }: Props) 
   const hidden = useUi((s) => s.hidden);
   const selectedPart = useUi((s) => s.selectedPart);
   const outlined = tool === 'part' ? (hoverPart >= 0 ? hoverPart : (selectedPart ?? -1)) : -1;
-  const settings = { panes, split, look, ground, hidden, hoverPart: outlined } as const;
+  const shownLook = layout || look === 'checker' || !isLayoutLook(look) ? look : 'unlit';
+  const settings = {
+    panes,
+    split,
+    look: shownLook,
+    ground,
+    hidden,
+    hoverPart: outlined,
+    seams: layout !== undefined,
+  } as const;
   const settingsNow = useRef(settings);
   settingsNow.current = settings;
 
@@ -61,6 +91,8 @@ export function Viewport({ session, tool, modelOnly = false, children }: Props) 
       );
       return;
     }
+    if (before.current?.session === session) stage.takeOver(before.current.stage);
+    before.current = { stage, session };
     view.current = stage;
     setActiveView(stage);
     const brush = new BrushInput(stage, {
@@ -91,6 +123,9 @@ export function Viewport({ session, tool, modelOnly = false, children }: Props) 
         }
         return true;
       },
+      pickFace: (hit, add) => layoutNow.current?.pick(hit, add),
+      isChosen: (hit) => useLayout.getState().chosen.has(hit.face),
+      moveChosen: (du, dv) => layoutNow.current?.move(du, dv),
       pickPart: (hit) => useUi.setState({ selectedPart: hit?.part ?? null }),
       pickColor: (hit) => {
         const color = stage.colorAt(hit);
@@ -115,6 +150,7 @@ export function Viewport({ session, tool, modelOnly = false, children }: Props) 
       hover: (at) => {
         ring.current?.put(at);
         if (at && at.hit === undefined) return;
+        if (toolNow.current === 'seam') layoutNow.current?.hover(at?.hit ?? null);
         setHoverPart(at?.hit?.part ?? -1);
         useUi.setState({ under: at?.hit ? stage.colorAt(at.hit) : null });
       },
@@ -149,7 +185,8 @@ export function Viewport({ session, tool, modelOnly = false, children }: Props) 
 
   useEffect(() => {
     view.current?.change(settingsNow.current);
-  }, [panes, split, look, ground, hidden, outlined]);
+  }, [panes, split, shownLook, ground, hidden, outlined, layout !== undefined]); // eslint-disable-line react-hooks/exhaustive-deps
+  useLayoutMarks(view, mesh, sheetSize, shownLook, layout !== undefined);
 
   if (problem)
     return (

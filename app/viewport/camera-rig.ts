@@ -28,6 +28,15 @@ export class CameraRig {
   private readonly perspective = new PerspectiveCamera(FOV, 1, 0.01, 100);
   private readonly orthographic = new OrthographicCamera();
 
+  /** Looks from where another one does. */
+  copy(other: CameraRig): void {
+    this.target.copy(other.target);
+    this.turn.copy(other.turn);
+    this.distance = other.distance;
+    this.flat = other.flat;
+    this.size = other.size;
+  }
+
   resize(width: number, height: number): void {
     this.width = Math.max(1, width);
     this.height = Math.max(1, height);
@@ -138,7 +147,8 @@ export class CameraRig {
     return { x: ((p.x + 1) / 2) * this.width, y: ((1 - p.y) / 2) * this.height };
   }
 
-  private axis(column: 0 | 1 | 2): Vector3 {
+  /** Direction in the model of right, up or toward the eye on the screen. */
+  axis(column: 0 | 1 | 2): Vector3 {
     return new Vector3(column === 0 ? 1 : 0, column === 1 ? 1 : 0, column === 2 ? 1 : 0).applyQuaternion(
       this.turn,
     );

@@ -3,13 +3,18 @@ import type { Hit } from './picker';
 import type { PaneName, StageView } from './stage-view';
 
 /** What the left button does. */
-export type Tool = 'look' | 'paint' | 'part' | 'color' | 'light';
+export type Tool = 'look' | 'paint' | 'part' | 'color' | 'light' | 'island' | 'seam';
 
 export interface PointerActions {
   tool(): Tool;
   /** @returns false if no stroke can begin here now */
   startStroke(pane: PaneName, hit: Hit, at: { x: number; y: number; pressure: number }): boolean;
   pickPart(hit: Hit | null): void;
+  pickFace(hit: Hit | null, add: boolean): void;
+  /** Whether a place belongs to what is chosen, which a drag on the sheet moves. */
+  isChosen(hit: Hit): boolean;
+  /** @param du of the sheet's side, to the right @param dv upward */
+  moveChosen(du: number, dv: number): void;
   pickColor(hit: Hit): void;
   aimLight(hit: Hit, gesture: string): void;
   /** The pointer is over the picture; `hit` is left out while a stroke is drawn, which has found its own already. */
@@ -23,6 +28,7 @@ type Drag =
   | { kind: 'roll' | 'pan'; pane: PaneName; x: number; y: number }
   | { kind: 'stroke'; pane: PaneName }
   | { kind: 'light'; gesture: string }
+  | { kind: 'islands'; fromX: number; fromY: number }
   | { kind: 'pinch'; distance: number; x: number; y: number };
 
 let gestures = 0;
@@ -64,6 +70,7 @@ export class PointerControl {
   cancel(): boolean {
     const was = this.drag !== null;
     if (this.drag?.kind === 'stroke') this.brush.cancel();
+    if (this.drag?.kind === 'islands') this.view.shiftChosen(0, 0);
     this.drag = null;
     return was;
   }
@@ -100,6 +107,12 @@ export class PointerControl {
       if (hit) this.actions.pickColor(hit);
       return;
     }
+    if (tool === 'island' && place.pane === 'flat' && hit && !e.shiftKey && this.actions.isChosen(hit)) {
+      this.drag = { kind: 'islands', fromX: x, fromY: y };
+      return;
+    }
+    if (tool === 'island' || tool === 'seam') this.actions.pickFace(hit, e.shiftKey);
+    if (tool === 'seam' && hit) return;
     if (tool === 'part') this.actions.pickPart(hit);
     if (tool === 'light' && hit && place.pane === 'model') {
       const gesture = `aim ${gestures++}`;
@@ -128,6 +141,10 @@ export class PointerControl {
     if (drag?.kind === 'stroke') {
       this.moveStroke(e, drag.pane);
       this.actions.hover({ pane: drag.pane, x, y });
+      return;
+    }
+    if (drag?.kind === 'islands') {
+      this.view.shiftChosen(x - drag.fromX, y - drag.fromY);
       return;
     }
     const place = this.view.locate(x, y);
@@ -167,7 +184,16 @@ export class PointerControl {
   private up(e: PointerEvent): void {
     this.touches.delete(e.pointerId);
     if (this.drag?.kind === 'stroke') this.brush.end();
+    if (this.drag?.kind === 'islands') this.dropIslands(e, this.drag);
     if (this.touches.size === 0) this.drag = null;
+  }
+
+  private dropIslands(e: PointerEvent, drag: { fromX: number; fromY: number }): void {
+    const { x, y } = this.at(e);
+    const side = this.view.sheetPixels;
+    this.view.shiftChosen(0, 0);
+    if (Math.hypot(x - drag.fromX, y - drag.fromY) < 2) return;
+    this.actions.moveChosen((x - drag.fromX) / side, (drag.fromY - y) / side);
   }
 
   private abandon(e: PointerEvent): void {

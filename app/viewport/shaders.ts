@@ -4,12 +4,18 @@ in vec3 position;
 in vec3 normal;
 in vec2 uv;
 in float part;
+in float heat;
+in float chosen;
 uniform mat4 projectionMatrix;
 uniform mat4 modelViewMatrix;
 out vec2 vUv;
 out vec3 vNormal;
+out float vHeat;
+out float vChosen;
 flat out float vPart;
 void main() {
+  vHeat = heat;
+  vChosen = chosen;
   vUv = uv;
   vNormal = normal;
   vPart = part;
@@ -20,7 +26,10 @@ export const LOOKUP_FRAGMENT = /* glsl */ `
 precision highp float;
 in vec2 vUv;
 in vec3 vNormal;
+in float vHeat;
+in float vChosen;
 flat in float vPart;
+uniform bool showHeat;
 uniform sampler2D hidden;
 uniform float partCount;
 out vec4 outColor;
@@ -31,16 +40,27 @@ void main() {
   vec2 p = n.xy / (abs(n.x) + abs(n.y) + abs(n.z));
   if (n.z < 0.0) p = (1.0 - abs(p.yx)) * vec2(p.x >= 0.0 ? 1.0 : -1.0, p.y >= 0.0 ? 1.0 : -1.0);
   vec2 q = floor((p * 0.5 + 0.5) * 4095.0 + 0.5);
-  outColor = vec4(vUv, q.x * 4096.0 + q.y, vPart + 1.0);
+  // What is chosen is marked by a fraction.
+  outColor = vec4(vUv, showHeat ? vHeat : q.x * 4096.0 + q.y, vPart + 1.0 + (vChosen > 0.5 ? 0.25 : 0.0));
 }`;
 
 export const SCREEN_VERTEX = /* glsl */ `
 in vec3 position;
 void main() { gl_Position = vec4(position.xy, 0.0, 1.0); }`;
 
+/** Colours of distortion, readable by colour-blind people: orange, grey and blue apart in lightness too; or pale to dark. */
+const HEAT_COLORS = /* glsl */ `
+vec3 heatColor(float x, bool bothWays) {
+  if (!bothWays) return mix(mix(vec3(0.93, 0.92, 0.88), vec3(0.62, 0.55, 0.70), min(1.0, x * 2.0)), vec3(0.22, 0.12, 0.36), max(0.0, x * 2.0 - 1.0));
+  vec3 middle = vec3(0.82, 0.82, 0.80);
+  return x < 0.5 ? mix(vec3(0.80, 0.42, 0.08), middle, x * 2.0) : mix(middle, vec3(0.08, 0.25, 0.55), x * 2.0 - 1.0);
+}`;
+
 /** Second pass: the texel's bytes go to the screen as they are; nothing converts them. */
 export const MODEL_FRAGMENT = /* glsl */ `
 precision highp float;
+${HEAT_COLORS}
+uniform sampler2D letters;
 uniform sampler2D lookup;
 uniform sampler2D sheet;
 uniform ivec2 origin;
@@ -49,6 +69,7 @@ uniform float ground;
 uniform float bare;
 uniform int mode;
 uniform float hoverPart;
+uniform bool someChosen;
 uniform vec3 lightDirection;
 out vec4 outColor;
 
@@ -61,7 +82,11 @@ vec3 unpackNormal(float packedPair) {
 }
 
 float partAt(ivec2 p) {
-  return texelFetch(lookup, clamp(p, ivec2(0), paneSize - 1), 0).w;
+  return floor(texelFetch(lookup, clamp(p, ivec2(0), paneSize - 1), 0).w);
+}
+
+bool chosenAt(ivec2 p) {
+  return fract(texelFetch(lookup, clamp(p, ivec2(0), paneSize - 1), 0).w) > 0.1;
 }
 
 void main() {
@@ -83,16 +108,22 @@ void main() {
       float y = dot(l, vec3(0.2126, 0.7152, 0.0722));
       color = vec3(y <= 0.0031308 ? y * 12.92 : 1.055 * pow(y, 1.0 / 2.4) - 0.055);
     } else if (mode == 3) {
-      vec2 cell = floor(uv * 32.0);
-      float dark = mod(cell.x + cell.y, 2.0);
-      color = mix(vec3(0.80, 0.79, 0.76), vec3(0.42, 0.44, 0.49), dark);
-      if (mod(cell.x, 8.0) == 0.0 && mod(cell.y, 8.0) == 0.0) color = vec3(0.80, 0.50, 0.30);
+      color = texture(letters, vec2(uv.x, 1.0 - uv.y)).rgb;
       vec3 n = unpackNormal(found.z);
       color *= 0.6 + 0.4 * max(0.0, dot(n, lightDirection));
+    } else if (mode > 3) {
+      color = heatColor(found.z, mode < 6);
     }
   }
+  if (someChosen) {
+    bool inside = chosenAt(at);
+    bool edge = false;
+    for (int i = -2; i <= 2; i++) edge = edge || chosenAt(at + ivec2(i, 0)) != inside || chosenAt(at + ivec2(0, i)) != inside;
+    if (edge) color = inside ? vec3(1.0) : vec3(0.13);
+    else if (inside) color = mix(color, vec3(0.94, 0.48, 0.22), 0.28);
+  }
   if (hoverPart > 0.0) {
-    bool inside = found.w == hoverPart;
+    bool inside = floor(found.w) == hoverPart;
     bool edge = false;
     for (int i = -2; i <= 2; i++) {
       edge = edge || (partAt(at + ivec2(i, 0)) == hoverPart) != inside || (partAt(at + ivec2(0, i)) == hoverPart) != inside;
@@ -105,6 +136,8 @@ void main() {
 /** The sheet itself, seen flat. */
 export const SHEET_FRAGMENT = /* glsl */ `
 precision highp float;
+uniform sampler2D letters;
+uniform bool checker;
 uniform sampler2D sheet;
 uniform vec2 corner;
 uniform float scale;
@@ -121,6 +154,7 @@ void main() {
   vec3 color = vec3(ground * 0.93);
   if (p.x >= 0.0 && p.y >= 0.0 && p.x < float(size) && p.y < float(size)) {
     vec4 t = texelFetch(sheet, ivec2(p), 0);
+    if (checker) { outColor = vec4(mix(texture(letters, p / float(size)).rgb, vec3(ground), 0.55), 1.0); return; }
     float check = mod(floor(p.x / 16.0) + floor(p.y / 16.0), 2.0) * 0.02;
     color = t.a == 1.0 ? t.rgb : mix(vec3(ground + 0.05 - check), t.rgb, t.a);
   }
@@ -142,3 +176,87 @@ precision highp float;
 uniform vec4 color;
 out vec4 outColor;
 void main() { outColor = color; }`;
+
+/** Triangles on the sheet: distortion, and what is chosen. */
+export const FLAT_VERTEX = /* glsl */ `
+in vec2 uv;
+in float heat;
+in float chosen;
+uniform vec2 corner;
+uniform float sheetPixels;
+uniform vec2 paneSize;
+uniform vec2 shift;
+out float vHeat;
+out float vChosen;
+void main() {
+  vHeat = heat;
+  vChosen = chosen;
+  vec2 p = corner + vec2(uv.x, 1.0 - uv.y) * sheetPixels + (chosen > 0.5 ? shift : vec2(0.0));
+  gl_Position = vec4(p.x / paneSize.x * 2.0 - 1.0, 1.0 - p.y / paneSize.y * 2.0, 0.0, 1.0);
+}`;
+
+export const FLAT_FRAGMENT = /* glsl */ `
+precision highp float;
+${HEAT_COLORS}
+in float vHeat;
+in float vChosen;
+uniform int mode;
+out vec4 outColor;
+void main() {
+  bool picked = vChosen > 0.5;
+  if (mode > 3) outColor = vec4(mix(heatColor(vHeat, mode < 6), vec3(0.94, 0.48, 0.22), picked ? 0.3 : 0.0), 1.0);
+  else if (picked) outColor = vec4(0.94, 0.48, 0.22, 0.4);
+  else discard;
+}`;
+
+/** Lines on the model, some pixels wide: each a quad between two points, left out where the model lies before it. */
+export const SEAM_VERTEX = /* glsl */ `
+in vec3 position;
+in vec3 from;
+in vec3 to;
+in float kind;
+uniform mat4 projectionMatrix;
+uniform mat4 modelViewMatrix;
+uniform vec2 paneSize;
+uniform float pixels;
+out float vKind;
+out float vAcross;
+out float vAlong;
+void main() {
+  vec4 a = projectionMatrix * modelViewMatrix * vec4(from, 1.0);
+  vec4 b = projectionMatrix * modelViewMatrix * vec4(to, 1.0);
+  vec2 pa = a.xy / a.w * paneSize * 0.5;
+  vec2 pb = b.xy / b.w * paneSize * 0.5;
+  vec2 along = pb - pa;
+  float l = max(length(along), 1e-4);
+  vec2 across = vec2(-along.y, along.x) / l;
+  float width = kind > 1.5 ? pixels * 0.5 : pixels;
+  vec4 p = mix(a, b, position.x);
+  vec2 shift = across * position.y * width + along / l * (position.x * 2.0 - 1.0) * width * 0.4;
+  p.xy += shift / (paneSize * 0.5) * p.w;
+  vKind = kind;
+  vAcross = position.y;
+  vAlong = position.x * l;
+  gl_Position = p;
+}`;
+
+export const SEAM_FRAGMENT = /* glsl */ `
+precision highp float;
+in float vKind;
+in float vAcross;
+in float vAlong;
+uniform sampler2D depth;
+uniform ivec2 origin;
+uniform float bias;
+out vec4 outColor;
+void main() {
+  float before = texelFetch(depth, ivec2(gl_FragCoord.xy) - origin, 0).r;
+  if (gl_FragCoord.z > before + bias) discard;
+  // 0 seam, 1 paint edge (broken by light gaps), 2 border of an island, 3 what is about to be drawn.
+  bool rim = abs(vAcross) > 0.55;
+  vec3 color = rim ? vec3(0.1) : vec3(0.98, 0.56, 0.25);
+  if (vKind > 0.5 && vKind < 1.5 && mod(vAlong, 10.0) < 5.0) color = rim ? vec3(0.1) : vec3(1.0);
+  if (vKind > 1.5 && vKind < 2.5) color = vec3(0.12);
+  if (vKind > 2.5) color = vec3(1.0);
+  outColor = vec4(color, 1.0);
+}`;

@@ -2,6 +2,7 @@ import {
   BufferAttribute,
   BufferGeometry,
   DataTexture,
+  DepthTexture,
   DoubleSide,
   FloatType,
   GLSL3,
@@ -15,6 +16,7 @@ import {
   RGBAFormat,
   Scene,
   UnsignedByteType,
+  UnsignedIntType,
   Vector2,
   Vector3,
   Vector4,
@@ -25,14 +27,20 @@ import {
 import { findIslands, type UvMesh } from '../../core/mesh';
 import { TILE, TILE_BYTES, tilesAcross } from '../../core/surface';
 import { LOOKS, type Look } from '../shared/looks';
+import { letteredSquares } from './lettered-squares';
+import { segmentMesh, type SegmentMesh, type Segments } from './segment-mesh';
 import type { CameraRig } from './camera-rig';
 import {
+  FLAT_FRAGMENT,
+  FLAT_VERTEX,
   LINE_FRAGMENT,
   LINE_VERTEX,
   LOOKUP_FRAGMENT,
   LOOKUP_VERTEX,
   MODEL_FRAGMENT,
   SCREEN_VERTEX,
+  SEAM_FRAGMENT,
+  SEAM_VERTEX,
   SHEET_FRAGMENT,
 } from './shaders';
 
@@ -57,11 +65,21 @@ export interface Picture {
   readonly flat: Pane | null;
   readonly sheet: SheetPlace;
   readonly look: Look;
+  /** Whether seams are drawn on the model. */
+  readonly seams: boolean;
   /** Value of the neutral ground, 0..1. */
   readonly ground: number;
   /** Part to outline, -1 for none. */
   readonly hoverPart: number;
 }
+
+/** Half the width of a seam on the screen, CSS pixels. */
+const SEAM_PIXELS = 2.2;
+
+/** Seams lie in the surface: they may be this much farther (in depth, 0..1) than what was drawn there. */
+const SEAM_BIAS = 4e-4;
+
+const isHeat = (look: Look): boolean => look === 'density' || look === 'area' || look === 'angle';
 
 /** Value of the model where nothing is painted yet. */
 const BARE = 0.72;
@@ -81,6 +99,14 @@ export class StageRenderer {
   private readonly sheetMaterial: RawShaderMaterial;
   private readonly lineMaterial: RawShaderMaterial;
   private readonly lineScene = new Scene();
+  private readonly flatMaterial: RawShaderMaterial;
+  private readonly flatScene = new Scene();
+  private readonly seamMaterial: RawShaderMaterial;
+  private readonly seamScene = new Scene();
+  private readonly geometry: BufferGeometry;
+  private seamLines: SegmentMesh;
+  private readonly letters: DataTexture;
+  private someChosen = false;
   private readonly target: WebGLRenderTarget;
   private readonly sheet: DataTexture;
   private readonly hidden: DataTexture;
@@ -98,6 +124,8 @@ export class StageRenderer {
     if (!context) throw new Error('WebGL2 is missing.');
     if (!context.getExtension('EXT_color_buffer_float')) throw new Error('WebGL2 draws no floats.');
     this.renderer = new WebGLRenderer({ canvas, context });
+    // Another view may have drawn on this canvas before: its context is the same, and so is what it left set.
+    this.renderer.resetState();
     this.renderer.outputColorSpace = LinearSRGBColorSpace;
     this.renderer.autoClear = false;
     this.renderer.setPixelRatio(window.devicePixelRatio);
@@ -123,7 +151,9 @@ export class StageRenderer {
       minFilter: NearestFilter,
       magFilter: NearestFilter,
       generateMipmaps: false,
+      depthTexture: new DepthTexture(1, 1, UnsignedIntType),
     });
+    this.letters = letteredSquares();
 
     const raw = (
       vertexShader: string,
@@ -141,6 +171,7 @@ export class StageRenderer {
     this.lookupMaterial = raw(LOOKUP_VERTEX, LOOKUP_FRAGMENT, {
       hidden: { value: this.hidden },
       partCount: { value: mesh.parts.length },
+      showHeat: { value: false },
     });
     this.lookupMaterial.depthTest = this.lookupMaterial.depthWrite = true;
     this.lookupMaterial.side = DoubleSide;
@@ -153,6 +184,8 @@ export class StageRenderer {
       bare: { value: BARE },
       mode: { value: 0 },
       hoverPart: { value: 0 },
+      someChosen: { value: false },
+      letters: { value: this.letters },
       lightDirection: { value: new Vector3(0.3, 0.6, 0.75).normalize() },
     });
     this.sheetMaterial = raw(SCREEN_VERTEX, SHEET_FRAGMENT, {
@@ -163,7 +196,26 @@ export class StageRenderer {
       scale: { value: 1 },
       ground: { value: 0.5 },
       bare: { value: BARE },
+      letters: { value: this.letters },
+      checker: { value: false },
     });
+    this.flatMaterial = raw(FLAT_VERTEX, FLAT_FRAGMENT, {
+      corner: { value: new Vector2() },
+      sheetPixels: { value: 1 },
+      paneSize: { value: new Vector2() },
+      mode: { value: 0 },
+      shift: { value: new Vector2() },
+    });
+    this.flatMaterial.transparent = true;
+    this.flatMaterial.side = DoubleSide;
+    this.seamMaterial = raw(SEAM_VERTEX, SEAM_FRAGMENT, {
+      depth: { value: this.target.depthTexture },
+      origin: { value: new Vector2() },
+      paneSize: { value: new Vector2() },
+      pixels: { value: SEAM_PIXELS },
+      bias: { value: SEAM_BIAS },
+    });
+    this.seamMaterial.side = DoubleSide;
     this.lineMaterial = raw(LINE_VERTEX, LINE_FRAGMENT, {
       corner: { value: new Vector2() },
       sheetPixels: { value: 1 },
@@ -180,7 +232,16 @@ export class StageRenderer {
     this.quad.frustumCulled = false;
     this.quadScene.add(this.quad);
 
-    const model = new Mesh(modelGeometry(mesh), this.lookupMaterial);
+    this.geometry = modelGeometry(mesh);
+    const flat = new Mesh(this.geometry, this.flatMaterial);
+    flat.frustumCulled = false;
+    this.flatScene.add(flat);
+    this.seamLines = segmentMesh(this.seamMaterial, {
+      points: new Float32Array(0),
+      kinds: new Float32Array(0),
+    });
+    this.seamScene.add(this.seamLines);
+    const model = new Mesh(this.geometry, this.lookupMaterial);
     model.frustumCulled = false;
     this.lookupScene.add(model);
     const lines = new LineSegments(borderLines(mesh), this.lineMaterial);
@@ -208,6 +269,39 @@ export class StageRenderer {
     data.forEach((_, i) => (data[i] = hidden.has(i) ? 255 : 0));
     this.hidden.needsUpdate = true;
     this.lookupStale = true;
+  }
+
+  /** @param heat a value a vertex, 0..1; null for none */
+  setHeat(heat: Float32Array | null): void {
+    this.setAttribute('heat', heat);
+    this.lookupMaterial.uniforms['showHeat']!.value = heat !== null;
+  }
+
+  /** @param chosen 1 for each vertex that is to be lit up; null for none */
+  setChosen(chosen: Float32Array | null): void {
+    this.setAttribute('chosen', chosen);
+    this.someChosen = chosen !== null;
+  }
+
+  /** Chosen triangles are drawn this far from their place on the sheet, CSS pixels. */
+  setShift(dx: number, dy: number): void {
+    (this.flatMaterial.uniforms['shift']!.value as Vector2).set(dx, dy);
+  }
+
+  private setAttribute(name: 'heat' | 'chosen', values: Float32Array | null): void {
+    const attribute = this.geometry.getAttribute(name) as BufferAttribute;
+    if (values) attribute.array.set(values);
+    else attribute.array.fill(0);
+    attribute.needsUpdate = true;
+    this.lookupStale = true;
+  }
+
+  /** Lines on the model: seams and what else is marked. */
+  setSeams(segments: Segments): void {
+    this.seamScene.remove(this.seamLines);
+    this.seamLines.geometry.dispose();
+    this.seamLines = segmentMesh(this.seamMaterial, segments);
+    this.seamScene.add(this.seamLines);
   }
 
   /** Copies fresh tiles to the GPU. @param pixels 64 x 64 RGBA rows a tile, one after the other */
@@ -267,7 +361,15 @@ export class StageRenderer {
     u['mode']!.value = LOOKS.indexOf(picture.look); // the shader counts them in this order
     u['ground']!.value = picture.ground;
     u['hoverPart']!.value = picture.hoverPart + 1;
+    u['someChosen']!.value = this.someChosen;
     this.pass(this.modelMaterial, pane, ratio);
+    if (picture.seams && this.seamLines.geometry.instanceCount > 0) {
+      const l = this.seamMaterial.uniforms;
+      const bottom = this.renderer.domElement.height - (pane.y + pane.height) * ratio;
+      (l['origin']!.value as Vector2).set(Math.round(pane.x * ratio), Math.round(bottom));
+      (l['paneSize']!.value as Vector2).set(pane.width, pane.height);
+      this.renderer.render(this.seamScene, rig.camera());
+    }
   }
 
   private drawSheet(picture: Picture, pane: Pane, ratio: number): void {
@@ -275,7 +377,14 @@ export class StageRenderer {
     u['ground']!.value = picture.ground;
     (u['corner']!.value as Vector2).set(picture.sheet.x * ratio, picture.sheet.y * ratio);
     u['scale']!.value = picture.sheet.scale * ratio;
+    u['checker']!.value = picture.look === 'checker';
     this.pass(this.sheetMaterial, pane, ratio);
+    const f = this.flatMaterial.uniforms;
+    f['mode']!.value = LOOKS.indexOf(picture.look);
+    (f['corner']!.value as Vector2).set(picture.sheet.x, picture.sheet.y);
+    f['sheetPixels']!.value = picture.sheet.scale * this.size;
+    (f['paneSize']!.value as Vector2).set(pane.width, pane.height);
+    if (this.someChosen || isHeat(picture.look)) this.renderer.render(this.flatScene, this.quadCamera);
     const l = this.lineMaterial.uniforms;
     (l['corner']!.value as Vector2).set(picture.sheet.x, picture.sheet.y);
     l['sheetPixels']!.value = picture.sheet.scale * this.size;
@@ -301,7 +410,11 @@ export class StageRenderer {
   }
 
   dispose(): void {
+    this.target.depthTexture?.dispose();
     this.target.dispose();
+    this.letters.dispose();
+    this.geometry.dispose();
+    this.seamLines.geometry.dispose();
     this.sheet.dispose();
     this.hidden.dispose();
     this.renderer.dispose();
@@ -316,6 +429,8 @@ function modelGeometry(mesh: UvMesh): BufferGeometry {
     .setAttribute('normal', new BufferAttribute(mesh.normals, 3))
     .setAttribute('uv', new BufferAttribute(mesh.uvs, 2))
     .setAttribute('part', new BufferAttribute(part, 1))
+    .setAttribute('heat', new BufferAttribute(new Float32Array(part.length), 1))
+    .setAttribute('chosen', new BufferAttribute(new Float32Array(part.length), 1))
     .setIndex(new BufferAttribute(mesh.indices, 1));
 }
 

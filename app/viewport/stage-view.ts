@@ -5,6 +5,7 @@ import type { SheetCopy } from '../shared/sheet-copy';
 import type { Look } from '../shared/looks';
 import { CameraRig, type StandardView } from './camera-rig';
 import { Picker, type Hit } from './picker';
+import type { Segments } from './segment-mesh';
 import { StageRenderer, type Pane, type SheetPlace } from './stage-renderer';
 
 export type PaneName = 'model' | 'flat';
@@ -16,6 +17,8 @@ export interface StageSettings {
   readonly split: number;
   readonly look: Look;
   readonly ground: number;
+  /** Whether seams are drawn on the model. */
+  readonly seams: boolean;
   readonly hidden: ReadonlySet<number>;
   readonly hoverPart: number;
 }
@@ -82,6 +85,52 @@ export class StageView {
       }
       this.renderer.upload([tile], pixels);
     }
+  }
+
+  /** Looks from where another view of the project has looked. */
+  takeOver(previous: StageView): void {
+    if (!previous.placed) return;
+    this.rig.copy(previous.rig);
+    this.framed = previous.framed === undefined ? undefined : null;
+    this.placed = true;
+  }
+
+  setHeat(heat: Float32Array | null): void {
+    this.renderer.setHeat(heat);
+    this.invalidate();
+  }
+
+  /** Lights triangles up. @param faces none if empty */
+  setChosen(faces: ReadonlySet<number>): void {
+    const { indices, positions } = this.mesh;
+    if (faces.size === 0) this.renderer.setChosen(null);
+    else {
+      const chosen = new Float32Array(positions.length / 3);
+      for (const f of faces) for (let k = 0; k < 3; k++) chosen[indices[f * 3 + k]!] = 1;
+      this.renderer.setChosen(chosen);
+    }
+    this.invalidate();
+  }
+
+  /** Draws what is chosen on the sheet elsewhere, while it is dragged. CSS pixels. */
+  shiftChosen(dx: number, dy: number): void {
+    this.renderer.setShift(dx, dy);
+    this.invalidate();
+  }
+
+  /** Directions in the model of right and up on the screen. */
+  axes(): readonly [readonly number[], readonly number[]] {
+    return [this.rig.axis(0).toArray(), this.rig.axis(1).toArray()];
+  }
+
+  /** CSS pixels a side of the sheet. */
+  get sheetPixels(): number {
+    return this.place.scale * this.sheetSize;
+  }
+
+  setSeams(segments: Segments): void {
+    this.renderer.setSeams(segments);
+    this.invalidate();
   }
 
   change(settings: StageSettings): void {
@@ -238,6 +287,7 @@ export class StageView {
       flat: this.pane('flat'),
       sheet: this.place,
       look: this.settings.look,
+      seams: this.settings.seams,
       ground: this.settings.ground,
       hoverPart: this.settings.hoverPart,
     });

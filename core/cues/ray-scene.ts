@@ -1,4 +1,4 @@
-import { buildBinaryTree, type BinaryTree } from './binary-tree';
+import { buildBinaryTree, type BinaryTree } from '../mesh';
 
 /**
  * Triangles packed for rays, four at a time:

@@ -30,6 +30,15 @@ export const commandSchema = z.discriminatedUnion('do', [
   z.strictObject({ do: z.literal('set-light'), light: lightPlan }),
   z.strictObject({ do: z.literal('set-palette'), palette: z.array(swatchSchema) }),
   z.strictObject({ do: z.literal('set-references'), references: z.array(referenceSchema) }),
+  z.strictObject({
+    do: z.literal('set-layout'),
+    seams: documentSchema.shape.seams.unwrap().optional(),
+    paintEdges: documentSchema.shape.paintEdges.unwrap().optional(),
+    weights: documentSchema.shape.weights.unwrap().optional(),
+    pins: documentSchema.shape.pins.unwrap().optional(),
+  }),
+  /** Recorded when the model was changed by `Engine.changeModel`; it can't be applied by itself. */
+  z.strictObject({ do: z.literal('change-model'), label: z.string().min(1).max(120) }),
   z.strictObject({ do: z.literal('stroke'), layer: id, stroke: strokeSchema }),
 ]);
 
@@ -55,6 +64,12 @@ export function commandLabel(command: Command, before: ProjectDocument): string 
       return 'Change the palette';
     case 'set-references':
       return 'Change the references';
+    case 'set-layout':
+      if (command.seams) return 'Change the seams';
+      if (command.paintEdges) return 'Change paint edges';
+      return command.weights ? 'Change the weight of parts' : 'Pin islands';
+    case 'change-model':
+      return command.label;
     case 'stroke':
       return command.stroke.erase ? 'Erase' : 'Paint stroke';
   }
@@ -100,6 +115,16 @@ export function applyToDocument(document: ProjectDocument, command: Command): Pr
       return { ...document, palette: command.palette, nextId: nextIdFor(document, command.palette) };
     case 'set-references':
       return { ...document, references: command.references, nextId: nextIdFor(document, command.references) };
+    case 'set-layout': {
+      const { do: _do, ...changes } = command;
+      const given = Object.entries(changes).filter(([, value]) => value !== undefined);
+      return { ...document, ...Object.fromEntries(given) };
+    }
+    case 'change-model':
+      throw new CoreError(
+        'bad-argument',
+        'A model is changed together with its paint; that can’t be done by a command.',
+      );
     case 'stroke': {
       const layer = document.layers[layerIndex(document, command.layer)]!;
       if (layer.kind !== 'paint') {

@@ -62,6 +62,8 @@ export const referenceSchema = z.strictObject({
   height: z.int().positive(),
 });
 
+const corner = z.int().nonnegative();
+
 export const documentSchema = z.strictObject({
   version: z.literal(1),
   name: z.string().min(1).max(120),
@@ -71,6 +73,18 @@ export const documentSchema = z.strictObject({
   light: lightPlan,
   palette: z.array(swatchSchema).max(1000),
   references: z.array(referenceSchema).max(100),
+  /** Hash of the model; filled in where an older project has none. */
+  model: z.string().default(''),
+  /** Edges of the model that are seams, each by the lowest corner that runs along it. */
+  seams: z.array(corner).default([]),
+  /** The seams among them that part two tones: a crisp border is wanted there. */
+  paintEdges: z.array(corner).default([]),
+  /** How large a part shall be on the sheet beside the others, as a factor of length; 1 where left out. */
+  weights: z.record(z.string(), z.number().min(0.05).max(20)).default({}),
+  /** One triangle of each island that stays where it is. */
+  pins: z.array(z.int().nonnegative()).default([]),
+  /** What parts were called when strokes were made, and are called now. */
+  renamed: z.record(z.string(), z.string()).default({}),
   /** The next free id for layers, swatches and references. */
   nextId: z.int().nonnegative(),
 });
@@ -81,6 +95,9 @@ export type LocalLayer = z.infer<typeof localLayer>;
 export type WashLayer = z.infer<typeof washLayer>;
 export type Swatch = z.infer<typeof swatchSchema>;
 export type ProjectDocument = z.infer<typeof documentSchema>;
+
+/** What a document says of a model that has just been brought in. */
+export const NO_LAYOUT = { model: '', seams: [], paintEdges: [], weights: {}, pins: [], renamed: {} };
 
 /** Local colours that every new project begins with. */
 const NEW_LOCAL = '#b6aca2';
@@ -106,6 +123,7 @@ export function newDocument(name: string, sheetSize: ProjectDocument['sheetSize'
     light: DEFAULT_LIGHT_PLAN,
     palette: [],
     references: [],
+    ...NO_LAYOUT,
     nextId: 3,
   };
 }
@@ -119,11 +137,12 @@ export function cuesOf({ layers }: Pick<ProjectDocument, 'layers'>): CueSpec[] {
 
 /**
  * @param data what storage or a file holds
+ * @param model hash of the model it goes with, where the data names none
  * @throws CoreError `document-invalid`
  */
-export function parseDocument(data: unknown): ProjectDocument {
+export function parseDocument(data: unknown, model = ''): ProjectDocument {
   const parsed = documentSchema.safeParse(data);
-  if (parsed.success) return parsed.data;
+  if (parsed.success) return parsed.data.model ? parsed.data : { ...parsed.data, model };
   const issue = parsed.error.issues[0];
   throw new CoreError(
     'document-invalid',

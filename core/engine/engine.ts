@@ -32,6 +32,24 @@ export interface Commit {
   readonly strokes: ReadonlyMap<number, readonly Stroke[]>;
 }
 
+/** A model with the surface that was measured of it. */
+export interface ModelState {
+  readonly hash: string;
+  readonly mesh: UvMesh;
+  readonly surface: SurfaceMap;
+}
+
+/** A change of the model, its layout or the sheet's size, with the paint as it is carried over. */
+export interface ModelChange {
+  /** What the step is called. */
+  readonly label: string;
+  readonly model: ModelState;
+  /** What else changes in the document: seams, weights, pins, names. */
+  readonly patch: Partial<ProjectDocument>;
+  /** Every filled tile of every paint layer from now on. */
+  readonly pixels: readonly TileState[];
+}
+
 export interface EngineOptions {
   readonly mesh: UvMesh;
   readonly surface: SurfaceMap;
@@ -51,10 +69,11 @@ type Pixels = Map<number, Uint8Array>;
  * request. No clock, no randomness: the same commands give the same texels.
  */
 export class Engine {
-  readonly mesh: UvMesh;
-  readonly surface: SurfaceMap;
+  private model: ModelState;
+  /** Models that steps of the history lead to, by hash and size. */
+  private readonly models = new Map<string, ModelState>();
   private readonly kernels: Kernels;
-  private readonly desk: PaintDesk;
+  private desk: PaintDesk;
   private readonly onCommit: (commit: Commit) => void;
   private document_: ProjectDocument;
   private history_: History;
@@ -68,9 +87,9 @@ export class Engine {
   private live: LiveStroke | null = null;
 
   constructor(options: EngineOptions) {
-    this.mesh = options.mesh;
-    this.surface = options.surface;
+    this.model = { hash: options.document.model, mesh: options.mesh, surface: options.surface };
     this.kernels = options.kernels;
+    this.provideModel(this.model);
     this.desk = options.kernels.desk(options.surface);
     this.document_ = options.document;
     this.history_ = options.history ?? EMPTY_HISTORY;
@@ -78,6 +97,14 @@ export class Engine {
     for (const { layer, tile, bytes } of options.pixels ?? []) this.putTile({ layer, tile, bytes });
     for (const [layer, list] of options.strokes ?? []) this.strokes.set(layer, list);
     this.markAll();
+  }
+
+  get mesh(): UvMesh {
+    return this.model.mesh;
+  }
+
+  get surface(): SurfaceMap {
+    return this.model.surface;
   }
 
   get document(): ProjectDocument {
@@ -177,7 +204,7 @@ export class Engine {
     this.live = new LiveStroke({
       layer,
       style,
-      part: style.part === null ? -1 : this.mesh.parts.indexOf(style.part),
+      part: partNumber(this.mesh.parts, this.document_.renamed, style.part),
       desk: this.desk,
       kernels: this.kernels,
       texelLength: this.surface.texelLength,
@@ -241,6 +268,71 @@ export class Engine {
     this.endStroke();
   }
 
+  // ---- model ---------------------------------------------------------------------------------------------------------
+
+  /** Hands over a model that a step of the history needs. */
+  provideModel(model: ModelState): void {
+    this.models.set(modelKey(model.hash, model.surface.size), model);
+  }
+
+  /** The model that the next undo or redo leads to, if it hasn't been provided yet. */
+  modelNeeded(direction: 'undo' | 'redo'): { readonly hash: string; readonly size: number } | null {
+    const { entries, done } = this.history_;
+    const document = direction === 'undo' ? entries[done - 1]?.before : entries[done]?.after;
+    if (!document || this.models.has(modelKey(document.model, document.sheetSize))) return null;
+    return { hash: document.model, size: document.sheetSize };
+  }
+
+  /** Changes the model and all paint as one step. */
+  changeModel({ label, model, patch, pixels }: ModelChange): void {
+    this.cancelStroke();
+    const before = this.document_;
+    const size = model.surface.size as ProjectDocument['sheetSize'];
+    const after: ProjectDocument = { ...before, ...patch, model: model.hash, sheetSize: size };
+    const isPaint = new Set(before.layers.filter((l) => l.kind === 'paint').map((l) => l.id));
+    const key = ({ layer, tile }: TileState): string => `${layer} ${tile}`;
+    const next = new Map(pixels.filter((t) => isPaint.has(t.layer)).map((t) => [key(t), t]));
+    const previous = new Map([...isPaint].flatMap((id) => [...this.tilesOf(id)]).map((t) => [key(t), t]));
+    // Both sides name the same tiles, so that a step either way empties what the other had.
+    for (const [k, { layer, tile }] of previous) if (!next.has(k)) next.set(k, { layer, tile, bytes: null });
+    for (const [k, { layer, tile }] of next)
+      if (!previous.has(k)) previous.set(k, { layer, tile, bytes: null });
+    this.provideModel(model);
+    this.useModel(after);
+    next.forEach((t) => this.putTile(t));
+    this.takeDocument(after);
+    this.markAll();
+    this.record(
+      {
+        label,
+        gesture: null,
+        command: { do: 'change-model', label },
+        before,
+        after,
+        tiles: packTiles([...previous.values()]),
+      },
+      [...next.values()],
+      new Map(),
+    );
+  }
+
+  /** Takes the document's model in hand, if it is another one. @throws CoreError `storage-damaged` if it isn't there */
+  private useModel({ model, sheetSize }: ProjectDocument): void {
+    if (model === this.model.hash && sheetSize === this.model.surface.size) return;
+    const known = this.models.get(modelKey(model, sheetSize));
+    if (!known) {
+      throw new CoreError(
+        'storage-damaged',
+        'The model of that step is missing from storage, so the step can’t be taken. Nothing was changed.',
+      );
+    }
+    this.model = known;
+    this.desk = this.kernels.desk(known.surface);
+    this.cues.clear();
+    this.derived.clear();
+    this.dirtyTiles.clear();
+  }
+
   // ---- history -------------------------------------------------------------------------------------------------------
 
   /** @returns false if there is nothing to undo */
@@ -271,7 +363,10 @@ export class Engine {
       tile,
       bytes: this.pixels.get(layer)?.get(tile) ?? null,
     }));
+    const otherModel = document.model !== this.model.hash || document.sheetSize !== this.surface.size;
+    this.useModel(document);
     wanted.forEach((t) => this.putTile(t));
+    if (otherModel) this.markAll();
     const strokes = this.stepStrokes(entry, done > index);
     this.takeDocument(document);
     const tiles = wanted.length ? packTiles(present) : null;
@@ -455,4 +550,16 @@ function samePixels(a: Layer, b: Layer): boolean {
   const core = ({ name: _n, visible: _v, opacity: _o, blend: _b, ...rest }: Layer): string =>
     JSON.stringify(rest);
   return a === b || core(a) === core(b);
+}
+
+const modelKey = (hash: string, size: number): string => `${hash} ${size}`;
+
+/** The number of a stroke's part, which may have been renamed since; -1 for any. */
+export function partNumber(
+  parts: readonly string[],
+  renamed: Readonly<Record<string, string>>,
+  name: string | null,
+): number {
+  if (name === null) return -1;
+  return parts.indexOf(renamed[name] ?? name);
 }

@@ -7,3 +7,4 @@ export * from './layer-pixels';
 export * from './flatten';
 export * from './recipe';
 export * from './project-file';
+export * from './carry';

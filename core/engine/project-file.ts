@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { base64ToBytes, bytesToBase64 } from '../base64';
 import { CoreError } from '../errors';
 import { decodePng, encodePng, pictureKind } from '../formats';
-import { checkMesh, requireUvs, type UvMesh } from '../mesh';
+import { checkMesh, meshHash, requireUvs, type UvMesh } from '../mesh';
 import { strokeSchema, type Stroke } from '../paint';
 import { fromRows, TILE_BYTES, tileCount, toRows } from '../surface';
 import { documentSchema, parseDocument, type ProjectDocument } from './document';
@@ -29,6 +29,7 @@ const modelSchema = z.strictObject({
   indices: numbers,
   faceParts: numbers,
   parts: z.array(z.string()),
+  polygons: numbers.optional(),
 });
 
 const manifestSchema = z.strictObject({
@@ -98,8 +99,8 @@ export function readProjectFile(bytes: Uint8Array): ProjectData {
       { cause: manifest.error },
     );
   }
-  const document = parseDocument(manifest.data.document);
   const mesh = modelFromJson(parseJson(files, 'model.json'));
+  const document = { ...parseDocument(manifest.data.document), model: meshHash(mesh) };
   const pixels: TileState[] = [];
   const strokes = new Map<number, readonly Stroke[]>();
   for (const layer of document.layers) {
@@ -176,6 +177,7 @@ function modelToJson(mesh: UvMesh): z.infer<typeof modelSchema> {
     indices: text(mesh.indices),
     faceParts: text(mesh.faceParts),
     parts: [...mesh.parts],
+    ...(mesh.polygons ? { polygons: text(mesh.polygons) } : {}),
   };
 }
 
@@ -186,7 +188,7 @@ function modelFromJson(data: unknown): UvMesh {
       cause: parsed.error,
     });
   }
-  const { positions, normals, uvs, indices, faceParts, parts } = parsed.data;
+  const { positions, normals, uvs, indices, faceParts, parts, polygons } = parsed.data;
   const buffer = (text: string): ArrayBuffer => base64ToBytes(text).buffer as ArrayBuffer;
   return requireUvs(
     checkMesh({
@@ -196,6 +198,7 @@ function modelFromJson(data: unknown): UvMesh {
       indices: new Uint32Array(buffer(indices)),
       faceParts: new Uint16Array(buffer(faceParts)),
       parts,
+      ...(polygons ? { polygons: new Uint32Array(buffer(polygons)) } : {}),
     }),
   );
 }

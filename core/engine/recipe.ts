@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { CoreError } from '../errors';
 import { lightPlan } from '../light';
-import { layerSchema, type Layer, type ProjectDocument } from './document';
+import { layerSchema, NO_LAYOUT, type Layer, type ProjectDocument } from './document';
 
 const [local, wash, light] = layerSchema.options;
 
@@ -50,6 +50,7 @@ export function documentFromRecipe(recipe: Recipe, sheetSize: ProjectDocument['s
     light: recipe.light,
     palette: [],
     references: [],
+    ...NO_LAYOUT,
     nextId: recipe.layers.length + 1,
   };
 }

@@ -5,3 +5,4 @@ export * from './png';
 export * from './palette-files';
 export type { Companions } from './gltf-read';
 export * from './layout-files';
+export * from './obj-write';

@@ -5,3 +5,5 @@ export * from './weld';
 export * from './edges';
 export * from './islands';
 export * from './topology';
+export * from './binary-tree';
+export * from './closest-point';

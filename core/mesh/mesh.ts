@@ -1,4 +1,5 @@
 import { CoreError } from '../errors';
+import { contentHash } from '../math';
 
 /** The largest model that is taken in, in triangles. Painted game models have 500 to 50,000. */
 export const MAX_TRIANGLES = 1_000_000;
@@ -20,6 +21,8 @@ export interface Mesh {
   readonly faceParts: Uint16Array;
   /** Unique names. */
   readonly parts: readonly string[];
+  /** Polygon number a triangle, where the file had polygons of more than three corners: triangles of one stand together. */
+  readonly polygons?: Uint32Array;
 }
 
 /** A mesh that has UVs, as everything after the Unwrap stage needs. */
@@ -95,3 +98,15 @@ export function checkTriangleLimit(triangles: number): void {
     );
   }
 }
+
+/** Names a mesh by its contents. */
+export const meshHash = (mesh: Mesh): string =>
+  contentHash(
+    mesh.positions,
+    mesh.normals,
+    mesh.uvs ?? new Float32Array(0),
+    mesh.indices,
+    mesh.faceParts,
+    mesh.parts,
+    ...(mesh.polygons ? [mesh.polygons] : []),
+  );

@@ -1,7 +1,10 @@
 import { CoreError } from '../errors';
 import {
+  cornerOfEdge,
   edgeAngles,
+  edgeLengths,
   faceGeometry,
+  nextCorner,
   requireUvs,
   topologyOf,
   type Mesh,
@@ -12,6 +15,7 @@ import { autoCharts } from './auto-charts';
 import type { CutChart } from './chart';
 import { withCornerUvs } from './corner-uvs';
 import { layoutSeams } from './layout-measures';
+import { measureDistortion } from './measures';
 import { packIslands } from './pack-islands';
 
 export interface UnwrapOptions {
@@ -25,6 +29,9 @@ export interface UnwrapOptions {
   readonly weights?: ReadonlyMap<string, number>;
   readonly onProgress?: (done: number) => void;
 }
+
+/** Texels between islands where nothing else is said: twice the least bleed of 6. */
+export const DEFAULT_MARGIN = 12;
 
 /** Stretch that is left by itself: L² stretch about 1.001. */
 export const DEFAULT_STRETCH = 0.0022;
@@ -109,4 +116,73 @@ export function creases(mesh: Mesh, topology: Topology, angle = CREASE_ANGLE): U
 
 function addTo(seams: Uint8Array, more: Uint8Array): void {
   more.forEach((x, e) => (seams[e]! |= x));
+}
+
+export interface SuggestedSeams {
+  /** Each by the lowest corner that runs along it. */
+  readonly seams: readonly number[];
+  readonly islands: number;
+  /** What would be left of stretch. */
+  readonly stretchL2: number;
+  /** Model units. */
+  readonly seamLength: number;
+}
+
+/** Where seams would be laid by themselves on some triangles, with the stretch and the length that come of it. */
+export function suggestSeams(
+  mesh: Mesh,
+  faces: readonly number[],
+  onProgress?: (done: number) => void,
+): SuggestedSeams {
+  const topology = topologyOf(mesh);
+  const chosen = faces.length ? faces : Array.from({ length: mesh.faceParts.length }, (_, f) => f);
+  const charts = autoCharts(mesh, topology, {
+    stretch: DEFAULT_STRETCH,
+    seams: partBorders(mesh, topology),
+    faces: chosen,
+    ...(onProgress ? { onProgress } : {}),
+  });
+  const chartOf = new Map<number, number>();
+  const uvs = new Float32Array(mesh.indices.length * 2);
+  const seen: number[] = [];
+  charts.forEach(({ chart, flat }, n) =>
+    chart.faces.forEach((f, i) => {
+      chartOf.set(f, n);
+      seen.push(f * 3, f * 3 + 1, f * 3 + 2);
+      for (let k = 0; k < 3; k++) {
+        uvs[(f * 3 + k) * 2] = flat.uv[chart.indices[i * 3 + k]! * 2]!;
+        uvs[(f * 3 + k) * 2 + 1] = flat.uv[chart.indices[i * 3 + k]! * 2 + 1]!;
+      }
+    }),
+  );
+  const lengths = edgeLengths(topology, mesh.positions);
+  const lowest = cornerOfEdge(topology);
+  const seams = new Set<number>();
+  let seamLength = 0;
+  const same = (a: number, b: number): boolean =>
+    uvs[a * 2] === uvs[b * 2] && uvs[a * 2 + 1] === uvs[b * 2 + 1];
+  for (const c of seen) {
+    const o = topology.across[c]!;
+    const e = topology.edges.ofCorner[c]!;
+    if (o < 0 || seams.has(lowest[e]!)) continue;
+    const other = chartOf.get(Math.floor(o / 3));
+    const isCut =
+      other !== chartOf.get(Math.floor(c / 3)) || !same(c, nextCorner(o)) || !same(nextCorner(c), o);
+    if (!isCut) continue;
+    seams.add(lowest[e]!);
+    seamLength += lengths[e]!;
+  }
+  const indices = Uint32Array.from(seen, (_, i) => i);
+  const positions = new Float32Array(seen.length * 3);
+  const flat = new Float64Array(seen.length * 2);
+  seen.forEach((c, i) => {
+    positions.set(mesh.positions.subarray(mesh.indices[c]! * 3, mesh.indices[c]! * 3 + 3), i * 3);
+    flat.set(uvs.subarray(c * 2, c * 2 + 2), i * 2);
+  });
+  return {
+    seams: [...seams].sort((a, b) => a - b),
+    islands: charts.length,
+    stretchL2: measureDistortion({ positions, indices }, flat).stretchL2,
+    seamLength,
+  };
 }

@@ -1,0 +1,60 @@
+import { create } from 'zustand';
+import { findIslands, topologyOf, type Topology, type UvMesh } from '../../core/mesh';
+
+export type LayoutTool = 'island' | 'seam' | 'unseam' | 'loop';
+
+/** What is in hand at the Unwrap stage. The layout itself belongs to the document. */
+export interface LayoutState {
+  readonly tool: LayoutTool;
+  /** Triangles that are lit up in both views: chosen islands, or what a finding names. */
+  readonly chosen: ReadonlySet<number>;
+  /** The welded vertex from which the next piece of seam will be drawn. */
+  readonly from: number | null;
+  /** Edges that a click would mark. */
+  readonly ahead: readonly number[];
+  /** Seams are drawn on both sides of x = 0. */
+  readonly mirror: boolean;
+  /** New seams are paint edges too. */
+  readonly paintEdge: boolean;
+  /** A layout that is looked at before it is taken. */
+  readonly preview: { readonly mesh: UvMesh; readonly label: string } | null;
+}
+
+export const NO_LAYOUT_STATE: LayoutState = {
+  tool: 'island',
+  chosen: new Set(),
+  from: null,
+  ahead: [],
+  mirror: false,
+  paintEdge: false,
+  preview: null,
+};
+
+export const useLayout = create<LayoutState>(() => NO_LAYOUT_STATE);
+
+const topologies = new WeakMap<UvMesh, Topology>();
+const islands = new WeakMap<UvMesh, ReturnType<typeof findIslands>>();
+
+/** How a mesh hangs together; reckoned once. */
+export function topologyFor(mesh: UvMesh): Topology {
+  let known = topologies.get(mesh);
+  if (!known) topologies.set(mesh, (known = topologyOf(mesh)));
+  return known;
+}
+
+export function islandsFor(mesh: UvMesh): ReturnType<typeof findIslands> {
+  let known = islands.get(mesh);
+  if (!known) islands.set(mesh, (known = findIslands(mesh)));
+  return known;
+}
+
+/** All triangles of the islands that some triangles belong to. */
+export function wholeIslands(mesh: UvMesh, faces: Iterable<number>): Set<number> {
+  const { ofFace } = islandsFor(mesh);
+  const wanted = new Set([...faces].map((f) => ofFace[f]));
+  const out = new Set<number>();
+  ofFace.forEach((island, f) => {
+    if (wanted.has(island)) out.add(f);
+  });
+  return out;
+}

@@ -1,0 +1,27 @@
+import { useMemo } from 'react';
+import { HEATS, layoutHeat } from '../../core/unwrap';
+import { useProject } from '../shared/project-store';
+import { useUi } from '../shared/ui-store';
+
+/** What the colours of a distortion look stand for. */
+export function HeatLegend() {
+  const look = useUi((s) => s.look);
+  const mesh = useProject((s) => s.mesh);
+  const size = useProject((s) => s.document?.sheetSize);
+  const kind = HEATS.find((h) => h === look);
+  const legend = useMemo(
+    () => (kind && mesh && size ? layoutHeat(mesh, kind, size).legend : null),
+    [kind, mesh, size],
+  );
+  if (!kind || !legend) return null;
+  return (
+    <figure className={`heat-legend ${kind}`} aria-label={`Scale of ${kind}`}>
+      <i aria-hidden />
+      <figcaption>
+        {legend.map((words) => (
+          <span key={words}>{words}</span>
+        ))}
+      </figcaption>
+    </figure>
+  );
+}

@@ -1,0 +1,226 @@
+import { useState } from 'react';
+import { Form } from 'react-bootstrap';
+import { encodePng, layoutPicture, layoutSvg, writeObj, writeUnlitGlb } from '../../core/formats';
+import type { UvMesh } from '../../core/mesh';
+import { SHEET_SIZES } from '../../core/surface';
+import type { UnwrapOptions } from '../../core/unwrap';
+import { Chip } from '../shared/Chip';
+import { download, fileNameOf } from '../shared/files';
+import { useLayout } from '../shared/layout-store';
+import { notify } from '../shared/notify';
+import { useProject } from '../shared/project-store';
+import type { Session } from '../shared/session';
+import { DEFAULT_MARGIN, editLayout, previewLayout, takePreview } from './layout-actions';
+import { useLayoutMeasures, type MeasuredLayout } from './use-layout-measures';
+
+const WAYS: readonly (readonly [UnwrapOptions['seams'], string])[] = [
+  ['auto', 'Seams by itself'],
+  ['existing', 'Along the present islands'],
+  ['creases', 'Along creases'],
+];
+
+/** The layout as a whole: what it is worth, and how to make another. */
+export function LayoutSection({ session }: { readonly session: Session }) {
+  const mesh = useProject((s) => s.mesh);
+  const document = useProject((s) => s.document);
+  const preview = useLayout((s) => s.preview);
+  const [seams, setSeams] = useState<UnwrapOptions['seams']>('auto');
+  const [margin, setMargin] = useState(DEFAULT_MARGIN);
+  const size = document?.sheetSize;
+  const present = useLayoutMeasures(mesh, size);
+  const coming = useLayoutMeasures(preview?.mesh ?? null, size);
+  if (!mesh || !document || !size) return <p className="hint-line">The surface is being measured.</p>;
+  const how = { size, margin, seams, weights: new Map(Object.entries(document.weights)) };
+  return (
+    <>
+      <Figures present={present} coming={preview ? coming : null} />
+      {preview ? (
+        <div className="row preview-row">
+          <Chip onClick={() => void takePreview(session)}>Take this layout</Chip>
+          <Chip onClick={() => useLayout.setState({ preview: null })}>Leave it</Chip>
+        </div>
+      ) : (
+        <>
+          <h2>Lay out anew</h2>
+          <label className="field">
+            Cut
+            <Form.Select
+              size="sm"
+              value={seams}
+              onChange={(e) => setSeams(e.target.value as UnwrapOptions['seams'])}
+            >
+              {WAYS.map(([value, title]) => (
+                <option key={value} value={value}>
+                  {title}
+                </option>
+              ))}
+            </Form.Select>
+          </label>
+          <label className="field">
+            Margin
+            <Form.Control
+              size="sm"
+              type="number"
+              min={0}
+              max={128}
+              value={margin}
+              aria-label="Margin between islands, texels"
+              onChange={(e) => setMargin(Math.max(0, Math.min(128, Number(e.target.value) || 0)))}
+            />
+          </label>
+          <div className="row">
+            <button
+              type="button"
+              className="chip primary"
+              onClick={() => void editLayout(session, 'Lay out the model', { do: 'unwrap', how })}
+            >
+              Lay out
+            </button>
+            <Chip
+              title="Make the layout and look at it before it is taken"
+              onClick={() => void previewLayout('Lay out the model', { do: 'unwrap', how })}
+            >
+              Preview
+            </Chip>
+          </div>
+          <p className="hint-line">
+            Paint follows to the same places on the model. One step, which can be undone.
+          </p>
+          <label className="field">
+            Sheet
+            <Form.Select
+              size="sm"
+              value={size}
+              onChange={(e) => {
+                const next = Number(e.target.value);
+                void session.changeModel(`Sheet of ${next}`, (m) => Promise.resolve({ mesh: m, size: next }));
+              }}
+            >
+              {SHEET_SIZES.map((n) => (
+                <option key={n} value={n}>
+                  {n} × {n}
+                </option>
+              ))}
+            </Form.Select>
+          </label>
+          <Exports mesh={mesh} name={document.name} size={size} />
+        </>
+      )}
+    </>
+  );
+}
+
+/** Figures side by side while another layout is looked at. */
+function Figures({
+  present,
+  coming,
+}: {
+  readonly present: MeasuredLayout | null;
+  readonly coming: MeasuredLayout | null;
+}) {
+  const rows: readonly (readonly [string, (m: MeasuredLayout['whole']) => string])[] = [
+    ['Islands', (m) => String(m.islands)],
+    ['Stretch', (m) => m.stretchL2.toFixed(3)],
+    ['Worst stretch', (m) => m.stretchLinf.toFixed(1)],
+    ['Angles', (m) => m.angle.toFixed(3)],
+    ['Areas', (m) => m.area.toFixed(3)],
+    ['Filled', (m) => `${(m.fill * 100).toFixed(0)} %`],
+    ['Seams', (m) => m.seamLength.toPrecision(3)],
+    ['Overlapping texels', (m) => m.overlappedTexels.toLocaleString('en')],
+    ['Face down', (m) => String(m.flipped)],
+  ];
+  return (
+    <table className="figures" aria-label="What the layout is worth">
+      {coming && (
+        <thead>
+          <tr>
+            <td />
+            <th scope="col">now</th>
+            <th scope="col">new</th>
+          </tr>
+        </thead>
+      )}
+      <tbody>
+        {rows.map(([title, of]) => (
+          <tr key={title}>
+            <th scope="row">{title}</th>
+            <td>{present ? of(present.whole) : '…'}</td>
+            {coming && <td>{of(coming.whole)}</td>}
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+function Exports({
+  mesh,
+  name,
+  size,
+}: {
+  readonly mesh: UvMesh;
+  readonly name: string;
+  readonly size: number;
+}) {
+  const file = fileNameOf(name);
+  const style = { size, lines: true, fill: true, colors: new Map<string, string>() };
+  const colored = {
+    ...style,
+    colors: new Map(mesh.parts.map((part, i) => [part, PART_COLORS[i % PART_COLORS.length]!])),
+  };
+  const guarded = (work: () => Promise<void> | void) => (): void => {
+    Promise.resolve()
+      .then(work)
+      .catch((error: unknown) => notify(String(error)));
+  };
+  return (
+    <>
+      <h2>Layout as a file</h2>
+      <div className="row">
+        <Chip
+          title="The layout as a drawing, a colour a part"
+          onClick={guarded(() => download(`${file}-layout.svg`, layoutSvg(mesh, colored), 'image/svg+xml'))}
+        >
+          SVG
+        </Chip>
+        <Chip
+          title={`The layout as a picture of ${size} pixels`}
+          onClick={guarded(() =>
+            download(`${file}-layout.png`, encodePng(layoutPicture(mesh, colored)), 'image/png'),
+          )}
+        >
+          PNG
+        </Chip>
+        <Chip
+          title="Lines only, on nothing"
+          onClick={guarded(() =>
+            download(
+              `${file}-lines.png`,
+              encodePng(layoutPicture(mesh, { ...style, fill: false })),
+              'image/png',
+            ),
+          )}
+        >
+          Lines
+        </Chip>
+        <Chip
+          title="The model with this layout"
+          onClick={guarded(async () =>
+            download(`${file}.glb`, await writeUnlitGlb(mesh, name, null), 'model/gltf-binary'),
+          )}
+        >
+          GLB
+        </Chip>
+        <Chip
+          title="The model with this layout"
+          onClick={guarded(() => download(`${file}.obj`, writeObj(mesh, name), 'model/obj'))}
+        >
+          OBJ
+        </Chip>
+      </div>
+    </>
+  );
+}
+
+/** Apart in lightness as well as in hue. */
+const PART_COLORS = ['#d9a36a', '#5f8f8c', '#e6d3b1', '#8a5a44', '#b7c4c9', '#c96f4a', '#6c6f86', '#a9b887'];

@@ -1,0 +1,183 @@
+import { useEffect, useState } from 'react';
+import { cornerOfEdge } from '../../core/mesh';
+import { creases, layoutSeams, partBorders, type SuggestedSeams } from '../../core/unwrap';
+import { CoreError, sentenceOf } from '../../core/errors';
+import { Chip } from '../shared/Chip';
+import { topologyFor, useLayout, type LayoutTool } from '../shared/layout-store';
+import { notify } from '../shared/notify';
+import { jobPool } from '../shared/platform';
+import { useProject } from '../shared/project-store';
+import type { Session } from '../shared/session';
+import { Slider } from '../shared/Slider';
+import { withTask } from '../shared/tasks';
+import { DEFAULT_MARGIN, editLayout } from './layout-actions';
+import { markSeams } from './seam-drawing';
+
+const TOOLS: readonly (readonly [LayoutTool, string, string])[] = [
+  ['seam', 'Draw', 'Click from point to point; the seam takes the cheapest way along edges'],
+  ['loop', 'Loop', 'Click an edge of a quad: the whole loop becomes a seam'],
+  ['unseam', 'Take off', 'Click an edge to take its seam off'],
+];
+
+/** Where the surface is cut. */
+export function SeamSection({ session }: { readonly session: Session }) {
+  const mesh = useProject((s) => s.mesh);
+  const document = useProject((s) => s.document);
+  const { tool, mirror, paintEdge, chosen } = useLayout();
+  const [angle, setAngle] = useState(40);
+  const [suggested, setSuggested] = useState<SuggestedSeams | null>(null);
+  useEffect(() => setSuggested(null), [mesh]);
+  useEffect(() => () => useLayout.setState({ tool: 'island', from: null, ahead: [] }), []);
+  if (!mesh || !document) return null;
+  const topology = topologyFor(mesh);
+  const edgesWhere = (marks: Uint8Array): number[] => {
+    const out: number[] = [];
+    const { edges } = topology;
+    const inside = new Set([...chosen].flatMap((f) => [0, 1, 2].map((k) => edges.ofCorner[f * 3 + k]!)));
+    marks.forEach((isMarked, e) => {
+      if (isMarked && (chosen.size === 0 || inside.has(e))) out.push(e);
+    });
+    return out;
+  };
+  const suggest = async (): Promise<void> => {
+    try {
+      setSuggested(
+        await withTask('Looking for seams', (signal, onProgress) =>
+          jobPool.run('suggestSeams', { mesh, faces: [...chosen] }, { signal, onProgress }),
+        ),
+      );
+    } catch (error) {
+      if (!(error instanceof CoreError && error.code === 'cancelled')) notify(sentenceOf(error));
+    }
+  };
+  const clear = (): void => {
+    const corner = cornerOfEdge(topology);
+    const gone = new Set(
+      edgesWhere(new Uint8Array(topology.edges.uses.length).fill(1)).map((e) => corner[e]!),
+    );
+    session.command({
+      do: 'set-layout',
+      seams: document.seams.filter((c) => !gone.has(c)),
+      paintEdges: document.paintEdges.filter((c) => !gone.has(c)),
+    });
+  };
+  return (
+    <>
+      <div className="row" role="group" aria-label="Seam tool">
+        {TOOLS.map(([value, title, says]) => (
+          <Chip
+            key={value}
+            on={tool === value}
+            title={says}
+            onClick={() =>
+              useLayout.setState({ tool: tool === value ? 'island' : value, from: null, ahead: [] })
+            }
+          >
+            {title}
+          </Chip>
+        ))}
+      </div>
+      <div className="row">
+        <Chip
+          on={mirror}
+          title="Do the same on the other side of x = 0"
+          onClick={() => useLayout.setState({ mirror: !mirror })}
+        >
+          Mirror x
+        </Chip>
+        <Chip
+          on={paintEdge}
+          title="A crisp border between two tones is wanted along what is drawn"
+          onClick={() => useLayout.setState({ paintEdge: !paintEdge })}
+        >
+          Paint edge
+        </Chip>
+      </div>
+      <p className="hint-line">
+        {tool === 'seam'
+          ? 'Click from point to point on the model. Escape ends the line.'
+          : `${document.seams.length} ${document.seams.length === 1 ? 'edge is' : 'edges are'} marked${chosen.size ? '; what follows is done to the chosen islands' : ''}.`}
+      </p>
+      <h2>Mark</h2>
+      <Slider
+        label="Over"
+        value={angle}
+        min={5}
+        max={120}
+        step={1}
+        show={(v) => `${v}°`}
+        onChange={setAngle}
+      />
+      <div className="row">
+        <Chip
+          title="Every edge that turns by more than the angle"
+          onClick={() =>
+            markSeams(session, edgesWhere(creases(mesh, topology, (angle * Math.PI) / 180)), true)
+          }
+        >
+          Creases
+        </Chip>
+        <Chip
+          title="The borders of the present islands"
+          onClick={() => markSeams(session, edgesWhere(layoutSeams(mesh, topology)), true)}
+        >
+          Islands
+        </Chip>
+        <Chip
+          title="The borders between parts"
+          onClick={() => markSeams(session, edgesWhere(partBorders(mesh, topology)), true)}
+        >
+          Parts
+        </Chip>
+        <Chip title="Where seams would lie by themselves" onClick={() => void suggest()}>
+          Suggest
+        </Chip>
+        <Chip disabled={document.seams.length === 0} onClick={clear}>
+          Clear
+        </Chip>
+      </div>
+      {suggested && (
+        <div className="suggested" role="status">
+          <p>
+            {suggested.islands} {suggested.islands === 1 ? 'island' : 'islands'}, stretch{' '}
+            {suggested.stretchL2.toFixed(3)}, {suggested.seamLength.toPrecision(3)} of seam.
+          </p>
+          <div className="row">
+            <Chip
+              onClick={() => {
+                markSeams(
+                  session,
+                  suggested.seams.map((c) => topology.edges.ofCorner[c]!),
+                  true,
+                );
+                setSuggested(null);
+              }}
+            >
+              Take them
+            </Chip>
+            <Chip onClick={() => setSuggested(null)}>Leave them</Chip>
+          </div>
+        </div>
+      )}
+      <div className="row">
+        <button
+          type="button"
+          className="chip primary"
+          onClick={() =>
+            void editLayout(session, 'Flatten along the seams', {
+              do: 'flatten',
+              how: {
+                seams: document.seams,
+                faces: [...chosen],
+                size: document.sheetSize,
+                margin: DEFAULT_MARGIN,
+              },
+            })
+          }
+        >
+          {chosen.size ? 'Flatten the chosen' : 'Flatten all'}
+        </button>
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,117 @@
+import type { Carried, ProjectDocument } from '../../core/engine';
+import { CoreError, sentenceOf } from '../../core/errors';
+import type { UvMesh } from '../../core/mesh';
+import { DEFAULT_MARGIN, moveFaces, sheetMove, type LayoutEdit, type SheetMove } from '../../core/unwrap';
+import { useLayout } from '../shared/layout-store';
+import { notify } from '../shared/notify';
+import { jobPool } from '../shared/platform';
+import { useProject } from '../shared/project-store';
+import type { Session } from '../shared/session';
+import { withTask } from '../shared/tasks';
+
+/** Changes the layout in a worker; paint follows. */
+export async function editLayout(
+  session: Session,
+  label: string,
+  edit: LayoutEdit,
+  patch: Partial<ProjectDocument> = {},
+): Promise<void> {
+  const carried = await session.changeModel(label, async (mesh, signal, onProgress) => ({
+    mesh: await jobPool.run('editLayout', { mesh, edit }, { signal, onProgress }),
+    patch,
+  }));
+  tell(label, carried);
+}
+
+/** Makes a layout and shows it without taking it. */
+export async function previewLayout(label: string, edit: LayoutEdit): Promise<void> {
+  const { mesh } = useProject.getState();
+  if (!mesh) return;
+  try {
+    const made = await withTask(label, (signal, onProgress) =>
+      jobPool.run('editLayout', { mesh, edit }, { signal, onProgress }),
+    );
+    useLayout.setState({ preview: { mesh: made, label }, chosen: new Set() });
+  } catch (error) {
+    if (!(error instanceof CoreError && error.code === 'cancelled')) notify(sentenceOf(error));
+  }
+}
+
+/** Takes the layout that is looked at. */
+export async function takePreview(session: Session): Promise<void> {
+  const { preview } = useLayout.getState();
+  if (!preview) return;
+  const carried = await session.changeModel(preview.label, () => Promise.resolve({ mesh: preview.mesh }));
+  useLayout.setState({ preview: null });
+  tell(preview.label, carried);
+}
+
+/** Moves the chosen triangles on the sheet, all in the same way. */
+export async function moveChosen(session: Session, label: string, move: SheetMove): Promise<void> {
+  const { chosen } = useLayout.getState();
+  await moveEach(session, label, (f) => (chosen.has(f) ? move : null));
+}
+
+export async function moveEach(
+  session: Session,
+  label: string,
+  moveOf: (face: number) => SheetMove | null,
+): Promise<void> {
+  const carried = await session.changeModel(label, (mesh) =>
+    Promise.resolve({ mesh: moveFaces(mesh, moveOf) }),
+  );
+  tell(label, carried);
+}
+
+/** Says what became of the paint, if there was any. */
+function tell(label: string, carried: Carried | null): void {
+  if (!carried) return;
+  const { repainted, resampled, loss } = carried;
+  if (repainted.length + resampled.length === 0) {
+    notify(`${label}: done.`);
+    return;
+  }
+  const layers = (n: number): string => `${n} ${n === 1 ? 'layer' : 'layers'}`;
+  const parts = [
+    repainted.length ? `${layers(repainted.length)} painted again from the strokes` : '',
+    resampled.length ? `${layers(resampled.length)} resampled` : '',
+  ].filter(Boolean);
+  const measured = loss
+    ? ` Paint differs by ${loss.mean.toFixed(1)} of 255 in the mean, ${loss.most.toFixed(0)} at the most.`
+    : '';
+  notify(`${label}: ${parts.join(', ')}.${measured}`);
+}
+
+/** The box round some triangles on the sheet. */
+export function boxOnSheet(
+  mesh: UvMesh,
+  faces: Iterable<number>,
+): { left: number; right: number; low: number; high: number } {
+  const box = { left: Infinity, right: -Infinity, low: Infinity, high: -Infinity };
+  for (const f of faces) {
+    for (let k = 0; k < 3; k++) {
+      const v = mesh.indices[f * 3 + k]! * 2;
+      box.left = Math.min(box.left, mesh.uvs[v]!);
+      box.right = Math.max(box.right, mesh.uvs[v]!);
+      box.low = Math.min(box.low, mesh.uvs[v + 1]!);
+      box.high = Math.max(box.high, mesh.uvs[v + 1]!);
+    }
+  }
+  return box;
+}
+
+/** Turns, scales and moves what is chosen round the middle of its box. */
+export function moveAboutMiddle(
+  session: Session,
+  label: string,
+  change: Parameters<typeof sheetMove>[1],
+): void {
+  const { mesh } = useProject.getState();
+  const { chosen } = useLayout.getState();
+  if (!mesh || chosen.size === 0) return;
+  const box = boxOnSheet(mesh, chosen);
+  const middle = [(box.left + box.right) / 2, (box.low + box.high) / 2] as const;
+  void moveChosen(session, label, sheetMove(middle, change));
+}
+
+export { DEFAULT_MARGIN };

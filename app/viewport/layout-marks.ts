@@ -1,0 +1,67 @@
+import { useEffect, type RefObject } from 'react';
+import { layoutHeat, layoutSeams, type HeatKind } from '../../core/unwrap';
+import type { UvMesh } from '../../core/mesh';
+import type { ProjectDocument } from '../../core/engine';
+import { topologyFor, useLayout } from '../shared/layout-store';
+import type { Look } from '../shared/looks';
+import { useProject } from '../shared/project-store';
+import type { Segments } from './segment-mesh';
+import type { StageView } from './stage-view';
+
+const KIND = { seam: 0, paintEdge: 1, border: 2, ahead: 3 } as const;
+
+const isHeat = (look: Look): look is HeatKind => look === 'density' || look === 'area' || look === 'angle';
+
+/** Keeps distortion, what is chosen, and seams in the picture up to date. */
+export function useLayoutMarks(
+  view: RefObject<StageView | null>,
+  mesh: UvMesh | null,
+  sheetSize: number | undefined,
+  look: Look,
+  showsSeams: boolean,
+): void {
+  const chosen = useLayout((s) => s.chosen);
+  const ahead = useLayout((s) => s.ahead);
+  const seams = useProject((s) => s.document?.seams);
+  const paintEdges = useProject((s) => s.document?.paintEdges);
+  useEffect(() => {
+    if (!mesh || !sheetSize) return;
+    view.current?.setHeat(isHeat(look) ? layoutHeat(mesh, look, sheetSize).values : null);
+  }, [view, mesh, sheetSize, look]);
+  useEffect(
+    () => view.current?.setChosen(showsSeams ? chosen : new Set()),
+    [view, mesh, sheetSize, chosen, showsSeams],
+  );
+  useEffect(() => {
+    if (!mesh || !showsSeams) return;
+    view.current?.setSeams(segmentsOf(mesh, seams ?? [], paintEdges ?? [], ahead));
+  }, [view, mesh, sheetSize, seams, paintEdges, ahead, showsSeams]);
+}
+
+function segmentsOf(
+  mesh: UvMesh,
+  seams: ProjectDocument['seams'],
+  paintEdges: ProjectDocument['paintEdges'],
+  ahead: readonly number[],
+): Segments {
+  const topology = topologyFor(mesh);
+  const { edges } = topology;
+  const kinds = new Map<number, number>();
+  layoutSeams(mesh, topology).forEach((isBorder, e) => {
+    if (isBorder) kinds.set(e, KIND.border);
+  });
+  for (const c of seams) kinds.set(edges.ofCorner[c]!, KIND.seam);
+  for (const c of paintEdges) kinds.set(edges.ofCorner[c]!, KIND.paintEdge);
+  for (const e of ahead) kinds.set(e, KIND.ahead);
+  kinds.delete(undefined as never);
+  const points = new Float32Array(kinds.size * 6);
+  let i = 0;
+  for (const e of kinds.keys()) {
+    for (let end = 0; end < 2; end++) {
+      const v = edges.ends[e * 2 + end]! * 3;
+      points.set(mesh.positions.subarray(v, v + 3), i * 6 + end * 3);
+    }
+    i++;
+  }
+  return { points, kinds: Float32Array.from(kinds.values()) };
+}
