@@ -31,7 +31,6 @@ export interface CastJob extends CueJob {
 /** Long work, one job a call. `progress` events tell the part done. */
 export type JobMethods = {
   readModel: { params: { name: string; bytes: Uint8Array; companions: Companions }; result: Mesh };
-  boxProjection: { params: { mesh: Mesh }; result: UvMesh };
   measure: { params: { mesh: UvMesh; modelHash: string; size: number; shared: boolean }; result: SurfaceMap };
   /** Casts rays tile by tile; `cueTiles` events bring the values. */
   castTiles: { params: CastJob; result: null };

@@ -9,14 +9,7 @@ import { carryPaint, finishAlbedo, readProjectFile } from '../core/engine';
 import { CoreError } from '../core/errors';
 import { encodePng, paletteStrip, readModel, writeUnlitGlb } from '../core/formats';
 import { measureSurface, TILE_TEXELS, type SurfaceMap } from '../core/surface';
-import {
-  applyLayoutEdit,
-  boxProjection,
-  measureIslands,
-  measureLayout,
-  suggestSeams,
-  unwrapModel,
-} from '../core/unwrap';
+import { applyLayoutEdit, measureIslands, measureLayout, suggestSeams, unwrapModel } from '../core/unwrap';
 import { createWasmKernels } from '../core/kernels';
 import type { CastJob, JobEvents, JobMethods } from './job-protocol';
 import { keepMap, loadMap } from './map-cache';
@@ -77,7 +70,6 @@ async function measure(
 function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
   return {
     readModel: ({ name, bytes, companions }) => readModel(name, bytes, companions),
-    boxProjection: ({ mesh }) => boxProjection(mesh),
     unwrap: ({ mesh, how }) => unwrapModel(mesh, { ...how, onProgress: (done) => emit('progress', done) }),
     editLayout: ({ mesh, edit }) => applyLayoutEdit(mesh, edit, (done) => emit('progress', done)),
     measureLayout: ({ mesh, size }) => ({

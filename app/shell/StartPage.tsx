@@ -234,7 +234,7 @@ function NewProject({
   const begin = async (): Promise<void> => {
     setBusy(true);
     try {
-      const ready = mesh.uvs ? mesh : await layOut(mesh);
+      const ready = mesh.uvs ? mesh : await layOut(mesh, size);
       onMade(await storeProject(projectOfModel(ready, title.trim() || name, size)));
     } catch (error) {
       onProblem(sentenceOf(error));
@@ -256,8 +256,8 @@ function NewProject({
         </p>
         {!mesh.uvs && (
           <p className="notice">
-            The model has no UVs, so there is no sheet to paint on yet. Zanahoria can lay out a simple
-            projection from six sides, so that work can start.
+            The model has no UVs, so there is no sheet to paint on yet. Zanahoria lays it out, so that work
+            can start; the Unwrap stage can change that at any time, with the paint.
           </p>
         )}
         <label className="field">

@@ -2,6 +2,7 @@ import { newDocument, type ProjectData } from '../../core/engine';
 import { CoreError } from '../../core/errors';
 import { requireUvs, type Mesh } from '../../core/mesh';
 import type { SheetSize } from '../../core/surface';
+import { DEFAULT_MARGIN } from '../../core/unwrap';
 import { addProject, storageError } from '../../workers';
 import { bytesOf } from '../shared/files';
 import { jobPool, store } from '../shared/platform';
@@ -49,10 +50,14 @@ export async function readFiles(files: readonly File[]): Promise<Opened> {
   });
 }
 
-/** Gives a model without UVs a simple layout. */
-export function layOut(mesh: Mesh): Promise<Mesh> {
-  return withTask('Laying out a simple projection', (signal) =>
-    jobPool.run('boxProjection', { mesh }, { signal }),
+/** Lays out a model that has no UVs, or whose UVs are of no use. */
+export function layOut(mesh: Mesh, size: SheetSize): Promise<Mesh> {
+  return withTask('Laying out the model', (signal, onProgress) =>
+    jobPool.run(
+      'unwrap',
+      { mesh, how: { size, margin: DEFAULT_MARGIN, seams: 'auto' } },
+      { signal, onProgress },
+    ),
   );
 }
 

@@ -151,6 +151,7 @@ const PROJECTIONS: readonly (readonly [string, Projection])[] = [
   ['Front', { kind: 'plane', right: [1, 0, 0], up: [0, 1, 0] }],
   ['Side', { kind: 'plane', right: [0, 0, -1], up: [0, 1, 0] }],
   ['Top', { kind: 'plane', right: [1, 0, 0], up: [0, 0, -1] }],
+  ['Box', { kind: 'box' }],
   ['Cylinder', { kind: 'cylinder', axis: 1 }],
   ['Ball', { kind: 'sphere', axis: 1 }],
 ];

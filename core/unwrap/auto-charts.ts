@@ -1,15 +1,10 @@
 import type { Mesh, Topology } from '../mesh';
 import { CoreError } from '../errors';
 import { cutIntoCharts, shapeOf, type CutChart } from './chart';
-import { flattenChart, type Flattened } from './flatten';
+import { flattenChart, type FlatChart, type Flattened } from './flatten';
 import { mergeCharts } from './merge-charts';
 import { openRing } from './open-ring';
 import { LARGEST_PART, segmentSurface } from './segment';
-
-export interface FlatChart {
-  readonly chart: CutChart;
-  readonly flat: Flattened;
-}
 
 export interface AutoOptions {
   /**
@@ -78,10 +73,7 @@ export function autoCharts(
       pending.push({ chart: piece, stretch: limit / 2, depth: depth + 1 });
     }
   }
-  const merged =
-    target === null
-      ? out
-      : mergeCharts(mesh, topology, out, cuts, { fixed: seams, target, largest: LARGEST_PART });
+  const merged = target === null ? out : mergeCharts(mesh, topology, out, cuts, { fixed: seams, target });
   // In the order of their first triangles, whatever the order of the work was.
   return merged.sort((a, b) => a.chart.faces[0]! - b.chart.faces[0]!);
 }

@@ -17,6 +17,8 @@ export interface SurfaceSums {
 /** What joining two clusters would do. */
 export interface JoinGain {
   readonly area: number;
+  /** All of it lies in one plane, nearly. */
+  readonly isFlat: boolean;
   /** Stretch of the union, mean over its area. */
   readonly stretch: number;
   /** Stretch times area that the union has more than the two. */
@@ -46,6 +48,9 @@ const SUMS = 13;
 const ANGLE_COUNT = 7e-4;
 const CONE_COUNT = 0.012;
 const NORMALS_COUNT = 0.03;
+
+/** Square of the mean normal's length above which a cluster is flat: normals within about half a degree. */
+const FLAT = 1 - 1e-4;
 
 /** A cluster's union with a seamless neighbour is preferred small: otherwise one piece would swallow all, triangle by triangle. */
 const SMALL_FIRST = 3e-5;
@@ -166,11 +171,14 @@ export class ClusterSums {
     const stretch = stretchOf(trial);
     const added =
       stretch * trial[0]! - this.stretch[a]! * sums[a * SUMS]! - this.stretch[b]! * sums[b * SUMS]!;
+    const area = trial[0]!;
+    const isFlat = trial[1]! ** 2 + trial[2]! ** 2 + trial[3]! ** 2 > FLAT * area * area;
     return {
-      area: trial[0]!,
+      area,
+      isFlat,
       stretch,
       added,
-      cost: (added + SMALL_FIRST * trial[0]!) / (shared.length || 1e-30),
+      cost: (added + SMALL_FIRST * area) / (shared.length || 1e-30),
     };
   }
 

@@ -1,5 +1,5 @@
 import { CoreError } from '../errors';
-import { findIslands, topologyOf, type Mesh, type UvMesh } from '../mesh';
+import { faceGeometry, findIslands, topologyOf, type Mesh, type UvMesh } from '../mesh';
 import { autoCharts } from './auto-charts';
 import { cutIntoCharts } from './chart';
 import { cornerUvs, withCornerUvs } from './corner-uvs';
@@ -229,46 +229,77 @@ function islandOf(mesh: UvMesh, faces: readonly number[]): FlatIsland {
 /** From where triangles are projected onto the sheet. */
 export type Projection =
   | { readonly kind: 'plane'; readonly right: readonly number[]; readonly up: readonly number[] }
+  /** Each triangle from the side of a box that it looks toward most; seams fall where that changes. */
+  | { readonly kind: 'box' }
+  /** Unrolled round an axis through the middle, opened at the back. */
   | { readonly kind: 'cylinder' | 'sphere'; readonly axis: 0 | 1 | 2 };
 
-/**
- * Projects triangles: from a side, or onto an upright cylinder or a ball round their middle, unrolled and opened at the back. The
- * result has the mean density and lies in the middle of where the triangles were.
- */
+/** Right and up for a view from +x, -x, +y, -y, +z, -z. */
+const SIDES = [
+  { right: [0, 0, -1], up: [0, 1, 0] },
+  { right: [0, 0, 1], up: [0, 1, 0] },
+  { right: [1, 0, 0], up: [0, 0, -1] },
+  { right: [1, 0, 0], up: [0, 0, 1] },
+  { right: [1, 0, 0], up: [0, 1, 0] },
+  { right: [-1, 0, 0], up: [0, 1, 0] },
+] as const;
+
+/** Projects triangles. Each piece of the result has the mean density and lies, upright, in the middle of where it was. */
 export function projectFaces(mesh: UvMesh, faces: readonly number[], projection: Projection): UvMesh {
   const density = meanDensity(mesh);
   const uvs = cornerUvs(mesh);
   const topology = topologyOf(mesh);
   const cuts = new Uint8Array(topology.edges.uses.length);
-  const [charts] = [cutIntoCharts(mesh, topology, cuts, faces)];
-  const place = projector(mesh, faces, projection);
-  for (const chart of charts) {
-    const flat = new Float64Array(chart.indices.length * 2);
-    const own = chart.indices.map((_, i) => i);
-    chart.faces.forEach((f, i) => {
-      const points = [0, 1, 2].map((k) => {
-        const v = mesh.indices[f * 3 + k]! * 3;
-        return place([mesh.positions[v]!, mesh.positions[v + 1]!, mesh.positions[v + 2]!]);
-      });
-      // A triangle across the opening is brought to one side of it.
-      const widest = Math.max(...points.map((p) => p[0]));
-      points.forEach((p, k) => {
-        const round = p[2] && widest - p[0] > p[2] / 2 ? p[2] : 0;
-        flat.set([p[0] + round, p[1]], (i * 3 + k) * 2);
-      });
+  const { normals } = faceGeometry(mesh);
+  if (projection.kind === 'box') {
+    topology.across.forEach((o, c) => {
+      if (o >= 0 && sideOf(normals, Math.floor(o / 3)) !== sideOf(normals, Math.floor(c / 3))) {
+        cuts[topology.edges.ofCorner[c]!] = 1;
+      }
     });
-    const fit = fitTo(mesh, chart.faces, own, flat, density);
-    const { a } = { a: density };
+  }
+  for (const chart of cutIntoCharts(mesh, topology, cuts, faces)) {
+    const own: Exclude<Projection, { kind: 'box' }> =
+      projection.kind === 'box' ? { kind: 'plane', ...SIDES[sideOf(normals, chart.faces[0]!)]! } : projection;
+    const flat = projectChart(mesh, chart.faces, projector(mesh, faces, own));
+    const indices = chart.indices.map((_, i) => i);
+    const fit = fitTo(mesh, chart.faces, indices, flat, density);
+    const moveU = middle(flat, 0, fit, density);
+    const moveV = middle(flat, 1, fit, density);
     chart.faces.forEach((f, i) => {
       for (let k = 0; k < 3; k++) {
         const at = (i * 3 + k) * 2;
-        // Upright, as it was projected: only moved and scaled.
-        uvs[(f * 3 + k) * 2] = a * flat[at]! + middle(flat, 0, fit, a);
-        uvs[(f * 3 + k) * 2 + 1] = a * flat[at + 1]! + middle(flat, 1, fit, a);
+        uvs[(f * 3 + k) * 2] = density * flat[at]! + moveU;
+        uvs[(f * 3 + k) * 2 + 1] = density * flat[at + 1]! + moveV;
       }
     });
   }
   return withCornerUvs(mesh, uvs);
+}
+
+/** 0 +x, 1 -x, 2 +y, 3 -y, 4 +z, 5 -z: the side that a flat triangle looks toward most. */
+function sideOf(normals: Float64Array, f: number): number {
+  let axis = 0;
+  for (let a = 1; a < 3; a++) if (Math.abs(normals[f * 3 + a]!) > Math.abs(normals[f * 3 + axis]!)) axis = a;
+  return axis * 2 + (normals[f * 3 + axis]! < 0 ? 1 : 0);
+}
+
+/** uv a corner. */
+function projectChart(mesh: UvMesh, faces: Uint32Array, place: ReturnType<typeof projector>): Float64Array {
+  const flat = new Float64Array(faces.length * 6);
+  faces.forEach((f, i) => {
+    const points = [0, 1, 2].map((k) => {
+      const v = mesh.indices[f * 3 + k]! * 3;
+      return place([mesh.positions[v]!, mesh.positions[v + 1]!, mesh.positions[v + 2]!]);
+    });
+    // A triangle across the opening is brought to one side of it.
+    const widest = Math.max(...points.map((p) => p[0]));
+    points.forEach((p, k) => {
+      const round = p[2] && widest - p[0] > p[2] / 2 ? p[2] : 0;
+      flat.set([p[0] + round, p[1]], (i * 3 + k) * 2);
+    });
+  });
+  return flat;
 }
 
 /** How far the middle of the projected points must be moved to lie where a fit would bring it. */
@@ -288,7 +319,7 @@ function middle(flat: Float64Array, axis: 0 | 1, fit: SheetMove, scale: number):
 function projector(
   mesh: Mesh,
   faces: readonly number[],
-  projection: Projection,
+  projection: Exclude<Projection, { kind: 'box' }>,
 ): (p: readonly [number, number, number]) => [number, number, number] {
   if (projection.kind === 'plane') {
     const { right, up } = projection;

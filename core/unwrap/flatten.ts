@@ -1,5 +1,5 @@
 import { CoreError } from '../errors';
-import { shapeOf, type Chart } from './chart';
+import { shapeOf, type Chart, type CutChart } from './chart';
 import { conformalMap } from './conformal';
 import { convexMap } from './convex';
 import { borderCrossings } from './crossings';
@@ -21,6 +21,12 @@ export interface Flattened {
   readonly energy: number;
   /** The layout lies over itself somewhere: the chart needs another cut. */
   readonly overlaps: boolean;
+}
+
+/** A chart that knows where it comes from, with its layout. */
+export interface FlatChart {
+  readonly chart: CutChart;
+  readonly flat: Flattened;
 }
 
 const STEPS = 120;

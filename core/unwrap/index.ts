@@ -12,7 +12,6 @@ export * from './corner-uvs';
 export * from './layout-measures';
 export * from './heat';
 export * from './unwrap-model';
-export * from './box-projection';
 export * from './edit-layout';
 export * from './seam-edges';
 export * from './layout-edit';

@@ -1,8 +1,9 @@
 import { faceGeometry, type Mesh, type Topology } from '../mesh';
 import { CoreError } from '../errors';
-import type { FlatChart } from './auto-charts';
 import { cutIntoCharts } from './chart';
-import { flattenChart } from './flatten';
+import { flattenChart, type FlatChart } from './flatten';
+import { smallestBoxTurn } from './outline';
+import { doubledArea } from './rest-shape';
 import { seamWorth } from './segment';
 
 /** Triangles that are flattened for a try, all in all: it bounds the time. Small models try every pair. */
@@ -20,13 +21,33 @@ const SEAM_WORTH = 10 ** -2.6;
 /** Symmetric Dirichlet energy above 4 is about this many times the squared L² stretch above 1 (both are quadratic in the strain). */
 const ENERGY_PER_STRETCH = 2.7;
 
+/** A piece that fills its smallest box less than this packs badly: joining may not make it so. */
+const GOOD_FILL = 0.6;
+
+/** The part of its smallest box that a piece fills. */
+function boxFill({ chart, flat }: FlatChart): number {
+  const turn = smallestBoxTurn(flat.uv);
+  const cos = Math.cos(turn);
+  const sin = Math.sin(turn);
+  let [minX, maxX, minY, maxY] = [Infinity, -Infinity, Infinity, -Infinity];
+  for (let i = 0; i < flat.uv.length; i += 2) {
+    const x = flat.uv[i]! * cos - flat.uv[i + 1]! * sin;
+    const y = flat.uv[i]! * sin + flat.uv[i + 1]! * cos;
+    minX = Math.min(minX, x);
+    maxX = Math.max(maxX, x);
+    minY = Math.min(minY, y);
+    maxY = Math.max(maxY, y);
+  }
+  let area = 0;
+  for (let f = 0; f < chart.faces.length; f++) area += Math.abs(doubledArea(chart.indices, flat.uv, f)) / 2;
+  return area / ((maxX - minX) * (maxY - minY) || 1);
+}
+
 interface MergeOptions {
   /** Seams that must stay. */
   readonly fixed: Uint8Array | undefined;
   /** Squared L² stretch less one, mean over the surface. */
   readonly target: number;
-  /** The largest piece, in parts of the surface. */
-  readonly largest: number;
 }
 
 interface Pair {
@@ -50,7 +71,7 @@ export function mergeCharts(
   topology: Topology,
   charts: readonly FlatChart[],
   cuts: Uint8Array,
-  { fixed, target, largest }: MergeOptions,
+  { fixed, target }: MergeOptions,
 ): FlatChart[] {
   const { areas, normals } = faceGeometry(mesh);
   const lengths = seamWorth(mesh, topology, normals);
@@ -137,7 +158,6 @@ export function mergeCharts(
     const a = live.get(pair.a)!;
     const b = live.get(pair.b)!;
     const size = a.chart.faces.length + b.chart.faces.length;
-    if (areaOf.get(pair.a)! + areaOf.get(pair.b)! > largest * total) return;
     if (size > MOST_IN_A_TRY || tried + size > TRIED_TRIANGLES) return;
     tried += size;
     for (const e of pair.edges) cuts[e] = 0;
@@ -147,7 +167,10 @@ export function mergeCharts(
       if (rest.length) return;
       const flat = flattenChart(chart!);
       if (flat.overlaps) return;
-      pair.result = { chart: chart!, flat };
+      const result = { chart: chart!, flat };
+      const fill = boxFill(result);
+      if (fill < GOOD_FILL && fill < Math.min(boxFill(a), boxFill(b))) return;
+      pair.result = result;
       const area = areaOf.get(pair.a)! + areaOf.get(pair.b)!;
       const before = excess(a) * areaOf.get(pair.a)! + excess(b) * areaOf.get(pair.b)!;
       pair.cost = (excess(pair.result) * area - before) / (pair.length || 1e-30);

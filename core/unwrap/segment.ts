@@ -13,7 +13,7 @@ export interface SegmentOptions {
   readonly faces?: Iterable<number>;
 }
 
-/** No piece is joined to more than this part of the surface: huge pieces leave huge gaps on the sheet. */
+/** By its sums alone no piece is joined to more than this part of the surface, unless it is flat: see `mergeCharts`. */
 export const LARGEST_PART = 0.16;
 
 /** A chart may be stretched this many times the mean that is allowed. */
@@ -73,7 +73,7 @@ function joinCheapest(clusters: ClusterSums, stretch: number, largest: number): 
     if (clusters.version(a) !== top.versionA || clusters.version(b) !== top.versionB) continue;
     const gain = clusters.tryJoin(a, b);
     if (!gain) continue;
-    if (spent + gain.added > budget || gain.area > largest) continue;
+    if (spent + gain.added > budget || (gain.area > largest && !gain.isFlat)) continue;
     spent += gain.added;
     const joined = clusters.join(a, b);
     clusters.forEachNeighbour(joined, (other) => offer(joined, other));

@@ -2,22 +2,29 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { ball, plate, together } from '../../tests/shapes';
 import { topologyOf, type Mesh } from '../mesh';
-import { measureSurface, uvFigures } from '../surface';
+import { uvFigures } from '../surface';
 import {
   borderCrossings,
-  boxProjection,
+  applyLayoutEdit,
   cheapestPath,
   convexHull,
   cornerUvs,
   cutIntoCharts,
+  edgeLoop,
   flattenChart,
   foldedTriangles,
   measureDistortion,
   measureIslands,
   measureLayout,
+  mirroredEdges,
+  moveFaces,
   packIslands,
+  packLayout,
+  seamCosts,
   shapeOf,
+  sheetMove,
   smallestBoxTurn,
+  suggestSeams,
   unwrapModel,
   withCornerUvs,
   type Chart,
@@ -403,17 +410,128 @@ describe('corners', () => {
   });
 });
 
-describe('the simple projection for models without UVs', () => {
+describe('changing a layout', () => {
+  const laid = unwrapModel(model(boxShape()), { size: 256, margin: 4, seams: 'creases' });
+  const faces = [0, 1];
+
   it.each([
-    ['a plate', plate(0.2, 'Under')],
-    ['a ball', ball()],
-  ])('gives %s a layout without overlaps, within the sheet, face up', (_name, mesh) => {
-    const laidOut = boxProjection({ ...mesh, uvs: null });
-    const map = measureSurface(laidOut, 256);
-    expect(map.overlappedTexels).toBe(0);
-    expect(uvFigures(laidOut)).toEqual({ outOfRange: 0, flipped: 0 });
-    expect(map.coveredTexels / 256 ** 2).toBeGreaterThan(0.3);
-    expect(laidOut.faceParts).toEqual(mesh.faceParts);
+    ['a box', { kind: 'box' }],
+    ['the front', { kind: 'plane', right: [1, 0, 0], up: [0, 1, 0] }],
+    ['a cylinder', { kind: 'cylinder', axis: 1 }],
+    ['a ball', { kind: 'sphere', axis: 1 }],
+  ] as const)('projects from %s only what is chosen', (_name, projection) => {
+    const after = cornerUvs(applyLayoutEdit(laid, { do: 'project', faces, projection }));
+    expect(after.every(Number.isFinite)).toBe(true);
+    expect(after.slice(12)).toEqual(cornerUvs(laid).slice(12));
+  });
+
+  it('a box projection of a box is without stretch', () => {
+    const projected = applyLayoutEdit(laid, { do: 'project', faces: [], projection: { kind: 'box' } });
+    expect(measureLayout(projected, 256).stretchL2).toBeCloseTo(1, 5);
+  });
+
+  it('moves, turns and flips: turned four times by a quarter it lies where it was', () => {
+    const quarter = sheetMove([0.5, 0.5], { turn: Math.PI / 2 });
+    let mesh = laid;
+    for (let i = 0; i < 4; i++) mesh = moveFaces(mesh, (f) => (f < 2 ? quarter : null));
+    cornerUvs(mesh).forEach((x, i) => expect(x).toBeCloseTo(cornerUvs(laid)[i]!, 5));
+    const flipped = moveFaces(laid, (f) => (f < 2 ? sheetMove([0.5, 0.5], { scaleU: -1 }) : null));
+    expect(measureLayout(flipped, 256).flipped).toBe(2);
+  });
+
+  it('packs round what is pinned, evenly by weight', () => {
+    const uneven = moveFaces(laid, (f) => (f < 2 ? sheetMove([0, 0], { scaleU: 0.3, scaleV: 0.3 }) : null));
+    const packed = packLayout(uneven, {
+      size: 256,
+      margin: 4,
+      even: true,
+      turn: true,
+      weights: {},
+      pins: [4],
+    });
+    const m = measureLayout(packed, 256);
+    expect(m).toMatchObject({ flipped: 0, overlappedTexels: 0 });
+    expect(cornerUvs(packed).slice(24, 36)).toEqual(cornerUvs(uneven).slice(24, 36));
+    const densities = measureIslands(packed, 256).map((i) => i.density);
+    const others = densities.filter((_, i) => i !== 2);
+    expect(Math.max(...others) / Math.min(...others)).toBeCloseTo(1, 3);
+  });
+
+  it('flattens only what is chosen, along the seams, where it was', () => {
+    const seams = [0, 1, 2, 3, 4, 5];
+    const edit = { do: 'flatten', how: { seams, faces, size: 256, margin: 4 } } as const;
+    const after = applyLayoutEdit(laid, edit);
+    expect(cornerUvs(after).slice(12)).toEqual(cornerUvs(laid).slice(12));
+    expect(measureLayout(after, 256)).toMatchObject({ flipped: 0, overlappedTexels: 0 });
+  });
+
+  // A bent strip of quads, its corners pulled about in the layout: straight again, it is an exact rectangle.
+  it('straightens a strip of quads into an exact rectangle', () => {
+    const strip = model(sheet(12, 2, (u, v) => [Math.sin(u * 3), v, Math.cos(u * 3)]));
+    const bent = unwrapModel(strip, { size: 256, margin: 4, seams: 'auto' });
+    const pulled = moveFaces(bent, (f) =>
+      f < 8 ? sheetMove([0, 0], { turn: 0.05 }) : sheetMove([0, 0], { turn: 0.05 }),
+    );
+    const straight = applyLayoutEdit(pulled, { do: 'straighten', faces: [] });
+    const uv = cornerUvs(straight);
+    const us = new Set([...uv].filter((_, i) => i % 2 === 0).map((x) => x.toFixed(5)));
+    const vs = new Set([...uv].filter((_, i) => i % 2 === 1).map((x) => x.toFixed(5)));
+    expect([us.size, vs.size].sort((a, b) => a - b)).toEqual([3, 13]);
+    expect(measureLayout(straight, 256).stretchL2).toBeLessThan(1.01);
+  });
+
+  it('says so where nothing is a grid of quads', () => {
+    const lone = unwrapModel(
+      model({ positions: Float32Array.of(0, 0, 0, 1, 0, 0, 0, 1, 0), indices: Uint32Array.of(0, 1, 2) }),
+      { size: 256, margin: 4, seams: 'auto' },
+    );
+    expect(() => applyLayoutEdit(lone, { do: 'straighten', faces: [] })).toThrow(
+      expect.objectContaining({ code: 'unwrap-no-grid' }),
+    );
+  });
+});
+
+describe('seams', () => {
+  const flat = sheet(6, 6, (u, v) => [u * 6 - 3, 0, -v * 6]);
+  const topology = topologyOf(flat);
+
+  it('an edge loop runs straight on over quads', () => {
+    const along = topology.edges.ofCorner[0]!;
+    const loop = edgeLoop(model(flat), topology, along);
+    expect(loop.length).toBeGreaterThanOrEqual(1);
+    const inner = [...topology.edges.uses.keys()].find((e) => {
+      const [a, b] = [topology.edges.ends[e * 2]!, topology.edges.ends[e * 2 + 1]!];
+      return a === 24 && b === 25;
+    })!;
+    expect(edgeLoop(model(flat), topology, inner)).toHaveLength(6);
+  });
+
+  it('are mirrored across x = 0, and twice mirrored lie where they were', () => {
+    const edges = [0, 3, 7].map((c) => topology.edges.ofCorner[c]!);
+    const there = mirroredEdges(flat, topology, edges);
+    expect(there.length).toBeGreaterThan(0);
+    const back = mirroredEdges(flat, topology, there);
+    for (const e of back) expect(edges).toContain(e);
+  });
+
+  it('cost less in valleys, along creases and below than on open ground', () => {
+    const valley = sheet(2, 2, (u, v) => [u, Math.abs(u - 0.5), -v]);
+    const t = topologyOf(valley);
+    const costs = seamCosts(valley, t);
+    const edge = (a: number, b: number): number =>
+      [...t.edges.uses.keys()].find((e) => t.edges.ends[e * 2] === a && t.edges.ends[e * 2 + 1] === b)!;
+    expect(costs[edge(1, 4)]!).toBeLessThan(costs[edge(0, 3)]!);
+  });
+
+  it('that are suggested foretell the stretch that flattening along them leaves', () => {
+    const mesh = unwrapModel(model(boxShape()), { size: 256, margin: 4, seams: 'creases' });
+    const suggested = suggestSeams(mesh, []);
+    expect(suggested.stretchL2).toBeLessThan(1.01);
+    const after = applyLayoutEdit(mesh, {
+      do: 'flatten',
+      how: { seams: suggested.seams, faces: [], size: 256, margin: 4 },
+    });
+    expect(measureIslands(after, 256)).toHaveLength(suggested.islands);
   });
 });
 
