@@ -1,0 +1,165 @@
+import { expect, test, type Page } from '@playwright/test';
+import { PNG } from 'pngjs';
+import { readModel } from '../../core/formats';
+import { measureLayout } from '../../core/unwrap';
+import {
+  beginProject,
+  chip,
+  downloaded,
+  kept,
+  modelBox,
+  picture,
+  pixel,
+  ready,
+  stage,
+  startEmpty,
+  stroke,
+} from './helpers';
+
+/** A ball without UVs, its quads in rows: 24 round, 16 from pole to pole. */
+function ballObj(): string {
+  const lines = ['o Ball'];
+  const [n, m] = [24, 16];
+  for (let j = 1; j < m; j++) {
+    for (let i = 0; i < n; i++) {
+      const [a, b] = [(i / n) * 2 * Math.PI, (j / m) * Math.PI];
+      lines.push(`v ${Math.sin(b) * Math.sin(a)} ${Math.cos(b)} ${Math.sin(b) * Math.cos(a)}`);
+    }
+  }
+  lines.push('v 0 1 0', 'v 0 -1 0');
+  const at = (i: number, j: number): number => (j - 1) * n + (i % n) + 1;
+  const [top, bottom] = [(m - 1) * n + 1, (m - 1) * n + 2];
+  for (let i = 0; i < n; i++) {
+    lines.push(`f ${top} ${at(i, 1)} ${at(i + 1, 1)}`);
+    for (let j = 1; j < m - 1; j++)
+      lines.push(`f ${at(i, j)} ${at(i, j + 1)} ${at(i + 1, j + 1)} ${at(i + 1, j)}`);
+    lines.push(`f ${at(i, m - 1)} ${bottom} ${at(i + 1, m - 1)}`);
+  }
+  return `${lines.join('\n')}\n`;
+}
+
+const section = (page: Page, name: string) =>
+  page.getByRole('group', { name: 'Section' }).getByRole('button', { name, exact: true });
+const figure = async (page: Page, name: string): Promise<number> => {
+  const cell = page.locator('.figures tr', { hasText: name }).locator('td').first();
+  await expect(cell).not.toHaveText('…');
+  return Number((await cell.textContent())!.replace(/[ %,]/g, ''));
+};
+
+test('a model without UVs is laid out, seamed by hand, flattened, packed and painted; laid out anew, the paint is where it was', async ({
+  page,
+}) => {
+  await startEmpty(page);
+  await beginProject(page, 'ball.obj', ballObj());
+  await stage(page, 'Unwrap');
+  expect(await figure(page, 'Overlapping')).toBe(0);
+  expect(await figure(page, 'Face down')).toBe(0);
+
+  // A seam from point to point, taken back and done again.
+  await section(page, 'Seams').click();
+  await chip(page, 'Model').click();
+  await chip(page, 'Front').click();
+  const { png, left, top } = await picture(page);
+  const box = modelBox(png);
+  const [x, y] = [left + (box.left + box.right) / 2, top + (box.top + box.bottom) / 2];
+  const r = (box.right - box.left) / 2;
+  await chip(page, 'Draw').click();
+  await page.mouse.click(x, y - r * 0.8);
+  await page.mouse.move(x, y + r * 0.7, { steps: 4 });
+  await page.mouse.click(x, y + r * 0.8);
+  await page.keyboard.press('Escape');
+  await chip(page, 'Draw').click();
+  await expect(page.getByText(/^\d+ edges are marked/)).toBeVisible();
+  const marked = Number((await page.getByText(/^\d+ edges are marked/).textContent())!.split(' ')[0]);
+  expect(marked).toBeGreaterThan(6);
+  await chip(page, 'Undo').click();
+  await expect(page.getByText(/^0 edges are marked/)).toBeVisible();
+  await chip(page, 'Redo').click();
+  await expect(page.getByText(new RegExp(`^${marked} edges`))).toBeVisible();
+  // A whole loop by one click beside the seam.
+  await chip(page, 'Loop').click();
+  await page.mouse.click(x + r * 0.4, y - 1);
+  await expect(page.getByText(new RegExp(`^${marked} edges`))).toHaveCount(0);
+
+  await chip(page, 'Flatten all').click();
+  await ready(page);
+  await section(page, 'Islands').click();
+  await chip(page, 'Pack evenly').click();
+  await ready(page);
+  await section(page, 'Layout').click();
+  expect(await figure(page, 'Overlapping')).toBe(0);
+  expect(await figure(page, 'Face down')).toBe(0);
+
+  await stage(page, 'Paint');
+  await page.getByRole('radio', { name: 'Flat paint' }).click();
+  await stroke(page, [
+    [x - r * 0.5, y],
+    [x + r * 0.5, y + r * 0.2],
+  ]);
+  const painted = await picture(page);
+  const spot = [x - left, y + r * 0.1 - top] as const;
+  const color = pixel(painted.png, ...spot);
+  expect(color).not.toEqual(pixel(png, ...spot));
+
+  await stage(page, 'Unwrap');
+  await section(page, 'Layout').click();
+  const before = await figure(page, 'Islands');
+  await chip(page, 'Preview').click();
+  await expect(chip(page, 'Take this layout')).toBeVisible({ timeout: 30_000 });
+  await chip(page, 'Leave it').click();
+  await chip(page, 'Lay out').click();
+  await expect(page.getByText(/painted again from the strokes/)).toBeVisible({ timeout: 60_000 });
+  await ready(page);
+  expect(await figure(page, 'Stretch')).toBeLessThan(1.02);
+  expect(await figure(page, 'Islands')).not.toBe(before);
+  await stage(page, 'Paint');
+  const after = await picture(page);
+  let unlike = 0;
+  for (let dx = -20; dx <= 20; dx++) {
+    const is = pixel(after.png, spot[0] + dx, spot[1]);
+    const was = pixel(painted.png, spot[0] + dx, spot[1]);
+    if (is.some((c, k) => Math.abs(c - was[k]!) > 6)) unlike++;
+  }
+  expect(unlike).toBe(0);
+
+  // The step survives a reload and can be undone after it, with the former layout and its pixels.
+  await kept(page);
+  await page.reload();
+  await ready(page);
+  await chip(page, 'Undo').click();
+  await ready(page);
+  await expect(page.getByRole('navigation')).toContainText(`${before} island`);
+  await stage(page, 'Paint');
+  await chip(page, 'Model').click();
+  await chip(page, 'Front').click();
+  expect(pixel((await picture(page)).png, ...spot)).toEqual(color);
+});
+
+test('islands are chosen in the table, moved by number and by dragging, and delivered as SVG, PNG and OBJ', async ({
+  page,
+}) => {
+  await startEmpty(page);
+  await beginProject(page, 'ball.obj', ballObj());
+  await stage(page, 'Unwrap');
+  await section(page, 'Islands').click();
+  const rows = page.locator('.island-table tbody button');
+  await expect(rows.first()).toBeVisible();
+  await page.getByRole('button', { name: 'Sheet', exact: true }).last().click();
+  await rows.first().click();
+  await expect(page.getByText('1 island', { exact: true })).toBeVisible();
+  await page.getByLabel('Right, texels').fill('8');
+  await page.getByLabel('Turn, degrees').fill('90');
+  await chip(page, 'Move').click();
+  await ready(page);
+  await expect(chip(page, 'Undo')).toHaveAttribute('title', /Move islands/);
+  await section(page, 'Layout').click();
+  const svg = await downloaded(page, () => chip(page, 'SVG').click());
+  expect(svg.name).toBe('ball-layout.svg');
+  expect(svg.bytes.toString()).toContain('<path id="Ball"');
+  const png = PNG.sync.read((await downloaded(page, () => chip(page, 'PNG').click())).bytes);
+  expect([png.width, png.height]).toEqual([512, 512]);
+  const obj = await downloaded(page, () => chip(page, 'OBJ').click());
+  const mesh = await readModel('ball.obj', obj.bytes, new Map());
+  expect(mesh.indices.length / 3).toBe(24 * 2 * 15);
+  expect(measureLayout({ ...mesh, uvs: mesh.uvs! }, 512).flipped).toBe(0);
+});
