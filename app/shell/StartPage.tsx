@@ -12,7 +12,7 @@ import { store } from '../shared/platform';
 import { layOut, openDemo, projectOfModel, readFiles, storeProject } from './new-project';
 import { TaskList } from './TaskList';
 
-const FILES = '.glb,.gltf,.bin,.obj,.mtl,.png,.jpg,.jpeg,.zip';
+const FILES = '.glb,.gltf,.bin,.obj,.mtl,.ply,.stl,.png,.jpg,.jpeg,.webp,.zip';
 
 /** Set once the first start has opened the demo by itself. */
 const STARTED = 'zanahoria-started';
@@ -93,7 +93,7 @@ export function StartPage() {
           onClick={() => void chooseFiles(FILES, true).then(bring)}
         >
           <b>New from a model</b>
-          <small>Drop or choose a GLB, glTF or OBJ with UVs, or a project file</small>
+          <small>Drop or choose a GLB, glTF, OBJ, PLY or STL, or a project file</small>
         </button>
         <button type="button" className="start-action" onClick={() => void demo()}>
           <b>Open the demo</b>

@@ -15,7 +15,7 @@ const MAX_FILE_BYTES = 500e6;
 function mainFile(files: readonly File[]): File {
   const byEnding = (pattern: RegExp): File | undefined => files.find((f) => pattern.test(f.name));
   return (
-    byEnding(/\.zip$/i) ?? byEnding(/\.glb$/i) ?? byEnding(/\.gltf$/i) ?? byEnding(/\.obj$/i) ?? files[0]!
+    byEnding(/\.zip$/i) ?? byEnding(/\.glb$/i) ?? byEnding(/\.gltf$/i) ?? byEnding(/\.(obj|ply|stl)$/i) ?? files[0]!
   );
 }
 

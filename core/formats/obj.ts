@@ -8,6 +8,8 @@ class PieceBuilder {
   readonly normals: number[] = [];
   readonly uvs: number[] = [];
   readonly indices: number[] = [];
+  /** Polygon a triangle. */
+  readonly polygons: number[] = [];
   private readonly seen = new Map<string, number>();
   private missingUv = false;
   private missingNormal = false;
@@ -48,7 +50,7 @@ class PieceBuilder {
 
 /**
  * Reads a Wavefront OBJ (the specification's appendix B1, the polygonal part). Objects become parts; where a file has no
- * objects, its groups do; where it has neither, its materials do. Polygons are cut into a fan.
+ * objects, its groups do; where it has neither, its materials do. Polygons are cut into a fan and remembered.
  *
  * @param text the file
  * @param fallbackName the part's name where the file gives none
@@ -61,6 +63,7 @@ export function readObj(text: string, fallbackName: string): Mesh {
   const builders = new Map<string, PieceBuilder>();
   const splitBy = /^o\s/m.test(text) ? 'o' : /^g\s/m.test(text) ? 'g' : 'usemtl';
   let current = fallbackName;
+  let polygons = 0;
 
   const pick = (list: number[][], token: string | undefined, line: number): number => {
     const i = Number(token);
@@ -89,7 +92,11 @@ export function readObj(text: string, fallbackName: string): Mesh {
         ni < 0 ? null : normals[ni]!,
       );
     });
-    for (let k = 2; k < ids.length; k++) builder.indices.push(ids[0]!, ids[k - 1]!, ids[k]!);
+    const polygon = polygons++;
+    for (let k = 2; k < ids.length; k++) {
+      builder.indices.push(ids[0]!, ids[k - 1]!, ids[k]!);
+      builder.polygons.push(polygon);
+    }
   };
 
   let known = 0;
@@ -122,5 +129,7 @@ export function readObj(text: string, fallbackName: string): Mesh {
       'The file is named .obj but holds no vertices. Choose a GLB, glTF or OBJ model.',
     );
   }
-  return joinPieces([...builders.values()].map((b) => b.finish()));
+  const mesh = joinPieces([...builders.values()].map((b) => b.finish()));
+  const numbers = Uint32Array.from([...builders.values()].flatMap((b) => b.polygons));
+  return new Set(numbers).size < numbers.length ? { ...mesh, polygons: numbers } : mesh;
 }

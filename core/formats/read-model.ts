@@ -3,6 +3,8 @@ import type { Mesh } from '../mesh';
 import { isGlb, readGltf, type Companions } from './gltf-read';
 import { readObj } from './obj';
 import { pictureKind } from './picture-kind';
+import { readPly } from './ply';
+import { readStl } from './stl';
 
 /**
  * Reads a model file by what it holds, not only by its name.
@@ -42,6 +44,15 @@ export async function readModel(
     const text = new TextDecoder().decode(bytes);
     return readObj(text, name.replace(/\.[^.]+$/, '').replace(/^.*[\\/]/, ''));
   }
+  const partName = name.replace(/\.[^.]+$/, '').replace(/^.*[\\/]/, '') || 'Part';
+  if (startsWith(bytes, 'ply\n') || startsWith(bytes, 'ply\r')) return readPly(bytes, partName);
+  if (ending === 'ply') {
+    throw new CoreError(
+      'file-not-a-model',
+      `“${name}” is named .ply but doesn't begin as one. Export the model again.`,
+    );
+  }
+  if (ending === 'stl') return readStl(bytes, partName);
   if (ending === 'glb') {
     throw new CoreError(
       'file-not-a-model',
@@ -50,9 +61,12 @@ export async function readModel(
   }
   throw new CoreError(
     'file-not-a-model',
-    `“${name}” is not a model that can be read. Choose a GLB, glTF or OBJ file.`,
+    `“${name}” is not a model that can be read. Choose a GLB, glTF, OBJ, PLY or STL file.`,
   );
 }
+
+const startsWith = (bytes: Uint8Array, text: string): boolean =>
+  [...text].every((letter, i) => bytes[i] === letter.charCodeAt(0));
 
 function looksLikeJson(bytes: Uint8Array): boolean {
   for (const b of bytes.subarray(0, 16)) {
