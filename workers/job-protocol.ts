@@ -1,9 +1,10 @@
 import type { CueSpec } from '../core/cues';
 import type { Carried, CarryInput, FlattenSurface, ProjectData } from '../core/engine';
-import type { Companions, NamedColor, Picture } from '../core/formats';
+import type { Companions, ImportedModel, ImportedPaint, NamedColor, Picture } from '../core/formats';
 import type { Mesh, UvMesh } from '../core/mesh';
 import type { SurfaceMap } from '../core/surface';
 import type {
+  Finding,
   IslandMeasures,
   LayoutEdit,
   LayoutMeasures,
@@ -30,7 +31,12 @@ export interface CastJob extends CueJob {
 
 /** Long work, one job a call. `progress` events tell the part done. */
 export type JobMethods = {
-  readModel: { params: { name: string; bytes: Uint8Array; companions: Companions }; result: Mesh };
+  readModel: { params: { name: string; bytes: Uint8Array; companions: Companions }; result: ImportedModel };
+  /** The colours that a model came with, as the pixels of a paint layer. */
+  basePaint: {
+    params: { mesh: UvMesh; size: number; paint: ImportedPaint };
+    result: { tile: number; bytes: Uint8Array }[];
+  };
   measure: { params: { mesh: UvMesh; modelHash: string; size: number; shared: boolean }; result: SurfaceMap };
   /** Casts rays tile by tile; `cueTiles` events bring the values. */
   castTiles: { params: CastJob; result: null };
@@ -43,6 +49,8 @@ export type JobMethods = {
     params: { mesh: UvMesh; size: number };
     result: { whole: LayoutMeasures; islands: IslandMeasures[] };
   };
+  /** What is wrong with a model and its layout. */
+  health: { params: { mesh: UvMesh; size: number }; result: Finding[] };
   /** Where seams would lie by themselves, and what would come of it. */
   suggestSeams: { params: { mesh: UvMesh; faces: readonly number[] }; result: SuggestedSeams };
   /** Carries paint to another layout, size or model. */

@@ -5,13 +5,21 @@ import {
   smoothCue,
   type OcclusionCaster,
 } from '../core/cues';
-import { carryPaint, finishAlbedo, readProjectFile } from '../core/engine';
+import { basePaintTiles, carryPaint, finishAlbedo, readProjectFile } from '../core/engine';
 import { CoreError } from '../core/errors';
-import { encodePng, paletteStrip, readModel, writeUnlitGlb } from '../core/formats';
+import { encodePng, importModel, paletteStrip, writeUnlitGlb } from '../core/formats';
 import { measureSurface, TILE_TEXELS, type SurfaceMap } from '../core/surface';
-import { applyLayoutEdit, measureIslands, measureLayout, suggestSeams, unwrapModel } from '../core/unwrap';
+import {
+  applyLayoutEdit,
+  measureIslands,
+  measureLayout,
+  modelHealth,
+  suggestSeams,
+  unwrapModel,
+} from '../core/unwrap';
 import { createWasmKernels } from '../core/kernels';
 import type { CastJob, JobEvents, JobMethods } from './job-protocol';
+import { decodePicture } from './decode-picture';
 import { keepMap, loadMap } from './map-cache';
 import { shareSurface } from './share-surface';
 import { serve, Transferred, type Emit, type Handlers } from './rpc';
@@ -69,13 +77,20 @@ async function measure(
 
 function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
   return {
-    readModel: ({ name, bytes, companions }) => readModel(name, bytes, companions),
+    readModel: ({ name, bytes, companions }) => importModel(name, bytes, companions),
+    basePaint: async ({ mesh, size, paint }) => {
+      const pictures = await Promise.all(paint.pictures.map((file) => (file ? decodePicture(file) : null)));
+      const surface = measureSurface(mesh, size);
+      const tiles = basePaintTiles(mesh, surface, { pictures, cornerColors: paint.cornerColors });
+      return [...tiles].map(([tile, bytes]) => ({ tile, bytes }));
+    },
     unwrap: ({ mesh, how }) => unwrapModel(mesh, { ...how, onProgress: (done) => emit('progress', done) }),
     editLayout: ({ mesh, edit }) => applyLayoutEdit(mesh, edit, (done) => emit('progress', done)),
     measureLayout: ({ mesh, size }) => ({
       whole: measureLayout(mesh, size),
       islands: measureIslands(mesh, size),
     }),
+    health: ({ mesh, size }) => modelHealth(mesh, size),
     suggestSeams: ({ mesh, faces }) => suggestSeams(mesh, faces, (done) => emit('progress', done)),
     carryPaint: (params) =>
       carryPaint({

@@ -1,14 +1,32 @@
 import { EyeIcon } from '@phosphor-icons/react/dist/csr/Eye';
 import { EyeSlashIcon } from '@phosphor-icons/react/dist/csr/EyeSlash';
-import { useMemo } from 'react';
+import { useMemo, useState } from 'react';
 import { boundsOf, triangleCount, vertexCount } from '../../core/mesh';
 import { Chip } from '../shared/Chip';
 import { useProject } from '../shared/project-store';
 import { percent, Slider } from '../shared/Slider';
+import type { Session } from '../shared/session';
 import { useUi } from '../shared/ui-store';
+import { HealthList } from './HealthList';
+import { merge, rename, splitShells } from './model-actions';
+import { ModelTools } from './ModelTools';
 
 /** The parts of the model, and how it is looked at. */
-export function ModelPanel({ onFrame }: { readonly onFrame: (part: number | null) => void }) {
+export function ModelPanel({
+  session,
+  onFrame,
+  onShow,
+  onReplace,
+}: {
+  readonly session: Session;
+  readonly onFrame: (part: number | null) => void;
+  /** Brings triangles into sight. */
+  readonly onShow: (faces: ReadonlySet<number>) => void;
+  readonly onReplace: () => void;
+}) {
+  const [renaming, setRenaming] = useState<number | null>(null);
+  const [more, setMore] = useState<ReadonlySet<number>>(new Set());
+  const weights = useProject((s) => s.document?.weights) ?? {};
   const mesh = useProject((s) => s.mesh);
   const hidden = useUi((s) => s.hidden);
   const selected = useUi((s) => s.selectedPart);
@@ -29,15 +47,46 @@ export function ModelPanel({ onFrame }: { readonly onFrame: (part: number | null
       </h2>
       <ul className="parts">
         {mesh.parts.map((name, part) => (
-          <li key={name} className={selected === part ? 'on' : ''}>
-            <button
-              type="button"
-              className="part-name"
-              onClick={() => useUi.setState({ selectedPart: part })}
-              onDoubleClick={() => onFrame(part)}
-            >
-              {name} <small>{counts[part]} triangles</small>
-            </button>
+          <li key={name} className={selected === part || more.has(part) ? 'on' : ''}>
+            {renaming === part ? (
+              <input
+                className="part-rename"
+                autoFocus
+                defaultValue={name}
+                maxLength={80}
+                aria-label="Name of the part"
+                onFocus={(e) => e.target.select()}
+                onKeyDown={(e) => {
+                  if (e.key === 'Enter') e.currentTarget.blur();
+                  if (e.key === 'Escape') setRenaming(null);
+                }}
+                onBlur={(e) => {
+                  setRenaming(null);
+                  if (e.target.value.trim() && e.target.value.trim() !== name) {
+                    void rename(session, part, e.target.value);
+                  }
+                }}
+              />
+            ) : (
+              <button
+                type="button"
+                className="part-name"
+                onClick={(e) => {
+                  if (e.shiftKey && selected !== null && selected !== part) {
+                    setMore((m) => new Set(m.has(part) ? [...m].filter((p) => p !== part) : [...m, part]));
+                  } else {
+                    setMore(new Set());
+                    useUi.setState({ selectedPart: part });
+                  }
+                }}
+                onDoubleClick={() => onFrame(part)}
+                onKeyDown={(e) => {
+                  if (e.key === 'F2') setRenaming(part);
+                }}
+              >
+                {name} <small>{counts[part]} triangles</small>
+              </button>
+            )}
             <Chip
               on={isAlone(part)}
               title="See this part alone"
@@ -70,6 +119,48 @@ export function ModelPanel({ onFrame }: { readonly onFrame: (part: number | null
           Show all
         </Chip>
       </div>
+      <div className="row">
+        <Chip disabled={selected === null} title="F2" onClick={() => setRenaming(selected)}>
+          Rename
+        </Chip>
+        <Chip
+          disabled={selected === null || more.size === 0}
+          title="Shift-click more parts, then join them into the chosen one"
+          onClick={() => {
+            void merge(session, [selected!, ...more]);
+            setMore(new Set());
+          }}
+        >
+          Merge
+        </Chip>
+        <Chip
+          disabled={selected === null}
+          title="Every loose piece becomes a part of its own"
+          onClick={() => void splitShells(session, selected!)}
+        >
+          Split loose
+        </Chip>
+      </div>
+      {selected !== null && mesh.parts[selected] !== undefined && (
+        <Slider
+          label="Texels"
+          value={weights[mesh.parts[selected]] ?? 1}
+          min={0.25}
+          max={4}
+          step={0.05}
+          curve={2}
+          show={(v) => `× ${v.toFixed(2)}`}
+          read={(text) => Number.parseFloat(text.replace('×', ''))}
+          onChange={(v, gesture) =>
+            session.command(
+              { do: 'set-layout', weights: { ...weights, [mesh.parts[selected]!]: v } },
+              gesture,
+            )
+          }
+        />
+      )}
+      <HealthList session={session} onShow={onShow} />
+      <ModelTools session={session} onReplace={onReplace} />
       <Slider
         label="Ground"
         value={ground}
@@ -88,7 +179,8 @@ export function ModelPanel({ onFrame }: { readonly onFrame: (part: number | null
         <dd>{[0, 1, 2].map((a) => (max[a]! - min[a]!).toFixed(2)).join(' × ')}</dd>
       </dl>
       <p className="hint-line">
-        Double-click a part to come near. Right button turns, middle button moves, wheel comes nearer.
+        Double-click a part to come near, Shift-click for more. Right button turns, middle button moves, wheel
+        comes nearer.
       </p>
     </section>
   );

@@ -219,7 +219,7 @@ export class Session {
       mesh: UvMesh,
       signal: AbortSignal,
       progress: (done: number) => void,
-    ) => Promise<{ mesh: UvMesh; size?: number; patch?: ModelChange['patch'] }>,
+    ) => Promise<{ mesh: UvMesh; size?: number; patch?: ModelChange['patch']; byTriangle?: boolean }>,
   ): Promise<Carried | null> {
     const { mesh: from, surface } = this;
     const { document } = useProject.getState();
@@ -241,7 +241,13 @@ export class Session {
         const to = { mesh: made.mesh, surface: measured };
         const carried = await jobPool.run(
           'carryPaint',
-          { from: { mesh: from, surface }, to, layers, renamed: document.renamed },
+          {
+            from: { mesh: from, surface },
+            to,
+            layers,
+            byTriangle: made.byTriangle ?? true,
+            renamed: { ...document.renamed, ...made.patch?.renamed },
+          },
           { signal, onProgress: (done) => progress(MEASURED + (1 - MEASURED) * done) },
         );
         await store.models.put({ hash, mesh: made.mesh });

@@ -9,6 +9,7 @@ import { MatchPanel } from '../match';
 import { ModelPanel } from '../model';
 import { Tray } from '../paint';
 import { Chip } from '../shared/Chip';
+import { replaceModel } from './replace-model';
 import { useLayout, type LayoutTool } from '../shared/layout-store';
 import { isLayoutLook, LOOKS, type Look } from '../shared/looks';
 import { useProject } from '../shared/project-store';
@@ -74,6 +75,7 @@ export function StageBody({ session, stage }: { readonly session: Session; reado
             session={session}
             tool={toolOf(stage, picking, aiming, layoutTool)}
             modelOnly={isMatch}
+            marks={stage === 'unwrap' || stage === 'model'}
             {...(stage === 'unwrap' ? { layout } : {})}
           >
             <Looks layout={stage === 'unwrap'} />
@@ -93,7 +95,14 @@ export function StageBody({ session, stage }: { readonly session: Session; reado
           )}
         </div>
         <aside className="side" aria-label={stage}>
-          {stage === 'model' && <ModelPanel onFrame={frame} />}
+          {stage === 'model' && (
+            <ModelPanel
+              session={session}
+              onFrame={frame}
+              onShow={(faces) => activeView()?.frameFaces(faces)}
+              onReplace={() => void replaceModel(session)}
+            />
+          )}
           {stage === 'unwrap' && <UnwrapPanel session={session} viewAxes={viewAxes} />}
           {isMatch && <MatchPanel />}
           {stage === 'deliver' && <DeliverPanel session={session} />}

@@ -3,23 +3,24 @@ import { useEffect, useRef, useState } from 'react';
 import { Dropdown, Form, Modal } from 'react-bootstrap';
 import { useNavigate } from 'react-router';
 import { sentenceOf } from '../../core/errors';
+import type { ImportedPaint } from '../../core/formats';
 import { triangleCount, type Mesh } from '../../core/mesh';
 import { SHEET_SIZES, type SheetSize } from '../../core/surface';
 import { duplicateProject, storageError, wipeDeleted, type ProjectRow } from '../../workers';
 import { chooseFiles } from '../shared/files';
 import { notify } from '../shared/notify';
 import { store } from '../shared/platform';
-import { layOut, openDemo, projectOfModel, readFiles, storeProject } from './new-project';
+import { layOut, MODEL_FILES, openDemo, projectOfModel, readFiles, storeProject } from './new-project';
 import { TaskList } from './TaskList';
 
-const FILES = '.glb,.gltf,.bin,.obj,.mtl,.ply,.stl,.png,.jpg,.jpeg,.webp,.zip';
+const FILES = `${MODEL_FILES},.zip`;
 
 /** Set once the first start has opened the demo by itself. */
 const STARTED = 'zanahoria-started';
 
 export function StartPage() {
   const navigate = useNavigate();
-  const [model, setModel] = useState<{ mesh: Mesh; name: string } | null>(null);
+  const [model, setModel] = useState<{ mesh: Mesh; paint: ImportedPaint; name: string } | null>(null);
   const [problem, setProblem] = useState('');
   const [over, setOver] = useState(false);
   const first = useRef(true);
@@ -214,15 +215,23 @@ function whenWords(then: number, now: number): string {
   return new Date(then).toLocaleDateString('en', { day: 'numeric', month: 'short', year: 'numeric' });
 }
 
+/** Pictures need the UVs that they were made for. */
+const withoutPictures = (paint: ImportedPaint): ImportedPaint => ({
+  ...paint,
+  pictures: paint.pictures.map(() => null),
+});
+
 /** Asks for what a new project needs before it is begun. */
 function NewProject({
   mesh,
+  paint,
   name,
   onClose,
   onMade,
   onProblem,
 }: {
   readonly mesh: Mesh;
+  readonly paint: ImportedPaint;
   readonly name: string;
   readonly onClose: () => void;
   readonly onMade: (id: string) => void;
@@ -235,7 +244,11 @@ function NewProject({
     setBusy(true);
     try {
       const ready = mesh.uvs ? mesh : await layOut(mesh, size);
-      onMade(await storeProject(projectOfModel(ready, title.trim() || name, size)));
+      onMade(
+        await storeProject(
+          await projectOfModel(ready, mesh.uvs ? paint : withoutPictures(paint), title.trim() || name, size),
+        ),
+      );
     } catch (error) {
       onProblem(sentenceOf(error));
     }

@@ -1,5 +1,6 @@
 import { newDocument, type ProjectData } from '../../core/engine';
 import { CoreError } from '../../core/errors';
+import type { ImportedPaint } from '../../core/formats';
 import { requireUvs, type Mesh } from '../../core/mesh';
 import type { SheetSize } from '../../core/surface';
 import { DEFAULT_MARGIN } from '../../core/unwrap';
@@ -15,15 +16,22 @@ const MAX_FILE_BYTES = 500e6;
 function mainFile(files: readonly File[]): File {
   const byEnding = (pattern: RegExp): File | undefined => files.find((f) => pattern.test(f.name));
   return (
-    byEnding(/\.zip$/i) ?? byEnding(/\.glb$/i) ?? byEnding(/\.gltf$/i) ?? byEnding(/\.(obj|ply|stl)$/i) ?? files[0]!
+    byEnding(/\.zip$/i) ??
+    byEnding(/\.glb$/i) ??
+    byEnding(/\.gltf$/i) ??
+    byEnding(/\.(obj|ply|stl)$/i) ??
+    files[0]!
   );
 }
+
+/** What a model can come in: with its companions. */
+export const MODEL_FILES = '.glb,.gltf,.bin,.obj,.mtl,.ply,.stl,.png,.jpg,.jpeg,.webp';
 
 const baseName = (file: File): string => file.name.replace(/\.[^.]+$/, '').slice(0, 120) || 'Model';
 
 export type Opened =
   | { readonly kind: 'project'; readonly data: ProjectData }
-  | { readonly kind: 'model'; readonly mesh: Mesh; readonly name: string };
+  | { readonly kind: 'model'; readonly mesh: Mesh; readonly paint: ImportedPaint; readonly name: string };
 
 /**
  * Reads what was dropped or chosen: a project file, or a model with its companions. Nothing is stored yet.
@@ -45,8 +53,8 @@ export async function readFiles(files: readonly File[]): Promise<Opened> {
     }
     const companions = new Map<string, Uint8Array>();
     for (const file of files) if (file !== main) companions.set(file.name, await bytesOf(file));
-    const mesh = await jobPool.run('readModel', { name: main.name, bytes, companions }, { signal });
-    return { kind: 'model', mesh, name: baseName(main) };
+    const read = await jobPool.run('readModel', { name: main.name, bytes, companions }, { signal });
+    return { kind: 'model', ...read, name: baseName(main) };
   });
 }
 
@@ -68,12 +76,41 @@ export async function storeProject(data: ProjectData): Promise<string> {
   return id;
 }
 
-/** @throws CoreError `model-no-uvs` */
-export function projectOfModel(mesh: Mesh, name: string, sheetSize: SheetSize): ProjectData {
+/**
+ * A new project of a model. The colours that it came with become local colours, and the first paint layer.
+ *
+ * @throws CoreError `model-no-uvs`
+ */
+export async function projectOfModel(
+  mesh: Mesh,
+  paint: ImportedPaint,
+  name: string,
+  sheetSize: SheetSize,
+): Promise<ProjectData> {
+  const own = requireUvs(mesh);
+  const fresh = newDocument(name, sheetSize);
+  const layers = fresh.layers.map((l) => (l.kind === 'local' ? { ...l, colors: { ...paint.colors } } : l));
+  const hasPictures = paint.pictures.some(Boolean) || paint.cornerColors !== null;
+  if (!hasPictures) {
+    return { document: { ...fresh, layers }, mesh: own, pixels: [], strokes: new Map(), pictures: new Map() };
+  }
+  const tiles = await withTask('Reading the model’s colours', (signal) =>
+    jobPool.run('basePaint', { mesh: own, size: sheetSize, paint }, { signal }),
+  );
+  const layer = fresh.nextId;
+  const base = {
+    kind: 'paint',
+    id: layer,
+    name: 'Base colour',
+    visible: true,
+    opacity: 1,
+    blend: 'normal',
+  } as const;
+  const [ground, ...above] = layers;
   return {
-    document: newDocument(name, sheetSize),
-    mesh: requireUvs(mesh),
-    pixels: [],
+    document: { ...fresh, layers: [ground!, base, ...above], nextId: layer + 1 },
+    mesh: own,
+    pixels: tiles.map(({ tile, bytes }) => ({ layer, tile, bytes })),
     strokes: new Map(),
     pictures: new Map(),
   };

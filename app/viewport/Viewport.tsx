@@ -34,13 +34,15 @@ interface Props {
   readonly tool: Tool;
   /** What the layout tools do, at the stage that has them. */
   readonly layout?: LayoutActions;
+  /** Whether chosen triangles are lit up. */
+  readonly marks?: boolean;
   /** Shows only the model, whatever the pane setting is. */
   readonly modelOnly?: boolean;
   readonly children?: ReactNode;
 }
 
 /** The picture: model and sheet side by side, drawn and painted on. */
-export function Viewport({ session, tool, layout, modelOnly = false, children }: Props) {
+export function Viewport({ session, tool, layout, marks = false, modelOnly = false, children }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const host = useRef<HTMLDivElement>(null);
   const view = useRef<StageView | null>(null);
@@ -186,7 +188,7 @@ export function Viewport({ session, tool, layout, modelOnly = false, children }:
   useEffect(() => {
     view.current?.change(settingsNow.current);
   }, [panes, split, shownLook, ground, hidden, outlined, layout !== undefined]); // eslint-disable-line react-hooks/exhaustive-deps
-  useLayoutMarks(view, mesh, sheetSize, shownLook, layout !== undefined);
+  useLayoutMarks(view, mesh, sheetSize, shownLook, layout !== undefined, marks);
 
   if (problem)
     return (

@@ -62,6 +62,13 @@ export class CameraRig {
     this.flat = true;
   }
 
+  /** Looks toward the model from a direction, upright. */
+  lookFrom(direction: Vector3): void {
+    const up = Math.abs(direction.y) > 0.98 ? new Vector3(0, 0, -1) : new Vector3(0, 1, 0);
+    this.turn.setFromRotationMatrix(new Matrix4().lookAt(direction, new Vector3(), up));
+    this.flat = false;
+  }
+
   /** A pleasing three-quarter view, with perspective. */
   lookFree(yaw: number, pitch: number): void {
     this.turn

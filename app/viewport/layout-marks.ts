@@ -19,6 +19,7 @@ export function useLayoutMarks(
   sheetSize: number | undefined,
   look: Look,
   showsSeams: boolean,
+  showsChosen: boolean,
 ): void {
   const chosen = useLayout((s) => s.chosen);
   const ahead = useLayout((s) => s.ahead);
@@ -29,8 +30,8 @@ export function useLayoutMarks(
     view.current?.setHeat(isHeat(look) ? layoutHeat(mesh, look, sheetSize).values : null);
   }, [view, mesh, sheetSize, look]);
   useEffect(
-    () => view.current?.setChosen(showsSeams ? chosen : new Set()),
-    [view, mesh, sheetSize, chosen, showsSeams],
+    () => view.current?.setChosen(showsChosen ? chosen : new Set()),
+    [view, mesh, sheetSize, chosen, showsChosen],
   );
   useEffect(() => {
     if (!mesh || !showsSeams) return;

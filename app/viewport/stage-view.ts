@@ -1,6 +1,6 @@
 import { Vector3 } from 'three';
 import type { Rgb } from '../../core/color';
-import { boundsOf, partBounds, type UvMesh } from '../../core/mesh';
+import { boundsOf, diagonalOf, partBounds, type Bounds, type UvMesh } from '../../core/mesh';
 import type { SheetCopy } from '../shared/sheet-copy';
 import type { Look } from '../shared/looks';
 import { CameraRig, type StandardView } from './camera-rig';
@@ -193,6 +193,33 @@ export class StageView {
   frame(part: number | null): void {
     this.rig.frame(part === null ? boundsOf(this.mesh.positions) : partBounds(this.mesh, part));
     this.framed = part;
+    this.renderer.viewChanged();
+    this.invalidate();
+  }
+
+  /** Flies to some triangles: they face the eye, with some room around them. */
+  frameFaces(faces: ReadonlySet<number>): void {
+    const { indices, positions, normals } = this.mesh;
+    const points: number[] = [];
+    const toward = new Vector3();
+    for (const f of faces) {
+      for (let k = 0; k < 3; k++) {
+        const v = indices[f * 3 + k]! * 3;
+        points.push(positions[v]!, positions[v + 1]!, positions[v + 2]!);
+        toward.add(new Vector3(normals[v]!, normals[v + 1]!, normals[v + 2]!));
+      }
+    }
+    if (points.length === 0) return;
+    if (toward.length() > faces.size * 0.6) this.rig.lookFrom(toward.normalize());
+    const box = boundsOf(points);
+    const whole = boundsOf(positions);
+    // Not nearer than a twelfth of the model, so that what is around can be told.
+    const least = diagonalOf(whole) / 24;
+    const grown = [0, 1, 2].map((a) => Math.max(least, ((box.max[a]! - box.min[a]!) / 2) * 1.5));
+    const middle = [0, 1, 2].map((a) => (box.max[a]! + box.min[a]!) / 2);
+    const side = (s: number) => middle.map((m, a) => m + s * grown[a]!) as unknown as Bounds['min'];
+    this.rig.frame({ min: side(-1), max: side(1) });
+    this.framed = undefined;
     this.renderer.viewChanged();
     this.invalidate();
   }

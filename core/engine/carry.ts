@@ -25,6 +25,8 @@ export interface CarryInput {
   readonly from: { readonly mesh: UvMesh; readonly surface: SurfaceMap };
   readonly to: { readonly mesh: UvMesh; readonly surface: SurfaceMap };
   readonly layers: readonly CarryLayer[];
+  /** Triangles of the same number are the same place, wherever they lie now. Otherwise places are found by name and nearness. */
+  readonly byTriangle: boolean;
   /** See the document. */
   readonly renamed: Readonly<Record<string, string>>;
   readonly kernels: Kernels;
@@ -60,7 +62,8 @@ const REACH = 0.06;
  */
 export function carryPaint(input: CarryInput): Carried {
   const { from, to, layers, renamed, kernels, onProgress } = input;
-  const isSame = sameTriangles(from.mesh, to.mesh);
+  const isUnmoved = sameTriangles(from.mesh, to.mesh);
+  const isSame = isUnmoved || (input.byTriangle && from.mesh.indices.length === to.mesh.indices.length);
   const pixels: TileState[] = [];
   const repainted: number[] = [];
   const resampled: number[] = [];
@@ -68,7 +71,7 @@ export function carryPaint(input: CarryInput): Carried {
   const worst: number[] = [];
   layers.forEach((layer, i) => {
     const isPure =
-      isSame &&
+      isUnmoved &&
       layer.strokes.length > 0 &&
       sameTiles(paintStrokes(from, kernels, layer.strokes, renamed), layer.tiles);
     const tiles = isPure
@@ -181,8 +184,9 @@ function resample(
   const { surface, mesh } = to;
   const sampler = new LayerSampler(from.surface, layer.tiles);
   const out = new Map<number, Uint8Array>();
-  // Where new texels are larger, several places of each are averaged.
-  const steps = Math.max(1, Math.min(4, Math.round(surface.texelLength / (from.surface.texelLength || 1))));
+  // Where one new texel stands for several old ones, several places of it are averaged.
+  const ratio = Math.sqrt(from.surface.coveredTexels / (surface.coveredTexels || 1));
+  const steps = Math.max(1, Math.min(4, Math.round(ratio)));
   const place: MeshPlace = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
   for (let tile = 0; tile < tileCount(surface.size); tile++) {
     let bytes: Uint8Array | null = null;
@@ -216,7 +220,7 @@ function resample(
 }
 
 /** The weights of a triangle's corners at a point of the sheet. UVs outside 0..1 wrap around. */
-function placeInLayout(mesh: UvMesh, face: number, u: number, v: number, out: MeshPlace): void {
+export function placeInLayout(mesh: UvMesh, face: number, u: number, v: number, out: MeshPlace): void {
   const a = mesh.indices[face * 3]! * 2;
   const b = mesh.indices[face * 3 + 1]! * 2;
   const c = mesh.indices[face * 3 + 2]! * 2;
@@ -237,7 +241,14 @@ function placeInLayout(mesh: UvMesh, face: number, u: number, v: number, out: Me
 }
 
 /** The weights of a triangle's corners at a point in its plane. */
-function placeInSpace(mesh: UvMesh, face: number, x: number, y: number, z: number, out: MeshPlace): void {
+export function placeInSpace(
+  mesh: UvMesh,
+  face: number,
+  x: number,
+  y: number,
+  z: number,
+  out: MeshPlace,
+): void {
   const p = mesh.positions;
   const a = mesh.indices[face * 3]! * 3;
   const b = mesh.indices[face * 3 + 1]! * 3;

@@ -8,3 +8,4 @@ export * from './flatten';
 export * from './recipe';
 export * from './project-file';
 export * from './carry';
+export * from './base-paint';

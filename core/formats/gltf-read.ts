@@ -2,9 +2,10 @@ import { Primitive, WebIO, type Document, type Node as GltfNode } from '@gltf-tr
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { MeshoptDecoder } from 'meshoptimizer';
 import { CoreError } from '../errors';
-import type { Mesh } from '../mesh';
+import { linearToSrgb, rgbToHex } from '../color';
 import { base64ToBytes } from '../base64';
-import { joinPieces, uniqueNames, type Piece } from './model-builder';
+import { importPieces, uniqueNames, type ImportedModel, type Piece } from './model-builder';
+import { pictureKind } from './picture-kind';
 
 /** Files that were chosen together with a .gltf: its .bin and pictures, by name. */
 export type Companions = ReadonlyMap<string, Uint8Array>;
@@ -15,7 +16,7 @@ export type Companions = ReadonlyMap<string, Uint8Array>;
  *
  * @throws CoreError `file-truncated`, `file-unsupported`, `model-empty`, `model-too-large`, `model-bad-number`
  */
-export async function readGltf(bytes: Uint8Array, companions: Companions): Promise<Mesh> {
+export async function readGltf(bytes: Uint8Array, companions: Companions): Promise<ImportedModel> {
   await MeshoptDecoder.ready;
   const io = new WebIO()
     .registerExtensions(ALL_EXTENSIONS)
@@ -32,7 +33,7 @@ export async function readGltf(bytes: Uint8Array, companions: Companions): Promi
     if (cause instanceof CoreError) throw cause;
     throw unreadable(bytes, cause);
   }
-  return joinPieces(piecesOf(document));
+  return importPieces(piecesOf(document));
 }
 
 /** Why a glTF can't be read, as far as its first words tell. */
@@ -201,7 +202,33 @@ function pieceOf(primitive: Primitive, matrix: readonly number[], name: string):
       indices[i + 2] = b;
     }
   }
-  return { name, positions, normals, uvs, indices };
+  return { name, positions, normals, uvs, indices, ...paintOf(primitive, count) };
+}
+
+/** Base colour of the material, and colours of the vertices (linear in glTF 2.0, section 3.7.2.1). */
+function paintOf(primitive: Primitive, count: number): Pick<Piece, 'picture' | 'color' | 'vertexColors'> {
+  const material = primitive.getMaterial();
+  const image = material?.getBaseColorTexture()?.getImage();
+  const encoded = (x: number): number => linearToSrgb(Math.min(1, Math.max(0, x)));
+  const byte = (x = 0): number => Math.round(encoded(x) * 255);
+  const [r, g, b] = material?.getBaseColorFactor() ?? [1, 1, 1];
+  const isWhite = r === 1 && g === 1 && b === 1;
+  const colors = primitive.getAttribute('COLOR_0');
+  let vertexColors: Float32Array | undefined;
+  if (colors) {
+    vertexColors = new Float32Array(count * 4).fill(1);
+    const e: number[] = [];
+    for (let v = 0; v < count; v++) {
+      colors.getElement(v, e);
+      for (let k = 0; k < 3; k++) vertexColors[v * 4 + k] = encoded(e[k]!);
+      if (e.length > 3) vertexColors[v * 4 + 3] = e[3]!;
+    }
+  }
+  return {
+    picture: image && pictureKind(image) ? image : undefined,
+    color: material && !isWhite ? rgbToHex({ r: byte(r), g: byte(g), b: byte(b) }) : undefined,
+    vertexColors,
+  };
 }
 
 type Matrix = (row: number, column: number) => number;

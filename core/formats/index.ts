@@ -6,3 +6,4 @@ export * from './palette-files';
 export type { Companions } from './gltf-read';
 export * from './layout-files';
 export * from './obj-write';
+export type { ImportedModel, ImportedPaint } from './model-builder';

@@ -8,6 +8,51 @@ export interface Piece {
   /** Origin at the lower left. */
   readonly uvs: Float32Array | null;
   readonly indices: Uint32Array;
+  /** Base-colour picture as a file, where it has one. */
+  readonly picture?: Uint8Array | undefined;
+  /** One base colour, `#rrggbb`, where it has no picture. */
+  readonly color?: string | undefined;
+  /** sRGB-encoded red, green, blue and alpha a vertex, 0..1. */
+  readonly vertexColors?: Float32Array | undefined;
+}
+
+/** The colours that a model brings with it. */
+export interface ImportedPaint {
+  /** Base-colour picture of each part, as a file. */
+  readonly pictures: readonly (Uint8Array | null)[];
+  /** Base colour by part name. */
+  readonly colors: Readonly<Record<string, string>>;
+  /** RGBA a corner (a triangle's, in order), 0..255; null where no vertex has a colour. */
+  readonly cornerColors: Uint8Array | null;
+}
+
+export interface ImportedModel {
+  readonly mesh: Mesh;
+  readonly paint: ImportedPaint;
+}
+
+/** The joined mesh with the colours of its pieces. @throws as `joinPieces` */
+export function importPieces(pieces: readonly Piece[]): ImportedModel {
+  const mesh = joinPieces(pieces);
+  const pictures = mesh.parts.map(
+    (name) => pieces.find((p) => p.name === name && p.picture)?.picture ?? null,
+  );
+  const colors: Record<string, string> = {};
+  for (const { name, color } of pieces) if (color) colors[name] ??= color;
+  if (!pieces.some((p) => p.vertexColors)) return { mesh, paint: { pictures, colors, cornerColors: null } };
+  const cornerColors = new Uint8Array(mesh.indices.length * 4);
+  let c = 0;
+  for (const { indices, vertexColors } of pieces) {
+    for (const v of indices) {
+      for (let k = 0; k < 4; k++) {
+        cornerColors[c * 4 + k] = vertexColors
+          ? Math.round(Math.min(1, Math.max(0, vertexColors[v * 4 + k]!)) * 255)
+          : 0;
+      }
+      c++;
+    }
+  }
+  return { mesh, paint: { pictures, colors, cornerColors } };
 }
 
 /**

@@ -1,6 +1,7 @@
 import { CoreError } from '../errors';
-import type { Mesh } from '../mesh';
-import { joinPieces, type Piece } from './model-builder';
+import { rgbToHex } from '../color';
+import type { Companions } from './gltf-read';
+import { importPieces, type ImportedModel, type Piece } from './model-builder';
 
 /** A piece while it grows: corners are joined where position, UV and normal are the same. */
 class PieceBuilder {
@@ -11,8 +12,12 @@ class PieceBuilder {
   /** Polygon a triangle. */
   readonly polygons: number[] = [];
   private readonly seen = new Map<string, number>();
+  /** Material of the first face. */
+  material = '';
+  readonly colors: number[] = [];
   private missingUv = false;
   private missingNormal = false;
+  private hasColors = false;
   readonly name: string;
 
   constructor(name: string) {
@@ -30,6 +35,9 @@ class PieceBuilder {
     const id = this.positions.length / 3;
     this.seen.set(key, id);
     this.positions.push(p[0]!, p[1]!, p[2]!);
+    // Some programs write a colour after a vertex's position.
+    this.colors.push(p[3] ?? 1, p[4] ?? 1, p[5] ?? 1, 1);
+    this.hasColors ||= p.length >= 6;
     this.uvs.push(t?.[0] ?? 0, t?.[1] ?? 0);
     this.normals.push(n?.[0] ?? 0, n?.[1] ?? 0, n?.[2] ?? 0);
     this.missingUv ||= !t;
@@ -37,8 +45,12 @@ class PieceBuilder {
     return id;
   }
 
-  finish(): Piece {
+  finish(materials: ReadonlyMap<string, Material>): Piece {
+    const material = materials.get(this.material);
     return {
+      picture: material?.picture,
+      color: material?.color,
+      vertexColors: this.hasColors ? Float32Array.from(this.colors) : undefined,
       name: this.name,
       positions: Float32Array.from(this.positions),
       normals: this.missingNormal ? null : Float32Array.from(this.normals),
@@ -54,9 +66,14 @@ class PieceBuilder {
  *
  * @param text the file
  * @param fallbackName the part's name where the file gives none
+ * @param companions its .mtl files and pictures
  * @throws CoreError `file-not-a-model`, `model-empty`, `model-bad-number`, `model-too-large`
  */
-export function readObj(text: string, fallbackName: string): Mesh {
+export function readObj(
+  text: string,
+  fallbackName: string,
+  companions: Companions = new Map(),
+): ImportedModel {
   const positions: number[][] = [];
   const uvs: number[][] = [];
   const normals: number[][] = [];
@@ -64,6 +81,7 @@ export function readObj(text: string, fallbackName: string): Mesh {
   const splitBy = /^o\s/m.test(text) ? 'o' : /^g\s/m.test(text) ? 'g' : 'usemtl';
   let current = fallbackName;
   let polygons = 0;
+  let material = '';
 
   const pick = (list: number[][], token: string | undefined, line: number): number => {
     const i = Number(token);
@@ -80,6 +98,7 @@ export function readObj(text: string, fallbackName: string): Mesh {
   const face = (tokens: readonly string[], line: number): void => {
     let builder = builders.get(current);
     if (!builder) builders.set(current, (builder = new PieceBuilder(current)));
+    builder.material ||= material;
     const ids = tokens.map((token) => {
       const [v, t, n] = token.split('/');
       const vi = pick(positions, v, line);
@@ -105,7 +124,7 @@ export function readObj(text: string, fallbackName: string): Mesh {
     const [word, ...rest] = lines[i]!.replace(/#.*/, '').trim().split(/\s+/);
     switch (word) {
       case 'v':
-        positions.push(rest.slice(0, 3).map(Number));
+        positions.push(rest.slice(0, rest.length >= 6 ? 6 : 3).map(Number));
         known++;
         break;
       case 'vt':
@@ -113,6 +132,10 @@ export function readObj(text: string, fallbackName: string): Mesh {
         break;
       case 'vn':
         normals.push(rest.slice(0, 3).map(Number));
+        break;
+      case 'usemtl':
+        material = rest.join(' ');
+        if (splitBy === 'usemtl') current = material || fallbackName;
         break;
       case 'f':
         face(rest, i + 1);
@@ -129,7 +152,43 @@ export function readObj(text: string, fallbackName: string): Mesh {
       'The file is named .obj but holds no vertices. Choose a GLB, glTF or OBJ model.',
     );
   }
-  const mesh = joinPieces([...builders.values()].map((b) => b.finish()));
+  const materials = readMaterials(companions);
+  const imported = importPieces([...builders.values()].map((b) => b.finish(materials)));
   const numbers = Uint32Array.from([...builders.values()].flatMap((b) => b.polygons));
-  return new Set(numbers).size < numbers.length ? { ...mesh, polygons: numbers } : mesh;
+  if (new Set(numbers).size === numbers.length) return imported;
+  return { ...imported, mesh: { ...imported.mesh, polygons: numbers } };
+}
+
+interface Material {
+  readonly picture?: Uint8Array | undefined;
+  readonly color?: string | undefined;
+}
+
+/** Diffuse colours and pictures of all material files (Wavefront MTL: Kd and map_Kd). */
+function readMaterials(companions: Companions): Map<string, Material> {
+  const out = new Map<string, Material>();
+  for (const [file, bytes] of companions) {
+    if (!/\.mtl$/i.test(file)) continue;
+    let name = '';
+    for (const line of new TextDecoder().decode(bytes).split(/\r?\n/)) {
+      const [word, ...rest] = line.trim().split(/\s+/);
+      if (word === 'newmtl') name = rest.join(' ');
+      if (word === 'Kd') {
+        const [r, g, b] = rest.map((x) => Math.round(Math.min(1, Math.max(0, Number(x))) * 255)) as [
+          number,
+          number,
+          number,
+        ];
+        if ([r, g, b].every(Number.isFinite))
+          out.set(name, { ...out.get(name), color: rgbToHex({ r, g, b }) });
+      }
+      if (word === 'map_Kd') {
+        // Options stand before the file's name; the name may have spaces and a path.
+        const path = rest.join(' ').replace(/\\/g, '/').split('/').at(-1)!;
+        const picture = companions.get(path) ?? companions.get(rest.at(-1)!);
+        if (picture) out.set(name, { ...out.get(name), picture });
+      }
+    }
+  }
+  return out;
 }

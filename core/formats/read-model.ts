@@ -1,6 +1,7 @@
 import { CoreError } from '../errors';
 import type { Mesh } from '../mesh';
 import { isGlb, readGltf, type Companions } from './gltf-read';
+import type { ImportedModel } from './model-builder';
 import { readObj } from './obj';
 import { pictureKind } from './picture-kind';
 import { readPly } from './ply';
@@ -14,11 +15,11 @@ import { readStl } from './stl';
  * @param companions files chosen together with it
  * @throws CoreError with one of the `file-` or `model-` codes
  */
-export async function readModel(
+export async function importModel(
   name: string,
   bytes: Uint8Array,
   companions: Companions = new Map(),
-): Promise<Mesh> {
+): Promise<ImportedModel> {
   if (bytes.length === 0) {
     throw new CoreError('file-empty', `“${name}” is empty (0 bytes). Copy or export it again.`);
   }
@@ -42,17 +43,17 @@ export async function readModel(
   }
   if (ending === 'obj') {
     const text = new TextDecoder().decode(bytes);
-    return readObj(text, name.replace(/\.[^.]+$/, '').replace(/^.*[\\/]/, ''));
+    return readObj(text, name.replace(/\.[^.]+$/, '').replace(/^.*[\\/]/, ''), companions);
   }
   const partName = name.replace(/\.[^.]+$/, '').replace(/^.*[\\/]/, '') || 'Part';
-  if (startsWith(bytes, 'ply\n') || startsWith(bytes, 'ply\r')) return readPly(bytes, partName);
+  if (startsWith(bytes, 'ply\n') || startsWith(bytes, 'ply\r')) return bare(readPly(bytes, partName));
   if (ending === 'ply') {
     throw new CoreError(
       'file-not-a-model',
       `“${name}” is named .ply but doesn't begin as one. Export the model again.`,
     );
   }
-  if (ending === 'stl') return readStl(bytes, partName);
+  if (ending === 'stl') return bare(readStl(bytes, partName));
   if (ending === 'glb') {
     throw new CoreError(
       'file-not-a-model',
@@ -64,6 +65,15 @@ export async function readModel(
     `“${name}” is not a model that can be read. Choose a GLB, glTF, OBJ, PLY or STL file.`,
   );
 }
+
+/** The model alone, without the colours it brings. @throws as `importModel` */
+export const readModel = async (...file: Parameters<typeof importModel>): Promise<Mesh> =>
+  (await importModel(...file)).mesh;
+
+const bare = (mesh: Mesh): ImportedModel => ({
+  mesh,
+  paint: { pictures: mesh.parts.map(() => null), colors: {}, cornerColors: null },
+});
 
 const startsWith = (bytes: Uint8Array, text: string): boolean =>
   [...text].every((letter, i) => bytes[i] === letter.charCodeAt(0));

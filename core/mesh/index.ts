@@ -7,3 +7,4 @@ export * from './islands';
 export * from './topology';
 export * from './binary-tree';
 export * from './closest-point';
+export * from './parts';

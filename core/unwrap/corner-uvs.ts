@@ -10,15 +10,20 @@ export function cornerUvs(mesh: UvMesh): Float32Array {
   return out;
 }
 
-/** The mesh with another layout: vertices are split and joined anew, triangles keep their numbers. */
-export function withCornerUvs(mesh: Mesh, uvs: Float32Array): UvMesh {
+/**
+ * The mesh with another layout: vertices are split and joined anew, triangles keep their numbers.
+ *
+ * @param uvs uv a corner
+ * @param cornerNormals unit xyz a corner; the mesh's own if left out
+ */
+export function withCornerUvs(mesh: Mesh, uvs: Float32Array, cornerNormals?: Float32Array): UvMesh {
   const corners = mesh.indices.length;
   const positions = new Float32Array(corners * 3);
-  const normals = new Float32Array(corners * 3);
+  const normals = cornerNormals ?? new Float32Array(corners * 3);
   for (let c = 0; c < corners; c++) {
     const v = mesh.indices[c]! * 3;
     positions.set(mesh.positions.subarray(v, v + 3), c * 3);
-    normals.set(mesh.normals.subarray(v, v + 3), c * 3);
+    if (!cornerNormals) normals.set(mesh.normals.subarray(v, v + 3), c * 3);
   }
   const first = weldExact(
     { data: positions, stride: 3 },

@@ -15,3 +15,5 @@ export * from './unwrap-model';
 export * from './edit-layout';
 export * from './seam-edges';
 export * from './layout-edit';
+export * from './health';
+export * from './mend';
