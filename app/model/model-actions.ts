@@ -1,8 +1,8 @@
 import { sentenceOf } from '../../core/errors';
-import { mergeParts, placeMesh, renamePart, splitFaces, splitLoose, type UvMesh } from '../../core/mesh';
+import { mergeParts, placeMesh, renamePart, splitLoose, type UvMesh } from '../../core/mesh';
 import { mendMesh, type Mending } from '../../core/unwrap';
 import type { Layer, ProjectDocument } from '../../core/engine';
-import { topologyFor, useLayout } from '../shared/layout-store';
+import { topologyFor } from '../shared/layout-store';
 import { notify } from '../shared/notify';
 import { useProject } from '../shared/project-store';
 import type { Session } from '../shared/session';
@@ -68,9 +68,6 @@ export async function merge(session: Session, parts: readonly number[]): Promise
 
 export const splitShells = (session: Session, part: number): Promise<void> =>
   change(session, 'Split a part', (mesh) => ({ mesh: splitLoose(mesh, part, topologyFor(mesh)) }));
-
-export const splitChosen = (session: Session): Promise<void> =>
-  change(session, 'Split a part', (mesh) => ({ mesh: splitFaces(mesh, useLayout.getState().chosen) }));
 
 export const place = (
   session: Session,

@@ -5,7 +5,14 @@ import { Chip } from '../shared/Chip';
 import { islandsFor, useLayout, wholeIslands } from '../shared/layout-store';
 import { useProject } from '../shared/project-store';
 import type { Session } from '../shared/session';
-import { boxOnSheet, DEFAULT_MARGIN, editLayout, moveAboutMiddle, moveEach } from './layout-actions';
+import {
+  boxOnSheet,
+  DEFAULT_MARGIN,
+  editLayout,
+  moveAboutMiddle,
+  moveEach,
+  splitChosen,
+} from './layout-actions';
 import { useLayoutMeasures, type MeasuredLayout } from './use-layout-measures';
 
 type Row = MeasuredLayout['islands'][number];
@@ -298,6 +305,11 @@ function Arrange({
           }}
         >
           Whole part
+        </Chip>
+      </div>
+      <div className="row">
+        <Chip title="What is chosen becomes a part of its own" onClick={() => void splitChosen(session)}>
+          Own part
         </Chip>
       </div>
       <div className="row" role="group" aria-label="Project from">

@@ -1,6 +1,6 @@
 import type { Carried, ProjectDocument } from '../../core/engine';
 import { CoreError, sentenceOf } from '../../core/errors';
-import type { UvMesh } from '../../core/mesh';
+import { splitFaces, type UvMesh } from '../../core/mesh';
 import { DEFAULT_MARGIN, moveFaces, sheetMove, type LayoutEdit, type SheetMove } from '../../core/unwrap';
 import { useLayout } from '../shared/layout-store';
 import { notify } from '../shared/notify';
@@ -61,6 +61,19 @@ export async function moveEach(
     Promise.resolve({ mesh: moveFaces(mesh, moveOf) }),
   );
   tell(label, carried);
+}
+
+/** What is chosen becomes a part of its own. */
+export async function splitChosen(session: Session): Promise<void> {
+  const { chosen } = useLayout.getState();
+  await session.changeModel('Split a part', (mesh) => {
+    try {
+      return Promise.resolve({ mesh: splitFaces(mesh, chosen) });
+    } catch (error) {
+      notify(sentenceOf(error));
+      return Promise.resolve({ mesh });
+    }
+  });
 }
 
 /** Says what became of the paint, if there was any. */

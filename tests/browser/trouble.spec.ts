@@ -66,7 +66,8 @@ test('a model without UVs is laid out, so that painting can start', async ({ pag
   await chip(page, 'Lay out and begin').click();
   await page.waitForURL(/\/model$/);
   await ready(page);
-  await expect(page.getByRole('navigation').getByText('6 islands')).toBeVisible();
+  // Six sides lie flat in six islands at the most.
+  await expect(page.getByRole('navigation').getByText(/^[1-6] islands?$/)).toBeVisible();
 });
 
 test('a project that is open in another tab is not opened twice', async ({ page, context }) => {
