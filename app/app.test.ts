@@ -6,7 +6,7 @@ import { SheetCopy } from './shared/sheet-copy';
 import { CameraRig } from './viewport/camera-rig';
 import { Picker } from './viewport/picker';
 import { ownerOf } from './viewport/shared-texels';
-import { measureSurface } from '../core/surface';
+import { measureSurface, sheetSpans } from '../core/surface';
 import { plate } from '../tests/shapes';
 
 describe('a colour taken from the reference', () => {
@@ -29,15 +29,15 @@ describe('file names', () => {
 
 describe('the sheet on the main thread', () => {
   it('puts tiles where they belong and looks colours up as the screen does', () => {
-    const sheet = new SheetCopy(128);
+    const sheet = new SheetCopy(sheetSpans([128]));
     const pixels = new Uint8Array(64 * 64 * 4);
     pixels.set([1, 2, 3, 255], (10 * 64 + 5) * 4);
     sheet.take({ tiles: [3], pixels });
     const u = (64 + 5 + 0.5) / 128;
     const v = 1 - (64 + 10 + 0.5) / 128;
-    expect(sheet.colorAt(u, v)).toEqual({ r: 1, g: 2, b: 3 });
-    expect(sheet.colorAt(u - 2, v + 5)).toEqual({ r: 1, g: 2, b: 3 });
-    expect(sheet.colorAt(0.1, 0.1)).toBeNull();
+    expect(sheet.colorAt(0, u, v)).toEqual({ r: 1, g: 2, b: 3 });
+    expect(sheet.colorAt(0, u - 2, v + 5)).toEqual({ r: 1, g: 2, b: 3 });
+    expect(sheet.colorAt(0, 0.1, 0.1)).toBeNull();
   });
 });
 
@@ -114,10 +114,10 @@ describe('picking', () => {
 
   it('finds the same place on the sheet', () => {
     const solid = picker.cast(new Vector3(0.2, 3, 0.3), down, new Set())!;
-    const flat = picker.atSheet(solid.u, solid.v)!;
+    const flat = picker.atSheet(0, solid.u, solid.v)!;
     expect(flat.face).toBe(solid.face);
     expect(flat.point.distanceTo(solid.point)).toBeLessThan(1e-5);
-    expect(picker.atSheet(0.99, 0.01)).toBeNull();
+    expect(picker.atSheet(0, 0.99, 0.01)).toBeNull();
   });
 });
 

@@ -39,7 +39,7 @@ export async function runBuild(args: readonly string[], print: (text: string) =>
   };
   await mkdir(out, { recursive: true });
   await writeFile(join(out, 'albedo.png'), png);
-  await writeFile(join(out, 'model.glb'), await writeUnlitGlb(mesh, recipe.name, png));
+  await writeFile(join(out, 'model.glb'), await writeUnlitGlb(mesh, recipe.name, [png]));
   await writeFile(join(out, 'report.json'), `${JSON.stringify(report, null, 2)}\n`);
   print(
     values['json']

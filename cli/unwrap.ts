@@ -25,7 +25,7 @@ export async function runUnwrap(args: readonly string[], print: (text: string) =
   const seconds = Number(((performance.now() - start) / 1000).toFixed(3));
   const { islands, stretchL2, stretchLinf, angle, area, flipped, overlappedTexels, fill, seamLength } =
     measureLayout(unwrapped, size);
-  await writeFile(out, await writeUnlitGlb(unwrapped, basename(out).replace(/\.glb$/i, ''), null));
+  await writeFile(out, await writeUnlitGlb(unwrapped, basename(out).replace(/\.glb$/i, ''), []));
   const report = {
     islands,
     stretchL2,

@@ -105,7 +105,7 @@ async function main(): Promise<void> {
     stall: makeStall(),
   };
   for (const name of ['otter', 'lantern', 'kettle', 'crate'] as const) {
-    await writeFile(join(OUT, `${name}.glb`), await writeUnlitGlb(models[name], name, null));
+    await writeFile(join(OUT, `${name}.glb`), await writeUnlitGlb(models[name], name, []));
   }
   const pictures = [encodePng(drawOtterReference(models.otter)), encodePng(drawStallReference(models))];
   await writeFile(join(OUT, 'otter-reference.png'), pictures[0]!);

@@ -1,4 +1,4 @@
-import { tileCount, TILE_TEXELS, type SurfaceMap } from '../core/surface';
+import { spannedTiles, texelCount, TILE_TEXELS, type SurfaceMap } from '../core/surface';
 import type { CastJob, JobEvents } from './job-protocol';
 import type { JobPool } from './job-pool';
 
@@ -24,7 +24,7 @@ export async function castOcclusion(
 ): Promise<Uint16Array> {
   const { surface } = job;
   const filled = filledTiles(surface);
-  const values = new Uint16Array(surface.size ** 2);
+  const values = new Uint16Array(texelCount(surface));
   const pass = async (coarse: boolean, wanted: number, progress: (done: number) => void): Promise<void> => {
     const shares = Math.max(1, Math.min(wanted, filled.length));
     const done = new Array<number>(shares).fill(0);
@@ -58,7 +58,7 @@ export async function castOcclusion(
 /** Tiles in which something lies. */
 function filledTiles(surface: SurfaceMap): number[] {
   const out: number[] = [];
-  for (let t = 0; t < tileCount(surface.size); t++) {
+  for (let t = 0; t < spannedTiles(surface.sheets); t++) {
     const end = (t + 1) * TILE_TEXELS;
     // Every texel is looked at: an island may be a few texels small.
     for (let i = t * TILE_TEXELS; i < end; i++) {

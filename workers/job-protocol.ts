@@ -34,23 +34,26 @@ export type JobMethods = {
   readModel: { params: { name: string; bytes: Uint8Array; companions: Companions }; result: ImportedModel };
   /** The colours that a model came with, as the pixels of a paint layer. */
   basePaint: {
-    params: { mesh: UvMesh; size: number; paint: ImportedPaint };
+    params: { mesh: UvMesh; sizes: readonly number[]; paint: ImportedPaint };
     result: { tile: number; bytes: Uint8Array }[];
   };
-  measure: { params: { mesh: UvMesh; modelHash: string; size: number; shared: boolean }; result: SurfaceMap };
+  measure: {
+    params: { mesh: UvMesh; modelHash: string; sizes: readonly number[]; shared: boolean };
+    result: SurfaceMap;
+  };
   /** Casts rays tile by tile; `cueTiles` events bring the values. */
   castTiles: { params: CastJob; result: null };
   /** Changes a layout, or makes one. */
   editLayout: { params: { mesh: UvMesh; edit: LayoutEdit }; result: UvMesh };
   /** Lays out a model that has no UVs yet. */
   unwrap: { params: { mesh: Mesh; how: UnwrapHow }; result: UvMesh };
-  /** What a layout is like, as a whole and island by island. */
+  /** What the layout of one sheet is like, as a whole and island by island. */
   measureLayout: {
-    params: { mesh: UvMesh; size: number };
+    params: { mesh: UvMesh; sheet: number; size: number };
     result: { whole: LayoutMeasures; islands: IslandMeasures[] };
   };
   /** What is wrong with a model and its layout. */
-  health: { params: { mesh: UvMesh; size: number }; result: Finding[] };
+  health: { params: { mesh: UvMesh; sizes: readonly number[] }; result: Finding[] };
   /** Where seams would lie by themselves, and what would come of it. */
   suggestSeams: { params: { mesh: UvMesh; faces: readonly number[] }; result: SuggestedSeams };
   /** Carries paint to another layout, size or model. */
@@ -65,7 +68,7 @@ export type JobMethods = {
     params: { surface: FlattenSurface; rows: Uint8Array; size: number; bleed: number };
     result: Uint8Array;
   };
-  unlitGlb: { params: { mesh: UvMesh; name: string; png: Uint8Array }; result: Uint8Array };
+  unlitGlb: { params: { mesh: UvMesh; name: string; pngs: readonly Uint8Array[] }; result: Uint8Array };
   palettePng: { params: { colors: readonly NamedColor[] }; result: Uint8Array };
   readProject: { params: { bytes: Uint8Array }; result: ProjectData };
   encodePng: { params: { picture: Picture }; result: Uint8Array };

@@ -8,7 +8,8 @@ import {
 import { basePaintTiles, carryPaint, finishAlbedo, readProjectFile } from '../core/engine';
 import { CoreError } from '../core/errors';
 import { encodePng, importModel, paletteStrip, writeUnlitGlb } from '../core/formats';
-import { measureSurface, TILE_TEXELS, type SurfaceMap } from '../core/surface';
+import { pieceOnSheet } from '../core/mesh';
+import { measureSurface, texelCount, TILE_TEXELS, type SurfaceMap } from '../core/surface';
 import {
   applyLayoutEdit,
   measureIslands,
@@ -62,35 +63,41 @@ function castTiles(job: CastJob, emit: Emit<JobEvents>): void {
 }
 
 async function measure(
-  { mesh, modelHash, size, shared }: JobMethods['measure']['params'],
+  { mesh, modelHash, sizes, shared }: JobMethods['measure']['params'],
   emit: Emit<JobEvents>,
 ): Promise<SurfaceMap> {
-  const key = `surface ${modelHash} ${size}`;
+  const key = `surface ${modelHash} ${sizes.join('+')}`;
   const known = (await loadMap(store, key).catch(() => null)) as SurfaceMap | null;
   if (known) return shared ? shareSurface(known) : known;
-  const map = measureSurface(mesh, size, { onProgress: (done) => emit('progress', done) });
+  const map = measureSurface(mesh, sizes, { onProgress: (done) => emit('progress', done) });
   const result = shared ? shareSurface(map) : map;
   // Not waited for: keeping it took five times as long as measuring it.
-  setTimeout(() => void keepMap(store, key, map, size * size * 26), KEEP_AFTER_MS);
+  setTimeout(() => void keepMap(store, key, map, texelCount(map) * 26), KEEP_AFTER_MS);
   return result;
 }
 
 function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
   return {
     readModel: ({ name, bytes, companions }) => importModel(name, bytes, companions),
-    basePaint: async ({ mesh, size, paint }) => {
+    basePaint: async ({ mesh, sizes, paint }) => {
       const pictures = await Promise.all(paint.pictures.map((file) => (file ? decodePicture(file) : null)));
-      const surface = measureSurface(mesh, size);
+      const surface = measureSurface(mesh, sizes);
       const tiles = basePaintTiles(mesh, surface, { pictures, cornerColors: paint.cornerColors });
       return [...tiles].map(([tile, bytes]) => ({ tile, bytes }));
     },
     unwrap: ({ mesh, how }) => unwrapModel(mesh, { ...how, onProgress: (done) => emit('progress', done) }),
     editLayout: ({ mesh, edit }) => applyLayoutEdit(mesh, edit, (done) => emit('progress', done)),
-    measureLayout: ({ mesh, size }) => ({
-      whole: measureLayout(mesh, size),
-      islands: measureIslands(mesh, size),
-    }),
-    health: ({ mesh, size }) => modelHealth(mesh, size),
+    measureLayout: ({ mesh, sheet, size }) => {
+      const { mesh: piece, faces } = pieceOnSheet(mesh, sheet);
+      return {
+        whole: measureLayout(piece, size),
+        islands: measureIslands(piece, size).map((island) => ({
+          ...island,
+          faces: island.faces.map((f) => faces[f]!),
+        })),
+      };
+    },
+    health: ({ mesh, sizes }) => modelHealth(mesh, sizes),
     suggestSeams: ({ mesh, faces }) => suggestSeams(mesh, faces, (done) => emit('progress', done)),
     carryPaint: (params) =>
       carryPaint({
@@ -114,7 +121,7 @@ function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
       handOver(
         encodePng(finishAlbedo(surface, rows, { size, bleed, onProgress: (done) => emit('progress', done) })),
       ),
-    unlitGlb: async ({ mesh, name, png }) => handOver(await writeUnlitGlb(mesh, name, png)),
+    unlitGlb: async ({ mesh, name, pngs }) => handOver(await writeUnlitGlb(mesh, name, pngs)),
     palettePng: ({ colors }) => handOver(paletteStrip(colors)),
     readProject: ({ bytes }) => readProjectFile(bytes),
     encodePng: ({ picture }) => handOver(encodePng(picture)),

@@ -38,8 +38,8 @@ export type PaintMethods = {
   /** Changes the model, its layout or the sheet's size together with all paint, as one step. */
   changeModel: { params: ModelChange; result: null };
   view: { params: BuildUpView; result: null };
-  /** The whole build-up, rows from the top. */
-  sheet: { params: null; result: Uint8Array };
+  /** The whole build-up on a sheet, rows from the top. */
+  sheet: { params: { sheet: number }; result: Uint8Array };
   /** The project as a file. */
   projectFile: { params: null; result: Uint8Array };
   /** Resolves when all is on disk, or can't be put there. */
@@ -57,7 +57,7 @@ export type PaintEvents = {
   state: PaintState;
   /** Another model is in hand from now on. */
   model: ModelState;
-  /** Freshly composited tiles: numbers, and 64 x 64 RGBA rows a tile, one after the other. */
+  /** Freshly composited tiles: numbers over all sheets, and 64 x 64 RGBA rows a tile, one after the other. */
   tiles: { readonly tiles: readonly number[]; readonly pixels: Uint8Array };
   /** Tiles still to be composited. */
   pending: number;

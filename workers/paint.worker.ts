@@ -10,7 +10,7 @@ import {
 import { CoreError } from '../core/errors';
 import { createWasmKernels } from '../core/kernels';
 import { requireUvs } from '../core/mesh';
-import { measureSurface, TILE_BYTES, TILE_TEXELS, tileToRows } from '../core/surface';
+import { measureSurface, sizesKey, TILE_BYTES, TILE_TEXELS, tileToRows } from '../core/surface';
 import { Keeper, loadHistory } from './keeper';
 import {
   cueParams,
@@ -74,11 +74,11 @@ class Desk {
   async step(direction: 'undo' | 'redo'): Promise<boolean> {
     const needed = this.engine.modelNeeded(direction);
     if (needed) {
-      const { hash, size } = needed;
+      const { hash, sizes } = needed;
       const stored = await this.store.models.get(hash);
       if (stored) {
         const mesh = requireUvs(stored.mesh);
-        const surface = measureSurface(mesh, size);
+        const surface = measureSurface(mesh, sizes);
         const shared = typeof SharedArrayBuffer !== 'undefined';
         this.engine.provideModel({ hash, mesh, surface: shared ? shareSurface(surface) : surface });
       }
@@ -180,7 +180,7 @@ class Desk {
   }
 }
 
-const modelName = ({ document }: Engine): string => `${document.model} ${document.sheetSize}`;
+const modelName = ({ document }: Engine): string => `${document.model} ${sizesKey(document.sheets)}`;
 
 function handlers(emit: Emit<PaintEvents>): Handlers<PaintMethods> {
   const desk = new Desk(emit);
@@ -239,8 +239,10 @@ function handlers(emit: Emit<PaintEvents>): Handlers<PaintMethods> {
       desk.schedule();
       return done;
     },
-    sheet: () => {
-      const rows = compositeSheet(desk.engine);
+    sheet: ({ sheet }) => {
+      if (!desk.engine.surface.sheets[sheet])
+        throw new CoreError('bad-argument', 'That sheet is no longer there.');
+      const rows = compositeSheet(desk.engine, sheet);
       return new Transferred(rows, [rows.buffer as ArrayBuffer]);
     },
     projectFile: async () => {

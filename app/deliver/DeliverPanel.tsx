@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { Form } from 'react-bootstrap';
-import { recipeFromDocument } from '../../core/engine';
+import { flattenSurface, recipeFromDocument } from '../../core/engine';
 import { CoreError, sentenceOf } from '../../core/errors';
 import { paletteTokens } from '../../core/formats';
 import { download, fileNameOf } from '../shared/files';
@@ -12,6 +12,9 @@ import { withTask } from '../shared/tasks';
 
 const SIZES = [512, 1024, 2048, 4096] as const;
 
+/** Every sheet at the size that it has. */
+const OWN_SIZE = 0;
+
 /** Texels that colour reaches past the islands. */
 const BLEEDS = [
   { label: 'the whole sheet', value: Infinity },
@@ -20,17 +23,18 @@ const BLEEDS = [
   { label: '6 texels', value: 6 },
 ] as const;
 
-async function albedo(session: Session, size: number, bleed: number): Promise<Uint8Array> {
+/** @param size texels a side; 0 for the sheet's own */
+async function albedo(session: Session, sheet: number, size: number, bleed: number): Promise<Uint8Array> {
   const { surface, mesh } = useProject.getState();
   if (!surface || !mesh)
     throw new CoreError('bad-argument', 'The surface is still being measured. Try again in a moment.');
   return withTask('Flattening the albedo', async (signal, onProgress) => {
-    const rows = await session.sheetRows();
+    const rows = await session.sheetRows(sheet);
     if (!rows) throw new CoreError('cancelled', 'The picture could not be flattened. Try again.');
-    const { size: sheet, face, covered } = surface;
+    const own = flattenSurface(surface, sheet);
     return jobPool.run(
       'albedoPng',
-      { surface: { size: sheet, face, covered }, rows, size, bleed },
+      { surface: own, rows, size: size || own.size, bleed },
       { signal, onProgress },
     );
   });
@@ -39,9 +43,10 @@ async function albedo(session: Session, size: number, bleed: number): Promise<Ui
 /** Everything that leaves the project. */
 export function DeliverPanel({ session }: { readonly session: Session }) {
   const document = useProject((s) => s.document);
-  const [size, setSize] = useState<number>(() =>
-    Math.max(512, useProject.getState().document?.sheetSize ?? 1024),
-  );
+  const [size, setSize] = useState<number>(() => {
+    const sheets = useProject.getState().document?.sheets ?? [];
+    return sheets.length > 1 ? OWN_SIZE : Math.max(512, sheets[0]?.size ?? 1024);
+  });
   const [bleed, setBleed] = useState<number>(Infinity);
   if (!document) return null;
   const name = fileNameOf(document.name);
@@ -50,13 +55,17 @@ export function DeliverPanel({ session }: { readonly session: Session }) {
       if (!(error instanceof CoreError && error.code === 'cancelled')) notify(sentenceOf(error));
     });
   };
-  const saveAlbedo = guarded(async () =>
-    download(`${name}-albedo.png`, await albedo(session, size, bleed), 'image/png'),
-  );
+  const { sheets } = document;
+  const several = sheets.length > 1;
+  const fileOf = (sheet: number): string =>
+    several ? `${name}-${fileNameOf(sheets[sheet]!.name)}-albedo.png` : `${name}-albedo.png`;
+  const saveAlbedo = (sheet: number) =>
+    guarded(async () => download(fileOf(sheet), await albedo(session, sheet, size, bleed), 'image/png'));
   const saveModel = guarded(async () => {
-    const png = await albedo(session, size, bleed);
+    const pngs: Uint8Array[] = [];
+    for (const sheet of sheets.keys()) pngs.push(await albedo(session, sheet, size, bleed));
     const { mesh } = useProject.getState();
-    const glb = await jobPool.run('unlitGlb', { mesh: mesh!, name: document.name, png });
+    const glb = await jobPool.run('unlitGlb', { mesh: mesh!, name: document.name, pngs });
     download(`${name}.glb`, glb, 'model/gltf-binary');
   });
   const colors = document.palette;
@@ -67,16 +76,20 @@ export function DeliverPanel({ session }: { readonly session: Session }) {
     const bytes = await withTask('Writing the project file', () => session.projectFile());
     if (bytes) download(`${name}.zip`, bytes, 'application/zip');
   });
+  const present = sheets[0]!.size;
   const note =
-    size === document.sheetSize
+    size === OWN_SIZE || sheets.every((s) => s.size === size)
       ? 'The sheet’s own size: every texel is delivered as it is stored.'
-      : `The sheet is ${document.sheetSize} texels a side; it is ${size < document.sheetSize ? 'averaged down' : 'interpolated up'}.`;
+      : several
+        ? `The sheets have ${sheets.map((s) => s.size).join(' and ')} texels a side; they are averaged or interpolated.`
+        : `The sheet is ${present} texels a side; it is ${size < present ? 'averaged down' : 'interpolated up'}.`;
   return (
     <section className="panel deliver" aria-label="Deliver">
       <h2>Albedo</h2>
       <label className="field">
         Size
         <Form.Select size="sm" value={size} onChange={(e) => setSize(Number(e.target.value))}>
+          {several && <option value={OWN_SIZE}>each its own</option>}
           {SIZES.map((n) => (
             <option key={n} value={n}>
               {n} × {n}
@@ -95,8 +108,19 @@ export function DeliverPanel({ session }: { readonly session: Session }) {
         </Form.Select>
       </label>
       <p className="hint-line">{note}</p>
-      <Delivery title="Albedo" says={`${name}-albedo.png, 8-bit sRGB`} onClick={saveAlbedo} />
-      <Delivery title="Unlit model" says={`${name}.glb with the albedo`} onClick={saveModel} />
+      {sheets.map((sheet, i) => (
+        <Delivery
+          key={i}
+          title={several ? `Albedo: ${sheet.name}` : 'Albedo'}
+          says={`${fileOf(i)}, 8-bit sRGB`}
+          onClick={saveAlbedo(i)}
+        />
+      ))}
+      <Delivery
+        title="Unlit model"
+        says={several ? `${name}.glb, a material a sheet` : `${name}.glb with the albedo`}
+        onClick={saveModel}
+      />
       <h2>Palette</h2>
       <Delivery
         title="As a strip"

@@ -32,20 +32,21 @@ export function HealthList({
   readonly onShow: (faces: ReadonlySet<number>) => void;
 }) {
   const mesh = useProject((s) => s.mesh);
-  const size = useProject((s) => s.document?.sheetSize);
+  const sheets = useProject((s) => s.document?.sheets);
+  const sizes = sheets?.map((s) => s.size).join(' ') ?? '';
   const [found, setFound] = useState<{ mesh: UvMesh; findings: readonly Finding[] } | null>(null);
   const [open, setOpen] = useState<FindingKind | null>(null);
   useEffect(() => {
-    if (!mesh || !size) return;
+    if (!mesh || !sizes) return;
     let gone = false;
     jobPool
-      .run('health', { mesh, size })
+      .run('health', { mesh, sizes: sizes.split(' ').map(Number) })
       .then((findings) => {
         if (!gone) setFound({ mesh, findings });
       })
       .catch(() => undefined);
     return () => void (gone = true);
-  }, [mesh, size]);
+  }, [mesh, sizes]);
   useEffect(() => {
     setOpen(null);
     return () => useLayout.setState({ chosen: new Set() });

@@ -1,15 +1,19 @@
 import { EyeIcon } from '@phosphor-icons/react/dist/csr/Eye';
 import { EyeSlashIcon } from '@phosphor-icons/react/dist/csr/EyeSlash';
 import { useMemo, useState } from 'react';
-import { boundsOf, triangleCount, vertexCount } from '../../core/mesh';
+import { Form } from 'react-bootstrap';
+import { boundsOf, sheetOfPart, triangleCount, vertexCount } from '../../core/mesh';
 import { Chip } from '../shared/Chip';
 import { useProject } from '../shared/project-store';
+import { putParts } from '../shared/sheet-actions';
 import { percent, Slider } from '../shared/Slider';
 import type { Session } from '../shared/session';
 import { useUi } from '../shared/ui-store';
 import { HealthList } from './HealthList';
 import { merge, rename, splitShells } from './model-actions';
 import { ModelTools } from './ModelTools';
+
+const NEW_SHEET = 'new';
 
 /** The parts of the model, and how it is looked at. */
 export function ModelPanel({
@@ -27,6 +31,7 @@ export function ModelPanel({
   const [renaming, setRenaming] = useState<number | null>(null);
   const [more, setMore] = useState<ReadonlySet<number>>(new Set());
   const weights = useProject((s) => s.document?.weights) ?? {};
+  const sheets = useProject((s) => s.document?.sheets) ?? [];
   const mesh = useProject((s) => s.mesh);
   const hidden = useUi((s) => s.hidden);
   const selected = useUi((s) => s.selectedPart);
@@ -158,6 +163,29 @@ export function ModelPanel({
             )
           }
         />
+      )}
+      {selected !== null && mesh.parts[selected] !== undefined && (
+        <label className="field">
+          Sheet
+          <Form.Select
+            size="sm"
+            value={sheetOfPart(mesh, selected)}
+            onChange={(e) =>
+              void putParts(
+                session,
+                [selected, ...more],
+                e.target.value === NEW_SHEET ? NEW_SHEET : Number(e.target.value),
+              )
+            }
+          >
+            {sheets.map((sheet, i) => (
+              <option key={i} value={i}>
+                {sheet.name}, {sheet.size}
+              </option>
+            ))}
+            <option value={NEW_SHEET}>A new sheet</option>
+          </Form.Select>
+        </label>
       )}
       <HealthList session={session} onShow={onShow} />
       <ModelTools session={session} onReplace={onReplace} />

@@ -11,7 +11,7 @@ import {
 import { CoreError, sentenceOf } from '../../core/errors';
 import { meshHash, type UvMesh } from '../../core/mesh';
 import type { StrokeStyle } from '../../core/paint';
-import type { SurfaceMap } from '../../core/surface';
+import { sizesKey, type SurfaceMap } from '../../core/surface';
 import { castOcclusion, loadProject, WorkerClient, type PaintEvents, type PaintMethods } from '../../workers';
 import { notify } from './notify';
 import { jobPool, makePaintWorker, store } from './platform';
@@ -81,12 +81,17 @@ export class Session {
       const surface = await withTask('Measuring the surface', (signal, onProgress) =>
         jobPool.run(
           'measure',
-          { mesh, modelHash: row.modelHash, size: document.sheetSize, shared: crossOriginIsolated },
+          {
+            mesh,
+            modelHash: row.modelHash,
+            sizes: document.sheets.map((s) => s.size),
+            shared: crossOriginIsolated,
+          },
           { signal, onProgress },
         ),
       );
       this.surface = surface;
-      this.sheet = new SheetCopy(surface.size);
+      this.sheet = new SheetCopy(surface.sheets);
       // The first rays are cast while the paint worker fetches the project.
       this.measureMissing(cuesOf(document));
       await this.startPainting();
@@ -146,7 +151,7 @@ export class Session {
     this.mesh = mesh;
     this.surface = surface;
     this.modelHash = hash;
-    this.sheet = new SheetCopy(surface.size);
+    this.sheet = new SheetCopy(surface.sheets);
     useProject.setState({ mesh, surface, stoppedCues: new Set() });
   }
 
@@ -200,15 +205,15 @@ export class Session {
     this.view = view;
     void this.ask('view', view);
   }
-  sheetRows(): Promise<Uint8Array | null> {
-    return this.ask('sheet', null);
+  sheetRows(sheet: number): Promise<Uint8Array | null> {
+    return this.ask('sheet', { sheet });
   }
   projectFile(): Promise<Uint8Array | null> {
     return this.ask('projectFile', null);
   }
 
   /**
-   * Changes the model, its layout or the sheet's size; paint is carried over and all of it is one step that can be undone.
+   * Changes the model, its layout or its sheets; paint is carried over and all of it is one step that can be undone.
    *
    * @param make what comes instead of the present mesh
    * @returns what became of the paint; null if it was stopped, or failed, which is told
@@ -219,7 +224,7 @@ export class Session {
       mesh: UvMesh,
       signal: AbortSignal,
       progress: (done: number) => void,
-    ) => Promise<{ mesh: UvMesh; size?: number; patch?: ModelChange['patch']; byTriangle?: boolean }>,
+    ) => Promise<{ mesh: UvMesh; patch?: ModelChange['patch']; byTriangle?: boolean }>,
   ): Promise<Carried | null> {
     const { mesh: from, surface } = this;
     const { document } = useProject.getState();
@@ -227,12 +232,17 @@ export class Session {
     try {
       return await withTask(label, async (signal, progress) => {
         const made = await make(from, signal, (done) => progress(done * MADE));
-        const size = made.size ?? surface.size;
+        const sheets = made.patch?.sheets ?? document.sheets;
         const hash = meshHash(made.mesh);
-        if (hash === this.modelHash && size === surface.size) return null;
+        if (hash === this.modelHash && sizesKey(sheets) === sizesKey(surface.sheets)) return null;
         const measured = await jobPool.run(
           'measure',
-          { mesh: made.mesh, modelHash: hash, size, shared: crossOriginIsolated },
+          {
+            mesh: made.mesh,
+            modelHash: hash,
+            sizes: sheets.map((s) => s.size),
+            shared: crossOriginIsolated,
+          },
           { signal },
         );
         progress(MEASURED);
@@ -304,7 +314,7 @@ export class Session {
     const controller = new AbortController();
     this.running.set(key, controller);
     try {
-      const mapKey = `cue ${this.modelHash} ${this.surface!.size} ${key}`;
+      const mapKey = `cue ${this.modelHash} ${sizesKey(this.surface!.sheets)} ${key}`;
       const known = await jobPool.run('loadMap', { key: mapKey }, { signal: controller.signal });
       const values = known instanceof Uint16Array ? known : await this.measureAnew(spec, controller);
       if (this.running.get(key) !== controller) return;
@@ -332,7 +342,7 @@ export class Session {
     return withTask(label, async (signal, progress) => {
       signal.addEventListener('abort', () => controller.abort());
       if (spec.cue !== 'occlusion') return jobPool.run('simpleCue', job, { signal: controller.signal });
-      const scene = `${this.modelHash} ${job.surface.size} ${cueKey(spec)}`;
+      const scene = `${this.modelHash} ${sizesKey(job.surface.sheets)} ${cueKey(spec)}`;
       return castOcclusion(jobPool, { ...job, scene }, controller.signal, progress, ({ tiles, values }) => {
         void this.opened.then(
           () => this.ask('cueTiles', { spec, tiles, values }),

@@ -1,31 +1,35 @@
 import type { Rgb } from '../../core/color';
-import { TILE, TILE_BYTES, tilesAcross } from '../../core/surface';
+import { sheetOfTile, TILE, TILE_BYTES, tilesAcross, type SheetSpan } from '../../core/surface';
 
 export interface FreshTiles {
   readonly tiles: readonly number[];
   readonly pixels: Uint8Array;
 }
 
-/** The picture of the sheet on the main thread: what the viewport shows and what colours are picked from. */
+/** The pictures of the sheets on the main thread: what the viewport shows and what colours are picked from. */
 export class SheetCopy {
-  readonly size: number;
-  /** RGBA, rows from the top. */
-  readonly rgba: Uint8Array;
+  readonly sheets: readonly SheetSpan[];
+  /** RGBA a sheet, rows from the top. */
+  readonly pictures: readonly Uint8Array[];
   private readonly listeners = new Set<(fresh: FreshTiles) => void>();
 
-  constructor(size: number) {
-    this.size = size;
-    this.rgba = new Uint8Array(size * size * 4);
+  constructor(sheets: readonly SheetSpan[]) {
+    this.sheets = sheets;
+    this.pictures = sheets.map(({ size }) => new Uint8Array(size * size * 4));
   }
 
   take(fresh: FreshTiles): void {
-    const across = tilesAcross(this.size);
-    fresh.tiles.forEach((tile, i) => {
+    fresh.tiles.forEach((number, i) => {
+      const sheet = sheetOfTile(this.sheets, number);
+      const { size, firstTile } = this.sheets[sheet]!;
+      const tile = number - firstTile;
+      const across = tilesAcross(size);
       const x = (tile % across) * TILE;
       const y = Math.floor(tile / across) * TILE;
+      const rgba = this.pictures[sheet]!;
       for (let row = 0; row < TILE; row++) {
         const from = i * TILE_BYTES + row * TILE * 4;
-        this.rgba.set(fresh.pixels.subarray(from, from + TILE * 4), ((y + row) * this.size + x) * 4);
+        rgba.set(fresh.pixels.subarray(from, from + TILE * 4), ((y + row) * size + x) * 4);
       }
     });
     for (const listener of this.listeners) listener(fresh);
@@ -37,12 +41,14 @@ export class SheetCopy {
     return () => this.listeners.delete(listener);
   }
 
-  /** The texel that nearest look-up finds at (u, v); null where nothing is painted. */
-  colorAt(u: number, v: number): Rgb | null {
+  /** The texel that nearest look-up finds at (u, v) of a sheet; null where nothing is painted. */
+  colorAt(sheet: number, u: number, v: number): Rgb | null {
+    const { size } = this.sheets[sheet]!;
+    const rgba = this.pictures[sheet]!;
     const wrap = (x: number): number => x - Math.floor(x);
-    const at = (x: number): number => Math.min(this.size - 1, Math.max(0, Math.floor(x * this.size)));
-    const o = (at(1 - wrap(v)) * this.size + at(wrap(u))) * 4;
-    if (this.rgba[o + 3] === 0) return null;
-    return { r: this.rgba[o]!, g: this.rgba[o + 1]!, b: this.rgba[o + 2]! };
+    const at = (x: number): number => Math.min(size - 1, Math.max(0, Math.floor(x * size)));
+    const o = (at(1 - wrap(v)) * size + at(wrap(u))) * 4;
+    if (rgba[o + 3] === 0) return null;
+    return { r: rgba[o]!, g: rgba[o + 1]!, b: rgba[o + 2]! };
   }
 }

@@ -38,6 +38,8 @@ export interface UiState {
   readonly ground: number;
   readonly panes: 'model' | 'both' | 'sheet';
   readonly split: number;
+  /** The sheet in the flat view. */
+  readonly sheet: number;
   /** Parts that are not shown. */
   readonly hidden: ReadonlySet<number>;
   readonly guardPart: boolean;
@@ -67,6 +69,7 @@ export const useUi = create<UiState>(() => ({
   ground: 0.5,
   panes: 'both',
   split: 0.66,
+  sheet: 0,
   hidden: new Set(),
   guardPart: true,
   guardNear: true,

@@ -38,6 +38,7 @@ export function ProjectPage() {
       hidden: new Set(),
       reference: null,
       selectedLayer: null,
+      sheet: 0,
     });
   }, [id]);
 

@@ -8,6 +8,7 @@ import { FormBar } from '../form';
 import { MatchPanel } from '../match';
 import { ModelPanel } from '../model';
 import { Tray } from '../paint';
+import { useActiveSheet } from '../shared/active-sheet';
 import { Chip } from '../shared/Chip';
 import { replaceModel } from './replace-model';
 import { useLayout, type LayoutTool } from '../shared/layout-store';
@@ -146,6 +147,8 @@ function Looks({ layout }: { readonly layout: boolean }) {
 /** From where the model is seen, and what is shown beside it. */
 function Views({ modelOnly }: { readonly modelOnly: boolean }) {
   const panes = useUi((s) => s.panes);
+  const sheets = useProject((s) => s.document?.sheets) ?? [];
+  const shown = useActiveSheet()?.index;
   return (
     <div className="view-chips lower" role="group" aria-label="View">
       {(['front', 'side', 'top', 'free'] as const).map((v) => (
@@ -174,6 +177,19 @@ function Views({ modelOnly }: { readonly modelOnly: boolean }) {
               {title}
             </Chip>
           ))}
+          {panes !== 'model' && sheets.length > 1 && <span className="gap" />}
+          {panes !== 'model' &&
+            sheets.length > 1 &&
+            sheets.map(({ name }, i) => (
+              <Chip
+                key={i}
+                on={shown === i}
+                title="Show this sheet"
+                onClick={() => useUi.setState({ sheet: i })}
+              >
+                {name}
+              </Chip>
+            ))}
         </>
       )}
     </div>

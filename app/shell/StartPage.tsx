@@ -164,7 +164,7 @@ function ProjectCard({ row, onOpen }: { readonly row: ProjectRow; readonly onOpe
   return (
     <li className="project-card">
       <button type="button" className="project-picture" onClick={onOpen} aria-label={`Open ${row.name}`}>
-        {picture ? <img src={picture} alt="" /> : <span>{row.document.sheetSize} texels</span>}
+        {picture ? <img src={picture} alt="" /> : <span>no picture yet</span>}
       </button>
       <div className="project-line">
         {renaming ? (

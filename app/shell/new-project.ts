@@ -1,7 +1,7 @@
 import { newDocument, type ProjectData } from '../../core/engine';
 import { CoreError } from '../../core/errors';
 import type { ImportedPaint } from '../../core/formats';
-import { requireUvs, type Mesh } from '../../core/mesh';
+import { MAX_SHEETS, putOnSheet, requireUvs, sheetCount, type Mesh, type UvMesh } from '../../core/mesh';
 import type { SheetSize } from '../../core/surface';
 import { DEFAULT_MARGIN } from '../../core/unwrap';
 import { addProject, storageError } from '../../workers';
@@ -76,6 +76,18 @@ export async function storeProject(data: ProjectData): Promise<string> {
   return id;
 }
 
+/** Parts that came with pictures of their own were made for sheets of their own. */
+function sheetsOfPictures(mesh: UvMesh, { pictures }: ImportedPaint): UvMesh {
+  const known: unknown[] = [];
+  return mesh.parts.reduce((m, _, part) => {
+    const picture = pictures[part];
+    if (!picture) return m;
+    if (!known.includes(picture)) known.push(picture);
+    const sheet = Math.min(known.indexOf(picture), MAX_SHEETS - 1);
+    return sheet === 0 ? m : putOnSheet(m, [part], sheet);
+  }, mesh);
+}
+
 /**
  * A new project of a model. The colours that it came with become local colours, and the first paint layer.
  *
@@ -87,15 +99,21 @@ export async function projectOfModel(
   name: string,
   sheetSize: SheetSize,
 ): Promise<ProjectData> {
-  const own = requireUvs(mesh);
-  const fresh = newDocument(name, sheetSize);
+  const own = sheetsOfPictures(requireUvs(mesh), paint);
+  const fresh = newDocument(
+    name,
+    Array.from({ length: sheetCount(own) }, (_, s) => ({
+      name: s === 0 ? 'Sheet' : `Sheet ${s + 1}`,
+      size: sheetSize,
+    })),
+  );
   const layers = fresh.layers.map((l) => (l.kind === 'local' ? { ...l, colors: { ...paint.colors } } : l));
   const hasPictures = paint.pictures.some(Boolean) || paint.cornerColors !== null;
   if (!hasPictures) {
     return { document: { ...fresh, layers }, mesh: own, pixels: [], strokes: new Map(), pictures: new Map() };
   }
   const tiles = await withTask('Reading the model’s colours', (signal) =>
-    jobPool.run('basePaint', { mesh: own, size: sheetSize, paint }, { signal }),
+    jobPool.run('basePaint', { mesh: own, sizes: fresh.sheets.map((s) => s.size), paint }, { signal }),
   );
   const layer = fresh.nextId;
   const base = {

@@ -1,10 +1,20 @@
 import { sentenceOf } from '../../core/errors';
-import { requireUvs } from '../../core/mesh';
+import { putOnSheet, requireUvs, sheetOfPart, type UvMesh } from '../../core/mesh';
 import { chooseFiles } from '../shared/files';
 import { notify } from '../shared/notify';
 import { useProject } from '../shared/project-store';
 import type { Session } from '../shared/session';
 import { layOut, MODEL_FILES, readFiles } from './new-project';
+
+/** Parts that were known before lie on the sheet that they lay on. */
+function onFormerSheets(mesh: UvMesh): UvMesh {
+  const former = useProject.getState().mesh;
+  if (!former?.partSheets) return mesh;
+  return former.parts.reduce((m, name, p) => {
+    const part = mesh.parts.indexOf(name);
+    return part < 0 ? m : putOnSheet(m, [part], sheetOfPart(former, p));
+  }, mesh);
+}
 
 /** Brings a newer version of the model: build-up and paint stay, by part name and place on the surface. */
 export async function replaceModel(session: Session): Promise<void> {
@@ -17,7 +27,10 @@ export async function replaceModel(session: Session): Promise<void> {
       notify('That is a project file. Open it from the start page; here a model is expected.');
       return;
     }
-    const mesh = requireUvs(opened.mesh.uvs ? opened.mesh : await layOut(opened.mesh, document.sheetSize));
+    const laidOut = requireUvs(
+      opened.mesh.uvs ? opened.mesh : await layOut(opened.mesh, document.sheets[0]!.size),
+    );
+    const mesh = onFormerSheets(laidOut);
     const carried = await session.changeModel('Replace the model', () =>
       Promise.resolve({ mesh, byTriangle: false, patch: { seams: [], paintEdges: [], pins: [] } }),
     );

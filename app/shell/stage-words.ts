@@ -35,6 +35,8 @@ export function stageState(
         ? 'no reference'
         : count(document.references.length, 'reference', 'references');
     case 'deliver':
-      return `${document.sheetSize} texels`;
+      return document.sheets.length === 1
+        ? `${document.sheets[0]!.size} texels`
+        : count(document.sheets.length, 'sheet', 'sheets');
   }
 }

@@ -7,11 +7,18 @@ import { useUi } from '../shared/ui-store';
 export function HeatLegend() {
   const look = useUi((s) => s.look);
   const mesh = useProject((s) => s.mesh);
-  const size = useProject((s) => s.document?.sheetSize);
+  const sheets = useProject((s) => s.document?.sheets);
   const kind = HEATS.find((h) => h === look);
   const legend = useMemo(
-    () => (kind && mesh && size ? layoutHeat(mesh, kind, size).legend : null),
-    [kind, mesh, size],
+    () =>
+      kind && mesh && sheets
+        ? layoutHeat(
+            mesh,
+            kind,
+            sheets.map((s) => s.size),
+          ).legend
+        : null,
+    [kind, mesh, sheets],
   );
   if (!kind || !legend) return null;
   return (

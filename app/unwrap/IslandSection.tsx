@@ -2,6 +2,7 @@ import { useMemo, useState } from 'react';
 import type { UvMesh } from '../../core/mesh';
 import { sheetMove, type Projection, type SheetMove } from '../../core/unwrap';
 import { Chip } from '../shared/Chip';
+import { sheetSizes, useActiveSheet } from '../shared/active-sheet';
 import { islandsFor, useLayout, wholeIslands } from '../shared/layout-store';
 import { useProject } from '../shared/project-store';
 import type { Session } from '../shared/session';
@@ -37,11 +38,12 @@ export function IslandSection({
   readonly viewAxes: () => Projection;
 }) {
   const mesh = useProject((s) => s.mesh);
-  const size = useProject((s) => s.document?.sheetSize);
+  const sheet = useActiveSheet();
+  const size = sheet?.size;
   const pins = useProject((s) => s.document?.pins) ?? [];
   const weights = useProject((s) => s.document?.weights) ?? {};
   const chosen = useLayout((s) => s.chosen);
-  const measured = useLayoutMeasures(mesh, size);
+  const measured = useLayoutMeasures(mesh, sheet);
   const [sort, setSort] = useState<{ key: string; down: boolean }>({ key: 'area', down: true });
   const rows = useMemo(() => {
     const column = COLUMNS.find(([key]) => key === sort.key);
@@ -54,7 +56,14 @@ export function IslandSection({
       return sort.down ? -order : order;
     });
   }, [measured, sort, mesh]);
-  if (!mesh || !size) return null;
+  if (!mesh || !sheet || !size) return null;
+  const pack = (even: boolean): void =>
+    void editLayout(session, 'Pack the islands', {
+      do: 'pack',
+      how: { margin: DEFAULT_MARGIN, even, turn: true, weights, pins },
+      sizes: sheetSizes(),
+      sheet: sheet.index,
+    });
   const isPinned = (row: Row): boolean => row.faces.some((f) => pins.includes(f));
   return (
     <>
@@ -63,27 +72,10 @@ export function IslandSection({
         Islands <span>{rows.length}</span>
       </h2>
       <div className="row">
-        <button
-          type="button"
-          className="chip primary"
-          onClick={() =>
-            void editLayout(session, 'Pack the islands', {
-              do: 'pack',
-              how: { size, margin: DEFAULT_MARGIN, even: true, turn: true, weights, pins },
-            })
-          }
-        >
+        <button type="button" className="chip primary" onClick={() => pack(true)}>
           Pack evenly
         </button>
-        <Chip
-          title="Islands keep their size beside one another"
-          onClick={() =>
-            void editLayout(session, 'Pack the islands', {
-              do: 'pack',
-              how: { size, margin: DEFAULT_MARGIN, even: false, turn: true, weights, pins },
-            })
-          }
-        >
+        <Chip title="Islands keep their size beside one another" onClick={() => pack(false)}>
           Pack as they are
         </Chip>
       </div>

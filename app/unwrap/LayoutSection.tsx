@@ -1,16 +1,17 @@
 import { useState } from 'react';
 import { Form } from 'react-bootstrap';
 import { encodePng, layoutPicture, layoutSvg, writeObj, writeUnlitGlb } from '../../core/formats';
-import type { UvMesh } from '../../core/mesh';
-import { SHEET_SIZES } from '../../core/surface';
-import type { UnwrapOptions } from '../../core/unwrap';
+import { pieceOnSheet, type UvMesh } from '../../core/mesh';
+import type { LayoutEdit, UnwrapOptions } from '../../core/unwrap';
 import { Chip } from '../shared/Chip';
+import { sheetSizes, useActiveSheet, type ActiveSheet } from '../shared/active-sheet';
 import { download, fileNameOf } from '../shared/files';
 import { useLayout } from '../shared/layout-store';
 import { notify } from '../shared/notify';
 import { useProject } from '../shared/project-store';
 import type { Session } from '../shared/session';
 import { DEFAULT_MARGIN, editLayout, previewLayout, takePreview } from './layout-actions';
+import { SheetSection } from './SheetSection';
 import { useLayoutMeasures, type MeasuredLayout } from './use-layout-measures';
 
 const WAYS: readonly (readonly [UnwrapOptions['seams'], string])[] = [
@@ -26,11 +27,17 @@ export function LayoutSection({ session }: { readonly session: Session }) {
   const preview = useLayout((s) => s.preview);
   const [seams, setSeams] = useState<UnwrapOptions['seams']>('auto');
   const [margin, setMargin] = useState(DEFAULT_MARGIN);
-  const size = document?.sheetSize;
-  const present = useLayoutMeasures(mesh, size);
-  const coming = useLayoutMeasures(preview?.mesh ?? null, size);
-  if (!mesh || !document || !size) return <p className="hint-line">The surface is being measured.</p>;
-  const how = { size, margin, seams, weights: new Map(Object.entries(document.weights)) };
+  const [everySheet, setEverySheet] = useState(false);
+  const sheet = useActiveSheet();
+  const present = useLayoutMeasures(mesh, sheet);
+  const coming = useLayoutMeasures(preview?.mesh ?? null, sheet);
+  if (!mesh || !document || !sheet) return <p className="hint-line">The surface is being measured.</p>;
+  const edit: LayoutEdit = {
+    do: 'unwrap',
+    how: { margin, seams, weights: new Map(Object.entries(document.weights)) },
+    sizes: sheetSizes(),
+    sheet: document.sheets.length > 1 && !everySheet ? sheet.index : null,
+  };
   return (
     <>
       <Figures present={present} coming={preview ? coming : null} />
@@ -68,17 +75,27 @@ export function LayoutSection({ session }: { readonly session: Session }) {
               onChange={(e) => setMargin(Math.max(0, Math.min(128, Number(e.target.value) || 0)))}
             />
           </label>
+          {document.sheets.length > 1 && (
+            <div className="row" role="group" aria-label="Which sheets">
+              <Chip on={!everySheet} onClick={() => setEverySheet(false)}>
+                {sheet.name} only
+              </Chip>
+              <Chip on={everySheet} onClick={() => setEverySheet(true)}>
+                Every sheet
+              </Chip>
+            </div>
+          )}
           <div className="row">
             <button
               type="button"
               className="chip primary"
-              onClick={() => void editLayout(session, 'Lay out the model', { do: 'unwrap', how })}
+              onClick={() => void editLayout(session, 'Lay out the model', edit)}
             >
               Lay out
             </button>
             <Chip
               title="Make the layout and look at it before it is taken"
-              onClick={() => void previewLayout('Lay out the model', { do: 'unwrap', how })}
+              onClick={() => void previewLayout('Lay out the model', edit)}
             >
               Preview
             </Chip>
@@ -86,24 +103,8 @@ export function LayoutSection({ session }: { readonly session: Session }) {
           <p className="hint-line">
             Paint follows to the same places on the model. One step, which can be undone.
           </p>
-          <label className="field">
-            Sheet
-            <Form.Select
-              size="sm"
-              value={size}
-              onChange={(e) => {
-                const next = Number(e.target.value);
-                void session.changeModel(`Sheet of ${next}`, (m) => Promise.resolve({ mesh: m, size: next }));
-              }}
-            >
-              {SHEET_SIZES.map((n) => (
-                <option key={n} value={n}>
-                  {n} × {n}
-                </option>
-              ))}
-            </Form.Select>
-          </label>
-          <Exports mesh={mesh} name={document.name} size={size} />
+          <SheetSection session={session} />
+          <Exports mesh={mesh} name={document.name} sheet={sheet} several={document.sheets.length > 1} />
         </>
       )}
     </>
@@ -156,13 +157,18 @@ function Figures({
 function Exports({
   mesh,
   name,
-  size,
+  sheet,
+  several,
 }: {
   readonly mesh: UvMesh;
   readonly name: string;
-  readonly size: number;
+  readonly sheet: ActiveSheet;
+  readonly several: boolean;
 }) {
-  const file = fileNameOf(name);
+  const { size } = sheet;
+  const model = fileNameOf(name);
+  const file = several ? `${model}-${fileNameOf(sheet.name)}` : model;
+  const piece = (): UvMesh => pieceOnSheet(mesh, sheet.index).mesh;
   const style = { size, lines: true, fill: true, colors: new Map<string, string>() };
   const colored = {
     ...style,
@@ -175,18 +181,20 @@ function Exports({
   };
   return (
     <>
-      <h2>Layout as a file</h2>
+      <h2>Layout as a file {several && <span>{sheet.name}</span>}</h2>
       <div className="row">
         <Chip
           title="The layout as a drawing, a colour a part"
-          onClick={guarded(() => download(`${file}-layout.svg`, layoutSvg(mesh, colored), 'image/svg+xml'))}
+          onClick={guarded(() =>
+            download(`${file}-layout.svg`, layoutSvg(piece(), colored), 'image/svg+xml'),
+          )}
         >
           SVG
         </Chip>
         <Chip
           title={`The layout as a picture of ${size} pixels`}
           onClick={guarded(() =>
-            download(`${file}-layout.png`, encodePng(layoutPicture(mesh, colored)), 'image/png'),
+            download(`${file}-layout.png`, encodePng(layoutPicture(piece(), colored)), 'image/png'),
           )}
         >
           PNG
@@ -196,7 +204,7 @@ function Exports({
           onClick={guarded(() =>
             download(
               `${file}-lines.png`,
-              encodePng(layoutPicture(mesh, { ...style, fill: false })),
+              encodePng(layoutPicture(piece(), { ...style, fill: false })),
               'image/png',
             ),
           )}
@@ -206,14 +214,14 @@ function Exports({
         <Chip
           title="The model with this layout"
           onClick={guarded(async () =>
-            download(`${file}.glb`, await writeUnlitGlb(mesh, name, null), 'model/gltf-binary'),
+            download(`${model}.glb`, await writeUnlitGlb(mesh, name, []), 'model/gltf-binary'),
           )}
         >
           GLB
         </Chip>
         <Chip
           title="The model with this layout"
-          onClick={guarded(() => download(`${file}.obj`, writeObj(mesh, name), 'model/obj'))}
+          onClick={guarded(() => download(`${model}.obj`, writeObj(mesh, name), 'model/obj'))}
         >
           OBJ
         </Chip>

@@ -10,7 +10,7 @@ import { useProject } from '../shared/project-store';
 import type { Session } from '../shared/session';
 import { Slider } from '../shared/Slider';
 import { withTask } from '../shared/tasks';
-import { DEFAULT_MARGIN, editLayout } from './layout-actions';
+import { editLayout } from './layout-actions';
 import { markSeams } from './seam-drawing';
 
 const TOOLS: readonly (readonly [LayoutTool, string, string])[] = [
@@ -166,12 +166,7 @@ export function SeamSection({ session }: { readonly session: Session }) {
           onClick={() =>
             void editLayout(session, 'Flatten along the seams', {
               do: 'flatten',
-              how: {
-                seams: document.seams,
-                faces: [...chosen],
-                size: document.sheetSize,
-                margin: DEFAULT_MARGIN,
-              },
+              how: { seams: document.seams, faces: [...chosen] },
             })
           }
         >

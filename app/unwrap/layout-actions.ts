@@ -77,7 +77,7 @@ export async function splitChosen(session: Session): Promise<void> {
 }
 
 /** Says what became of the paint, if there was any. */
-function tell(label: string, carried: Carried | null): void {
+export function tell(label: string, carried: Carried | null): void {
   if (!carried) return;
   const { repainted, resampled, loss } = carried;
   if (repainted.length + resampled.length === 0) {

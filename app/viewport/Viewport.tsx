@@ -1,6 +1,7 @@
-import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { rgbToHex } from '../../core/color';
 import { sentenceOf } from '../../core/errors';
+import { useActiveSheet } from '../shared/active-sheet';
 import { notify } from '../shared/notify';
 import { useLayout } from '../shared/layout-store';
 import { isLayoutLook } from '../shared/looks';
@@ -58,7 +59,11 @@ export function Viewport({ session, tool, layout, marks = false, modelOnly = fal
   const ownMesh = useProject((s) => s.mesh);
   const preview = useLayout((s) => s.preview);
   const mesh = preview && layout ? preview.mesh : ownMesh;
-  const sheetSize = useProject((s) => s.document?.sheetSize);
+  const sheets = useProject((s) => s.document?.sheets);
+  // Sheets may be renamed without the picture being built anew.
+  const sizesText = sheets?.map((s) => s.size).join(' ') ?? '';
+  const sizes = useMemo(() => sizesText.split(' ').map(Number), [sizesText]);
+  const sheet = useActiveSheet()?.index ?? 0;
   const panes = useUi((s) => (modelOnly ? 'model' : s.panes));
   const split = useUi((s) => s.split);
   const look = useUi((s) => s.look);
@@ -75,15 +80,16 @@ export function Viewport({ session, tool, layout, marks = false, modelOnly = fal
     hidden,
     hoverPart: outlined,
     seams: layout !== undefined,
+    sheet,
   } as const;
   const settingsNow = useRef(settings);
   settingsNow.current = settings;
 
   useEffect(() => {
-    if (!mesh || !sheetSize || !canvas.current || !host.current) return;
+    if (!mesh || !sizesText || !canvas.current || !host.current) return;
     let stage: StageView;
     try {
-      stage = new StageView(canvas.current, mesh, sheetSize, settingsNow.current, () => {
+      stage = new StageView(canvas.current, mesh, sizes, settingsNow.current, () => {
         // Only the light's handle follows the camera; nothing else needs to know of a frame.
         if (toolNow.current === 'light') setDrawn((n) => n + 1);
       });
@@ -123,12 +129,19 @@ export function Viewport({ session, tool, layout, marks = false, modelOnly = fal
           notify(sentenceOf(error));
           return false;
         }
+        showSheetOf(hit);
         return true;
       },
-      pickFace: (hit, add) => layoutNow.current?.pick(hit, add),
+      pickFace: (hit, add) => {
+        showSheetOf(hit);
+        layoutNow.current?.pick(hit, add);
+      },
       isChosen: (hit) => useLayout.getState().chosen.has(hit.face),
       moveChosen: (du, dv) => layoutNow.current?.move(du, dv),
-      pickPart: (hit) => useUi.setState({ selectedPart: hit?.part ?? null }),
+      pickPart: (hit) => {
+        showSheetOf(hit);
+        useUi.setState({ selectedPart: hit?.part ?? null });
+      },
       pickColor: (hit) => {
         const color = stage.colorAt(hit);
         if (color) useUi.setState({ color: rgbToHex(color), picking: false });
@@ -183,12 +196,12 @@ export function Viewport({ session, tool, layout, marks = false, modelOnly = fal
       setActiveView(null);
       view.current = null;
     };
-  }, [mesh, sheetSize, session]);
+  }, [mesh, sizes, sizesText, session]);
 
   useEffect(() => {
     view.current?.change(settingsNow.current);
-  }, [panes, split, shownLook, ground, hidden, outlined, layout !== undefined]); // eslint-disable-line react-hooks/exhaustive-deps
-  useLayoutMarks(view, mesh, sheetSize, shownLook, layout !== undefined, marks);
+  }, [panes, split, shownLook, ground, hidden, outlined, sheet, layout !== undefined]); // eslint-disable-line react-hooks/exhaustive-deps
+  useLayoutMarks(view, mesh, sizes, shownLook, layout !== undefined, marks);
 
   if (problem)
     return (
@@ -205,6 +218,11 @@ export function Viewport({ session, tool, layout, marks = false, modelOnly = fal
       {children}
     </div>
   );
+}
+
+/** What was touched is seen on its sheet too. */
+function showSheetOf(hit: Hit | null): void {
+  if (hit) useUi.setState({ sheet: hit.sheet });
 }
 
 /** Moves the border between model and sheet. */

@@ -106,7 +106,7 @@ export class BrushInput {
 
   private push(hit: Hit, pressure: number): void {
     const surface = this.surface!;
-    const { texelLength } = surface;
+    const { texelLength } = surface.sheets[hit.sheet]!;
     const { point, normal } = ownerOf(surface, hit);
     // Where texels are shared, neighbours on the screen may have owners far apart: no stroke runs between those.
     if (this.lastHit) {

@@ -16,7 +16,7 @@ const isHeat = (look: Look): look is HeatKind => look === 'density' || look === 
 export function useLayoutMarks(
   view: RefObject<StageView | null>,
   mesh: UvMesh | null,
-  sheetSize: number | undefined,
+  sizes: readonly number[],
   look: Look,
   showsSeams: boolean,
   showsChosen: boolean,
@@ -26,17 +26,17 @@ export function useLayoutMarks(
   const seams = useProject((s) => s.document?.seams);
   const paintEdges = useProject((s) => s.document?.paintEdges);
   useEffect(() => {
-    if (!mesh || !sheetSize) return;
-    view.current?.setHeat(isHeat(look) ? layoutHeat(mesh, look, sheetSize).values : null);
-  }, [view, mesh, sheetSize, look]);
+    if (!mesh) return;
+    view.current?.setHeat(isHeat(look) ? layoutHeat(mesh, look, sizes).values : null);
+  }, [view, mesh, sizes, look]);
   useEffect(
     () => view.current?.setChosen(showsChosen ? chosen : new Set()),
-    [view, mesh, sheetSize, chosen, showsChosen],
+    [view, mesh, sizes, chosen, showsChosen],
   );
   useEffect(() => {
     if (!mesh || !showsSeams) return;
     view.current?.setSeams(segmentsOf(mesh, seams ?? [], paintEdges ?? [], ahead));
-  }, [view, mesh, sheetSize, seams, paintEdges, ahead, showsSeams]);
+  }, [view, mesh, sizes, seams, paintEdges, ahead, showsSeams]);
 }
 
 function segmentsOf(

@@ -1,11 +1,13 @@
 import { BufferAttribute, BufferGeometry, DoubleSide, Ray, Vector3 } from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
-import type { UvMesh } from '../../core/mesh';
+import { pieceOnSheet, sheetOfPart, type UvMesh } from '../../core/mesh';
 
 /** A place on the model. */
 export interface Hit {
   readonly face: number;
   readonly part: number;
+  /** The sheet it lies on. */
+  readonly sheet: number;
   readonly point: Vector3;
   /** Unit, smooth. */
   readonly normal: Vector3;
@@ -17,17 +19,26 @@ export interface Hit {
 export class Picker {
   private readonly mesh: UvMesh;
   private readonly solid: MeshBVH;
-  private readonly flat: MeshBVH;
+  /** The layout of each sheet that was asked for. */
+  private readonly flat = new Map<number, { readonly tree: MeshBVH; readonly faces: Uint32Array } | null>();
 
   constructor(mesh: UvMesh) {
     this.mesh = mesh;
     this.solid = treeOf(mesh.positions, mesh.indices);
-    const flat = new Float32Array((mesh.uvs.length / 2) * 3);
+  }
+
+  private layoutOf(sheet: number): { readonly tree: MeshBVH; readonly faces: Uint32Array } | null {
+    const known = this.flat.get(sheet);
+    if (known !== undefined) return known;
+    const { mesh, faces } = pieceOnSheet(this.mesh, sheet);
+    const places = new Float32Array((mesh.uvs.length / 2) * 3);
     for (let v = 0; v < mesh.uvs.length / 2; v++) {
-      flat[v * 3] = mesh.uvs[v * 2]!;
-      flat[v * 3 + 1] = mesh.uvs[v * 2 + 1]!;
+      places[v * 3] = mesh.uvs[v * 2]!;
+      places[v * 3 + 1] = mesh.uvs[v * 2 + 1]!;
     }
-    this.flat = treeOf(flat, mesh.indices);
+    const made = faces.length > 0 ? { tree: treeOf(places, mesh.indices), faces } : null;
+    this.flat.set(sheet, made);
+    return made;
   }
 
   /** @param hidden parts that rays go through */
@@ -47,10 +58,12 @@ export class Picker {
   }
 
   /** @param u from the left @param v from the bottom of the sheet */
-  atSheet(u: number, v: number): Hit | null {
-    const found = this.flat.raycastFirst(new Ray(new Vector3(u, v, 1), new Vector3(0, 0, -1)), DoubleSide);
-    if (found?.faceIndex == null) return null;
-    const f = found.faceIndex;
+  atSheet(sheet: number, u: number, v: number): Hit | null {
+    const layout = this.layoutOf(sheet);
+    const ray = new Ray(new Vector3(u, v, 1), new Vector3(0, 0, -1));
+    const found = layout?.tree.raycastFirst(ray, DoubleSide);
+    if (!layout || found?.faceIndex == null) return null;
+    const f = layout.faces[found.faceIndex]!;
     const w = this.weights(
       f,
       (vertex, axis) => (axis < 2 ? this.mesh.uvs[vertex * 2 + axis]! : 0),
@@ -91,6 +104,7 @@ export class Picker {
     return {
       face,
       part: mesh.faceParts[face]!,
+      sheet: sheetOfPart(mesh, mesh.faceParts[face]!),
       point: new Vector3(
         mixed(mesh.positions, 3, 0),
         mixed(mesh.positions, 3, 1),

@@ -1,3 +1,5 @@
+import { MAX_SHEETS } from '../../core/mesh';
+
 /** First pass: for every pixel where on the sheet it looks (uv), which way it faces, and the part it belongs to. */
 export const LOOKUP_VERTEX = /* glsl */ `
 in vec3 position;
@@ -30,11 +32,11 @@ in float vHeat;
 in float vChosen;
 flat in float vPart;
 uniform bool showHeat;
-uniform sampler2D hidden;
+uniform sampler2D parts;
 uniform float partCount;
 out vec4 outColor;
 void main() {
-  if (texelFetch(hidden, ivec2(int(vPart), 0), 0).r > 0.5) discard;
+  if (texelFetch(parts, ivec2(int(vPart), 0), 0).r > 0.5) discard;
   vec3 n = normalize(vNormal) * (gl_FrontFacing ? 1.0 : -1.0);
   // Two 12-bit numbers fit the 24 bits of a float exactly.
   vec2 p = n.xy / (abs(n.x) + abs(n.y) + abs(n.z));
@@ -56,13 +58,32 @@ vec3 heatColor(float x, bool bothWays) {
   return x < 0.5 ? mix(vec3(0.80, 0.42, 0.08), middle, x * 2.0) : mix(middle, vec3(0.08, 0.25, 0.55), x * 2.0 - 1.0);
 }`;
 
+const SHEET_NUMBERS = Array.from({ length: MAX_SHEETS }, (_, k) => k);
+
+/** Reads the sheet of a number; samplers can't be picked by a variable. */
+const READ_SHEET = /* glsl */ `
+${SHEET_NUMBERS.map((k) => `uniform sampler2D sheet${k};`).join('\n')}
+vec4 readTexel(sampler2D sheet, vec2 uv) {
+  int size = textureSize(sheet, 0).x;
+  ivec2 texel = clamp(ivec2(int(uv.x * float(size)), int((1.0 - uv.y) * float(size))), ivec2(0), ivec2(size - 1));
+  return texelFetch(sheet, texel, 0);
+}
+vec4 readSheet(int number, vec2 uv) {
+${SHEET_NUMBERS.slice(1)
+  .map((k) => `  if (number == ${k}) return readTexel(sheet${k}, uv);`)
+  .join('\n')}
+  return readTexel(sheet0, uv);
+}`;
+
 /** Second pass: the texel's bytes go to the screen as they are; nothing converts them. */
 export const MODEL_FRAGMENT = /* glsl */ `
 precision highp float;
+precision highp sampler2D;
 ${HEAT_COLORS}
 uniform sampler2D letters;
 uniform sampler2D lookup;
-uniform sampler2D sheet;
+uniform sampler2D parts;
+${READ_SHEET}
 uniform ivec2 origin;
 uniform ivec2 paneSize;
 uniform float ground;
@@ -94,10 +115,9 @@ void main() {
   vec4 found = texelFetch(lookup, at, 0);
   vec3 color = vec3(ground);
   if (found.w > 0.0) {
-    int size = textureSize(sheet, 0).x;
     vec2 uv = fract(found.xy);
-    ivec2 texel = clamp(ivec2(int(uv.x * float(size)), int((1.0 - uv.y) * float(size))), ivec2(0), ivec2(size - 1));
-    vec4 t = texelFetch(sheet, texel, 0);
+    int number = int(texelFetch(parts, ivec2(int(found.w) - 1, 0), 0).g * 255.0 + 0.5);
+    vec4 t = readSheet(number, uv);
     color = t.a == 1.0 ? t.rgb : mix(vec3(bare), t.rgb, t.a);
     if (mode == 1) {
       vec3 n = unpackNormal(found.z);
@@ -161,14 +181,23 @@ void main() {
   outColor = vec4(color, 1.0);
 }`;
 
+/** What lies on another sheet than the one that is shown is left out. */
+const ONLY_SHOWN = /* glsl */ `
+in float sheet;
+uniform float sheetNumber;
+vec4 onlyShown(vec4 place) {
+  return abs(sheet - sheetNumber) < 0.5 ? place : vec4(2.0, 2.0, 2.0, 1.0);
+}`;
+
 export const LINE_VERTEX = /* glsl */ `
 in vec2 uv;
+${ONLY_SHOWN}
 uniform vec2 corner;
 uniform float sheetPixels;
 uniform vec2 paneSize;
 void main() {
   vec2 p = corner + vec2(uv.x, 1.0 - uv.y) * sheetPixels;
-  gl_Position = vec4(p.x / paneSize.x * 2.0 - 1.0, 1.0 - p.y / paneSize.y * 2.0, 0.0, 1.0);
+  gl_Position = onlyShown(vec4(p.x / paneSize.x * 2.0 - 1.0, 1.0 - p.y / paneSize.y * 2.0, 0.0, 1.0));
 }`;
 
 export const LINE_FRAGMENT = /* glsl */ `
@@ -180,6 +209,7 @@ void main() { outColor = color; }`;
 /** Triangles on the sheet: distortion, and what is chosen. */
 export const FLAT_VERTEX = /* glsl */ `
 in vec2 uv;
+${ONLY_SHOWN}
 in float heat;
 in float chosen;
 uniform vec2 corner;
@@ -192,7 +222,7 @@ void main() {
   vHeat = heat;
   vChosen = chosen;
   vec2 p = corner + vec2(uv.x, 1.0 - uv.y) * sheetPixels + (chosen > 0.5 ? shift : vec2(0.0));
-  gl_Position = vec4(p.x / paneSize.x * 2.0 - 1.0, 1.0 - p.y / paneSize.y * 2.0, 0.0, 1.0);
+  gl_Position = onlyShown(vec4(p.x / paneSize.x * 2.0 - 1.0, 1.0 - p.y / paneSize.y * 2.0, 0.0, 1.0));
 }`;
 
 export const FLAT_FRAGMENT = /* glsl */ `

@@ -1,5 +1,5 @@
 import { Vector3 } from 'three';
-import { texelIndex, type SurfaceMap } from '../../core/surface';
+import { texelOnSheet, type SurfaceMap } from '../../core/surface';
 import type { Hit } from './picker';
 
 /** A place on the model that owns its texels. */
@@ -15,11 +15,13 @@ export interface Owner {
  */
 export function ownerOf(surface: SurfaceMap, hit: Hit): Owner {
   const wrapped = (x: number): number => x - Math.floor(x);
-  const at = (x: number): number => Math.min(surface.size - 1, Math.floor(x * surface.size));
-  const i = texelIndex(surface.size, at(wrapped(hit.u)), at(1 - wrapped(hit.v)));
+  const sheet = surface.sheets[hit.sheet]!;
+  const { size, texelLength } = sheet;
+  const at = (x: number): number => Math.min(size - 1, Math.floor(x * size));
+  const i = texelOnSheet(sheet, at(wrapped(hit.u)), at(1 - wrapped(hit.v)));
   const point = new Vector3(surface.px[i], surface.py[i], surface.pz[i]);
   // A texel's middle lies within a texel's diagonal of the place under the pointer, stretched layouts allowed for.
-  const own = surface.face[i]! < 0 || point.distanceTo(hit.point) < surface.texelLength * 8;
+  const own = surface.face[i]! < 0 || point.distanceTo(hit.point) < texelLength * 8;
   if (own) return { point: hit.point, normal: hit.normal, part: hit.part };
   return {
     point,

@@ -12,7 +12,7 @@ import {
   NearestFilter,
   NoColorSpace,
   RawShaderMaterial,
-  RedFormat,
+  RGFormat,
   RGBAFormat,
   Scene,
   UnsignedByteType,
@@ -24,8 +24,8 @@ import {
   WebGLRenderTarget,
   OrthographicCamera,
 } from 'three';
-import { findIslands, type UvMesh } from '../../core/mesh';
-import { TILE, TILE_BYTES, tilesAcross } from '../../core/surface';
+import { findIslands, MAX_SHEETS, sheetOfFace, sheetOfPart, type UvMesh } from '../../core/mesh';
+import { sheetSpans, sheetOfTile, TILE, TILE_BYTES, tilesAcross, type SheetSpan } from '../../core/surface';
 import { LOOKS, type Look } from '../shared/looks';
 import { letteredSquares } from './lettered-squares';
 import { segmentMesh, type SegmentMesh, type Segments } from './segment-mesh';
@@ -64,6 +64,8 @@ export interface Picture {
   readonly model: Pane | null;
   readonly flat: Pane | null;
   readonly sheet: SheetPlace;
+  /** The sheet in the flat view. */
+  readonly sheetNumber: number;
   readonly look: Look;
   /** Whether seams are drawn on the model. */
   readonly seams: boolean;
@@ -108,14 +110,16 @@ export class StageRenderer {
   private readonly letters: DataTexture;
   private someChosen = false;
   private readonly target: WebGLRenderTarget;
-  private readonly sheet: DataTexture;
-  private readonly hidden: DataTexture;
-  private readonly size: number;
+  private readonly spans: readonly SheetSpan[];
+  /** The picture of each sheet. */
+  private readonly sheets: readonly DataTexture[];
+  /** A pixel a part: whether it is hidden, and its sheet. */
+  private readonly parts: DataTexture;
   private lookupStale = true;
 
   /** @throws Error if the browser gives no WebGL2 context or no float targets */
-  constructor(canvas: HTMLCanvasElement, mesh: UvMesh, size: number) {
-    this.size = size;
+  constructor(canvas: HTMLCanvasElement, mesh: UvMesh, sizes: readonly number[]) {
+    this.spans = sheetSpans(sizes);
     const context = canvas.getContext('webgl2', {
       antialias: false,
       alpha: false,
@@ -130,22 +134,38 @@ export class StageRenderer {
     this.renderer.autoClear = false;
     this.renderer.setPixelRatio(window.devicePixelRatio);
 
-    this.sheet = new DataTexture(new Uint8Array(size * size * 4), size, size, RGBAFormat, UnsignedByteType);
-    this.sheet.colorSpace = NoColorSpace;
-    this.sheet.minFilter = this.sheet.magFilter = NearestFilter;
-    this.sheet.generateMipmaps = false;
-    this.sheet.needsUpdate = true;
-    this.renderer.initTexture(this.sheet);
+    this.sheets = sizes.map((size) => {
+      const texture = new DataTexture(
+        new Uint8Array(size * size * 4),
+        size,
+        size,
+        RGBAFormat,
+        UnsignedByteType,
+      );
+      texture.colorSpace = NoColorSpace;
+      texture.minFilter = texture.magFilter = NearestFilter;
+      texture.generateMipmaps = false;
+      texture.needsUpdate = true;
+      this.renderer.initTexture(texture);
+      return texture;
+    });
+    // The shader reads as many as there can be; those that aren't there are the first one.
+    const samplers = Object.fromEntries(
+      Array.from({ length: MAX_SHEETS }, (_, k) => [
+        `sheet${k}`,
+        { value: this.sheets[k] ?? this.sheets[0] },
+      ]),
+    );
 
-    this.hidden = new DataTexture(
-      new Uint8Array(mesh.parts.length),
+    this.parts = new DataTexture(
+      Uint8Array.from(mesh.parts.flatMap((_, p) => [0, sheetOfPart(mesh, p)])),
       mesh.parts.length,
       1,
-      RedFormat,
+      RGFormat,
       UnsignedByteType,
     );
-    this.hidden.unpackAlignment = 1;
-    this.hidden.needsUpdate = true;
+    this.parts.unpackAlignment = 1;
+    this.parts.needsUpdate = true;
     this.target = new WebGLRenderTarget(1, 1, {
       type: FloatType,
       minFilter: NearestFilter,
@@ -169,7 +189,7 @@ export class StageRenderer {
         depthWrite: false,
       });
     this.lookupMaterial = raw(LOOKUP_VERTEX, LOOKUP_FRAGMENT, {
-      hidden: { value: this.hidden },
+      parts: { value: this.parts },
       partCount: { value: mesh.parts.length },
       showHeat: { value: false },
     });
@@ -177,7 +197,8 @@ export class StageRenderer {
     this.lookupMaterial.side = DoubleSide;
     this.modelMaterial = raw(SCREEN_VERTEX, MODEL_FRAGMENT, {
       lookup: { value: this.target.texture },
-      sheet: { value: this.sheet },
+      parts: { value: this.parts },
+      ...samplers,
       origin: { value: new Vector2() },
       paneSize: { value: new Vector2() },
       ground: { value: 0.5 },
@@ -189,7 +210,7 @@ export class StageRenderer {
       lightDirection: { value: new Vector3(0.3, 0.6, 0.75).normalize() },
     });
     this.sheetMaterial = raw(SCREEN_VERTEX, SHEET_FRAGMENT, {
-      sheet: { value: this.sheet },
+      sheet: { value: this.sheets[0] },
       origin: { value: new Vector2() },
       paneSize: { value: new Vector2() },
       corner: { value: new Vector2() },
@@ -205,6 +226,7 @@ export class StageRenderer {
       paneSize: { value: new Vector2() },
       mode: { value: 0 },
       shift: { value: new Vector2() },
+      sheetNumber: { value: 0 },
     });
     this.flatMaterial.transparent = true;
     this.flatMaterial.side = DoubleSide;
@@ -221,6 +243,7 @@ export class StageRenderer {
       sheetPixels: { value: 1 },
       paneSize: { value: new Vector2() },
       color: { value: new Vector4(1, 1, 1, 0.5) },
+      sheetNumber: { value: 0 },
     });
     this.lineMaterial.transparent = true;
 
@@ -265,9 +288,9 @@ export class StageRenderer {
   }
 
   setHidden(hidden: ReadonlySet<number>): void {
-    const data = this.hidden.image.data as Uint8Array;
-    data.forEach((_, i) => (data[i] = hidden.has(i) ? 255 : 0));
-    this.hidden.needsUpdate = true;
+    const data = this.parts.image.data as Uint8Array;
+    for (let part = 0; part * 2 < data.length; part++) data[part * 2] = hidden.has(part) ? 255 : 0;
+    this.parts.needsUpdate = true;
     this.lookupStale = true;
   }
 
@@ -307,15 +330,18 @@ export class StageRenderer {
   /** Copies fresh tiles to the GPU. @param pixels 64 x 64 RGBA rows a tile, one after the other */
   upload(tiles: readonly number[], pixels: Uint8Array): void {
     const gl = this.renderer.getContext() as WebGL2RenderingContext;
-    const texture = (this.renderer.properties.get(this.sheet) as { __webglTexture?: WebGLTexture })
-      .__webglTexture;
-    if (!texture) return;
-    this.renderer.state.bindTexture(gl.TEXTURE_2D, texture);
     gl.pixelStorei(gl.UNPACK_FLIP_Y_WEBGL, false);
     gl.pixelStorei(gl.UNPACK_PREMULTIPLY_ALPHA_WEBGL, false);
     gl.pixelStorei(gl.UNPACK_ALIGNMENT, 4);
-    const across = tilesAcross(this.size);
-    tiles.forEach((tile, i) => {
+    tiles.forEach((number, i) => {
+      const sheet = sheetOfTile(this.spans, number);
+      const { size, firstTile } = this.spans[sheet]!;
+      const texture = (this.renderer.properties.get(this.sheets[sheet]!) as { __webglTexture?: WebGLTexture })
+        .__webglTexture;
+      if (!texture) return;
+      this.renderer.state.bindTexture(gl.TEXTURE_2D, texture);
+      const tile = number - firstTile;
+      const across = tilesAcross(size);
       gl.texSubImage2D(
         gl.TEXTURE_2D,
         0,
@@ -374,6 +400,9 @@ export class StageRenderer {
 
   private drawSheet(picture: Picture, pane: Pane, ratio: number): void {
     const u = this.sheetMaterial.uniforms;
+    const shown = Math.min(picture.sheetNumber, this.spans.length - 1);
+    const { size } = this.spans[shown]!;
+    u['sheet']!.value = this.sheets[shown];
     u['ground']!.value = picture.ground;
     (u['corner']!.value as Vector2).set(picture.sheet.x * ratio, picture.sheet.y * ratio);
     u['scale']!.value = picture.sheet.scale * ratio;
@@ -382,12 +411,14 @@ export class StageRenderer {
     const f = this.flatMaterial.uniforms;
     f['mode']!.value = LOOKS.indexOf(picture.look);
     (f['corner']!.value as Vector2).set(picture.sheet.x, picture.sheet.y);
-    f['sheetPixels']!.value = picture.sheet.scale * this.size;
+    f['sheetPixels']!.value = picture.sheet.scale * size;
+    f['sheetNumber']!.value = shown;
     (f['paneSize']!.value as Vector2).set(pane.width, pane.height);
     if (this.someChosen || isHeat(picture.look)) this.renderer.render(this.flatScene, this.quadCamera);
     const l = this.lineMaterial.uniforms;
     (l['corner']!.value as Vector2).set(picture.sheet.x, picture.sheet.y);
-    l['sheetPixels']!.value = picture.sheet.scale * this.size;
+    l['sheetPixels']!.value = picture.sheet.scale * size;
+    l['sheetNumber']!.value = shown;
     (l['paneSize']!.value as Vector2).set(pane.width, pane.height);
     this.renderer.render(this.lineScene, this.quadCamera);
   }
@@ -415,8 +446,8 @@ export class StageRenderer {
     this.letters.dispose();
     this.geometry.dispose();
     this.seamLines.geometry.dispose();
-    this.sheet.dispose();
-    this.hidden.dispose();
+    for (const texture of this.sheets) texture.dispose();
+    this.parts.dispose();
     this.renderer.dispose();
   }
 }
@@ -424,11 +455,13 @@ export class StageRenderer {
 function modelGeometry(mesh: UvMesh): BufferGeometry {
   const part = new Float32Array(mesh.positions.length / 3);
   for (let c = 0; c < mesh.indices.length; c++) part[mesh.indices[c]!] = mesh.faceParts[Math.floor(c / 3)]!;
+  const sheet = part.map((p) => sheetOfPart(mesh, p));
   return new BufferGeometry()
     .setAttribute('position', new BufferAttribute(mesh.positions, 3))
     .setAttribute('normal', new BufferAttribute(mesh.normals, 3))
     .setAttribute('uv', new BufferAttribute(mesh.uvs, 2))
     .setAttribute('part', new BufferAttribute(part, 1))
+    .setAttribute('sheet', new BufferAttribute(sheet, 1))
     .setAttribute('heat', new BufferAttribute(new Float32Array(part.length), 1))
     .setAttribute('chosen', new BufferAttribute(new Float32Array(part.length), 1))
     .setIndex(new BufferAttribute(mesh.indices, 1));
@@ -438,15 +471,18 @@ function modelGeometry(mesh: UvMesh): BufferGeometry {
 function borderLines(mesh: UvMesh): BufferGeometry {
   const { edges } = findIslands(mesh);
   const uv: number[] = [];
+  const sheets: number[] = [];
   for (let c = 0; c < mesh.indices.length; c++) {
     if (edges.uses[edges.ofCorner[c]!] !== 1) continue;
     for (const v of [mesh.indices[c]!, mesh.indices[c % 3 === 2 ? c - 2 : c + 1]!]) {
       uv.push(mesh.uvs[v * 2]!, mesh.uvs[v * 2 + 1]!);
+      sheets.push(sheetOfFace(mesh, Math.floor(c / 3)));
     }
   }
   return (
     new BufferGeometry()
       .setAttribute('uv', new BufferAttribute(Float32Array.from(uv), 2))
+      .setAttribute('sheet', new BufferAttribute(Float32Array.from(sheets), 1))
       // three draws as many vertices as there are positions.
       .setAttribute('position', new BufferAttribute(new Float32Array((uv.length / 2) * 3), 3))
   );

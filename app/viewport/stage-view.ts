@@ -1,6 +1,7 @@
 import { Vector3 } from 'three';
 import type { Rgb } from '../../core/color';
 import { boundsOf, diagonalOf, partBounds, type Bounds, type UvMesh } from '../../core/mesh';
+import { TILE, TILE_BYTES, tilesAcross } from '../../core/surface';
 import type { SheetCopy } from '../shared/sheet-copy';
 import type { Look } from '../shared/looks';
 import { CameraRig, type StandardView } from './camera-rig';
@@ -21,6 +22,8 @@ export interface StageSettings {
   readonly seams: boolean;
   readonly hidden: ReadonlySet<number>;
   readonly hoverPart: number;
+  /** The sheet in the flat view. */
+  readonly sheet: number;
 }
 
 /** Free space around the sheet when it is fitted, pixels. */
@@ -43,21 +46,21 @@ export class StageView {
   private framed: number | null | undefined = null;
   private asked = 0;
   private readonly onDraw: () => void;
-  private readonly sheetSize: number;
+  private readonly sizes: readonly number[];
 
   /** @throws Error where WebGL2 is missing */
   constructor(
     canvas: HTMLCanvasElement,
     mesh: UvMesh,
-    sheetSize: number,
+    sizes: readonly number[],
     settings: StageSettings,
     onDraw: () => void,
   ) {
     this.mesh = mesh;
     this.settings = settings;
     this.onDraw = onDraw;
-    this.sheetSize = sheetSize;
-    this.renderer = new StageRenderer(canvas, mesh, sheetSize);
+    this.sizes = sizes;
+    this.renderer = new StageRenderer(canvas, mesh, sizes);
     this.picker = new Picker(mesh);
   }
 
@@ -74,17 +77,19 @@ export class StageView {
 
   /** What was composited before this view was there. */
   private uploadAll(sheet: SheetCopy): void {
-    const across = sheet.size / 64;
-    const pixels = new Uint8Array(64 * 64 * 4);
-    for (let tile = 0; tile < across * across; tile++) {
-      const x = (tile % across) * 64;
-      const y = Math.floor(tile / across) * 64;
-      for (let row = 0; row < 64; row++) {
-        const from = ((y + row) * sheet.size + x) * 4;
-        pixels.set(sheet.rgba.subarray(from, from + 256), row * 256);
+    const pixels = new Uint8Array(TILE_BYTES);
+    sheet.sheets.forEach(({ size, firstTile }, k) => {
+      const across = tilesAcross(size);
+      for (let tile = 0; tile < across * across; tile++) {
+        const x = (tile % across) * TILE;
+        const y = Math.floor(tile / across) * TILE;
+        for (let row = 0; row < TILE; row++) {
+          const from = ((y + row) * size + x) * 4;
+          pixels.set(sheet.pictures[k]!.subarray(from, from + TILE * 4), row * TILE * 4);
+        }
+        this.renderer.upload([firstTile + tile], pixels);
       }
-      this.renderer.upload([tile], pixels);
-    }
+    });
   }
 
   /** Looks from where another view of the project has looked. */
@@ -123,6 +128,10 @@ export class StageView {
     return [this.rig.axis(0).toArray(), this.rig.axis(1).toArray()];
   }
 
+  private get sheetSize(): number {
+    return this.sizes[this.settings.sheet] ?? this.sizes[0]!;
+  }
+
   /** CSS pixels a side of the sheet. */
   get sheetPixels(): number {
     return this.place.scale * this.sheetSize;
@@ -138,6 +147,7 @@ export class StageView {
     this.settings = settings;
     if (previous.hidden !== settings.hidden) this.renderer.setHidden(settings.hidden);
     if (previous.panes !== settings.panes || previous.split !== settings.split) this.layoutChanged();
+    if (previous.sheet !== settings.sheet) this.fitSheet();
     this.invalidate();
   }
 
@@ -258,12 +268,16 @@ export class StageView {
       return this.picker.cast(origin, direction, this.settings.hidden);
     }
     const side = this.place.scale * this.sheetSize;
-    const hit = this.picker.atSheet((x - this.place.x) / side, 1 - (y - this.place.y) / side);
+    const hit = this.picker.atSheet(
+      this.settings.sheet,
+      (x - this.place.x) / side,
+      1 - (y - this.place.y) / side,
+    );
     return hit && this.settings.hidden.has(hit.part) ? null : hit;
   }
 
   colorAt(hit: Hit): Rgb | null {
-    return this.sheet?.colorAt(hit.u, hit.v) ?? null;
+    return this.sheet?.colorAt(hit.sheet, hit.u, hit.v) ?? null;
   }
 
   /** Model units of one screen pixel at a place. @param texelLength model units a texel */
@@ -313,6 +327,7 @@ export class StageView {
       model: this.pane('model'),
       flat: this.pane('flat'),
       sheet: this.place,
+      sheetNumber: this.settings.sheet,
       look: this.settings.look,
       seams: this.settings.seams,
       ground: this.settings.ground,

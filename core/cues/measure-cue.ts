@@ -1,5 +1,5 @@
 import type { UvMesh } from '../mesh';
-import { tileCount, TILE_TEXELS, type SurfaceMap } from '../surface';
+import { spannedTiles, texelCount, TILE_TEXELS, type SurfaceMap } from '../surface';
 import type { CueSpec } from './cue';
 import { createOcclusionCaster, smoothCue } from './occlusion';
 import { buildRayScene } from './ray-scene';
@@ -24,8 +24,8 @@ export function measureCue(
       return facingCue(map, spec.direction);
     case 'occlusion': {
       const caster = createOcclusionCaster(mesh, buildRayScene(mesh.positions, mesh.indices), map, spec);
-      const values = new Uint16Array(map.size ** 2);
-      const tiles = tileCount(map.size);
+      const values = new Uint16Array(texelCount(map));
+      const tiles = spannedTiles(map.sheets);
       for (let t = 0; t < tiles; t++) {
         values.set(caster.tile(t, false), t * TILE_TEXELS);
         onProgress((t + 1) / tiles);

@@ -1,12 +1,12 @@
 import { WasmArena } from '../kernels';
 import { cosineDirections } from '../math';
 import type { UvMesh } from '../mesh';
-import { islandAt, SUB, texelIndex, texelPosition, TILE_TEXELS, type SurfaceMap } from '../surface';
+import { islandAt, SUB, texelOnSheet, TILE_TEXELS, type MeasuredSheet, type SurfaceMap } from '../surface';
 import type { OcclusionSpec } from './cue';
 import { NODE_FLOATS, type RayScene } from './ray-scene';
 
 /** The surface data that rays start from. */
-export type RaySurface = Pick<SurfaceMap, 'size' | 'px' | 'py' | 'pz' | 'nx' | 'ny' | 'nz' | 'face'>;
+export type RaySurface = Pick<SurfaceMap, 'px' | 'py' | 'pz' | 'nx' | 'ny' | 'nz' | 'face'>;
 
 /** Rays start this far off the surface, in parts of the model's diagonal: 30 times the rounding of 32-bit positions. */
 const LIFT = 2e-5;
@@ -69,8 +69,8 @@ export function createOcclusionCaster(
     for (let k = 0; k < texels.length; k++) {
       const i = texels[k]!;
       writePoint(mesh, map, i, lift, points, k * 9);
-      const [x, y] = texelPosition(map.size, i);
-      turns[k] = TURN_PATTERN[(y & 3) * 4 + (x & 3)]! * 16;
+      // Column and row within the sub-tile: whole tiles leave the pattern as it is.
+      turns[k] = TURN_PATTERN[((i >> 5) & 3) * 4 + (i & 3)]! * 16;
     }
     arena.run.openness(
       nodes.byteOffset,
@@ -189,20 +189,26 @@ const SMOOTH_REACH = 2;
  * @param values 0..65535, tiled order
  */
 export function smoothCue(map: SurfaceMap, values: Uint16Array): Uint16Array {
-  const { size, px, py, pz, nx, ny, nz } = map;
   const out = new Uint16Array(values.length);
-  const far = (map.texelLength * SMOOTH_REACH * 3) ** 2;
+  for (const sheet of map.sheets) smoothSheet(map, sheet, values, out);
+  return out;
+}
+
+function smoothSheet(map: SurfaceMap, sheet: MeasuredSheet, values: Uint16Array, out: Uint16Array): void {
+  const { px, py, pz, nx, ny, nz } = map;
+  const { size } = sheet;
+  const far = (sheet.texelLength * SMOOTH_REACH * 3) ** 2;
   const sameSide = 0.9 * 32767 * 32767;
   for (let y = 0; y < size; y++) {
     for (let x = 0; x < size; x++) {
-      const i = texelIndex(size, x, y);
+      const i = texelOnSheet(sheet, x, y);
       if (map.face[i]! < 0) continue;
       const island = islandAt(map, i);
       let sum = 0;
       let weight = 0;
       for (let v = Math.max(0, y - SMOOTH_REACH); v <= Math.min(size - 1, y + SMOOTH_REACH); v++) {
         for (let u = Math.max(0, x - SMOOTH_REACH); u <= Math.min(size - 1, x + SMOOTH_REACH); u++) {
-          const j = texelIndex(size, u, v);
+          const j = texelOnSheet(sheet, u, v);
           if (map.face[j]! < 0 || islandAt(map, j) !== island) continue;
           const dx = px[j]! - px[i]!;
           const dy = py[j]! - py[i]!;
@@ -218,5 +224,4 @@ export function smoothCue(map: SurfaceMap, values: Uint16Array): Uint16Array {
       out[i] = Math.round(sum / weight);
     }
   }
-  return out;
 }

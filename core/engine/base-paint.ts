@@ -1,6 +1,6 @@
 import type { Picture } from '../formats';
 import type { UvMesh } from '../mesh';
-import { texelPosition, TILE_BYTES, TILE_TEXELS, tileCount, type SurfaceMap } from '../surface';
+import { placeOfTexel, spannedTiles, TILE_BYTES, TILE_TEXELS, type SurfaceMap } from '../surface';
 import { placeInLayout, placeInSpace } from './carry';
 
 export interface BasePaint {
@@ -20,15 +20,16 @@ export function basePaintTiles(mesh: UvMesh, surface: SurfaceMap, paint: BasePai
   const out = new Map<number, Uint8Array>();
   const place = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
   const rgba = new Uint8Array(4);
-  for (let tile = 0; tile < tileCount(surface.size); tile++) {
+  for (let tile = 0; tile < spannedTiles(surface.sheets); tile++) {
     let bytes: Uint8Array | null = null;
     for (let k = 0; k < TILE_TEXELS; k++) {
       const i = tile * TILE_TEXELS + k;
       const face = surface.face[i]!;
       if (face < 0) continue;
       if (surface.covered[i]) {
-        const [x, y] = texelPosition(surface.size, i);
-        placeInLayout(mesh, face, (x + 0.5) / surface.size, 1 - (y + 0.5) / surface.size, place);
+        const { sheet, x, y } = placeOfTexel(surface.sheets, i);
+        const { size } = surface.sheets[sheet]!;
+        placeInLayout(mesh, face, (x + 0.5) / size, 1 - (y + 0.5) / size, place);
       } else placeInSpace(mesh, face, surface.px[i]!, surface.py[i]!, surface.pz[i]!, place);
       const weights = [place.w0, place.w1, place.w2] as const;
       const picture = paint.pictures[mesh.faceParts[face]!];

@@ -1,13 +1,13 @@
 import type { Kernels } from '../kernels';
-import { boundsOf, ClosestPoint, diagonalOf, type MeshPlace, type UvMesh } from '../mesh';
+import { boundsOf, ClosestPoint, diagonalOf, sheetOfFace, type MeshPlace, type UvMesh } from '../mesh';
 import type { Stroke } from '../paint';
 import {
   islandAt,
-  texelIndex,
-  texelPosition,
+  placeOfTexel,
+  spannedTiles,
+  texelOnSheet,
   TILE_BYTES,
   TILE_TEXELS,
-  tileCount,
   type SurfaceMap,
 } from '../surface';
 import { partNumber } from './engine';
@@ -188,7 +188,7 @@ function resample(
   const ratio = Math.sqrt(from.surface.coveredTexels / (surface.coveredTexels || 1));
   const steps = Math.max(1, Math.min(4, Math.round(ratio)));
   const place: MeshPlace = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
-  for (let tile = 0; tile < tileCount(surface.size); tile++) {
+  for (let tile = 0; tile < spannedTiles(surface.sheets); tile++) {
     let bytes: Uint8Array | null = null;
     for (let k = 0; k < TILE_TEXELS; k++) {
       const i = tile * TILE_TEXELS + k;
@@ -199,10 +199,11 @@ function resample(
         if (!links.find(surface.part[i]!, surface.px[i]!, surface.py[i]!, surface.pz[i]!, place)) continue;
         sampler.add(from.mesh, place);
       } else if (surface.covered[i]) {
-        const [x, y] = texelPosition(surface.size, i);
+        const { sheet, x, y } = placeOfTexel(surface.sheets, i);
+        const { size } = surface.sheets[sheet]!;
         for (let s = 0; s < steps * steps; s++) {
-          const u = (x + ((s % steps) + 0.5) / steps) / surface.size;
-          const v = 1 - (y + (Math.floor(s / steps) + 0.5) / steps) / surface.size;
+          const u = (x + ((s % steps) + 0.5) / steps) / size;
+          const v = 1 - (y + (Math.floor(s / steps) + 0.5) / steps) / size;
           placeInLayout(mesh, face, u, v, place);
           sampler.add(from.mesh, place);
         }
@@ -288,7 +289,8 @@ class LayerSampler {
 
   add(mesh: UvMesh, { face, w0, w1, w2 }: MeshPlace): void {
     const { surface, tiles } = this;
-    const { size } = surface;
+    const sheet = surface.sheets[sheetOfFace(mesh, face)]!;
+    const { size } = sheet;
     const i = mesh.indices[face * 3]! * 2;
     const j = mesh.indices[face * 3 + 1]! * 2;
     const k = mesh.indices[face * 3 + 2]! * 2;
@@ -302,7 +304,7 @@ class LayerSampler {
       const tx = x0 + (n & 1);
       const ty = y0 + (n >> 1);
       const w = (n & 1 ? x - x0 : 1 - (x - x0)) * (n >> 1 ? y - y0 : 1 - (y - y0));
-      const t = texelIndex(size, wrap(tx, size), wrap(ty, size));
+      const t = texelOnSheet(sheet, wrap(tx, size), wrap(ty, size));
       if (w === 0 || surface.face[t]! < 0 || islandAt(surface, t) !== island) continue;
       this.weight += w;
       const tile = tiles.get(Math.floor(t / TILE_TEXELS));

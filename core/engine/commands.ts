@@ -6,6 +6,7 @@ import {
   documentSchema,
   layerSchema,
   referenceSchema,
+  sheetSchema,
   swatchSchema,
   type Layer,
   type ProjectDocument,
@@ -37,6 +38,7 @@ export const commandSchema = z.discriminatedUnion('do', [
     weights: documentSchema.shape.weights.unwrap().optional(),
     pins: documentSchema.shape.pins.unwrap().optional(),
   }),
+  z.strictObject({ do: z.literal('rename-sheet'), sheet: id, name: sheetSchema.shape.name }),
   /** Recorded when the model was changed by `Engine.changeModel`; it can't be applied by itself. */
   z.strictObject({ do: z.literal('change-model'), label: z.string().min(1).max(120) }),
   z.strictObject({ do: z.literal('stroke'), layer: id, stroke: strokeSchema }),
@@ -68,6 +70,8 @@ export function commandLabel(command: Command, before: ProjectDocument): string 
       if (command.seams) return 'Change the seams';
       if (command.paintEdges) return 'Change paint edges';
       return command.weights ? 'Change the weight of parts' : 'Pin islands';
+    case 'rename-sheet':
+      return 'Rename a sheet';
     case 'change-model':
       return command.label;
     case 'stroke':
@@ -119,6 +123,17 @@ export function applyToDocument(document: ProjectDocument, command: Command): Pr
       const { do: _do, ...changes } = command;
       const given = Object.entries(changes).filter(([, value]) => value !== undefined);
       return { ...document, ...Object.fromEntries(given) };
+    }
+    case 'rename-sheet': {
+      const sheet = document.sheets[command.sheet];
+      if (!sheet) throw new CoreError('bad-argument', 'That sheet is no longer there.');
+      if (document.sheets.some((s) => s !== sheet && s.name === command.name)) {
+        throw new CoreError(
+          'bad-argument',
+          `Another sheet is called “${command.name}” already. Choose another name.`,
+        );
+      }
+      return { ...document, sheets: document.sheets.with(command.sheet, { ...sheet, name: command.name }) };
     }
     case 'change-model':
       throw new CoreError(

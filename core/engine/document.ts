@@ -4,7 +4,8 @@ import { cueKey, cueSpec, type CueSpec } from '../cues';
 import { CoreError } from '../errors';
 import { DEFAULT_LIGHT_PLAN, lightPlan } from '../light';
 import { blendMode } from '../stack';
-import { SHEET_SIZES } from '../surface';
+import { MAX_SHEETS } from '../mesh';
+import { SHEET_SIZES, type SheetSize } from '../surface';
 
 const layerBase = {
   id: z.int().nonnegative(),
@@ -62,12 +63,19 @@ export const referenceSchema = z.strictObject({
   height: z.int().positive(),
 });
 
+export const sheetSchema = z.strictObject({
+  name: z.string().min(1).max(60),
+  /** Texels a side. */
+  size: z.union(SHEET_SIZES.map((n) => z.literal(n))),
+});
+
 const corner = z.int().nonnegative();
 
 export const documentSchema = z.strictObject({
   version: z.literal(1),
   name: z.string().min(1).max(120),
-  sheetSize: z.union(SHEET_SIZES.map((n) => z.literal(n))),
+  /** The model says which part lies on which. One build-up covers them all. */
+  sheets: z.array(sheetSchema).min(1).max(MAX_SHEETS),
   /** From the ground up. */
   layers: z.array(layerSchema).max(200),
   light: lightPlan,
@@ -93,6 +101,7 @@ export type Layer = z.infer<typeof layerSchema>;
 export type LayerKind = Layer['kind'];
 export type LocalLayer = z.infer<typeof localLayer>;
 export type WashLayer = z.infer<typeof washLayer>;
+export type Sheet = z.infer<typeof sheetSchema>;
 export type Swatch = z.infer<typeof swatchSchema>;
 export type ProjectDocument = z.infer<typeof documentSchema>;
 
@@ -102,11 +111,14 @@ export const NO_LAYOUT = { model: '', seams: [], paintEdges: [], weights: {}, pi
 /** Local colours that every new project begins with. */
 const NEW_LOCAL = '#b6aca2';
 
-export function newDocument(name: string, sheetSize: ProjectDocument['sheetSize']): ProjectDocument {
+export const oneSheet = (size: SheetSize): Sheet[] => [{ name: 'Sheet', size }];
+
+/** @param sheets texels a side where there is one */
+export function newDocument(name: string, sheets: SheetSize | readonly Sheet[]): ProjectDocument {
   return {
     version: 1,
     name,
-    sheetSize,
+    sheets: typeof sheets === 'number' ? oneSheet(sheets) : [...sheets],
     layers: [
       {
         kind: 'local',
@@ -135,13 +147,20 @@ export function cuesOf({ layers }: Pick<ProjectDocument, 'layers'>): CueSpec[] {
   return [...wanted.values()];
 }
 
+/** Projects from before there could be several sheets name the size of the only one. */
+function withSheets(data: unknown): unknown {
+  if (typeof data !== 'object' || data === null || !('sheetSize' in data) || 'sheets' in data) return data;
+  const { sheetSize, ...rest } = data;
+  return { ...rest, sheets: [{ name: 'Sheet', size: sheetSize }] };
+}
+
 /**
  * @param data what storage or a file holds
  * @param model hash of the model it goes with, where the data names none
  * @throws CoreError `document-invalid`
  */
 export function parseDocument(data: unknown, model = ''): ProjectDocument {
-  const parsed = documentSchema.safeParse(data);
+  const parsed = documentSchema.safeParse(withSheets(data));
   if (parsed.success) return parsed.data.model ? parsed.data : { ...parsed.data, model };
   const issue = parsed.error.issues[0];
   throw new CoreError(

@@ -78,7 +78,7 @@ const PAINT = 2;
 const sheetOf = (engine: Engine): Uint8Array => compositeSheet(engine);
 
 function alphaAt(engine: Engine, layer: number, x: number, y: number): number {
-  const i = texelIndex(engine.surface.size, x, y);
+  const i = texelIndex(engine.surface.sheets[0]!.size, x, y);
   const tile = [...engine.tilesOf(layer)].find((t) => t.tile === Math.floor(i / 4096));
   return tile?.bytes?.[(i % 4096) * 4 + 3] ?? 0;
 }

@@ -3,7 +3,7 @@ import { CoreError } from '../errors';
 import type { Kernels, LayerTile, PaintDesk } from '../kernels';
 import type { UvMesh } from '../mesh';
 import { type Stroke, type StrokeStyle } from '../paint';
-import { TILE_BYTES, tileCount, type SurfaceMap } from '../surface';
+import { sizesKey, spannedTiles, texelCount, TILE_BYTES, type SurfaceMap } from '../surface';
 import { applyToDocument, commandLabel, commandSchema, layerIndex, type Command } from './commands';
 import { cuesOf, type Layer, type ProjectDocument } from './document';
 import { EMPTY_HISTORY, type History, type HistoryEntry } from './history';
@@ -272,23 +272,31 @@ export class Engine {
 
   /** Hands over a model that a step of the history needs. */
   provideModel(model: ModelState): void {
-    this.models.set(modelKey(model.hash, model.surface.size), model);
+    this.models.set(modelKey(model.hash, model.surface.sheets), model);
   }
 
   /** The model that the next undo or redo leads to, if it hasn't been provided yet. */
-  modelNeeded(direction: 'undo' | 'redo'): { readonly hash: string; readonly size: number } | null {
+  modelNeeded(
+    direction: 'undo' | 'redo',
+  ): { readonly hash: string; readonly sizes: readonly number[] } | null {
     const { entries, done } = this.history_;
     const document = direction === 'undo' ? entries[done - 1]?.before : entries[done]?.after;
-    if (!document || this.models.has(modelKey(document.model, document.sheetSize))) return null;
-    return { hash: document.model, size: document.sheetSize };
+    if (!document || this.models.has(modelKey(document.model, document.sheets))) return null;
+    return { hash: document.model, sizes: document.sheets.map((s) => s.size) };
   }
 
-  /** Changes the model and all paint as one step. */
+  /**
+   * Changes the model and all paint as one step.
+   *
+   * @throws CoreError `bad-argument` if the sheets that were measured aren't those of the document
+   */
   changeModel({ label, model, patch, pixels }: ModelChange): void {
     this.cancelStroke();
     const before = this.document_;
-    const size = model.surface.size as ProjectDocument['sheetSize'];
-    const after: ProjectDocument = { ...before, ...patch, model: model.hash, sheetSize: size };
+    const after: ProjectDocument = { ...before, ...patch, model: model.hash };
+    if (sizesKey(after.sheets) !== sizesKey(model.surface.sheets)) {
+      throw new CoreError('bad-argument', 'The sheets were measured at other sizes than they have.');
+    }
     const isPaint = new Set(before.layers.filter((l) => l.kind === 'paint').map((l) => l.id));
     const key = ({ layer, tile }: TileState): string => `${layer} ${tile}`;
     const next = new Map(pixels.filter((t) => isPaint.has(t.layer)).map((t) => [key(t), t]));
@@ -317,9 +325,9 @@ export class Engine {
   }
 
   /** Takes the document's model in hand, if it is another one. @throws CoreError `storage-damaged` if it isn't there */
-  private useModel({ model, sheetSize }: ProjectDocument): void {
-    if (model === this.model.hash && sheetSize === this.model.surface.size) return;
-    const known = this.models.get(modelKey(model, sheetSize));
+  private useModel({ model, sheets }: ProjectDocument): void {
+    if (modelKey(model, sheets) === modelKey(this.model.hash, this.surface.sheets)) return;
+    const known = this.models.get(modelKey(model, sheets));
     if (!known) {
       throw new CoreError(
         'storage-damaged',
@@ -363,7 +371,8 @@ export class Engine {
       tile,
       bytes: this.pixels.get(layer)?.get(tile) ?? null,
     }));
-    const otherModel = document.model !== this.model.hash || document.sheetSize !== this.surface.size;
+    const otherModel =
+      modelKey(document.model, document.sheets) !== modelKey(this.model.hash, this.surface.sheets);
     this.useModel(document);
     wanted.forEach((t) => this.putTile(t));
     if (otherModel) this.markAll();
@@ -411,7 +420,7 @@ export class Engine {
   refineCue(spec: CueSpec, tiles: readonly { tile: number; values: Uint16Array }[]): void {
     const key = cueKey(spec);
     let values = this.cues.get(key);
-    if (!values) this.cues.set(key, (values = new Uint16Array(this.surface.size ** 2)));
+    if (!values) this.cues.set(key, (values = new Uint16Array(texelCount(this.surface))));
     for (const { tile, values: part } of tiles) values.set(part, tile * part.length);
     for (const layer of this.document_.layers) {
       if (layer.kind !== 'wash' || cueKey(layer.source) !== key) continue;
@@ -508,7 +517,7 @@ export class Engine {
   }
 
   private markAll(): void {
-    for (let t = 0; t < tileCount(this.surface.size); t++) this.dirtyTiles.add(t);
+    for (let t = 0; t < spannedTiles(this.surface.sheets); t++) this.dirtyTiles.add(t);
   }
 
   /** Drops a derived layer's tiles; the whole picture is out of date. */
@@ -552,7 +561,8 @@ function samePixels(a: Layer, b: Layer): boolean {
   return a === b || core(a) === core(b);
 }
 
-const modelKey = (hash: string, size: number): string => `${hash} ${size}`;
+const modelKey = (hash: string, sheets: readonly { readonly size: number }[]): string =>
+  `${hash} ${sizesKey(sheets)}`;
 
 /** The number of a stroke's part, which may have been renamed since; -1 for any. */
 export function partNumber(

@@ -1,5 +1,14 @@
 import type { Picture } from '../formats';
-import { bleed, GUTTER, texelIndex, TILE_BYTES, tileCount, toRows, type SurfaceMap } from '../surface';
+import {
+  bleed,
+  GUTTER,
+  texelIndex,
+  TILE_BYTES,
+  TILE_TEXELS,
+  tileCount,
+  toRows,
+  type SurfaceMap,
+} from '../surface';
 import type { Engine } from './engine';
 import { resamplePicture } from './resample';
 
@@ -11,23 +20,34 @@ export interface FlattenOptions {
   readonly onProgress?: (done: number) => void;
 }
 
-/** The part of a surface map that flattening reads. */
-export type FlattenSurface = Pick<SurfaceMap, 'size' | 'face' | 'covered'>;
+/** One sheet of a surface map, as flattening reads it. */
+export interface FlattenSurface {
+  readonly size: number;
+  /** The sheet's own texels only. */
+  readonly face: Int32Array;
+  readonly covered: Uint8Array;
+}
+
+export function flattenSurface({ sheets, face, covered }: SurfaceMap, sheet: number): FlattenSurface {
+  const { size, firstTile } = sheets[sheet]!;
+  const [from, to] = [firstTile * TILE_TEXELS, (firstTile + tileCount(size)) * TILE_TEXELS];
+  return { size, face: face.subarray(from, to), covered: covered.subarray(from, to) };
+}
 
 /**
  * The albedo as it is delivered: the whole build-up, flattened, bled past the island borders. At the sheet's own size every
  * texel is the stored one; at another size colours are averaged or interpolated over the painted texels only.
  */
-export function flattenAlbedo(engine: Engine, options: FlattenOptions): Picture {
-  return finishAlbedo(engine.surface, compositeSheet(engine), options);
+export function flattenAlbedo(engine: Engine, options: FlattenOptions, sheet = 0): Picture {
+  return finishAlbedo(flattenSurface(engine.surface, sheet), compositeSheet(engine, sheet), options);
 }
 
-/** The whole build-up at the sheet's own size, rows from the top, transparent where nothing lies. */
-export function compositeSheet(engine: Engine): Uint8Array {
-  const { size } = engine.surface;
+/** The whole build-up at a sheet's own size, rows from the top, transparent where nothing lies. */
+export function compositeSheet(engine: Engine, sheet = 0): Uint8Array {
+  const { size, firstTile } = engine.surface.sheets[sheet]!;
   const tiled = new Uint8Array(size * size * 4);
   for (let t = 0; t < tileCount(size); t++) {
-    engine.compositeTile(t, tiled.subarray(t * TILE_BYTES, (t + 1) * TILE_BYTES));
+    engine.compositeTile(firstTile + t, tiled.subarray(t * TILE_BYTES, (t + 1) * TILE_BYTES));
   }
   const rows = new Uint8Array(tiled.length);
   toRows(size, new Uint32Array(tiled.buffer), new Uint32Array(rows.buffer));

@@ -21,6 +21,7 @@ import {
   compositeSheet,
   Engine,
   newDocument,
+  oneSheet,
   type Carried,
   type CarryLayer,
   type ModelState,
@@ -180,15 +181,15 @@ describe('paint follows', () => {
     engine.changeModel({
       label: 'Lay out',
       model: to,
-      patch: { seams: [3] },
+      patch: { seams: [3], sheets: oneSheet(256) },
       pixels: carryTo(engine, to).pixels,
     });
-    expect(engine.document).toMatchObject({ model: to.hash, sheetSize: 256, seams: [3] });
+    expect(engine.document).toMatchObject({ model: to.hash, sheets: oneSheet(256), seams: [3] });
     const after = compositeSheet(engine);
     expect(after.length).toBe(256 * 256 * 4);
     expect(engine.modelNeeded('undo')).toBeNull();
     engine.undo();
-    expect(engine.document).toMatchObject({ sheetSize: 128, seams: [] });
+    expect(engine.document).toMatchObject({ sheets: oneSheet(128), seams: [] });
     expect(compositeSheet(engine)).toEqual(before);
     engine.redo();
     expect(compositeSheet(engine)).toEqual(after);

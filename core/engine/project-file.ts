@@ -3,10 +3,10 @@ import { z } from 'zod';
 import { base64ToBytes, bytesToBase64 } from '../base64';
 import { CoreError } from '../errors';
 import { decodePng, encodePng, pictureKind } from '../formats';
-import { checkMesh, meshHash, requireUvs, type UvMesh } from '../mesh';
+import { checkMesh, meshHash, requireUvs, sheetCount, type UvMesh } from '../mesh';
 import { strokeSchema, type Stroke } from '../paint';
-import { fromRows, TILE_BYTES, tileCount, toRows } from '../surface';
-import { documentSchema, parseDocument, type ProjectDocument } from './document';
+import { fromRows, sheetSpans, TILE_BYTES, tileCount, toRows, type SheetSpan } from '../surface';
+import { parseDocument, type ProjectDocument } from './document';
 import type { TileState } from './tile-pack';
 
 /** All that makes up a project: what the file holds and what storage holds. */
@@ -30,34 +30,32 @@ const modelSchema = z.strictObject({
   faceParts: numbers,
   parts: z.array(z.string()),
   polygons: numbers.optional(),
+  partSheets: z.array(z.int().nonnegative()).optional(),
 });
 
 const manifestSchema = z.strictObject({
   format: z.literal('zanahoria-project'),
   version: z.literal(1),
-  document: documentSchema,
+  /** Checked by itself: it may be of an older form. */
+  document: z.unknown(),
 });
 
 /**
- * A project as one zip: `project.json`, `model.json`, `layers/ID.png` and `strokes/ID.json` a paint layer, and the reference
- * pictures. Reading it back gives the same project to the last texel.
+ * A project as one zip: `project.json`, `model.json`, `layers/ID.png` and `strokes/ID.json` a paint layer (`layers/ID-N.png` for
+ * each further sheet N from 1 on), and the reference pictures. Reading it back gives the same project to the last texel.
  */
 export function writeProjectFile(data: ProjectData): Uint8Array {
   const files: Zippable = {
     'project.json': json({ format: 'zanahoria-project', version: 1, document: data.document }),
     'model.json': json(modelToJson(data.mesh)),
   };
-  const size = data.document.sheetSize;
+  const spans = sheetSpans(data.document.sheets.map((s) => s.size));
   for (const layer of data.document.layers) {
     if (layer.kind !== 'paint') continue;
-    const tiled = new Uint8Array(size * size * 4);
-    for (const { layer: id, tile, bytes } of data.pixels) {
-      if (id === layer.id && bytes) tiled.set(bytes, tile * TILE_BYTES);
-    }
-    const rows = new Uint8Array(tiled.length);
-    toRows(size, new Uint32Array(tiled.buffer), new Uint32Array(rows.buffer));
-    // Already deflated: storing is enough.
-    files[`layers/${layer.id}.png`] = [encodePng({ width: size, height: size, rgba: rows }), { level: 0 }];
+    spans.forEach((span, sheet) => {
+      // Already deflated: storing is enough.
+      files[layerFile(layer.id, sheet)] = [layerPng(data.pixels, layer.id, span), { level: 0 }];
+    });
     files[`strokes/${layer.id}.json`] = json(data.strokes.get(layer.id) ?? []);
   }
   for (const reference of data.document.references) {
@@ -65,6 +63,20 @@ export function writeProjectFile(data: ProjectData): Uint8Array {
     if (bytes) files[`references/${reference.id}.${pictureEnding(bytes)}`] = [bytes, { level: 0 }];
   }
   return zipSync(files, { level: 6, mtime: ZIP_TIME });
+}
+
+const layerFile = (layer: number, sheet: number): string =>
+  sheet === 0 ? `layers/${layer}.png` : `layers/${layer}-${sheet}.png`;
+
+function layerPng(pixels: readonly TileState[], layer: number, { size, firstTile }: SheetSpan): Uint8Array {
+  const tiled = new Uint8Array(size * size * 4);
+  for (const { layer: id, tile, bytes } of pixels) {
+    const own = tile - firstTile;
+    if (id === layer && bytes && own >= 0 && own < tileCount(size)) tiled.set(bytes, own * TILE_BYTES);
+  }
+  const rows = new Uint8Array(tiled.length);
+  toRows(size, new Uint32Array(tiled.buffer), new Uint32Array(rows.buffer));
+  return encodePng({ width: size, height: size, rgba: rows });
 }
 
 /** Zip entries need a time; one that never changes keeps the file the same for the same project. */
@@ -91,7 +103,7 @@ export function readProjectFile(bytes: Uint8Array): ProjectData {
       { cause },
     );
   }
-  const manifest = manifestSchema.partial({ document: true }).safeParse(parseJson(files, 'project.json'));
+  const manifest = manifestSchema.safeParse(parseJson(files, 'project.json'));
   if (!manifest.success) {
     throw new CoreError(
       'file-not-a-project',
@@ -101,11 +113,19 @@ export function readProjectFile(bytes: Uint8Array): ProjectData {
   }
   const mesh = modelFromJson(parseJson(files, 'model.json'));
   const document = { ...parseDocument(manifest.data.document), model: meshHash(mesh) };
+  if (sheetCount(mesh) > document.sheets.length) {
+    throw new CoreError(
+      'storage-damaged',
+      `The model lies on ${sheetCount(mesh)} sheets, but the project file names ${document.sheets.length}. Copy it again.`,
+    );
+  }
   const pixels: TileState[] = [];
   const strokes = new Map<number, readonly Stroke[]>();
   for (const layer of document.layers) {
     if (layer.kind !== 'paint') continue;
-    pixels.push(...readLayer(files, layer.id, document.sheetSize));
+    sheetSpans(document.sheets.map((s) => s.size)).forEach((span, sheet) => {
+      pixels.push(...readLayer(files, layer.id, sheet, span));
+    });
     const list = z.array(strokeSchema).safeParse(parseJson(files, `strokes/${layer.id}.json`));
     if (!list.success) {
       throw new CoreError(
@@ -143,8 +163,13 @@ function parseJson(files: Record<string, Uint8Array>, name: string): unknown {
   }
 }
 
-function readLayer(files: Record<string, Uint8Array>, layer: number, size: number): TileState[] {
-  const file = files[`layers/${layer}.png`];
+function readLayer(
+  files: Record<string, Uint8Array>,
+  layer: number,
+  sheet: number,
+  { size, firstTile }: SheetSpan,
+): TileState[] {
+  const file = files[layerFile(layer, sheet)];
   if (!file)
     throw new CoreError(
       'storage-damaged',
@@ -162,7 +187,7 @@ function readLayer(files: Record<string, Uint8Array>, layer: number, size: numbe
   const out: TileState[] = [];
   for (let tile = 0; tile < tileCount(size); tile++) {
     const bytes = tiled.slice(tile * TILE_BYTES, (tile + 1) * TILE_BYTES);
-    if (bytes.some((b) => b !== 0)) out.push({ layer, tile, bytes });
+    if (bytes.some((b) => b !== 0)) out.push({ layer, tile: firstTile + tile, bytes });
   }
   return out;
 }
@@ -178,6 +203,7 @@ function modelToJson(mesh: UvMesh): z.infer<typeof modelSchema> {
     faceParts: text(mesh.faceParts),
     parts: [...mesh.parts],
     ...(mesh.polygons ? { polygons: text(mesh.polygons) } : {}),
+    ...(mesh.partSheets ? { partSheets: [...mesh.partSheets] } : {}),
   };
 }
 
@@ -188,7 +214,7 @@ function modelFromJson(data: unknown): UvMesh {
       cause: parsed.error,
     });
   }
-  const { positions, normals, uvs, indices, faceParts, parts, polygons } = parsed.data;
+  const { positions, normals, uvs, indices, faceParts, parts, polygons, partSheets } = parsed.data;
   const buffer = (text: string): ArrayBuffer => base64ToBytes(text).buffer as ArrayBuffer;
   return requireUvs(
     checkMesh({
@@ -199,6 +225,7 @@ function modelFromJson(data: unknown): UvMesh {
       faceParts: new Uint16Array(buffer(faceParts)),
       parts,
       ...(polygons ? { polygons: new Uint32Array(buffer(polygons)) } : {}),
+      ...(partSheets ? { partSheets } : {}),
     }),
   );
 }

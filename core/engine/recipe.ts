@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { CoreError } from '../errors';
 import { lightPlan } from '../light';
-import { layerSchema, NO_LAYOUT, type Layer, type ProjectDocument } from './document';
+import type { SheetSize } from '../surface';
+import { layerSchema, NO_LAYOUT, oneSheet, type Layer, type ProjectDocument } from './document';
 
 const [local, wash, light] = layerSchema.options;
 
@@ -41,11 +42,11 @@ export function parseRecipe(data: unknown): Recipe {
 }
 
 /** A project's document as the recipe describes it, ready for a model. */
-export function documentFromRecipe(recipe: Recipe, sheetSize: ProjectDocument['sheetSize']): ProjectDocument {
+export function documentFromRecipe(recipe: Recipe, sheetSize: SheetSize): ProjectDocument {
   return {
     version: 1,
     name: recipe.name,
-    sheetSize,
+    sheets: oneSheet(sheetSize),
     layers: recipe.layers.map((layer, i): Layer => ({ ...layer, id: i + 1 })),
     light: recipe.light,
     palette: [],

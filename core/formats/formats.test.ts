@@ -75,7 +75,7 @@ describe('GLB', () => {
     ['without', false],
   ])('%s passes gltf-validator without errors', async (_what, textured) => {
     const png = encodePng({ width: 2, height: 2, rgba: new Uint8Array(16).fill(255) });
-    const glb = await writeUnlitGlb(plate(0.1, 'Under'), 'Plate', textured ? png : null);
+    const glb = await writeUnlitGlb(plate(0.1, 'Under'), 'Plate', textured ? [png] : []);
     const report = await validator.validateBytes(glb);
     expect(report.issues.numErrors).toBe(0);
     expect(report.issues.numWarnings).toBe(0);
@@ -85,7 +85,7 @@ describe('GLB', () => {
 
   it('comes back as the same model', async () => {
     const mesh = plate(0.1, 'Under');
-    const back = await readModel('plate.glb', await writeUnlitGlb(mesh, 'Plate', null));
+    const back = await readModel('plate.glb', await writeUnlitGlb(mesh, 'Plate', []));
     expect(back.parts).toEqual(mesh.parts);
     expect(back.faceParts).toEqual(mesh.faceParts);
     expect(back.positions).toEqual(mesh.positions);
@@ -175,7 +175,7 @@ describe('bad input gets a clear sentence', () => {
   });
 
   it('a GLB that was cut off, wherever it was cut', async () => {
-    const glb = await writeUnlitGlb(ball(), 'Ball', null);
+    const glb = await writeUnlitGlb(ball(), 'Ball', []);
     for (const part of [0.001, 0.3, 0.999]) {
       const cut = glb.slice(0, Math.max(5, Math.floor(glb.length * part)));
       await expect(readModel('a.glb', cut)).rejects.toMatchObject({ code: 'file-truncated' });

@@ -1,6 +1,6 @@
 import { Document, WebIO } from '@gltf-transform/core';
 import { KHRMaterialsUnlit } from '@gltf-transform/extensions';
-import type { UvMesh } from '../mesh';
+import { sheetCount, sheetOfPart, type UvMesh } from '../mesh';
 import { uvFigures } from '../surface';
 
 /** glTF 2.0, section 5.26.3. A layout that stays on its sheet is clamped, so that mipmaps don't mix opposite borders. */
@@ -8,32 +8,38 @@ const CLAMP_TO_EDGE = 33071;
 const REPEAT = 10497;
 
 /**
- * The model as GLB with `KHR_materials_unlit`: one node a part, one shared material, the albedo as its base colour.
+ * The model as GLB with `KHR_materials_unlit`: one node a part, one material a sheet, the albedo as its base colour.
  *
- * @param albedoPng the texture as a PNG file; null writes the model without one
+ * @param albedos the texture of each sheet as a PNG file; a sheet that has none gets a material without one
  */
 export async function writeUnlitGlb(
   mesh: UvMesh,
   name: string,
-  albedoPng: Uint8Array | null,
+  albedos: readonly Uint8Array[],
 ): Promise<Uint8Array> {
   const document = new Document();
   const root = document.createBuffer();
   document.getRoot().getAsset().generator = 'Zanahoria';
-  const material = document
-    .createMaterial(name)
-    .setRoughnessFactor(1)
-    .setMetallicFactor(0)
-    .setExtension('KHR_materials_unlit', document.createExtension(KHRMaterialsUnlit).createUnlit());
-  if (albedoPng) {
-    const texture = document
-      .createTexture(`${name} albedo`)
-      .setMimeType('image/png')
-      .setImage(albedoPng as Uint8Array<ArrayBuffer>);
-    material.setBaseColorTexture(texture);
-    const wrap = uvFigures(mesh).outOfRange > 0 ? REPEAT : CLAMP_TO_EDGE;
-    material.getBaseColorTextureInfo()!.setWrapS(wrap).setWrapT(wrap);
-  }
+  const unlit = document.createExtension(KHRMaterialsUnlit).createUnlit();
+  const wrap = uvFigures(mesh).outOfRange > 0 ? REPEAT : CLAMP_TO_EDGE;
+  const materials = Array.from({ length: sheetCount(mesh) }, (_, sheet) => {
+    const title = sheet === 0 ? name : `${name} ${sheet + 1}`;
+    const material = document
+      .createMaterial(title)
+      .setRoughnessFactor(1)
+      .setMetallicFactor(0)
+      .setExtension('KHR_materials_unlit', unlit);
+    const png = albedos[sheet];
+    if (png) {
+      const texture = document
+        .createTexture(`${title} albedo`)
+        .setMimeType('image/png')
+        .setImage(png as Uint8Array<ArrayBuffer>);
+      material.setBaseColorTexture(texture);
+      material.getBaseColorTextureInfo()!.setWrapS(wrap).setWrapT(wrap);
+    }
+    return material;
+  });
   const scene = document.createScene(name);
   for (let part = 0; part < mesh.parts.length; part++) {
     const piece = extractPart(mesh, part);
@@ -46,7 +52,7 @@ export async function writeUnlitGlb(
         .setBuffer(root);
     const primitive = document
       .createPrimitive()
-      .setMaterial(material)
+      .setMaterial(materials[sheetOfPart(mesh, part)]!)
       .setIndices(accessor('SCALAR', piece.indices))
       .setAttribute('POSITION', accessor('VEC3', piece.positions))
       .setAttribute('NORMAL', accessor('VEC3', piece.normals))

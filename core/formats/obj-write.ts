@@ -1,6 +1,6 @@
-import type { UvMesh } from '../mesh';
+import { sheetOfPart, type UvMesh } from '../mesh';
 
-/** The model as a Wavefront OBJ: an object a part, with UVs and normals. */
+/** The model as a Wavefront OBJ: an object a part, with UVs and normals; a material a sheet where there are several. */
 export function writeObj(mesh: UvMesh, name: string): string {
   const lines = [`# ${name.replace(/[\r\n]/g, ' ')}`];
   const number = (x: number): string => String(Number(x.toPrecision(8)));
@@ -14,6 +14,7 @@ export function writeObj(mesh: UvMesh, name: string): string {
   list('vn', mesh.normals, 3);
   for (let part = 0; part < mesh.parts.length; part++) {
     lines.push(`o ${mesh.parts[part]!.replace(/\s+/g, '_')}`);
+    if (mesh.partSheets) lines.push(`usemtl sheet_${sheetOfPart(mesh, part) + 1}`);
     for (let f = 0; f < mesh.faceParts.length; f++) {
       if (mesh.faceParts[f] !== part) continue;
       const corner = (k: number): string => {

@@ -3,10 +3,7 @@ import type { BlendMode } from '../stack';
 import type { SurfaceMap } from '../surface';
 
 /** The part of a surface map that painting reads. */
-export type PaintSurface = Pick<
-  SurfaceMap,
-  'size' | 'px' | 'py' | 'pz' | 'nx' | 'ny' | 'nz' | 'part' | 'subBounds'
->;
+export type PaintSurface = Pick<SurfaceMap, 'px' | 'py' | 'pz' | 'nx' | 'ny' | 'nz' | 'part' | 'subBounds'>;
 
 /** A surface in the kernels' own memory, with room for the coverage of a stroke. */
 export interface PaintDesk extends PaintSurface {

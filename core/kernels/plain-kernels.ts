@@ -9,7 +9,7 @@ export function createPlainKernels(): Kernels {
   return {
     desk: (surface) => ({
       ...surface,
-      mask: new Float32Array(surface.size ** 2),
+      mask: new Float32Array(surface.px.length),
       dirty: new Int32Array(surface.subBounds.length / 6),
     }),
     dab: (desk, dab) => layDab(desk, desk.mask, dab, desk.dirty),

@@ -22,7 +22,7 @@ export function createWasmKernels(): Kernels {
 
   return {
     desk(surface) {
-      const n = surface.size ** 2;
+      const n = surface.px.length;
       const subs = surface.subBounds.length / 6;
       const arena = new WasmArena(n * DESK_BYTES_A_TEXEL + subs * 28 + TILE_BYTES * 2 + 1024);
       const copyOf = <T extends Float32Array | Int16Array | Uint16Array>(to: T, from: T): T => {
@@ -30,7 +30,6 @@ export function createWasmKernels(): Kernels {
         return to;
       };
       const desk: PaintDesk = {
-        size: surface.size,
         px: copyOf(arena.f32(n), surface.px),
         py: copyOf(arena.f32(n), surface.py),
         pz: copyOf(arena.f32(n), surface.pz),

@@ -8,3 +8,4 @@ export * from './topology';
 export * from './binary-tree';
 export * from './closest-point';
 export * from './parts';
+export * from './sheets';

@@ -1,5 +1,6 @@
 import { edgeTable, type EdgeTable } from './edges';
 import type { UvMesh } from './mesh';
+import { vertexSheets } from './sheets';
 import { weldExact } from './weld';
 
 /** The pieces into which the UV layout falls. */
@@ -11,9 +12,14 @@ export interface Islands {
   readonly edges: EdgeTable;
 }
 
-/** Triangles belong to one island when they share an edge both in space and in UV. */
+/** Triangles belong to one island when they share an edge both in space and in UV, on one sheet. */
 export function findIslands(mesh: UvMesh): Islands {
-  const welded = weldExact({ data: mesh.positions, stride: 3 }, { data: mesh.uvs, stride: 2 });
+  const sheets = vertexSheets(mesh);
+  const welded = weldExact(
+    { data: mesh.positions, stride: 3 },
+    { data: mesh.uvs, stride: 2 },
+    ...(sheets ? [{ data: sheets, stride: 1 }] : []),
+  );
   const edges = edgeTable(mesh.indices, welded);
   return { ...groupByEdge(edges, mesh.indices.length / 3), edges };
 }

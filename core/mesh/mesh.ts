@@ -7,6 +7,9 @@ export const MAX_TRIANGLES = 1_000_000;
 /** The most parts a model may have: a part's index is kept in 16 bits, and 65,535 means “none”. */
 export const MAX_PARTS = 65_535;
 
+/** The most sheets a project can have: as many textures as one pass of WebGL2 surely reads beside its own. */
+export const MAX_SHEETS = 8;
+
 /** A triangle mesh in model space (y up, right-handed). Vertices are split wherever normal or UV differ. */
 export interface Mesh {
   /** xyz a vertex, in the model's units. */
@@ -23,6 +26,8 @@ export interface Mesh {
   readonly parts: readonly string[];
   /** Polygon number a triangle, where the file had polygons of more than three corners: triangles of one stand together. */
   readonly polygons?: Uint32Array;
+  /** The sheet that each part lies on, 0 upward; left out where all lie on the first. See sheets.ts. */
+  readonly partSheets?: readonly number[];
 }
 
 /** A mesh that has UVs, as everything after the Unwrap stage needs. */
@@ -79,6 +84,13 @@ export function checkMesh(mesh: Mesh): Mesh {
       `Vertex ${Math.floor(badUv / 2)} has a UV that is not a number. Unwrap the model again and export it anew.`,
     );
   }
+  const { partSheets } = mesh;
+  if (partSheets && (partSheets.length !== mesh.parts.length || partSheets.some((s) => !(s < MAX_SHEETS)))) {
+    throw new CoreError(
+      'model-bad-number',
+      `The model says of its ${mesh.parts.length} parts wrongly on which sheet each lies. The file is damaged; copy it again.`,
+    );
+  }
   const wild = mesh.indices.find((i) => i >= vertices);
   if (wild !== undefined) {
     throw new CoreError(
@@ -109,4 +121,5 @@ export const meshHash = (mesh: Mesh): string =>
     mesh.faceParts,
     mesh.parts,
     ...(mesh.polygons ? [mesh.polygons] : []),
+    ...(mesh.partSheets ? ['sheets', mesh.partSheets] : []),
   );

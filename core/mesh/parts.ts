@@ -1,6 +1,7 @@
 import { CoreError } from '../errors';
 import { groupByEdge } from './islands';
 import { MAX_PARTS, type Mesh } from './mesh';
+import { ownVertices, sheetOfPart } from './sheets';
 import type { Topology } from './topology';
 
 /** Changes of what belongs together; triangles and their layout stay. Each takes any mesh and gives one of the same kind. */
@@ -73,7 +74,9 @@ function divide<M extends Mesh>(
     const piece = pieceOf(f);
     return piece > 0 ? mesh.parts.length + piece - 1 : p;
   });
-  return { ...mesh, parts, faceParts };
+  // A piece lies on the sheet of what it was split from, and shares no vertex with it.
+  const sheets = mesh.partSheets && parts.map((_, p) => sheetOfPart(mesh, p < mesh.parts.length ? p : part));
+  return ownVertices({ ...mesh, parts, faceParts, ...(sheets ? { partSheets: sheets } : {}) });
 }
 
 /** Parts without triangles disappear. */
@@ -85,6 +88,7 @@ function withoutEmpty<M extends Mesh>(mesh: M): M {
     ...mesh,
     parts: kept.map((p) => mesh.parts[p]!),
     faceParts: mesh.faceParts.map((p) => now.get(p)!),
+    ...(mesh.partSheets ? { partSheets: kept.map((p) => sheetOfPart(mesh, p)) } : {}),
   };
 }
 

@@ -1,6 +1,16 @@
-import { findIslands, type UvMesh } from '../mesh';
-import { GUTTER, NO_PART, NOWHERE, subTileBounds, type SurfaceMap } from './surface-map';
-import { texelIndex } from './tiling';
+import { CoreError } from '../errors';
+import { findIslands, sheetCount, sheetOfFace, type UvMesh } from '../mesh';
+import {
+  GUTTER,
+  NO_PART,
+  NOWHERE,
+  sheetSpans,
+  spannedTiles,
+  subTileBounds,
+  type MeasuredSheet,
+  type SurfaceMap,
+} from './surface-map';
+import { texelIndex, TILE_TEXELS, tileCount } from './tiling';
 
 export interface MeasureOptions {
   /** Where the arrays' memory comes from, for example shared memory. */
@@ -9,8 +19,10 @@ export interface MeasureOptions {
   readonly onProgress?: (done: number) => void;
 }
 
+/** One sheet's share of the arrays. */
 interface Work {
   mesh: UvMesh;
+  sheet: number;
   size: number;
   px: Float32Array;
   py: Float32Array;
@@ -31,16 +43,26 @@ const MAX_SHEETS_ACROSS = 4;
  * texel within GUTTER of an island gets those of the island's nearest border point, so that paint and cues reach past every
  * border and no seam can show. UVs outside 0..1 wrap around, as textures do.
  *
- * @param size texels a side, one of SHEET_SIZES
+ * @param sizes texels a side of each sheet, of SHEET_SIZES; a number where there is one sheet
+ * @throws CoreError `bad-argument` if parts lie on a sheet that has no size
  */
-export function measureSurface(mesh: UvMesh, size: number, options: MeasureOptions = {}): SurfaceMap {
+export function measureSurface(
+  mesh: UvMesh,
+  sizes: number | readonly number[],
+  options: MeasureOptions = {},
+): SurfaceMap {
+  const spans = sheetSpans(typeof sizes === 'number' ? [sizes] : sizes);
+  if (sheetCount(mesh) > spans.length) {
+    throw new CoreError(
+      'bad-argument',
+      `The model's parts lie on ${sheetCount(mesh)} sheets, but ${spans.length} are there. Put them on one of those.`,
+    );
+  }
   const allocate = options.allocate ?? ((bytes: number) => new ArrayBuffer(bytes));
-  const n = size * size;
+  const n = spannedTiles(spans) * TILE_TEXELS;
   const floats = (): Float32Array => new Float32Array(allocate(n * 4)).fill(NOWHERE);
   const shorts = (): Int16Array => new Int16Array(allocate(n * 2));
-  const work: Work = {
-    mesh,
-    size,
+  const arrays = {
     px: floats(),
     py: floats(),
     pz: floats(),
@@ -53,21 +75,54 @@ export function measureSurface(mesh: UvMesh, size: number, options: MeasureOptio
   };
   const islands = findIslands(mesh);
   options.onProgress?.(0.2);
-  const counts = fillTriangles(work);
-  options.onProgress?.(0.6);
-  fillGutter(work, islands.edges.uses, islands.edges.ofCorner);
-  options.onProgress?.(0.9);
-  const { mesh: _mesh, ...arrays } = work;
+  let area = 0;
+  let flatArea = 0;
+  const sheets = spans.map((span, sheet): MeasuredSheet => {
+    const share = <T extends Float32Array | Int32Array | Int16Array | Uint16Array | Uint8Array>(data: T): T =>
+      data.subarray(span.firstTile * TILE_TEXELS, (span.firstTile + tileCount(span.size)) * TILE_TEXELS) as T;
+    const { px, py, pz, nx, ny, nz, face, part, covered } = arrays;
+    const work: Work = {
+      mesh,
+      sheet,
+      size: span.size,
+      px: share(px),
+      py: share(py),
+      pz: share(pz),
+      nx: share(nx),
+      ny: share(ny),
+      nz: share(nz),
+      face: share(face),
+      part: share(part),
+      covered: share(covered),
+    };
+    const counts = fillTriangles(work);
+    options.onProgress?.(0.2 + (0.7 * (sheet + 0.5)) / spans.length);
+    fillGutter(work, islands.edges.uses, islands.edges.ofCorner);
+    options.onProgress?.(0.2 + (0.7 * (sheet + 1)) / spans.length);
+    area += counts.area;
+    flatArea += counts.flatArea;
+    return {
+      ...span,
+      coveredTexels: counts.covered,
+      overlappedTexels: counts.overlapped,
+      texelLength: meanLength(counts.area, counts.flatArea),
+    };
+  });
   return {
     ...arrays,
-    subBounds: subTileBounds(work.px, work.py, work.pz),
+    sheets,
+    subBounds: subTileBounds(arrays.px, arrays.py, arrays.pz),
     islandOfFace: islands.ofFace,
     islands: islands.count,
-    coveredTexels: counts.covered,
-    overlappedTexels: counts.overlapped,
-    texelLength: counts.texelLength,
+    coveredTexels: sheets.reduce((sum, s) => sum + s.coveredTexels, 0),
+    overlappedTexels: sheets.reduce((sum, s) => sum + s.overlappedTexels, 0),
+    texelLength: meanLength(area, flatArea),
   };
 }
+
+/** Length of a texel's side on the model. @param flatArea in texels */
+const meanLength = (area: number, flatArea: number): number =>
+  flatArea > 0 ? Math.sqrt(area / flatArea) : 0;
 
 /** A triangle's corners in texels (x from the left, y from the top), moved by whole sheets so that it begins in the first. */
 function cornersInTexels(work: Work, f: number): Float64Array | null {
@@ -101,7 +156,15 @@ function cornersInTexels(work: Work, f: number): Float64Array | null {
 
 const wrap = (i: number, size: number): number => ((i % size) + size) % size;
 
-function fillTriangles(work: Work): { covered: number; overlapped: number; texelLength: number } {
+interface Filled {
+  readonly covered: number;
+  readonly overlapped: number;
+  /** Of the triangles on the model, and on the sheet in texels. */
+  readonly area: number;
+  readonly flatArea: number;
+}
+
+function fillTriangles(work: Work): Filled {
   const { mesh, size } = work;
   const hits = new Uint8Array(size * size);
   let covered = 0;
@@ -110,6 +173,7 @@ function fillTriangles(work: Work): { covered: number; overlapped: number; texel
   let flatArea = 0;
   const faces = mesh.indices.length / 3;
   for (let f = 0; f < faces; f++) {
+    if (sheetOfFace(mesh, f) !== work.sheet) continue;
     const t = cornersInTexels(work, f);
     if (!t) continue;
     const [x0, y0, x1, y1, x2, y2] = t as unknown as [number, number, number, number, number, number];
@@ -152,7 +216,7 @@ function fillTriangles(work: Work): { covered: number; overlapped: number; texel
     area += triangleArea(mesh, f);
     flatArea += Math.abs(doubled) / 2;
   }
-  return { covered, overlapped, texelLength: flatArea > 0 ? Math.sqrt(area / flatArea) : 0 };
+  return { covered, overlapped, area, flatArea };
 }
 
 function triangleArea(mesh: UvMesh, f: number): number {
@@ -200,6 +264,7 @@ function fillGutter(work: Work, uses: Uint32Array, edgeOfCorner: Uint32Array): v
   for (let corner = 0; corner < edgeOfCorner.length; corner++) {
     if (uses[edgeOfCorner[corner]!] !== 1) continue;
     const f = Math.floor(corner / 3);
+    if (sheetOfFace(work.mesh, f) !== work.sheet) continue;
     const t = cornersInTexels(work, f);
     if (!t) continue;
     const k = corner % 3;

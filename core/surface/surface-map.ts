@@ -1,5 +1,5 @@
 import type { UvMesh } from '../mesh';
-import { SUB_TEXELS } from './tiling';
+import { SUB_TEXELS, texelIndex, texelPosition, TILE_TEXELS, tileCount } from './tiling';
 
 /** Texels around every island that carry the position of the island's nearest border point. */
 export const GUTTER = 8;
@@ -10,9 +10,26 @@ export const NO_PART = 0xffff;
 /** A coordinate no dab can reach; it stands where nothing lies. */
 export const NOWHERE = 1e18;
 
-/** Every texel's place on the model, in the sheet's tiled order. Made once for a mesh and a size. */
-export interface SurfaceMap {
+/** One sheet of a surface map. */
+export interface SheetSpan {
+  /** Texels a side. */
   readonly size: number;
+  /** Where its tiles begin: the sheets' tiles lie in memory one sheet after the other. */
+  readonly firstTile: number;
+}
+
+/** A sheet and what was measured of it. */
+export interface MeasuredSheet extends SheetSpan {
+  readonly coveredTexels: number;
+  /** Texels whose centre lies in more than one triangle. */
+  readonly overlappedTexels: number;
+  /** Mean length of a texel's side on the model, model units; 0 where nothing lies. */
+  readonly texelLength: number;
+}
+
+/** Every texel's place on the model, in tiled order, sheet after sheet. Made once for a mesh and the sizes of its sheets. */
+export interface SurfaceMap {
+  readonly sheets: readonly MeasuredSheet[];
   /** Position, model units; NOWHERE outside islands and gutter. */
   readonly px: Float32Array;
   readonly py: Float32Array;
@@ -32,12 +49,54 @@ export interface SurfaceMap {
   /** Island number a triangle. */
   readonly islandOfFace: Uint32Array;
   readonly islands: number;
+  /** Over all sheets. */
   readonly coveredTexels: number;
-  /** Texels whose centre lies in more than one triangle. */
   readonly overlappedTexels: number;
-  /** Mean length of a texel's side on the model, model units. */
   readonly texelLength: number;
 }
+
+/** Sheets of these sizes, one after the other in memory. */
+export function sheetSpans(sizes: readonly number[]): SheetSpan[] {
+  let firstTile = 0;
+  return sizes.map((size) => {
+    const span = { size, firstTile };
+    firstTile += tileCount(size);
+    return span;
+  });
+}
+
+/** Tiles of all sheets together. */
+export const spannedTiles = (sheets: readonly SheetSpan[]): number =>
+  sheets.reduce((n, s) => n + tileCount(s.size), 0);
+
+/** The number of the sheet that a tile belongs to. */
+export function sheetOfTile(sheets: readonly SheetSpan[], tile: number): number {
+  let sheet = sheets.length - 1;
+  while (sheet > 0 && tile < sheets[sheet]!.firstTile) sheet--;
+  return sheet;
+}
+
+/** Texels of all sheets together. */
+export const texelCount = (map: Pick<SurfaceMap, 'sheets'>): number => spannedTiles(map.sheets) * TILE_TEXELS;
+
+/** Index of texel (x, y) of a sheet among all texels; x from the left, y from the top. */
+export const texelOnSheet = ({ size, firstTile }: SheetSpan, x: number, y: number): number =>
+  firstTile * TILE_TEXELS + texelIndex(size, x, y);
+
+/** Where texel `index` of all texels lies: on which sheet, x from the left, y from the top. */
+export function placeOfTexel(
+  sheets: readonly SheetSpan[],
+  index: number,
+): { readonly sheet: number; readonly x: number; readonly y: number } {
+  const sheet = sheetOfTile(sheets, Math.floor(index / TILE_TEXELS));
+  const { size, firstTile } = sheets[sheet]!;
+  const [x, y] = texelPosition(size, index - firstTile * TILE_TEXELS);
+  return { sheet, x, y };
+}
+
+/** The sizes of a map's sheets, as a name under which what was measured of them is kept. */
+export const sizesKey = (sheets: readonly { readonly size: number }[]): string =>
+  sheets.map((s) => s.size).join('+');
 
 export const islandAt = (map: SurfaceMap, texel: number): number => {
   const face = map.face[texel]!;

@@ -29,6 +29,8 @@ export function withCornerUvs(mesh: Mesh, uvs: Float32Array, cornerNormals?: Flo
     { data: positions, stride: 3 },
     { data: normals, stride: 3 },
     { data: uvs, stride: 2 },
+    // No vertex belongs to two parts: they may lie on different sheets.
+    { data: Float32Array.from({ length: corners }, (_, c) => mesh.faceParts[Math.floor(c / 3)]!), stride: 1 },
   );
   const kept: number[] = [];
   const place = new Int32Array(corners).fill(-1);

@@ -52,8 +52,6 @@ export interface FlattenFaces {
   readonly seams: readonly number[];
   /** The triangles to lay out anew; all if empty. */
   readonly faces: readonly number[];
-  readonly size: number;
-  readonly margin: number;
   readonly onProgress?: (done: number) => void;
 }
 

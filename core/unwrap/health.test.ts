@@ -3,7 +3,7 @@ import { plate } from '../../tests/shapes';
 import { meshHash, topologyOf, type UvMesh } from '../mesh';
 import { cornerUvs, layoutHeat, mendMesh, modelHealth, moveFaces, sheetMove, unwrapModel } from '.';
 
-const kinds = (mesh: UvMesh) => Object.fromEntries(modelHealth(mesh, 256).map((f) => [f.kind, f.count]));
+const kinds = (mesh: UvMesh) => Object.fromEntries(modelHealth(mesh, [256]).map((f) => [f.kind, f.count]));
 
 /** A closed box laid out without fault. */
 const box = (): UvMesh => {
@@ -106,14 +106,14 @@ describe('mending', () => {
 
 describe('heat', () => {
   it('is in the middle where density is even, and none where angles are true', () => {
-    for (const x of layoutHeat(box(), 'density', 256).values) expect(x).toBeCloseTo(0.5, 4);
-    for (const x of layoutHeat(box(), 'area', 256).values) expect(x).toBeCloseTo(0.5, 4);
-    for (const x of layoutHeat(box(), 'angle', 256).values) expect(x).toBeCloseTo(0, 4);
+    for (const x of layoutHeat(box(), 'density', [256]).values) expect(x).toBeCloseTo(0.5, 4);
+    for (const x of layoutHeat(box(), 'area', [256]).values) expect(x).toBeCloseTo(0.5, 4);
+    for (const x of layoutHeat(box(), 'angle', [256]).values) expect(x).toBeCloseTo(0, 4);
   });
 
   it('rises with density: twice the mean is the end of the scale', () => {
     const dense = moveFaces(box(), (f) => (f < 2 ? sheetMove([0, 0], { scaleU: 4, scaleV: 4 }) : null));
-    const { values, legend } = layoutHeat(dense, 'density', 256);
+    const { values, legend } = layoutHeat(dense, 'density', [256]);
     expect(Math.max(...values)).toBe(1);
     expect(legend[0]).toMatch(/texels a unit$/);
   });

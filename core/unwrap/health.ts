@@ -1,4 +1,4 @@
-import { boundsOf, diagonalOf, topologyOf, type Topology, type UvMesh } from '../mesh';
+import { boundsOf, diagonalOf, sheetOfFace, topologyOf, type Topology, type UvMesh } from '../mesh';
 import { singularValues } from './measures';
 import { doubledArea, restShapes, shapeArea } from './rest-shape';
 
@@ -36,9 +36,13 @@ const EPSILON = 1e-6;
 /**
  * Everything that is wrong, in the order of FINDINGS; nothing where all is well.
  *
- * @param size texels a side at which overlaps are looked for
+ * @param sizes texels a side of each sheet, at which overlaps are looked for
  */
-export function modelHealth(mesh: UvMesh, size: number, topology: Topology = topologyOf(mesh)): Finding[] {
+export function modelHealth(
+  mesh: UvMesh,
+  sizes: readonly number[],
+  topology: Topology = topologyOf(mesh),
+): Finding[] {
   const shapes = restShapes(mesh);
   const { indices, uvs, positions } = mesh;
   const faces = indices.length / 3;
@@ -46,13 +50,14 @@ export function modelHealth(mesh: UvMesh, size: number, topology: Topology = top
   const counts = new Map<FindingKind, number>();
   const add = (kind: FindingKind, face: number): void => void found.get(kind)!.add(face);
   const diagonal = diagonalOf(boundsOf(positions));
-  let solid = 0;
-  let flat = 0;
+  const solid = new Float64Array(sizes.length);
+  const flat = new Float64Array(sizes.length);
   for (let f = 0; f < faces; f++) {
-    solid += shapeArea(shapes, f);
-    flat += Math.abs(doubledArea(indices, uvs, f)) / 2;
+    const sheet = sheetOfFace(mesh, f);
+    solid[sheet]! += shapeArea(shapes, f);
+    flat[sheet]! += Math.abs(doubledArea(indices, uvs, f)) / 2;
   }
-  const density = Math.sqrt(flat / (solid || 1)) || 1;
+  const densities = flat.map((area, s) => Math.sqrt(area / (solid[s]! || 1)) || 1);
   for (let f = 0; f < faces; f++) {
     const area = doubledArea(indices, uvs, f) / 2;
     const isPoint = trueArea(mesh, f) <= 1e-14 * diagonal * diagonal;
@@ -64,6 +69,7 @@ export function modelHealth(mesh: UvMesh, size: number, topology: Topology = top
     }
     const [big, second] = singularValues(indices, shapes, uvs, f);
     const small = Math.abs(second);
+    const density = densities[sheetOfFace(mesh, f)]!;
     const off = Math.max(big / density, density / (small || 1e-30));
     if (!isPoint && (big / (small || 1e-30) > STRETCH_LIMIT || off > STRETCH_LIMIT * 1.5))
       add('stretched', f);
@@ -92,8 +98,9 @@ export function modelHealth(mesh: UvMesh, size: number, topology: Topology = top
       if (doubles.has(topology.welded[v]!)) add('doubled', Math.floor(c / 3));
     });
   }
-  const overlaps = overlappingFaces(mesh, size);
-  for (const f of overlaps) add('overlapping', f);
+  sizes.forEach((size, sheet) => {
+    for (const f of overlappingFaces(mesh, sheet, size)) add('overlapping', f);
+  });
   return FINDINGS.flatMap((kind) => {
     const list = found.get(kind)!;
     const count = counts.get(kind) ?? list.size;
@@ -143,11 +150,13 @@ export function doubledVertices(mesh: UvMesh, { welded }: Topology, reach: numbe
   return out;
 }
 
-/** Triangles that share texels' centres with others, by filling them one after the other. */
-function overlappingFaces({ indices, uvs }: UvMesh, size: number): Set<number> {
+/** Triangles of a sheet that share texels' centres with others, by filling them one after the other. */
+function overlappingFaces(mesh: UvMesh, sheet: number, size: number): Set<number> {
+  const { indices, uvs } = mesh;
   const owner = new Int32Array(size * size).fill(-1);
   const out = new Set<number>();
   for (let f = 0; f < indices.length / 3; f++) {
+    if (sheetOfFace(mesh, f) !== sheet) continue;
     const [x0, y0, x1, y1, x2, y2] = [0, 1, 2].flatMap((k) => {
       const v = indices[f * 3 + k]! * 2;
       return [uvs[v]! * size, uvs[v + 1]! * size];

@@ -1,4 +1,4 @@
-import { findIslands, type UvMesh } from '../mesh';
+import { findIslands, sheetOfFace, type UvMesh } from '../mesh';
 import { singularValues } from './measures';
 import { doubledArea, restShapes, shapeArea } from './rest-shape';
 
@@ -18,9 +18,9 @@ const SPAN = 2;
 /**
  * How a layout is distorted, smoothed over each vertex's triangles.
  *
- * @param size texels a side, for the density
+ * @param sizes texels a side of each sheet, for the density
  */
-export function layoutHeat(mesh: UvMesh, kind: HeatKind, size: number): Heat {
+export function layoutHeat(mesh: UvMesh, kind: HeatKind, sizes: readonly number[]): Heat {
   const shapes = restShapes(mesh);
   const faces = mesh.indices.length / 3;
   const density = new Float64Array(faces);
@@ -29,9 +29,12 @@ export function layoutHeat(mesh: UvMesh, kind: HeatKind, size: number): Heat {
   const flat = new Float64Array(count);
   let allSolid = 0;
   let allFlat = 0;
+  // Everything flat is in texels, so that sheets of different sizes can be compared.
+  const flatArea = (f: number): number =>
+    (Math.abs(doubledArea(mesh.indices, mesh.uvs, f)) / 2) * (sizes[sheetOfFace(mesh, f)] ?? 1) ** 2;
   for (let f = 0; f < faces; f++) {
     const a = shapeArea(shapes, f);
-    const b = Math.abs(doubledArea(mesh.indices, mesh.uvs, f)) / 2;
+    const b = flatArea(f);
     density[f] = Math.sqrt(b / a);
     solid[ofFace[f]!]! += a;
     flat[ofFace[f]!]! += b;
@@ -59,7 +62,7 @@ export function layoutHeat(mesh: UvMesh, kind: HeatKind, size: number): Heat {
     }
   }
   const values = Float32Array.from(sums, (s, v) => (weights[v]! > 0 ? s / weights[v]! : 0.5));
-  const texels = (k: number): string => (mean * size * k).toPrecision(3);
+  const texels = (k: number): string => (mean * k).toPrecision(3);
   const legend: Record<HeatKind, Heat['legend']> = {
     density: [`${texels(0.5)} texels a unit`, texels(1), texels(2)],
     area: ['half as large', 'as the island', 'twice as large'],

@@ -1,5 +1,5 @@
 import { CoreError } from '../errors';
-import { findIslands, topologyOf, type UvMesh } from '../mesh';
+import { findIslands, pieceOnSheet, sheetCount, topologyOf, type UvMesh } from '../mesh';
 import { cornerUvs, withCornerUvs } from './corner-uvs';
 import {
   flattenFaces,
@@ -13,11 +13,19 @@ import { doubledArea, restShapes, shapeArea } from './rest-shape';
 import { straightened } from './seam-edges';
 import { unwrapModel, type UnwrapOptions } from './unwrap-model';
 
+/** What fills whole sheets is done to each sheet by itself, or to one. */
+export interface OnSheets {
+  /** Texels a side of each sheet. */
+  readonly sizes: readonly number[];
+  /** Only this one; all where null. */
+  readonly sheet: number | null;
+}
+
 /** A change of the layout, as it is asked of a worker. */
 export type LayoutEdit =
-  | { readonly do: 'unwrap'; readonly how: Omit<UnwrapOptions, 'onProgress'> }
+  | ({ readonly do: 'unwrap'; readonly how: Omit<UnwrapOptions, 'onProgress' | 'size'> } & OnSheets)
   | { readonly do: 'flatten'; readonly how: Omit<FlattenFaces, 'onProgress'> }
-  | { readonly do: 'pack'; readonly how: PackLayout }
+  | ({ readonly do: 'pack'; readonly how: Omit<PackLayout, 'size'> } & OnSheets)
   | { readonly do: 'project'; readonly faces: readonly number[]; readonly projection: Projection }
   | { readonly do: 'straighten'; readonly faces: readonly number[] };
 
@@ -30,16 +38,43 @@ export function applyLayoutEdit(mesh: UvMesh, edit: LayoutEdit, onProgress?: (do
     faces.length ? faces : Array.from({ length: mesh.faceParts.length }, (_, f) => f);
   switch (edit.do) {
     case 'unwrap':
-      return unwrapModel(mesh, { ...edit.how, ...(onProgress ? { onProgress } : {}) });
+      return onEachSheet(mesh, edit, (piece, size, done) =>
+        unwrapModel(piece, { ...edit.how, size, onProgress: (part) => onProgress?.(done(part)) }),
+      );
     case 'flatten':
       return flattenFaces(mesh, { ...edit.how, ...(onProgress ? { onProgress } : {}) });
     case 'pack':
-      return packLayout(mesh, edit.how);
+      return onEachSheet(mesh, edit, (piece, size, _done, faces) => {
+        const own = new Map(edit.how.pins.length ? Array.from(faces, (f, i) => [f, i] as const) : []);
+        const pins = edit.how.pins.flatMap((f) => own.get(f) ?? []);
+        return packLayout(piece, { ...edit.how, pins, size });
+      });
     case 'project':
       return projectFaces(mesh, all(edit.faces), edit.projection);
     case 'straighten':
       return straightenFaces(mesh, all(edit.faces));
   }
+}
+
+/** Lays out what lies on each sheet by itself and puts it together again. */
+function onEachSheet(
+  mesh: UvMesh,
+  { sizes, sheet: only }: OnSheets,
+  work: (piece: UvMesh, size: number, progress: (part: number) => number, faces: Uint32Array) => UvMesh,
+): UvMesh {
+  const sheets = sizes.map((_, s) => s).filter((s) => only === null || s === only);
+  if (sheetCount(mesh) === 1 && sheets.includes(0)) {
+    return work(mesh, sizes[0]!, (part) => part, pieceOnSheet(mesh, 0).faces);
+  }
+  const uvs = cornerUvs(mesh);
+  sheets.forEach((sheet, n) => {
+    const piece = pieceOnSheet(mesh, sheet);
+    if (piece.faces.length === 0) return;
+    const made = work(piece.mesh, sizes[sheet]!, (part) => (n + part) / sheets.length, piece.faces);
+    const own = cornerUvs(made);
+    piece.faces.forEach((f, i) => uvs.set(own.subarray(i * 6, i * 6 + 6), f * 6));
+  });
+  return withCornerUvs(mesh, uvs);
 }
 
 /** @throws CoreError `unwrap-no-grid` if none of the islands is a grid of quads */

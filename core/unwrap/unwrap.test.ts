@@ -529,7 +529,7 @@ describe('seams', () => {
     expect(suggested.stretchL2).toBeLessThan(1.01);
     const after = applyLayoutEdit(mesh, {
       do: 'flatten',
-      how: { seams: suggested.seams, faces: [], size: 256, margin: 4 },
+      how: { seams: suggested.seams, faces: [] },
     });
     expect(measureIslands(after, 256)).toHaveLength(suggested.islands);
   });

@@ -91,7 +91,7 @@ test('the delivered GLB, loaded afresh in three, is unlit and shows the textureâ
   const rgba = Uint8Array.from({ length: size * size * 4 }, (_, i) =>
     i % 4 === 3 ? 255 : Math.floor(random() * 256),
   );
-  const glb = await writeUnlitGlb(floor(2), 'Floor', encodePng({ width: size, height: size, rgba }));
+  const glb = await writeUnlitGlb(floor(2), 'Floor', [encodePng({ width: size, height: size, rgba })]);
   const server = await createServer({ root: '.', configFile: false, logLevel: 'error', server: { port: 0 } });
   await server.listen();
   try {

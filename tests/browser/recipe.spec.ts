@@ -12,7 +12,7 @@ import { downloaded, ready, stage, startEmpty } from './helpers';
 
 test('the same recipe gives the same texels in the application and on the command line', async ({ page }) => {
   const folder = mkdtempSync(join(tmpdir(), 'zanahoria-recipe-'));
-  const glb = await writeUnlitGlb(together(plate(0.4, 'Under'), plate(0.2, 'Side')), 'Plates', null);
+  const glb = await writeUnlitGlb(together(plate(0.4, 'Under'), plate(0.2, 'Side')), 'Plates', []);
   writeFileSync(join(folder, 'plates.glb'), glb);
   const built = spawnSync(
     './script/zanahoria',

@@ -1,0 +1,67 @@
+import type { Carried, Sheet } from '../../core/engine';
+import { sentenceOf } from '../../core/errors';
+import { MAX_SHEETS, putOnSheet, sheetOfPart, withoutSheet } from '../../core/mesh';
+import { isSheetSize } from '../../core/surface';
+import { activeSheet } from './active-sheet';
+import { notify } from './notify';
+import { useProject } from './project-store';
+import type { Session } from './session';
+import { useUi } from './ui-store';
+
+/** A name that no sheet has yet. */
+function freshName(sheets: readonly Sheet[]): string {
+  const taken = new Set(sheets.map((s) => s.name));
+  let n = sheets.length + 1;
+  while (taken.has(`Sheet ${n}`)) n++;
+  return `Sheet ${n}`;
+}
+
+/** Puts parts on a sheet, or on a new one of the shown sheet's size. Their islands keep their places. */
+export async function putParts(
+  session: Session,
+  parts: readonly number[],
+  to: number | 'new',
+): Promise<void> {
+  const { document, mesh } = useProject.getState();
+  if (!document || !mesh) return;
+  const { sheets } = document;
+  if (to === 'new' && sheets.length >= MAX_SHEETS) {
+    notify(`A project has up to ${MAX_SHEETS} sheets. Use one of those that are there.`);
+    return;
+  }
+  const sheet = to === 'new' ? sheets.length : to;
+  if (parts.every((p) => sheetOfPart(mesh, p) === sheet)) return;
+  const size = activeSheet()?.size ?? 1024;
+  const more: Sheet[] = to === 'new' ? [...sheets, { name: freshName(sheets), size }] : [...sheets];
+  const carried = await session.changeModel('Put on another sheet', (m) =>
+    Promise.resolve({ mesh: putOnSheet(m, parts, sheet), patch: { sheets: more } }),
+  );
+  if (!carried) return;
+  useUi.setState({ sheet });
+  notify(`On “${more[sheet]!.name}” now. Pack that sheet at the Unwrap stage to give its islands room.`);
+}
+
+/** @returns what became of the paint; null where nothing changed */
+export async function resizeSheet(session: Session, sheet: number, size: number): Promise<Carried | null> {
+  const { document } = useProject.getState();
+  const old = document?.sheets[sheet];
+  if (!document || !old || !isSheetSize(size) || old.size === size) return null;
+  const sheets = document.sheets.with(sheet, { ...old, size });
+  return session.changeModel(`${old.name} of ${size}`, (mesh) =>
+    Promise.resolve({ mesh, patch: { sheets } }),
+  );
+}
+
+export async function removeSheet(session: Session, sheet: number): Promise<void> {
+  const { document } = useProject.getState();
+  if (!document || document.sheets.length < 2) return;
+  const sheets = document.sheets.filter((_, s) => s !== sheet);
+  await session.changeModel('Remove a sheet', (mesh) => {
+    try {
+      return Promise.resolve({ mesh: withoutSheet(mesh, sheet), patch: { sheets } });
+    } catch (error) {
+      notify(sentenceOf(error));
+      return Promise.resolve({ mesh });
+    }
+  });
+}

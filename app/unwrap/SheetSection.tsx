@@ -1,0 +1,99 @@
+import { useState } from 'react';
+import { Form } from 'react-bootstrap';
+import { sheetOfPart } from '../../core/mesh';
+import { SHEET_SIZES } from '../../core/surface';
+import { Chip } from '../shared/Chip';
+import { useActiveSheet } from '../shared/active-sheet';
+import { useProject } from '../shared/project-store';
+import type { Session } from '../shared/session';
+import { removeSheet, resizeSheet } from '../shared/sheet-actions';
+import { useUi } from '../shared/ui-store';
+import { tell } from './layout-actions';
+
+/** The sheets of the project: which is shown, how large each is. */
+export function SheetSection({ session }: { readonly session: Session }) {
+  const sheets = useProject((s) => s.document?.sheets) ?? [];
+  const mesh = useProject((s) => s.mesh);
+  const active = useActiveSheet();
+  const [renaming, setRenaming] = useState<number | null>(null);
+  if (!mesh || !active) return null;
+  const partsOn = (sheet: number): number =>
+    mesh.parts.filter((_, p) => sheetOfPart(mesh, p) === sheet).length;
+  return (
+    <>
+      <h2>
+        Sheets <span>{sheets.length}</span>
+      </h2>
+      <ul className="sheet-list">
+        {sheets.map((sheet, index) => {
+          const parts = partsOn(index);
+          return (
+            <li key={index} className={active.index === index ? 'on' : ''}>
+              {renaming === index ? (
+                <input
+                  autoFocus
+                  className="part-rename"
+                  defaultValue={sheet.name}
+                  maxLength={60}
+                  aria-label="Name of the sheet"
+                  onFocus={(e) => e.target.select()}
+                  onKeyDown={(e) => {
+                    if (e.key === 'Enter') e.currentTarget.blur();
+                    if (e.key === 'Escape') setRenaming(null);
+                  }}
+                  onBlur={(e) => {
+                    setRenaming(null);
+                    const name = e.target.value.trim();
+                    if (name && name !== sheet.name)
+                      session.command({ do: 'rename-sheet', sheet: index, name });
+                  }}
+                />
+              ) : (
+                <button
+                  type="button"
+                  className="part-name"
+                  aria-pressed={active.index === index}
+                  title="Double-click or F2 to rename"
+                  onClick={() => useUi.setState({ sheet: index })}
+                  onDoubleClick={() => setRenaming(index)}
+                  onKeyDown={(e) => {
+                    if (e.key === 'F2') setRenaming(index);
+                  }}
+                >
+                  {sheet.name}{' '}
+                  <small>
+                    {parts} {parts === 1 ? 'part' : 'parts'}
+                  </small>
+                </button>
+              )}
+              {parts === 0 && sheets.length > 1 && (
+                <Chip title="Nothing lies on it" onClick={() => void removeSheet(session, index)}>
+                  Remove
+                </Chip>
+              )}
+              <Form.Select
+                size="sm"
+                aria-label={`Size of ${sheet.name}`}
+                value={sheet.size}
+                onChange={(e) =>
+                  void resizeSheet(session, index, Number(e.target.value)).then((carried) =>
+                    tell(`${sheet.name} of ${e.target.value}`, carried),
+                  )
+                }
+              >
+                {SHEET_SIZES.map((n) => (
+                  <option key={n} value={n}>
+                    {n} × {n}
+                  </option>
+                ))}
+              </Form.Select>
+            </li>
+          );
+        })}
+      </ul>
+      {sheets.length === 1 && (
+        <p className="hint-line">A part is put on a sheet of its own at the Model stage.</p>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,321 @@
+import { WebIO } from '@gltf-transform/core';
+import { KHRMaterialsUnlit } from '@gltf-transform/extensions';
+import { describe, expect, it } from 'vitest';
+import { floorQuad, plate, quads } from '../../tests/shapes';
+import { measureCue } from '../cues';
+import { encodePng, writeObj, writeUnlitGlb } from '../formats';
+import { createWasmKernels } from '../kernels';
+import {
+  checkMesh,
+  findIslands,
+  meshHash,
+  pieceOnSheet,
+  putOnSheet,
+  withoutSheet,
+  type UvMesh,
+} from '../mesh';
+import type { StrokeStyle } from '../paint';
+import { measureSurface, placeOfTexel, sheetOfTile, TILE_TEXELS } from '../surface';
+import { applyLayoutEdit, layoutHeat, modelHealth } from '../unwrap';
+import {
+  carryPaint,
+  compositeSheet,
+  Engine,
+  newDocument,
+  parseDocument,
+  readProjectFile,
+  writeProjectFile,
+  type ProjectDocument,
+} from '.';
+
+const PAINT = 2;
+const STYLE: StrokeStyle = {
+  erase: false,
+  color: '#c83c14',
+  opacity: 1,
+  edge: 0.5,
+  spacing: 0.1,
+  pressureSize: false,
+  pressureOpacity: false,
+  part: null,
+  nearSide: true,
+};
+const ACROSS = Array.from({ length: 17 }, (_, i) => [-0.8 + i * 0.1, 0, 0, 0, 1, 0, 0.2, 1]).flat();
+
+/** Two parts that meet at x = 0 and share the vertices there, one island on one sheet. */
+function halves(): UvMesh {
+  const whole = quads([floorQuad(2, [0, 0, 1, 1], 'Left')]);
+  const x = [-1, 0, 1];
+  const positions = x.flatMap((px) => [px, 0, 1, px, 0, -1]);
+  return checkMesh({
+    ...whole,
+    positions: Float32Array.from(positions),
+    normals: Float32Array.from({ length: 18 }, (_, i) => (i % 3 === 1 ? 1 : 0)),
+    uvs: Float32Array.from(x.flatMap((px) => [(px + 1) / 2, 0, (px + 1) / 2, 1])),
+    indices: Uint32Array.of(0, 2, 3, 0, 3, 1, 2, 4, 5, 2, 5, 3),
+    faceParts: Uint16Array.of(0, 0, 1, 1),
+    parts: ['Left', 'Right'],
+  }) as UvMesh;
+}
+
+/** Top and underside, both filling a sheet of their own at the same place. */
+const apart = (): UvMesh => {
+  const mesh = plate(0.2, 'Under');
+  return putOnSheet({ ...mesh, uvs: mesh.uvs.map((x) => (x > 0.5 ? x - 0.5 : x) * 2) }, [1], 1);
+};
+
+const twoSheets = (sizes: readonly [64 | 128, 64 | 128]): ProjectDocument['sheets'] => [
+  { name: 'Sheet', size: sizes[0] },
+  { name: 'Sheet 2', size: sizes[1] },
+];
+
+function engineOn(mesh: UvMesh, sheets: ProjectDocument['sheets']): Engine {
+  return new Engine({
+    mesh,
+    surface: measureSurface(
+      mesh,
+      sheets.map((s) => s.size),
+    ),
+    kernels: createWasmKernels(),
+    document: { ...newDocument('Test', sheets), model: meshHash(mesh) },
+  });
+}
+
+describe('a part on another sheet', () => {
+  it('shares no vertex and no island with what stays', () => {
+    const mesh = halves();
+    expect(findIslands(mesh).count).toBe(1);
+    const moved = putOnSheet(mesh, [1], 1);
+    expect(findIslands(moved).count).toBe(2);
+    expect(moved.positions.length / 3).toBe(8);
+    expect(moved.partSheets).toEqual([0, 1]);
+    expect(meshHash(moved)).not.toBe(meshHash(mesh));
+    expect(putOnSheet(moved, [1], 0)).not.toHaveProperty('partSheets');
+    expect(() => putOnSheet(mesh, [1], 8)).toThrow(expect.objectContaining({ code: 'bad-argument' }));
+  });
+
+  it('keeps its sheet from being removed; an empty one leaves the numbering', () => {
+    const moved = putOnSheet(halves(), [1], 2);
+    expect(() => withoutSheet(moved, 2)).toThrow(expect.objectContaining({ code: 'bad-argument' }));
+    expect(withoutSheet(moved, 1).partSheets).toEqual([0, 1]);
+  });
+
+  it('is refused where the list of sheets is not one a part', () => {
+    for (const partSheets of [[0], [0, 9], [0, NaN]]) {
+      expect(() => checkMesh({ ...halves(), partSheets })).toThrow(
+        expect.objectContaining({ code: 'model-bad-number' }),
+      );
+    }
+  });
+});
+
+describe('a surface of several sheets', () => {
+  it('is each sheet measured by itself, one after the other', () => {
+    const mesh = apart();
+    const both = measureSurface(mesh, [64, 128]);
+    expect(both.overlappedTexels).toBe(0);
+    for (const sheet of [0, 1]) {
+      const { size, firstTile, ...measured } = both.sheets[sheet]!;
+      const { mesh: piece, faces } = pieceOnSheet(mesh, sheet);
+      const alone = measureSurface(piece, size);
+      const [from, to] = [firstTile * TILE_TEXELS, firstTile * TILE_TEXELS + size * size];
+      expect(both.px.subarray(from, to)).toEqual(alone.px);
+      expect(both.nz.subarray(from, to)).toEqual(alone.nz);
+      expect(both.face.subarray(from, to)).toEqual(alone.face.map((f) => (f < 0 ? f : faces[f]!)));
+      expect(measured).toEqual({
+        coveredTexels: alone.coveredTexels,
+        overlappedTexels: 0,
+        texelLength: alone.texelLength,
+      });
+    }
+    expect(() => measureSurface(mesh, [64])).toThrow(expect.objectContaining({ code: 'bad-argument' }));
+  });
+
+  it('knows of a tile and a texel where they lie', () => {
+    const { sheets } = measureSurface(apart(), [64, 128]);
+    expect([0, 1, 4].map((t) => sheetOfTile(sheets, t))).toEqual([0, 1, 1]);
+    expect(placeOfTexel(sheets, TILE_TEXELS * 2)).toEqual({ sheet: 1, x: 64, y: 0 });
+  });
+
+  it('has the same cues as on one sheet: rays meet all parts, whatever sheet they lie on', () => {
+    const stacked = (sheet: number): UvMesh => {
+      const mesh = quads([
+        floorQuad(2, [0.05, 0.05, 0.45, 0.45]),
+        {
+          part: 'Roof',
+          corners: [
+            [-1, 0.5, -1],
+            [0, 0.5, -1],
+            [0, 0.5, 1],
+            [-1, 0.5, 1],
+          ],
+          place: [0.55, 0.55, 0.95, 0.95],
+        },
+      ]);
+      return putOnSheet(mesh, [1], sheet);
+    };
+    const spec = { cue: 'occlusion', rays: 32, reach: null } as const;
+    const one = measureSurface(stacked(0), 128);
+    const two = measureSurface(stacked(1), [128, 128]);
+    const onOne = measureCue(stacked(0), one, spec);
+    const onTwo = measureCue(stacked(1), two, spec);
+    const n = 128 * 128;
+    const together = onTwo.subarray(0, n).map((x, i) => x + onTwo[n + i]!);
+    expect(together).toEqual(onOne);
+    expect(Math.min(...onOne.filter((x) => x > 0))).toBeLessThan(40000);
+  });
+});
+
+describe('paint on several sheets', () => {
+  it('a stroke runs from one sheet onto the next', () => {
+    const engine = engineOn(putOnSheet(halves(), [1], 1), twoSheets([128, 128]));
+    engine.apply({ do: 'stroke', layer: PAINT, stroke: { ...STYLE, runs: [ACROSS] } });
+    const one = engineOn(halves(), [{ name: 'Sheet', size: 128 }]);
+    one.apply({ do: 'stroke', layer: PAINT, stroke: { ...STYLE, runs: [ACROSS] } });
+    const whole = compositeSheet(one);
+    const [left, right] = [compositeSheet(engine, 0), compositeSheet(engine, 1)];
+    let painted = 0;
+    for (let y = 0; y < 128; y++) {
+      for (let x = 0; x < 128; x++) {
+        const o = (y * 128 + x) * 4;
+        const now = x < 64 ? left : right;
+        expect([...now.subarray(o, o + 4)]).toEqual([...whole.subarray(o, o + 4)]);
+        if (now[o] === 0xc8) painted++;
+      }
+    }
+    expect(painted).toBeGreaterThan(1000);
+  });
+
+  it('follows a part to another sheet as one step, and back', () => {
+    const engine = engineOn(halves(), [{ name: 'Sheet', size: 128 }]);
+    engine.apply({ do: 'stroke', layer: PAINT, stroke: { ...STYLE, runs: [ACROSS] } });
+    const before = compositeSheet(engine);
+    const mesh = putOnSheet(halves(), [1], 1);
+    const sheets = twoSheets([128, 64]);
+    const surface = measureSurface(mesh, [128, 64]);
+    const carried = carryPaint({
+      from: { mesh: engine.mesh, surface: engine.surface },
+      to: { mesh, surface },
+      layers: [
+        {
+          id: PAINT,
+          tiles: new Map([...engine.tilesOf(PAINT)].map(({ tile, bytes }) => [tile, bytes!])),
+          strokes: [],
+        },
+      ],
+      byTriangle: true,
+      renamed: {},
+      kernels: createWasmKernels(),
+    });
+    expect(carried.resampled).toEqual([PAINT]);
+    expect(carried.loss!.mean).toBeLessThan(3);
+    const model = { hash: meshHash(mesh), mesh, surface };
+    const change = { label: 'Put on another sheet', model, pixels: carried.pixels };
+    expect(() => engine.changeModel({ ...change, patch: {} })).toThrow(
+      expect.objectContaining({ code: 'bad-argument' }),
+    );
+    engine.changeModel({ ...change, patch: { sheets } });
+    // The left half stays to the texel; of the right half the middle of the stroke is there at half the size.
+    const left = compositeSheet(engine, 0);
+    const texel = (rows: Uint8Array, size: number, x: number, y: number): number[] => [
+      ...rows.subarray((y * size + x) * 4, (y * size + x) * 4 + 4),
+    ];
+    expect(texel(left, 128, 40, 64)).toEqual(texel(before, 128, 40, 64));
+    expect(texel(compositeSheet(engine, 1), 64, 44, 32)).toEqual([200, 60, 20, 255]);
+    engine.undo();
+    expect(engine.document.sheets).toHaveLength(1);
+    expect(compositeSheet(engine)).toEqual(before);
+  });
+
+  it('comes back from a project file to the last texel', () => {
+    const engine = engineOn(putOnSheet(halves(), [1], 1), twoSheets([128, 64]));
+    engine.apply({ do: 'stroke', layer: PAINT, stroke: { ...STYLE, runs: [ACROSS] } });
+    engine.apply({ do: 'rename-sheet', sheet: 1, name: 'Right side' });
+    const back = readProjectFile(
+      writeProjectFile({
+        document: engine.document,
+        mesh: engine.mesh,
+        pixels: [...engine.tilesOf(PAINT)],
+        strokes: new Map([[PAINT, engine.strokesOf(PAINT)]]),
+        pictures: new Map(),
+      }),
+    );
+    expect(back.document).toEqual(engine.document);
+    expect(back.mesh.partSheets).toEqual([0, 1]);
+    const sorted = (list: Iterable<{ tile: number; bytes: Uint8Array | null }>) =>
+      [...list].map(({ tile, bytes }) => [tile, bytes] as const).sort((a, b) => a[0] - b[0]);
+    expect(sorted(back.pixels)).toEqual(sorted(engine.tilesOf(PAINT)));
+  });
+
+  it('is read from projects that named the size of their only sheet', () => {
+    const { sheets: _sheets, ...older } = newDocument('Old', 512);
+    expect(parseDocument({ ...older, sheetSize: 512 }).sheets).toEqual([{ name: 'Sheet', size: 512 }]);
+    expect(() => parseDocument({ ...older, sheetSize: 500 })).toThrow(
+      expect.objectContaining({ code: 'document-invalid' }),
+    );
+  });
+
+  it('refuses a name that another sheet has', () => {
+    const engine = engineOn(apart(), twoSheets([64, 64]));
+    expect(() => engine.apply({ do: 'rename-sheet', sheet: 1, name: 'Sheet' })).toThrow(
+      /Choose another name/,
+    );
+    expect(() => engine.apply({ do: 'rename-sheet', sheet: 2, name: 'Other' })).toThrow(/no longer there/);
+  });
+});
+
+describe('layouts of several sheets', () => {
+  it('do not overlap one another, and are compared in texels', () => {
+    const mesh = apart();
+    const found = modelHealth(mesh, [64, 128]).map((f) => f.kind);
+    expect(found).not.toContain('overlapping');
+    // The underside has twice the texels a length: half the mean above, and the other way round.
+    const { values } = layoutHeat(mesh, 'density', [64, 128]);
+    expect(values[4]! - values[0]!).toBeCloseTo(0.5, 4);
+  });
+
+  it('are packed one by one: the other sheet stays', () => {
+    const mesh = apart();
+    const how = { margin: 8, even: true, turn: true, weights: {}, pins: [] };
+    const uvOf = (m: UvMesh, sheet: number): number[] => {
+      const { mesh: piece } = pieceOnSheet(m, sheet);
+      return Array.from(piece.indices, (v) => [m.uvs[v * 2]!, m.uvs[v * 2 + 1]!]).flat();
+    };
+    const packed = applyLayoutEdit(mesh, { do: 'pack', how, sizes: [64, 128], sheet: 1 });
+    expect(uvOf(packed, 0)).toEqual(uvOf(mesh, 0));
+    expect(uvOf(packed, 1)).not.toEqual(uvOf(mesh, 1));
+    const laidOut = applyLayoutEdit(mesh, {
+      do: 'unwrap',
+      how: { margin: 8, seams: 'auto' },
+      sizes: [64, 128],
+      sheet: null,
+    });
+    for (const sheet of [0, 1]) {
+      const uv = uvOf(laidOut, sheet);
+      expect(Math.max(...uv)).toBeLessThanOrEqual(1);
+      // A square alone on its sheet fills it but for the margin.
+      expect(Math.max(...uv) - Math.min(...uv)).toBeGreaterThan(0.7);
+    }
+  });
+
+  it('are delivered as a material a sheet', async () => {
+    const mesh = apart();
+    const png = (grey: number): Uint8Array =>
+      encodePng({ width: 1, height: 1, rgba: Uint8Array.of(grey, grey, grey, 255) });
+    const glb = await writeUnlitGlb(mesh, 'Plate', [png(10), png(200)]);
+    const document = await new WebIO().registerExtensions([KHRMaterialsUnlit]).readBinary(glb);
+    const textureOf = (part: string): string | undefined =>
+      document
+        .getRoot()
+        .listNodes()
+        .find((n) => n.getName() === part)
+        ?.getMesh()
+        ?.listPrimitives()[0]
+        ?.getMaterial()
+        ?.getBaseColorTexture()
+        ?.getName();
+    expect(textureOf('Plate')).toBe('Plate albedo');
+    expect(textureOf('Under')).toBe('Plate 2 albedo');
+    expect(writeObj(mesh, 'Plate').match(/^usemtl .*$/gm)).toEqual(['usemtl sheet_1', 'usemtl sheet_2']);
+  });
+});
