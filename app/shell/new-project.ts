@@ -103,7 +103,7 @@ export async function projectOfModel(
   const fresh = newDocument(
     name,
     Array.from({ length: sheetCount(own) }, (_, s) => ({
-      name: s === 0 ? 'Sheet' : `Sheet ${s + 1}`,
+      name: `Sheet ${s + 1}`,
       size: sheetSize,
     })),
   );

@@ -111,7 +111,7 @@ export const NO_LAYOUT = { model: '', seams: [], paintEdges: [], weights: {}, pi
 /** Local colours that every new project begins with. */
 const NEW_LOCAL = '#b6aca2';
 
-export const oneSheet = (size: SheetSize): Sheet[] => [{ name: 'Sheet', size }];
+export const oneSheet = (size: SheetSize): Sheet[] => [{ name: 'Sheet 1', size }];
 
 /** @param sheets texels a side where there is one */
 export function newDocument(name: string, sheets: SheetSize | readonly Sheet[]): ProjectDocument {
@@ -151,7 +151,7 @@ export function cuesOf({ layers }: Pick<ProjectDocument, 'layers'>): CueSpec[] {
 function withSheets(data: unknown): unknown {
   if (typeof data !== 'object' || data === null || !('sheetSize' in data) || 'sheets' in data) return data;
   const { sheetSize, ...rest } = data;
-  return { ...rest, sheets: [{ name: 'Sheet', size: sheetSize }] };
+  return { ...rest, sheets: oneSheet(sheetSize as SheetSize) };
 }
 
 /**

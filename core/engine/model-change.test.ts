@@ -215,7 +215,7 @@ describe('paint follows', () => {
       document: first.document,
       history: first.history,
     });
-    expect(opened.modelNeeded('undo')).toEqual({ hash: meshHash(floor()), size: 128 });
+    expect(opened.modelNeeded('undo')).toEqual({ hash: meshHash(floor()), sizes: [128] });
     expect(() => opened.undo()).toThrow(expect.objectContaining({ code: 'storage-damaged' }));
     expect(opened.document).toEqual(first.document);
     opened.provideModel(stateOf(floor(), 128));

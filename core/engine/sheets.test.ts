@@ -22,6 +22,7 @@ import {
   compositeSheet,
   Engine,
   newDocument,
+  oneSheet,
   parseDocument,
   readProjectFile,
   writeProjectFile,
@@ -65,7 +66,7 @@ const apart = (): UvMesh => {
 };
 
 const twoSheets = (sizes: readonly [64 | 128, 64 | 128]): ProjectDocument['sheets'] => [
-  { name: 'Sheet', size: sizes[0] },
+  ...oneSheet(sizes[0]),
   { name: 'Sheet 2', size: sizes[1] },
 ];
 
@@ -170,7 +171,7 @@ describe('paint on several sheets', () => {
   it('a stroke runs from one sheet onto the next', () => {
     const engine = engineOn(putOnSheet(halves(), [1], 1), twoSheets([128, 128]));
     engine.apply({ do: 'stroke', layer: PAINT, stroke: { ...STYLE, runs: [ACROSS] } });
-    const one = engineOn(halves(), [{ name: 'Sheet', size: 128 }]);
+    const one = engineOn(halves(), oneSheet(128));
     one.apply({ do: 'stroke', layer: PAINT, stroke: { ...STYLE, runs: [ACROSS] } });
     const whole = compositeSheet(one);
     const [left, right] = [compositeSheet(engine, 0), compositeSheet(engine, 1)];
@@ -187,7 +188,7 @@ describe('paint on several sheets', () => {
   });
 
   it('follows a part to another sheet as one step, and back', () => {
-    const engine = engineOn(halves(), [{ name: 'Sheet', size: 128 }]);
+    const engine = engineOn(halves(), oneSheet(128));
     engine.apply({ do: 'stroke', layer: PAINT, stroke: { ...STYLE, runs: [ACROSS] } });
     const before = compositeSheet(engine);
     const mesh = putOnSheet(halves(), [1], 1);
@@ -249,7 +250,7 @@ describe('paint on several sheets', () => {
 
   it('is read from projects that named the size of their only sheet', () => {
     const { sheets: _sheets, ...older } = newDocument('Old', 512);
-    expect(parseDocument({ ...older, sheetSize: 512 }).sheets).toEqual([{ name: 'Sheet', size: 512 }]);
+    expect(parseDocument({ ...older, sheetSize: 512 }).sheets).toEqual(oneSheet(512));
     expect(() => parseDocument({ ...older, sheetSize: 500 })).toThrow(
       expect.objectContaining({ code: 'document-invalid' }),
     );
@@ -257,7 +258,7 @@ describe('paint on several sheets', () => {
 
   it('refuses a name that another sheet has', () => {
     const engine = engineOn(apart(), twoSheets([64, 64]));
-    expect(() => engine.apply({ do: 'rename-sheet', sheet: 1, name: 'Sheet' })).toThrow(
+    expect(() => engine.apply({ do: 'rename-sheet', sheet: 1, name: 'Sheet 1' })).toThrow(
       /Choose another name/,
     );
     expect(() => engine.apply({ do: 'rename-sheet', sheet: 2, name: 'Other' })).toThrow(/no longer there/);

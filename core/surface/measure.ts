@@ -279,8 +279,11 @@ function fillGutter(work: Work, uses: Uint32Array, edgeOfCorner: Uint32Array): v
     const top = Math.floor(Math.min(ay, ay + dy) - GUTTER);
     const bottom = Math.ceil(Math.max(ay, ay + dy) + GUTTER);
     const w: [number, number, number] = [0, 0, 0];
+    // A layout that stays on its sheet is shown clamped: nothing of it belongs to the opposite border.
+    const stays = t.every((x) => x >= 0 && x <= size);
     for (let y = top; y <= bottom; y++) {
       for (let x = left; x <= right; x++) {
+        if (stays && (x < 0 || y < 0 || x >= size || y >= size)) continue;
         const qx = x + 0.5 - ax;
         const qy = y + 0.5 - ay;
         let s = squared > 0 ? (qx * dx + qy * dy) / squared : 0;
