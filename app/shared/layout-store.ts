@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import { findIslands, topologyOf, type Topology, type UvMesh } from '../../core/mesh';
+import { findIslands, groupByEdge, topologyOf, type Topology, type UvMesh } from '../../core/mesh';
 
 export type LayoutTool = 'island' | 'seam' | 'unseam' | 'loop';
 
@@ -46,6 +46,17 @@ export function islandsFor(mesh: UvMesh): ReturnType<typeof findIslands> {
   let known = islands.get(mesh);
   if (!known) islands.set(mesh, (known = findIslands(mesh)));
   return known;
+}
+
+/** All triangles of the islands that some triangles hang together with on the model. */
+export function wholeShells(mesh: UvMesh, faces: Iterable<number>): Set<number> {
+  const { ofFace } = groupByEdge(topologyFor(mesh).edges, mesh.faceParts.length);
+  const wanted = new Set([...faces].map((f) => ofFace[f]));
+  const out: number[] = [];
+  ofFace.forEach((shell, f) => {
+    if (wanted.has(shell)) out.push(f);
+  });
+  return wholeIslands(mesh, out);
 }
 
 /** All triangles of the islands that some triangles belong to. */

@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import { sheetMove, type Projection } from '../../core/unwrap';
+import type { Projection } from '../../core/unwrap';
 import { colorPart, PartColor } from '../block-in';
 import { BuildUp } from '../build-up';
 import { DeliverPanel } from '../deliver';
@@ -58,7 +58,7 @@ export function StageBody({ session, stage }: { readonly session: Session; reado
     (): LayoutActions => ({
       pick: (place, add) => pickLayout(session, place, add),
       hover: hoverSeam,
-      move: (du, dv) => void moveChosen(session, 'Move islands', sheetMove([0, 0], { moveU: du, moveV: dv })),
+      move: (label, move) => void moveChosen(session, label, move),
     }),
     [session],
   );

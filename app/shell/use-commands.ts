@@ -1,6 +1,9 @@
 import { useMemo } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { removeLayer } from '../build-up';
+import { pieceOnSheet, type UvMesh } from '../../core/mesh';
+import { activeSheet } from '../shared/active-sheet';
+import { useLayout, wholeShells } from '../shared/layout-store';
 import { useProject } from '../shared/project-store';
 import type { Session } from '../shared/session';
 import { brushInHand, changeBrush, STAGES, useUi, type StageName } from '../shared/ui-store';
@@ -41,6 +44,12 @@ function changeChosen(session: Session, what: 'hide' | 'remove'): void {
   else session.command({ do: 'change-layer', layer: { ...layer, visible: !layer.visible } });
 }
 
+/** Changes which islands are chosen. */
+function choose(of: (mesh: UvMesh, chosen: ReadonlySet<number>) => Set<number>): void {
+  const { mesh } = useProject.getState();
+  if (mesh) useLayout.setState(({ chosen }) => ({ chosen: of(mesh, chosen) }));
+}
+
 /** Brush sizes grow by about a tenth a step. */
 const sized = (factor: number): void =>
   changeBrush({
@@ -72,6 +81,19 @@ function listCommands(session: Session, go: (stage: StageName) => void): ListedC
       keys: `alt+${i + 1}`,
       run: () => go(stage),
     })),
+    {
+      id: 'choose-linked',
+      title: 'Chosen islands: all that hang together with them',
+      keys: 'w',
+      run: () => choose((mesh, chosen) => wholeShells(mesh, chosen)),
+    },
+    {
+      id: 'choose-all',
+      title: 'Choose every island of the sheet',
+      keys: 'mod+a',
+      run: () => choose((mesh) => new Set(pieceOnSheet(mesh, activeSheet()?.index ?? 0).faces)),
+    },
+    { id: 'choose-none', title: 'Choose no island', keys: 'mod+shift+a', run: () => choose(() => new Set()) },
     { id: 'smaller', title: 'Smaller brush', keys: 'bracketleft', run: () => sized(1 / 1.1) },
     { id: 'larger', title: 'Larger brush', keys: 'bracketright', run: () => sized(1.1) },
     ...useUi.getState().brushes.map((b, i) => ({

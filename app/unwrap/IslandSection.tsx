@@ -13,6 +13,7 @@ import {
   moveAboutMiddle,
   moveEach,
   splitChosen,
+  stackTwins,
 } from './layout-actions';
 import { useLayoutMeasures, type MeasuredLayout } from './use-layout-measures';
 
@@ -78,6 +79,14 @@ export function IslandSection({
         <Chip title="Islands keep their size beside one another" onClick={() => pack(false)}>
           Pack as they are
         </Chip>
+        {chosen.size === 0 && (
+          <Chip
+            title="Every mirrored twin onto the other: both sides show the same texels"
+            onClick={() => void stackTwins(session, [])}
+          >
+            Stack twins
+          </Chip>
+        )}
       </div>
       <div className="island-table">
         <table>
@@ -200,12 +209,36 @@ function Arrange({
   };
   const whole = boxOnSheet(mesh, chosen);
   const { ofFace } = islandsFor(mesh);
+  const boxes = (): Map<number, typeof whole> => {
+    const lists = new Map<number, number[]>();
+    for (const f of faces) {
+      const list = lists.get(ofFace[f]!);
+      if (list) list.push(f);
+      else lists.set(ofFace[f]!, [f]);
+    }
+    return new Map([...lists].map(([island, list]) => [island, boxOnSheet(mesh, list)]));
+  };
+  /** Even gaps between the outermost two. */
+  const spread = (
+    label: string,
+    low: 'left' | 'low',
+    high: 'right' | 'high',
+    by: (amount: number) => SheetMove,
+  ): void => {
+    const ordered = [...boxes()].sort(([, a], [, b]) => a[low] - b[low]);
+    const widths = ordered.reduce((sum, [, b]) => sum + b[high] - b[low], 0);
+    const gap = (whole[high] - whole[low] - widths) / Math.max(1, ordered.length - 1);
+    const moves = new Map<number, SheetMove>();
+    let at = whole[low];
+    for (const [island, b] of ordered) {
+      moves.set(island, by(at - b[low]));
+      at += b[high] - b[low] + gap;
+    }
+    void moveEach(session, label, (f) => (chosen.has(f) ? moves.get(ofFace[f]!)! : null));
+  };
   /** A move for each island, by its own box. */
   const each = (label: string, of: (box: typeof whole) => SheetMove): void => {
-    const moves = new Map<number, SheetMove>();
-    const lists = new Map<number, number[]>();
-    for (const f of faces) lists.set(ofFace[f]!, [...(lists.get(ofFace[f]!) ?? []), f]);
-    for (const [island, list] of lists) moves.set(island, of(boxOnSheet(mesh, list)));
+    const moves = new Map([...boxes()].map(([island, b]) => [island, of(b)]));
     void moveEach(session, label, (f) => (chosen.has(f) ? moves.get(ofFace[f]!)! : null));
   };
   const shift = (du: number, dv: number): SheetMove => sheetMove([0, 0], { moveU: du, moveV: dv });
@@ -272,6 +305,26 @@ function Arrange({
         <Chip onClick={() => each('Align right', (b) => shift(whole.right - b.right, 0))}>Right</Chip>
         <Chip onClick={() => each('Align at the top', (b) => shift(0, whole.high - b.high))}>Top</Chip>
         <Chip onClick={() => each('Align at the bottom', (b) => shift(0, whole.low - b.low))}>Bottom</Chip>
+      </div>
+      <div className="row">
+        <Chip
+          title="Even gaps from left to right"
+          onClick={() => spread('Spread sideways', 'left', 'right', (by) => shift(by, 0))}
+        >
+          Spread ↔
+        </Chip>
+        <Chip
+          title="Even gaps from bottom to top"
+          onClick={() => spread('Spread upward', 'low', 'high', (by) => shift(0, by))}
+        >
+          Spread ↕
+        </Chip>
+        <Chip
+          title="Mirrored twins onto one another: both sides show the same texels"
+          onClick={() => void stackTwins(session, faces)}
+        >
+          Stack twins
+        </Chip>
       </div>
       <div className="row">
         <Chip

@@ -1,7 +1,7 @@
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { Projection } from '../../core/unwrap';
 import { Chip } from '../shared/Chip';
-import { NO_LAYOUT_STATE, useLayout } from '../shared/layout-store';
+import { NO_LAYOUT_STATE, useLayout, wholeIslands } from '../shared/layout-store';
 import { useProject } from '../shared/project-store';
 import type { Session } from '../shared/session';
 import { HeatLegend } from './HeatLegend';
@@ -22,8 +22,17 @@ export function UnwrapPanel({
 }) {
   const [section, setSection] = useState<(typeof SECTIONS)[number]>('Layout');
   const mesh = useProject((s) => s.mesh);
-  // What was chosen belongs to a layout that is gone.
-  useEffect(() => useLayout.setState({ from: null, ahead: [], chosen: new Set() }), [mesh]);
+  const triangles = useRef(0);
+  useEffect(() => {
+    // Triangles keep their numbers through every change of the layout: what was chosen stays so, island by island.
+    const same = mesh !== null && triangles.current === mesh.faceParts.length;
+    triangles.current = mesh?.faceParts.length ?? 0;
+    useLayout.setState(({ chosen }) => ({
+      from: null,
+      ahead: [],
+      chosen: same && chosen.size ? wholeIslands(mesh, chosen) : new Set(),
+    }));
+  }, [mesh]);
   useEffect(() => () => useLayout.setState(NO_LAYOUT_STATE), []);
   return (
     <section className="panel unwrap" aria-label="Layout">

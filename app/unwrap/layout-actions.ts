@@ -1,7 +1,14 @@
 import type { Carried, ProjectDocument } from '../../core/engine';
 import { CoreError, sentenceOf } from '../../core/errors';
 import { splitFaces, type UvMesh } from '../../core/mesh';
-import { DEFAULT_MARGIN, moveFaces, sheetMove, type LayoutEdit, type SheetMove } from '../../core/unwrap';
+import {
+  boxOf,
+  DEFAULT_MARGIN,
+  moveFaces,
+  sheetMove,
+  type LayoutEdit,
+  type SheetMove,
+} from '../../core/unwrap';
 import { useLayout } from '../shared/layout-store';
 import { notify } from '../shared/notify';
 import { jobPool } from '../shared/platform';
@@ -76,6 +83,17 @@ export async function splitChosen(session: Session): Promise<void> {
   });
 }
 
+/** Lays mirrored twins on one another, and says what that means for light. */
+export async function stackTwins(session: Session, faces: readonly number[]): Promise<void> {
+  const carried = await session.changeModel('Stack twins', async (mesh, signal, onProgress) => ({
+    mesh: await jobPool.run('editLayout', { mesh, edit: { do: 'stack', faces } }, { signal, onProgress }),
+  }));
+  if (!carried) return;
+  notify(
+    'Twins lie on one another now: what is painted on one shows on both. Light from a side (key light, rim, cast shadow) can’t be right on both; it is the first one’s.',
+  );
+}
+
 /** Says what became of the paint, if there was any. */
 export function tell(label: string, carried: Carried | null): void {
   if (!carried) return;
@@ -100,17 +118,14 @@ export function boxOnSheet(
   mesh: UvMesh,
   faces: Iterable<number>,
 ): { left: number; right: number; low: number; high: number } {
-  const box = { left: Infinity, right: -Infinity, low: Infinity, high: -Infinity };
+  const points: number[] = [];
   for (const f of faces) {
     for (let k = 0; k < 3; k++) {
       const v = mesh.indices[f * 3 + k]! * 2;
-      box.left = Math.min(box.left, mesh.uvs[v]!);
-      box.right = Math.max(box.right, mesh.uvs[v]!);
-      box.low = Math.min(box.low, mesh.uvs[v + 1]!);
-      box.high = Math.max(box.high, mesh.uvs[v + 1]!);
+      points.push(mesh.uvs[v]!, mesh.uvs[v + 1]!);
     }
   }
-  return box;
+  return boxOf(points);
 }
 
 /** Turns, scales and moves what is chosen round the middle of its box. */

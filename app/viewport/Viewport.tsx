@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { rgbToHex } from '../../core/color';
 import { sentenceOf } from '../../core/errors';
+import type { SheetMove } from '../../core/unwrap';
 import { useActiveSheet } from '../shared/active-sheet';
 import { notify } from '../shared/notify';
 import { useLayout } from '../shared/layout-store';
@@ -8,6 +9,7 @@ import { isLayoutLook } from '../shared/looks';
 import { useProject } from '../shared/project-store';
 import type { Session } from '../shared/session';
 import { brushInHand, useUi } from '../shared/ui-store';
+import { ArrangeFrame } from './ArrangeFrame';
 import { BrushInput } from './brush-input';
 import { BrushRing, type RingPlace } from './BrushRing';
 import { useLayoutMarks } from './layout-marks';
@@ -26,8 +28,8 @@ type FacePlace = Pick<Hit, 'face' | 'point'>;
 export interface LayoutActions {
   pick(place: FacePlace | null, add: boolean): void;
   hover(place: FacePlace | null): void;
-  /** Chosen islands were dragged over the sheet, in sheets. */
-  move(du: number, dv: number): void;
+  /** Chosen islands were dragged over the sheet. */
+  move(label: string, move: SheetMove): void;
 }
 
 interface Props {
@@ -90,8 +92,8 @@ export function Viewport({ session, tool, layout, marks = false, modelOnly = fal
     let stage: StageView;
     try {
       stage = new StageView(canvas.current, mesh, sizes, settingsNow.current, () => {
-        // Only the light's handle follows the camera; nothing else needs to know of a frame.
-        if (toolNow.current === 'light') setDrawn((n) => n + 1);
+        // Only handles follow the picture; nothing else needs to know of a frame.
+        if (toolNow.current === 'light' || toolNow.current === 'island') setDrawn((n) => n + 1);
       });
     } catch {
       setProblem(
@@ -137,7 +139,7 @@ export function Viewport({ session, tool, layout, marks = false, modelOnly = fal
         layoutNow.current?.pick(hit, add);
       },
       isChosen: (hit) => useLayout.getState().chosen.has(hit.face),
-      moveChosen: (du, dv) => layoutNow.current?.move(du, dv),
+      moveChosen: (move) => layoutNow.current?.move('Move islands', move),
       pickPart: (hit) => {
         showSheetOf(hit);
         useUi.setState({ selectedPart: hit?.part ?? null });
@@ -214,6 +216,9 @@ export function Viewport({ session, tool, layout, marks = false, modelOnly = fal
       <canvas ref={canvas} aria-label="Model and sheet" />
       {tool === 'paint' && <BrushRing place={ring} />}
       {tool === 'light' && view.current && <LightHandle view={view.current} drawn={drawn} />}
+      {tool === 'island' && layout && mesh && !preview && view.current && (
+        <ArrangeFrame view={view.current} mesh={mesh} drawn={drawn} onMove={layout.move} />
+      )}
       {panes === 'both' && <Divider host={host} />}
       {children}
     </div>

@@ -1,3 +1,4 @@
+import { IDENTITY_MOVE, sheetMove, type SheetMove } from '../../core/unwrap';
 import type { BrushInput } from './brush-input';
 import type { Hit } from './picker';
 import type { PaneName, StageView } from './stage-view';
@@ -14,7 +15,7 @@ export interface PointerActions {
   /** Whether a place belongs to what is chosen, which a drag on the sheet moves. */
   isChosen(hit: Hit): boolean;
   /** @param du of the sheet's side, to the right @param dv upward */
-  moveChosen(du: number, dv: number): void;
+  moveChosen(move: SheetMove): void;
   pickColor(hit: Hit): void;
   aimLight(hit: Hit, gesture: string): void;
   /** The pointer is over the picture; `hit` is left out while a stroke is drawn, which has found its own already. */
@@ -70,7 +71,7 @@ export class PointerControl {
   cancel(): boolean {
     const was = this.drag !== null;
     if (this.drag?.kind === 'stroke') this.brush.cancel();
-    if (this.drag?.kind === 'islands') this.view.shiftChosen(0, 0);
+    if (this.drag?.kind === 'islands') this.view.moveChosen(IDENTITY_MOVE);
     this.drag = null;
     return was;
   }
@@ -144,7 +145,7 @@ export class PointerControl {
       return;
     }
     if (drag?.kind === 'islands') {
-      this.view.shiftChosen(x - drag.fromX, y - drag.fromY);
+      this.view.moveChosen(this.islandMove(e, drag));
       return;
     }
     const place = this.view.locate(x, y);
@@ -190,10 +191,19 @@ export class PointerControl {
 
   private dropIslands(e: PointerEvent, drag: { fromX: number; fromY: number }): void {
     const { x, y } = this.at(e);
-    const side = this.view.sheetPixels;
-    this.view.shiftChosen(0, 0);
-    if (Math.hypot(x - drag.fromX, y - drag.fromY) < 2) return;
-    this.actions.moveChosen((x - drag.fromX) / side, (drag.fromY - y) / side);
+    this.view.moveChosen(IDENTITY_MOVE);
+    if (Math.hypot(x - drag.fromX, y - drag.fromY) >= 2) this.actions.moveChosen(this.islandMove(e, drag));
+  }
+
+  /** With Shift by whole texels. */
+  private islandMove(e: PointerEvent, drag: { fromX: number; fromY: number }): SheetMove {
+    const { x, y } = this.at(e);
+    const { sheetPixels, sheetSize } = this.view;
+    const by = (pixels: number): number => {
+      const moved = pixels / sheetPixels;
+      return e.shiftKey ? Math.round(moved * sheetSize) / sheetSize : moved;
+    };
+    return sheetMove([0, 0], { moveU: by(x - drag.fromX), moveV: by(drag.fromY - y) });
   }
 
   private abandon(e: PointerEvent): void {

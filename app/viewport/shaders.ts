@@ -215,13 +215,14 @@ in float chosen;
 uniform vec2 corner;
 uniform float sheetPixels;
 uniform vec2 paneSize;
-uniform vec2 shift;
+uniform mat3 move;
 out float vHeat;
 out float vChosen;
 void main() {
   vHeat = heat;
   vChosen = chosen;
-  vec2 p = corner + vec2(uv.x, 1.0 - uv.y) * sheetPixels + (chosen > 0.5 ? shift : vec2(0.0));
+  vec2 at = chosen > 0.5 ? (move * vec3(uv, 1.0)).xy : uv;
+  vec2 p = corner + vec2(at.x, 1.0 - at.y) * sheetPixels;
   gl_Position = onlyShown(vec4(p.x / paneSize.x * 2.0 - 1.0, 1.0 - p.y / paneSize.y * 2.0, 0.0, 1.0));
 }`;
 

@@ -8,6 +8,7 @@ import {
   GLSL3,
   LineSegments,
   LinearSRGBColorSpace,
+  Matrix3,
   Mesh,
   NearestFilter,
   NoColorSpace,
@@ -26,6 +27,7 @@ import {
 } from 'three';
 import { findIslands, MAX_SHEETS, sheetOfFace, sheetOfPart, type UvMesh } from '../../core/mesh';
 import { sheetSpans, sheetOfTile, TILE, TILE_BYTES, tilesAcross, type SheetSpan } from '../../core/surface';
+import type { SheetMove } from '../../core/unwrap';
 import { LOOKS, type Look } from '../shared/looks';
 import { letteredSquares } from './lettered-squares';
 import { segmentMesh, type SegmentMesh, type Segments } from './segment-mesh';
@@ -225,7 +227,7 @@ export class StageRenderer {
       sheetPixels: { value: 1 },
       paneSize: { value: new Vector2() },
       mode: { value: 0 },
-      shift: { value: new Vector2() },
+      move: { value: new Matrix3() },
       sheetNumber: { value: 0 },
     });
     this.flatMaterial.transparent = true;
@@ -306,9 +308,9 @@ export class StageRenderer {
     this.someChosen = chosen !== null;
   }
 
-  /** Chosen triangles are drawn this far from their place on the sheet, CSS pixels. */
-  setShift(dx: number, dy: number): void {
-    (this.flatMaterial.uniforms['shift']!.value as Vector2).set(dx, dy);
+  /** Chosen triangles are drawn at another place on the sheet. */
+  setMove({ a, b, c, d, e, f }: SheetMove): void {
+    (this.flatMaterial.uniforms['move']!.value as Matrix3).set(a, b, e, c, d, f, 0, 0, 1);
   }
 
   private setAttribute(name: 'heat' | 'chosen', values: Float32Array | null): void {

@@ -2,6 +2,7 @@ import { Vector3 } from 'three';
 import type { Rgb } from '../../core/color';
 import { boundsOf, diagonalOf, partBounds, type Bounds, type UvMesh } from '../../core/mesh';
 import { TILE, TILE_BYTES, tilesAcross } from '../../core/surface';
+import type { SheetMove } from '../../core/unwrap';
 import type { SheetCopy } from '../shared/sheet-copy';
 import type { Look } from '../shared/looks';
 import { CameraRig, type StandardView } from './camera-rig';
@@ -37,7 +38,7 @@ export class StageView {
   private readonly renderer: StageRenderer;
   private readonly picker: Picker;
   private settings: StageSettings;
-  private sheet: SheetCopy | null = null;
+  private copy: SheetCopy | null = null;
   private unsubscribe: () => void = () => undefined;
   private width = 1;
   private height = 1;
@@ -66,7 +67,7 @@ export class StageView {
 
   setSheet(sheet: SheetCopy): void {
     this.unsubscribe();
-    this.sheet = sheet;
+    this.copy = sheet;
     this.uploadAll(sheet);
     this.unsubscribe = sheet.subscribe(({ tiles, pixels }) => {
       this.renderer.upload(tiles, pixels);
@@ -117,10 +118,15 @@ export class StageView {
     this.invalidate();
   }
 
-  /** Draws what is chosen on the sheet elsewhere, while it is dragged. CSS pixels. */
-  shiftChosen(dx: number, dy: number): void {
-    this.renderer.setShift(dx, dy);
+  /** Draws what is chosen elsewhere on the sheet, while it is dragged. */
+  moveChosen(move: SheetMove): void {
+    this.renderer.setMove(move);
     this.invalidate();
+  }
+
+  /** Number of the sheet in the flat view. */
+  get sheet(): number {
+    return this.settings.sheet;
   }
 
   /** Directions in the model of right and up on the screen. */
@@ -128,7 +134,8 @@ export class StageView {
     return [this.rig.axis(0).toArray(), this.rig.axis(1).toArray()];
   }
 
-  private get sheetSize(): number {
+  /** Texels a side of the sheet in the flat view. */
+  get sheetSize(): number {
     return this.sizes[this.settings.sheet] ?? this.sizes[0]!;
   }
 
@@ -277,7 +284,7 @@ export class StageView {
   }
 
   colorAt(hit: Hit): Rgb | null {
-    return this.sheet?.colorAt(hit.sheet, hit.u, hit.v) ?? null;
+    return this.copy?.colorAt(hit.sheet, hit.u, hit.v) ?? null;
   }
 
   /** Model units of one screen pixel at a place. @param texelLength model units a texel */

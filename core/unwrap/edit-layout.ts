@@ -18,6 +18,8 @@ export interface SheetMove {
   readonly f: number;
 }
 
+export const IDENTITY_MOVE: SheetMove = { a: 1, b: 0, c: 0, d: 1, e: 0, f: 0 };
+
 /** Turned (radians, counter-clockwise) and scaled round a point, then moved. */
 export function sheetMove(
   about: readonly [number, number],
@@ -159,7 +161,7 @@ export interface PackLayout {
   readonly pins: readonly number[];
 }
 
-/** Packs the present islands anew. */
+/** Packs the present islands anew. Islands that lie exactly on one another stay together. */
 export function packLayout(mesh: UvMesh, { size, margin, even, turn, weights, pins }: PackLayout): UvMesh {
   const { ofFace, count } = findIslands(mesh);
   const pinned = new Set(pins.map((f) => ofFace[f]).filter((i) => i !== undefined));
@@ -172,6 +174,9 @@ export function packLayout(mesh: UvMesh, { size, margin, even, turn, weights, pi
     readonly flat: number;
   })[] = [];
   const held: FlatIsland[] = [];
+  /** Triangles that lie exactly on an island that is packed. */
+  const riders: number[] = [];
+  const places = new Set<string>();
   lists.forEach((faces, island) => {
     let solid = 0;
     let flat = 0;
@@ -180,6 +185,13 @@ export function packLayout(mesh: UvMesh, { size, margin, even, turn, weights, pi
       flat += Math.abs(doubledArea(mesh.indices, mesh.uvs, f)) / 2;
     }
     const one = islandOf(mesh, faces);
+    const { left, right, low, high } = boxOf(one.points);
+    const place = `${faces.length} ${left} ${right} ${low} ${high}`;
+    if (places.has(place)) {
+      riders.push(...faces);
+      return;
+    }
+    places.add(place);
     if (pinned.has(island)) held.push(one);
     else islands.push({ ...one, faces, solid, flat });
   });
@@ -191,6 +203,25 @@ export function packLayout(mesh: UvMesh, { size, margin, even, turn, weights, pi
   });
   const packed = packIslands(islands, { size, margin, turn, weights: factors, pinned: held });
   const uvs = cornerUvs(mesh);
+  const nowAt = new Map<string, readonly [number, number]>();
+  const name = (corner: number): string => `${uvs[corner * 2]} ${uvs[corner * 2 + 1]}`;
+  if (riders.length) {
+    islands.forEach(({ faces, indices }, i) => {
+      const points = packed.uvs[i]!;
+      faces.forEach((f, k) => {
+        for (let corner = 0; corner < 3; corner++) {
+          const v = indices[k * 3 + corner]! * 2;
+          nowAt.set(name(f * 3 + corner), [points[v]!, points[v + 1]!]);
+        }
+      });
+    });
+    for (const f of riders) {
+      for (let corner = f * 3; corner < f * 3 + 3; corner++) {
+        const place = nowAt.get(name(corner));
+        if (place) uvs.set(place, corner * 2);
+      }
+    }
+  }
   islands.forEach(({ faces, indices }, i) => {
     const points = packed.uvs[i]!;
     faces.forEach((f, k) => {
@@ -202,6 +233,18 @@ export function packLayout(mesh: UvMesh, { size, margin, even, turn, weights, pi
     });
   });
   return withCornerUvs(mesh, uvs);
+}
+
+/** The box round some points, uv a point. */
+export function boxOf(points: ArrayLike<number>): { left: number; right: number; low: number; high: number } {
+  const box = { left: Infinity, right: -Infinity, low: Infinity, high: -Infinity };
+  for (let i = 0; i < points.length; i += 2) {
+    box.left = Math.min(box.left, points[i]!);
+    box.right = Math.max(box.right, points[i]!);
+    box.low = Math.min(box.low, points[i + 1]!);
+    box.high = Math.max(box.high, points[i + 1]!);
+  }
+  return box;
 }
 
 /** Some triangles as they lie on the sheet. */

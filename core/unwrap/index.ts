@@ -17,3 +17,4 @@ export * from './seam-edges';
 export * from './layout-edit';
 export * from './health';
 export * from './mend';
+export * from './twins';

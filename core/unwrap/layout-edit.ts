@@ -11,6 +11,7 @@ import {
 } from './edit-layout';
 import { doubledArea, restShapes, shapeArea } from './rest-shape';
 import { straightened } from './seam-edges';
+import { stackTwins } from './twins';
 import { unwrapModel, type UnwrapOptions } from './unwrap-model';
 
 /** What fills whole sheets is done to each sheet by itself, or to one. */
@@ -27,7 +28,9 @@ export type LayoutEdit =
   | { readonly do: 'flatten'; readonly how: Omit<FlattenFaces, 'onProgress'> }
   | ({ readonly do: 'pack'; readonly how: Omit<PackLayout, 'size'> } & OnSheets)
   | { readonly do: 'project'; readonly faces: readonly number[]; readonly projection: Projection }
-  | { readonly do: 'straighten'; readonly faces: readonly number[] };
+  | { readonly do: 'straighten'; readonly faces: readonly number[] }
+  /** Mirrored twins onto one another. */
+  | { readonly do: 'stack'; readonly faces: readonly number[] };
 
 /**
  * @param faces of an edit may be empty: then all triangles are meant
@@ -53,6 +56,8 @@ export function applyLayoutEdit(mesh: UvMesh, edit: LayoutEdit, onProgress?: (do
       return projectFaces(mesh, all(edit.faces), edit.projection);
     case 'straighten':
       return straightenFaces(mesh, all(edit.faces));
+    case 'stack':
+      return stackTwins(mesh, edit.faces);
   }
 }
 

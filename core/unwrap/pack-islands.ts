@@ -204,7 +204,14 @@ function* plansFor(shapes: readonly Shape[], mayTurn: boolean): Iterable<Plan> {
     yield { ...plan, order: byArea };
     yield { ...plan, order: by((i) => height[i]!) };
     if (shapes.length > VERY_FEW) continue;
-    for (let n = 0; n < SHUFFLES; n++) yield { ...plan, order: shuffled(byArea, n) };
+    const tried = new Set<string>();
+    for (let n = 0; n < SHUFFLES; n++) {
+      const order = shuffled(byArea, n);
+      const name = order.join();
+      // Two or three islands have few orders.
+      if (!tried.has(name)) yield { ...plan, order };
+      tried.add(name);
+    }
   }
 }
 
