@@ -1,5 +1,6 @@
 import { CoreError } from '../errors';
 import { rgbToHex } from '../color';
+import { cutPolygon } from '../mesh';
 import type { Companions } from './gltf-read';
 import { importPieces, type ImportedModel, type Piece } from './model-builder';
 
@@ -62,7 +63,7 @@ class PieceBuilder {
 
 /**
  * Reads a Wavefront OBJ (the specification's appendix B1, the polygonal part). Objects become parts; where a file has no
- * objects, its groups do; where it has neither, its materials do. Polygons are cut into a fan and remembered.
+ * objects, its groups do; where it has neither, its materials do. Polygons are cut into triangles and remembered.
  *
  * @param text the file
  * @param fallbackName the part's name where the file gives none
@@ -112,10 +113,11 @@ export function readObj(
       );
     });
     const polygon = polygons++;
-    for (let k = 2; k < ids.length; k++) {
-      builder.indices.push(ids[0]!, ids[k - 1]!, ids[k]!);
-      builder.polygons.push(polygon);
-    }
+    const corners = tokens.map((token) => positions[pick(positions, token.split('/')[0], line)]!);
+    cutPolygon(corners.length, (corner, axis) => corners[corner]![axis]!).forEach((k, i) => {
+      builder.indices.push(ids[k]!);
+      if (i % 3 === 0) builder.polygons.push(polygon);
+    });
   };
 
   let known = 0;

@@ -1,5 +1,5 @@
 import { CoreError } from '../errors';
-import type { Mesh } from '../mesh';
+import { cutPolygon, type Mesh } from '../mesh';
 import { joinPieces } from './model-builder';
 
 type NumberType = 'i1' | 'u1' | 'i2' | 'u2' | 'i4' | 'u4' | 'f4' | 'f8';
@@ -40,7 +40,7 @@ interface Element {
 const MOST = 20_000_000;
 
 /**
- * Reads a PLY, ascii or binary (G. Turk, "The PLY Polygon File Format", 1994). Polygons are kept as such and cut into fans; UVs are
+ * Reads a PLY, ascii or binary (G. Turk, "The PLY Polygon File Format", 1994). Polygons are cut into triangles and remembered; UVs are
  * taken from s and t, u and v, or texture_u and texture_v.
  *
  * @throws CoreError `file-truncated`, `file-unsupported`, `file-not-a-model`, `model-bad-number`, and those of `checkMesh`
@@ -70,10 +70,12 @@ export function readPly(bytes: Uint8Array, name: string): Mesh {
         const corners: number[] = [];
         for (let n = next(p.count); n > 0; n--) corners.push(next(p.type));
         if (element.name !== 'face' || !/^vertex_ind(ex|ices)$/.test(p.name)) continue;
-        for (let k = 2; k < corners.length; k++) {
-          indices.push(corners[0]!, corners[k - 1]!, corners[k]!);
-          polygons.push(i);
-        }
+        const at = (corner: number, axis: number): number =>
+          values.get('xyz'[axis]!)?.[corners[corner]!] ?? NaN;
+        cutPolygon(corners.length, at).forEach((k, c) => {
+          indices.push(corners[k]!);
+          if (c % 3 === 0) polygons.push(i);
+        });
       }
     }
   }

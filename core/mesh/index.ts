@@ -9,3 +9,4 @@ export * from './binary-tree';
 export * from './closest-point';
 export * from './parts';
 export * from './sheets';
+export * from './cut-polygon';

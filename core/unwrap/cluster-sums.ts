@@ -137,6 +137,11 @@ export class ClusterSums {
     }
   }
 
+  /** Clusters are numbered below this, as the triangles they began with. */
+  get count(): number {
+    return this.parent.length;
+  }
+
   /** Changes whenever the cluster does. */
   version(cluster: number): number {
     return this.versions[cluster]!;

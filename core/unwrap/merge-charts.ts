@@ -6,8 +6,11 @@ import { smallestBoxTurn } from './outline';
 import { doubledArea } from './rest-shape';
 import { seamWorth } from './segment';
 
-/** Triangles that are flattened for a try, all in all: it bounds the time. Small models try every pair. */
-const TRIED_TRIANGLES = 40_000;
+/**
+ * Triangles that are flattened for a try, all in all: it bounds the time. Small models try every pair; the larger a model is, the
+ * finer it is divided by its sums alone, and the less there is to join.
+ */
+const triedTriangles = (faces: number): number => Math.max(8_000, 48_000 - faces);
 
 /** Larger unions are not tried. */
 const MOST_IN_A_TRY = 6000;
@@ -101,6 +104,7 @@ export function mergeCharts(
   const budget = Math.max(target * ENERGY_PER_STRETCH * total, spent * 2);
   const worth = SEAM_WORTH * Math.sqrt(total);
   let tried = 0;
+  const most = triedTriangles(areas.length);
   let pairs = pairsOf([...live.keys()]);
   while (pairs.length && spent < budget) {
     pairs.sort((p, q) => p.cost - q.cost || p.a - q.a || p.b - q.b);
@@ -158,7 +162,7 @@ export function mergeCharts(
     const a = live.get(pair.a)!;
     const b = live.get(pair.b)!;
     const size = a.chart.faces.length + b.chart.faces.length;
-    if (size > MOST_IN_A_TRY || tried + size > TRIED_TRIANGLES) return;
+    if (size > MOST_IN_A_TRY || tried + size > most) return;
     tried += size;
     for (const e of pair.edges) cuts[e] = 0;
     try {

@@ -38,26 +38,32 @@ export function islandSpans(points: Float64Array, edges: Uint32Array, reach: num
       high[y - bottom] = Math.max(high[y - bottom]!, p, q);
     }
   }
-  const row: number[] = [];
-  const from: number[] = [];
-  const to: number[] = [];
+  // Rows d apart come as near as d - 1 cells: so far a row reaches sideways into the one d above or below.
+  const sideways = Float64Array.from({ length: grow + 1 }, (_, d) => {
+    const apart = Math.max(0, d - 1);
+    return apart > reach ? -1 : Math.sqrt(reach * reach - apart * apart);
+  });
+  const row = new Int32Array(rows);
+  const from = new Int32Array(rows);
+  const to = new Int32Array(rows);
+  let n = 0;
   for (let r = 0; r < rows; r++) {
     let a = Infinity;
     let b = -Infinity;
-    for (let source = Math.max(0, r - grow); source <= Math.min(rows - 1, r + grow); source++) {
-      // Rows d apart come as near as d - 1 cells.
-      const apart = Math.max(0, Math.abs(source - r) - 1);
-      if (apart > reach || low[source] === Infinity) continue;
-      const x = Math.sqrt(reach * reach - apart * apart);
-      a = Math.min(a, low[source]! - x);
-      b = Math.max(b, high[source]! + x);
+    const top = Math.min(rows - 1, r + grow);
+    for (let source = Math.max(0, r - grow); source <= top; source++) {
+      const x = sideways[source < r ? r - source : source - r]!;
+      if (x < 0 || low[source] === Infinity) continue;
+      if (low[source]! - x < a) a = low[source]! - x;
+      if (high[source]! + x > b) b = high[source]! + x;
     }
     if (a > b) continue;
-    row.push(bottom + r);
-    from.push(Math.floor(a));
-    to.push(Math.floor(b));
+    row[n] = bottom + r;
+    from[n] = Math.floor(a);
+    to[n] = Math.floor(b);
+    n++;
   }
-  return { row: Int32Array.from(row), from: Int32Array.from(from), to: Int32Array.from(to) };
+  return { row: row.subarray(0, n), from: from.subarray(0, n), to: to.subarray(0, n) };
 }
 
 /** A square of cells, some of them taken. Tells quickly where spans fit. */
@@ -125,6 +131,15 @@ export class PackGrid {
     let low = size;
     let high = -1;
     const crossings: number[][] = [];
+    // The first and the last cell taken of each row.
+    const left = new Int16Array(size).fill(size);
+    const right = new Int16Array(size).fill(-1);
+    const fill = (y: number, from: number, to: number): void => {
+      if (from > to) return;
+      if (from < left[y]!) left[y] = from;
+      if (to > right[y]!) right[y] = to;
+      taken.fill(1, y * size + from, y * size + to + 1);
+    };
     for (let e = 0; e < edges.length; e += 2) {
       let ax = points[edges[e]! * 2]!;
       let ay = points[edges[e]! * 2 + 1]!;
@@ -139,8 +154,7 @@ export class PackGrid {
       for (let y = y0; y <= y1; y++) {
         const p = by > ay ? ax + slope * (Math.max(ay, y) - ay) : ax;
         const q = by > ay ? ax + slope * (Math.min(by, y + 1) - ay) : bx;
-        const x1 = Math.min(size - 1, Math.floor(Math.max(p, q)));
-        for (let x = Math.max(0, Math.floor(Math.min(p, q))); x <= x1; x++) taken[y * size + x] = 1;
+        fill(y, Math.max(0, Math.floor(Math.min(p, q))), Math.min(size - 1, Math.floor(Math.max(p, q))));
         const middle = y + 0.5;
         if (ay <= middle && by > middle) (crossings[y] ??= []).push(ax + slope * (middle - ay));
       }
@@ -148,13 +162,16 @@ export class PackGrid {
     for (let y = low; y <= high; y++) {
       const list = crossings[y]?.sort((a, b) => a - b) ?? [];
       for (let k = 0; k + 1 < list.length; k += 2) {
-        const x1 = Math.min(size, Math.floor(list[k + 1]!));
-        for (let x = Math.max(0, Math.floor(list[k]!)); x < x1; x++) taken[y * size + x] = 1;
+        fill(y, Math.max(0, Math.floor(list[k]!)), Math.min(size, Math.floor(list[k + 1]!)) - 1);
       }
-      let run = -1;
-      for (let x = y * size; x < (y + 1) * size; x++) {
-        if (taken[x]) run = x - y * size;
-        last[x] = run;
+      // From the first new cell up to the next one that was taken before: beyond it nothing changes.
+      let run = left[y]! > 0 && left[y]! < size ? last[y * size + left[y]! - 1]! : -1;
+      for (let x = left[y]!; x < size; x++) {
+        if (taken[y * size + x]) {
+          if (x > right[y]!) break;
+          run = x;
+        }
+        last[y * size + x] = run;
       }
     }
   }

@@ -170,7 +170,7 @@ const FEW = 64;
 const VERY_FEW = 16;
 
 /** Orders that are tried for very few islands. */
-const SHUFFLES = 60;
+const SHUFFLES = 24;
 
 /** The same list, neighbours exchanged here and there; always alike for the same number. */
 function shuffled(list: readonly number[], number: number): number[] {

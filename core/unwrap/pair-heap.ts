@@ -19,8 +19,7 @@ export class PairHeap {
     while (i > 0) {
       const up = (i - 1) >> 1;
       if (!this.before(cost, a, b, up)) break;
-      costs[i] = costs[up]!;
-      data.copyWithin(i * 4, up * 4, up * 4 + 4);
+      this.move(up, i);
       i = up;
     }
     costs[i] = cost;
@@ -50,8 +49,7 @@ export class PairHeap {
       )
         child++;
       if (this.before(cost, a, b, child)) break;
-      costs[i] = costs[child]!;
-      data.copyWithin(i * 4, child * 4, child * 4 + 4);
+      this.move(child, i);
       i = child;
     }
     costs[i] = cost;
@@ -60,6 +58,16 @@ export class PairHeap {
     data[i * 4 + 2] = versionA;
     data[i * 4 + 3] = versionB;
     return top;
+  }
+
+  /** Four assignments: `copyWithin` took twice as long for so few. */
+  private move(from: number, to: number): void {
+    const { costs, data } = this;
+    costs[to] = costs[from]!;
+    data[to * 4] = data[from * 4]!;
+    data[to * 4 + 1] = data[from * 4 + 1]!;
+    data[to * 4 + 2] = data[from * 4 + 2]!;
+    data[to * 4 + 3] = data[from * 4 + 3]!;
   }
 
   private before(cost: number, a: number, b: number, i: number): boolean {

@@ -59,7 +59,7 @@ export function relaxLayout(
       alphas[i] = dot(moves[i]!, direction) / products[i]!;
       addScaled(direction, changes[i]!, -alphas[i]!);
     }
-    ldl.solve(direction);
+    ldl.solvePairs(direction);
     for (let i = 0; i < moves.length; i++) {
       const beta = dot(changes[i]!, direction) / products[i]!;
       addScaled(direction, moves[i]!, alphas[i]! - beta);
@@ -69,7 +69,7 @@ export function relaxLayout(
       // The memory misleads: begin again with the Laplacian alone.
       moves.length = changes.length = products.length = 0;
       direction.set(gradient);
-      ldl.solve(direction);
+      ldl.solvePairs(direction);
       slope = -dot(gradient, direction);
       if (!(slope < 0)) break;
     }
@@ -120,7 +120,7 @@ function approachRigid(
   { indices }: Chart,
   shapes: Float64Array,
   energy: DirichletEnergy,
-  ldl: LayoutSolver,
+  ldl: SparseLdl,
   uv: Float64Array,
   steps: number,
 ): void {
@@ -132,7 +132,7 @@ function approachRigid(
   for (let step = 0; step < steps; step++) {
     aim.fill(0);
     for (let f = 0; f < indices.length / 3; f++) addTurned(indices, f, shapes, weights, uv, aim);
-    ldl.solve(aim);
+    ldl.solvePairs(aim);
     // The solver places the whole anywhere; only the shape counts.
     for (let i = 0; i < aim.length; i++) aim[i] = uv[i]! - aim[i]!;
     let length = Math.min(1, SHY * energy.firstFold(uv, aim));
@@ -209,11 +209,6 @@ function addScaled(a: Float64Array, b: Float64Array, k: number): void {
  */
 const CURVATURE = 6;
 
-interface LayoutSolver {
-  /** Solves for both axes. @param x right side, uv a vertex; receives the solution */
-  solve(x: Float64Array): void;
-}
-
 /** Weight of the edge opposite corner c. Bounded: obtuse corners would make the matrix indefinite. */
 const edgeWeight = (shapes: Float64Array, c: number, totalArea: number): number =>
   (Math.max(0.01, Math.min(100, cotangent(shapes, Math.floor(c / 3), c % 3))) * CURVATURE) / (2 * totalArea);
@@ -223,7 +218,7 @@ function laplacian(
   shapes: Float64Array,
   totalArea: number,
   held?: Uint8Array,
-): LayoutSolver {
+): SparseLdl {
   const n = positions.length / 3;
   const builder = new SparseBuilder(n, indices.length * 4 + n);
   for (let f = 0; f < indices.length / 3; f++) {
@@ -241,17 +236,7 @@ function laplacian(
   // Where nothing is held, moving the whole changes nothing: a trace on the diagonal keeps the matrix definite.
   for (let v = 0; v < n; v++) builder.add(v, v, 1e-7 / totalArea);
   const matrix = builder.finish();
-  const ldl = new SparseLdl(matrix, nestedDissection(neighbours({ positions, indices }), positions));
-  const axis = new Float64Array(n);
-  return {
-    solve(x) {
-      for (let k = 0; k < 2; k++) {
-        for (let v = 0; v < n; v++) axis[v] = x[v * 2 + k]!;
-        ldl.solve(axis, axis);
-        for (let v = 0; v < n; v++) x[v * 2 + k] = axis[v]!;
-      }
-    },
-  };
+  return new SparseLdl(matrix, nestedDissection(neighbours({ positions, indices }), positions));
 }
 
 /** The symmetric Dirichlet energy of a chart's layouts, mean over the area. */

@@ -193,6 +193,7 @@ export class SparseLdl {
   private readonly value: Float64Array;
   private readonly diagonal: Float64Array;
   private readonly work: Float64Array;
+  private pairs: Float64Array | undefined;
 
   /** @param order of elimination, each unknown once */
   constructor(matrix: SparseRows, order: Int32Array) {
@@ -242,6 +243,45 @@ export class SparseLdl {
     this.row = row;
     this.value = value;
     this.diagonal = diagonal;
+  }
+
+  /** Two right sides at once, in pairs: the factor is read once for both. @param x right sides; receives the solutions */
+  solvePairs(x: Float64Array): void {
+    const { order, start, row, value, diagonal } = this;
+    const n = order.length;
+    const work = (this.pairs ??= new Float64Array(n * 2));
+    for (let k = 0; k < n; k++) {
+      work[k * 2] = x[order[k]! * 2]!;
+      work[k * 2 + 1] = x[order[k]! * 2 + 1]!;
+    }
+    for (let j = 0; j < n; j++) {
+      const u = work[j * 2]!;
+      const v = work[j * 2 + 1]!;
+      const end = start[j + 1]!;
+      for (let q = start[j]!; q < end; q++) {
+        const l = value[q]!;
+        const i = row[q]! * 2;
+        work[i]! -= l * u;
+        work[i + 1]! -= l * v;
+      }
+    }
+    for (let j = n - 1; j >= 0; j--) {
+      let u = work[j * 2]! / diagonal[j]!;
+      let v = work[j * 2 + 1]! / diagonal[j]!;
+      const end = start[j + 1]!;
+      for (let q = start[j]!; q < end; q++) {
+        const l = value[q]!;
+        const i = row[q]! * 2;
+        u -= l * work[i]!;
+        v -= l * work[i + 1]!;
+      }
+      work[j * 2] = u;
+      work[j * 2 + 1] = v;
+    }
+    for (let k = 0; k < n; k++) {
+      x[order[k]! * 2] = work[k * 2]!;
+      x[order[k]! * 2 + 1] = work[k * 2 + 1]!;
+    }
   }
 
   /** @param b right side; @param x receives the solution, may be b itself */
