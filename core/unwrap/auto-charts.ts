@@ -24,6 +24,10 @@ const ENERGY_LIMIT = 4.6;
 /** The first division takes this part of the stretch that is allowed; joining pieces again by measure takes the rest. */
 const FINE_START = 0.7;
 
+/** Parts of the work that are done when the surface is divided, and when its pieces are flat. */
+const SEGMENTED = 0.4;
+const FLATTENED = 0.8;
+
 /** How a piece is divided that can't be flattened along given seams. */
 const REPAIR = 0.01;
 
@@ -50,10 +54,11 @@ export function autoCharts(
         largest: LARGEST_PART,
         seams: cuts,
         ...(faces ? { faces } : {}),
+        onProgress: (done) => onProgress?.(SEGMENTED * done),
       }),
     );
   }
-  onProgress?.(0.4);
+  onProgress?.(SEGMENTED);
   const out: FlatChart[] = [];
   const pending = cutIntoCharts(mesh, topology, cuts, faces).map((chart) => ({ chart, stretch, depth: 0 }));
   const total = pending.reduce((n, { chart }) => n + chart.faces.length, 0);
@@ -65,7 +70,7 @@ export function autoCharts(
     if (isGood || chart.faces.length === 1 || (depth >= DEEPEST && flat && !flat.overlaps)) {
       if (flat) out.push({ chart, flat });
       finished += chart.faces.length;
-      onProgress?.(0.4 + (0.6 * finished) / total);
+      onProgress?.(SEGMENTED + ((FLATTENED - SEGMENTED) * finished) / total);
       continue;
     }
     divide(mesh, topology, chart, cuts, limit / 2);
@@ -73,7 +78,14 @@ export function autoCharts(
       pending.push({ chart: piece, stretch: limit / 2, depth: depth + 1 });
     }
   }
-  const merged = target === null ? out : mergeCharts(mesh, topology, out, cuts, { fixed: seams, target });
+  const merged =
+    target === null
+      ? out
+      : mergeCharts(mesh, topology, out, cuts, {
+          fixed: seams,
+          target,
+          onProgress: (done) => onProgress?.(FLATTENED + (1 - FLATTENED) * done),
+        });
   // In the order of their first triangles, whatever the order of the work was.
   return merged.sort((a, b) => a.chart.faces[0]! - b.chart.faces[0]!);
 }

@@ -51,6 +51,7 @@ interface MergeOptions {
   readonly fixed: Uint8Array | undefined;
   /** Squared L² stretch less one, mean over the surface. */
   readonly target: number;
+  readonly onProgress?: (done: number) => void;
 }
 
 interface Pair {
@@ -74,7 +75,7 @@ export function mergeCharts(
   topology: Topology,
   charts: readonly FlatChart[],
   cuts: Uint8Array,
-  { fixed, target }: MergeOptions,
+  { fixed, target, onProgress }: MergeOptions,
 ): FlatChart[] {
   const { areas, normals } = faceGeometry(mesh);
   const lengths = seamWorth(mesh, topology, normals);
@@ -111,6 +112,7 @@ export function mergeCharts(
     const best = pairs.shift()!;
     if (!best.result) {
       evaluate(best);
+      onProgress?.(Math.min(1, tried / most));
       if (best.result) pairs.push(best);
       continue;
     }

@@ -14,6 +14,8 @@ export interface PackOptions {
   readonly pinned?: readonly FlatIsland[];
   /** Not larger than this: sheets a unit of the surface. */
   readonly largestScale?: number;
+  /** Told the part done, 0..1, now and then. */
+  readonly onProgress?: (done: number) => void;
 }
 
 export interface Packed {
@@ -99,7 +101,9 @@ export function packIslands(islands: readonly FlatIsland[], options: PackOptions
   const rough = islands.length <= VERY_FEW ? ROUGH_FOR_FEW : ROUGH;
   let scale = 0;
   let chosen: Plan | undefined;
-  for (const plan of plansFor(shapes, options.turn)) {
+  const plans = [...plansFor(shapes, options.turn)];
+  for (const [n, plan] of plans.entries()) {
+    options.onProgress?.((0.8 * n) / plans.length);
     const fits = (s: number): boolean => placeAll(plan, held, s, rough, (margin * rough) / size) !== null;
     // A plan that doesn't fit a little larger than the best one is no better.
     if (chosen && !fits(Math.min(most, scale * (1 + CLOSE)))) continue;
@@ -107,6 +111,7 @@ export function packIslands(islands: readonly FlatIsland[], options: PackOptions
     chosen = plan;
   }
   if (!chosen) return { uvs: [], scale: 1, fill: pinnedArea };
+  options.onProgress?.(0.8);
   const fine = placeFinely(chosen, held, scale, limit, options);
   return {
     uvs: islands.map(({ points }, i) => placed(points, fine.placings[i]!, shapes[i]!.weight)),

@@ -11,6 +11,8 @@ export interface SegmentOptions {
   readonly seams?: Uint8Array;
   /** The triangles to divide; all if left out. */
   readonly faces?: Iterable<number>;
+  /** Told the part done, 0..1, now and then. */
+  readonly onProgress?: (done: number) => void;
 }
 
 /** By its sums alone no piece is joined to more than this part of the surface, unless it is flat: see `mergeCharts`. */
@@ -30,7 +32,7 @@ const WORST = 6;
 export function segmentSurface(
   mesh: Pick<Mesh, 'positions' | 'indices'>,
   topology: Topology,
-  { stretch, largest, seams, faces }: SegmentOptions,
+  { stretch, largest, seams, faces, onProgress }: SegmentOptions,
 ): Uint8Array {
   const { normals, areas } = faceGeometry(mesh);
   const lengths = seamWorth(mesh, topology, normals);
@@ -44,7 +46,7 @@ export function segmentSurface(
     taken: facesTaken(mesh.indices.length / 3, faces),
   };
   const clusters = new ClusterSums(surface);
-  joinCheapest(clusters, stretch, largest * clusters.totalArea);
+  joinCheapest(clusters, stretch, largest * clusters.totalArea, onProgress);
   const label = clusters.labels();
   straightenBorders(surface, label);
   return bordersOf(surface, label);
@@ -56,12 +58,23 @@ function facesTaken(count: number, faces: Iterable<number> | undefined): Uint8Ar
   return taken;
 }
 
-function joinCheapest(clusters: ClusterSums, stretch: number, largest: number): void {
+function joinCheapest(
+  clusters: ClusterSums,
+  stretch: number,
+  largest: number,
+  onProgress: (done: number) => void = () => undefined,
+): void {
   const heap = new PairHeap();
   const budget = stretch * clusters.totalArea;
   const worst = stretch * WORST;
   let spent = 0;
-  for (let round = 0; round < ROUNDS; round++) spent += joinInPairs(clusters, worst, budget - spent);
+  for (let round = 0; round < ROUNDS; round++) {
+    spent += joinInPairs(clusters, worst, budget - spent);
+    onProgress((round + 1) / (ROUNDS * 2));
+  }
+  // After the rounds an eighth of the triangles' number is left, each of which may be joined once.
+  const most = clusters.count / 2 ** ROUNDS;
+  let joins = 0;
   const offer = (a: number, b: number): void => {
     const gain = clusters.tryJoin(a, b);
     if (gain && gain.stretch <= worst) heap.push(gain.cost, a, b, clusters.version(a), clusters.version(b));
@@ -77,6 +90,7 @@ function joinCheapest(clusters: ClusterSums, stretch: number, largest: number): 
     if (spent + gain.added > budget || (gain.area > largest && !gain.isFlat)) continue;
     spent += gain.added;
     const joined = clusters.join(a, b);
+    if (++joins % 1024 === 0) onProgress(Math.min(1, 0.5 + joins / (2 * most)));
     clusters.forEachNeighbour(joined, (other) => offer(joined, other));
   }
 }

@@ -36,6 +36,9 @@ export const DEFAULT_MARGIN = 12;
 /** Stretch that is left by itself: L² stretch about 1.001. */
 export const DEFAULT_STRETCH = 0.0022;
 
+/** Part of the work that is done when all is flat; the rest is packing. */
+const CHARTED = 0.7;
+
 /** An edge that turns by more than this is a crease. */
 export const CREASE_ANGLE = (40 * Math.PI) / 180;
 
@@ -50,24 +53,24 @@ export function unwrapModel(mesh: Mesh, options: UnwrapOptions): UvMesh {
   if (options.seams === 'existing') addTo(seams, layoutSeams(requireUvs(mesh), topology));
   if (options.seams === 'creases') addTo(seams, creases(mesh, topology));
   const stretch = options.seams === 'auto' ? DEFAULT_STRETCH : null;
-  const onProgress = (done: number): void => options.onProgress?.(done * 0.7);
+  const onProgress = (done: number): void => options.onProgress?.(done * CHARTED);
   const charts = autoCharts(mesh, topology, { stretch, seams, onProgress });
   const { uvs: packed } = packCharts(
     mesh,
     charts.map(({ chart, flat }) => ({ chart, uv: flat.uv })),
-    options,
+    { ...options, onProgress: (done) => options.onProgress?.(CHARTED + (1 - CHARTED) * done) },
   );
   options.onProgress?.(1);
   return withCornerUvs(mesh, packed);
 }
 
-export type PackCharts = Pick<UnwrapOptions, 'size' | 'margin' | 'weights'>;
+export type PackCharts = Pick<UnwrapOptions, 'size' | 'margin' | 'weights' | 'onProgress'>;
 
 /** @returns uv a corner; corners of triangles in no chart lie at 0 */
 export function packCharts(
   mesh: Mesh,
   charts: readonly { readonly chart: CutChart; readonly uv: Float64Array }[],
-  { size, margin, weights }: PackCharts,
+  { size, margin, weights, onProgress }: PackCharts,
 ): { uvs: Float32Array; fill: number } {
   const packed = packIslands(
     charts.map(({ chart, uv }) => ({ points: uv, indices: chart.indices })),
@@ -75,6 +78,7 @@ export function packCharts(
       size,
       margin,
       turn: true,
+      ...(onProgress ? { onProgress } : {}),
       weights: charts.map(({ chart }) => weights?.get(mesh.parts[mesh.faceParts[chart.faces[0]!]!]!) ?? 1),
     },
   );
