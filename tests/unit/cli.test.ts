@@ -54,9 +54,26 @@ o Wall
 f 5/5 8/8 7/7 6/6
 `;
 
+const BOX = `v 0 0 0
+v 1 0 0
+v 0 1 0
+v 1 1 0
+v 0 0 1
+v 1 0 1
+v 0 1 1
+v 1 1 1
+f 1 3 4 2
+f 5 6 8 7
+f 1 2 6 5
+f 3 7 8 4
+f 1 5 7 3
+f 2 4 8 6
+`;
+
 beforeAll(() => {
   writeFileSync(at('room.obj'), ROOM);
   writeFileSync(at('bare.obj'), 'v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n');
+  writeFileSync(at('box.obj'), BOX);
   writeFileSync(at('empty.glb'), '');
 });
 
@@ -201,6 +218,73 @@ describe('build', () => {
   });
 });
 
+describe('unwrap', () => {
+  it('lays out a model without UVs, writes it and prints the measures of what it wrote', async () => {
+    const ran = await run(
+      'unwrap',
+      at('box.obj'),
+      '--out',
+      at('box.glb'),
+      '--size',
+      '512',
+      '--margin',
+      '8',
+      '--json',
+    );
+    expect(ran.code).toBe(0);
+    const report = JSON.parse(ran.out) as Record<string, number>;
+    expect(Object.keys(report)).toEqual([
+      'islands',
+      'stretchL2',
+      'stretchLinf',
+      'angleDistortion',
+      'areaDistortion',
+      'flipped',
+      'overlappedTexels',
+      'fill',
+      'seamLength',
+      'seconds',
+    ]);
+    expect(report).toMatchObject({ flipped: 0, overlappedTexels: 0 });
+    // A cube cut open along its edges lies flat (developable): no stretch.
+    expect(report['stretchL2']).toBeCloseTo(1, 3);
+    // The file is what the figures are of.
+    const inspected = JSON.parse((await run('inspect', at('box.glb'), '--size', '512', '--json')).out) as {
+      triangles: number;
+      uv: Record<string, number>;
+    };
+    expect(inspected.triangles).toBe(12);
+    for (const key of ['islands', 'flipped', 'overlappedTexels']) expect(inspected.uv[key]).toBe(report[key]);
+    for (const key of ['stretchL2', 'fill', 'seamLength', 'angleDistortion'])
+      expect(inspected.uv[key]).toBeCloseTo(report[key]!, 2);
+  });
+
+  it('cuts along creases when told, and keeps the present islands when told', async () => {
+    const along = async (model: string, seams: string): Promise<Record<string, number>> =>
+      JSON.parse(
+        (await run('unwrap', at(model), '--out', at('cut.glb'), '--size', '256', '--seams', seams)).out,
+      ) as Record<string, number>;
+    expect((await along('box.obj', 'creases'))['islands']).toBe(6);
+    expect((await along('room.obj', 'existing'))['islands']).toBe(2);
+  });
+});
+
+describe('layout', () => {
+  it('draws the layout as SVG and as PNG of the same size', async () => {
+    expect((await run('layout', at('room.obj'), '--out', at('room.svg'), '--size', '256')).code).toBe(0);
+    const svg = readFileSync(at('room.svg'), 'utf8');
+    expect(svg).toContain('viewBox="0 0 256 256"');
+    expect(svg.match(/<path id="(Floor|Wall)"/g)).toHaveLength(2);
+    expect((await run('layout', at('room.obj'), '--out', at('room.png'), '--size', '256')).code).toBe(0);
+    const png = PNG.sync.read(readFileSync(at('room.png')));
+    expect([png.width, png.height]).toEqual([256, 256]);
+    // The floor lies from 0.02 to 0.48; between the two nothing does.
+    const alpha = (u: number, v: number): number =>
+      png.data[(Math.floor((1 - v) * 256) * 256 + Math.floor(u * 256)) * 4 + 3]!;
+    expect([alpha(0.25, 0.5), alpha(0.75, 0.5), alpha(0.5, 0.5)]).toEqual([255, 255, 0]);
+  });
+});
+
 describe('bad use and bad input: exit 2 and one clear line', () => {
   it.each([
     [['inspect', 'nowhere.glb'], /no file/],
@@ -215,6 +299,12 @@ describe('bad use and bad input: exit 2 and one clear line', () => {
     [['cue', '@room.obj', '--cue', 'occlusion', '--distance', '-1', '--out', '@x.png'], /--distance/],
     [['cue', '@room.obj', '--cue', 'facing', '--direction', '1,2', '--out', '@x.png'], /--direction/],
     [['cue', '@room.obj', '--cue', 'height'], /--out is missing/],
+    [['unwrap', '@box.obj', '--out', '@x.obj'], /should end in \.glb/],
+    [['unwrap', '@box.obj', '--out', '@x.glb', '--seams', 'some'], /--seams some/],
+    [['unwrap', '@box.obj', '--out', '@x.glb', '--margin', '999'], /--margin 999/],
+    [['unwrap', '@box.obj', '--out', '@x.glb', '--seams', 'existing'], /no UVs/],
+    [['layout', '@bare.obj', '--out', '@x.svg'], /no UVs/],
+    [['layout', '@room.obj', '--out', '@x.gif'], /\.svg or \.png/],
     [['build', '@room.obj', '--recipe', '@room.obj', '--out', '@x'], /not JSON/],
   ])('%j', async (args, words) => {
     const { code, out, err } = await run(...args.map((a) => (a.startsWith('@') ? at(a.slice(1)) : a)));
