@@ -61,10 +61,43 @@ export function LayerInspector({ session, layer }: Props) {
           Alone
         </Chip>
       </div>
+      <RegionMask layer={layer} onChange={(next) => session.command({ do: 'change-layer', layer: next })} />
       {layer.kind === 'wash' && <WashControls layer={layer} change={change} />}
       {layer.kind === 'light' && <LightControls session={session} />}
       {layer.kind === 'local' && <p className="hint-line">In Block in: click a part, then a colour.</p>}
     </section>
+  );
+}
+
+/** On which region the layer is seen. */
+function RegionMask({
+  layer,
+  onChange,
+}: {
+  readonly layer: Layer;
+  readonly onChange: (layer: Layer) => void;
+}) {
+  const regions = useProject((s) => s.document?.regions) ?? [];
+  if (regions.length === 0) return null;
+  return (
+    <label className="field">
+      Only on
+      <Form.Select
+        size="sm"
+        value={layer.region ?? ''}
+        onChange={(e) => {
+          const { region: _was, ...rest } = layer;
+          onChange(e.target.value === '' ? rest : { ...layer, region: Number(e.target.value) });
+        }}
+      >
+        <option value="">the whole model</option>
+        {regions.map((r) => (
+          <option key={r.id} value={r.id}>
+            {r.name}
+          </option>
+        ))}
+      </Form.Select>
+    </label>
   );
 }
 

@@ -12,6 +12,7 @@ import { useUi } from '../shared/ui-store';
 import { HealthList } from './HealthList';
 import { merge, rename, splitShells } from './model-actions';
 import { ModelTools } from './ModelTools';
+import { RegionList } from './RegionList';
 
 const NEW_SHEET = 'new';
 
@@ -187,6 +188,7 @@ export function ModelPanel({
           </Form.Select>
         </label>
       )}
+      <RegionList session={session} parts={selected === null ? [] : [selected, ...more]} onShow={onShow} />
       <HealthList session={session} onShow={onShow} />
       <ModelTools session={session} onReplace={onReplace} />
       <Slider

@@ -257,6 +257,7 @@ export class Session {
             layers,
             byTriangle: made.byTriangle ?? true,
             renamed: { ...document.renamed, ...made.patch?.renamed },
+            regions: document.regions,
           },
           { signal, onProgress: (done) => progress(MEASURED + (1 - MEASURED) * done) },
         );
@@ -264,7 +265,7 @@ export class Session {
         await this.ask('changeModel', {
           label,
           model: { hash, ...to },
-          patch: made.patch ?? {},
+          patch: { ...made.patch, ...(document.regions.length ? { regions: [...carried.regions] } : {}) },
           pixels: carried.pixels,
         });
         return carried;

@@ -5,6 +5,7 @@ import { Chip } from '../shared/Chip';
 import { sheetSizes, useActiveSheet } from '../shared/active-sheet';
 import { islandsFor, useLayout, wholeIslands } from '../shared/layout-store';
 import { useProject } from '../shared/project-store';
+import { saveRegion } from '../shared/regions';
 import type { Session } from '../shared/session';
 import {
   boxOnSheet,
@@ -355,6 +356,12 @@ function Arrange({
       <div className="row">
         <Chip title="What is chosen becomes a part of its own" onClick={() => void splitChosen(session)}>
           Own part
+        </Chip>
+        <Chip
+          title="Keep what is chosen as a region: it can mask layers"
+          onClick={() => saveRegion(session, faces)}
+        >
+          Save as region
         </Chip>
       </div>
       <div className="row" role="group" aria-label="Project from">

@@ -10,6 +10,7 @@ import {
   TILE_TEXELS,
   type SurfaceMap,
 } from '../surface';
+import type { Region } from './document';
 import { partNumber } from './engine';
 import { LiveStroke } from './live-stroke';
 import type { TileState } from './tile-pack';
@@ -29,6 +30,8 @@ export interface CarryInput {
   readonly byTriangle: boolean;
   /** See the document. */
   readonly renamed: Readonly<Record<string, string>>;
+  /** Selections of faces, carried along. */
+  readonly regions: readonly Region[];
   readonly kernels: Kernels;
   readonly onProgress?: (done: number) => void;
 }
@@ -51,6 +54,7 @@ export interface Carried {
   readonly loss: CarryLoss | null;
   /** Parts of the new model for which no place within reach was found on the old one. */
   readonly unmatched: readonly string[];
+  readonly regions: readonly Region[];
 }
 
 /** A place of the old model counts as the same if it is within this part of the diagonal. */
@@ -90,6 +94,7 @@ export function carryPaint(input: CarryInput): Carried {
     resampled,
     loss: isSame ? summary(worst) : null,
     unmatched: links?.unmatched() ?? [],
+    regions: isSame ? input.regions : carryRegions(input),
   };
 }
 
@@ -174,6 +179,28 @@ class ModelLinks {
   unmatched(): string[] {
     return this.parts.filter((_, p) => this.missed[p]! > this.asked[p]! / 10);
   }
+}
+
+/** A triangle of another model belongs to the regions of the place that lies nearest to its middle. */
+function carryRegions({ from, to, regions }: CarryInput): Region[] {
+  if (regions.length === 0) return [];
+  const links = new ModelLinks(from.mesh, to.mesh);
+  const place: MeshPlace = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
+  const { indices, positions, faceParts } = to.mesh;
+  const source = new Int32Array(faceParts.length).fill(-1);
+  const middle = (f: number, axis: number): number =>
+    [0, 1, 2].reduce((sum, k) => sum + positions[indices[f * 3 + k]! * 3 + axis]!, 0) / 3;
+  for (let f = 0; f < source.length; f++) {
+    if (links.find(faceParts[f]!, middle(f, 0), middle(f, 1), middle(f, 2), place)) source[f] = place.face;
+  }
+  return regions.map((region) => {
+    const inside = new Set(region.faces);
+    const faces: number[] = [];
+    source.forEach((old, f) => {
+      if (inside.has(old)) faces.push(f);
+    });
+    return { ...region, faces };
+  });
 }
 
 function resample(

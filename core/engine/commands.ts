@@ -6,6 +6,7 @@ import {
   documentSchema,
   layerSchema,
   referenceSchema,
+  regionSchema,
   sheetSchema,
   swatchSchema,
   type Layer,
@@ -38,6 +39,8 @@ export const commandSchema = z.discriminatedUnion('do', [
     weights: documentSchema.shape.weights.unwrap().optional(),
     pins: documentSchema.shape.pins.unwrap().optional(),
   }),
+  /** Layers whose mask is a region that is no longer there cover the whole model again. */
+  z.strictObject({ do: z.literal('set-regions'), regions: z.array(regionSchema) }),
   z.strictObject({ do: z.literal('rename-sheet'), sheet: id, name: sheetSchema.shape.name }),
   /** Recorded when the model was changed by `Engine.changeModel`; it can't be applied by itself. */
   z.strictObject({ do: z.literal('change-model'), label: z.string().min(1).max(120) }),
@@ -70,6 +73,8 @@ export function commandLabel(command: Command, before: ProjectDocument): string 
       if (command.seams) return 'Change the seams';
       if (command.paintEdges) return 'Change paint edges';
       return command.weights ? 'Change the weight of parts' : 'Pin islands';
+    case 'set-regions':
+      return 'Change the regions';
     case 'rename-sheet':
       return 'Rename a sheet';
     case 'change-model':
@@ -123,6 +128,15 @@ export function applyToDocument(document: ProjectDocument, command: Command): Pr
       const { do: _do, ...changes } = command;
       const given = Object.entries(changes).filter(([, value]) => value !== undefined);
       return { ...document, ...Object.fromEntries(given) };
+    }
+    case 'set-regions': {
+      const there = new Set(command.regions.map((r) => r.id));
+      const layers = document.layers.map((layer) => {
+        if (layer.region === undefined || there.has(layer.region)) return layer;
+        const { region: _gone, ...rest } = layer;
+        return rest;
+      });
+      return { ...document, layers, regions: command.regions, nextId: nextIdFor(document, command.regions) };
     }
     case 'rename-sheet': {
       const sheet = document.sheets[command.sheet];

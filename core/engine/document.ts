@@ -13,6 +13,8 @@ const layerBase = {
   visible: z.boolean(),
   opacity: z.number().min(0).max(1),
   blend: blendMode,
+  /** The region that masks it; the whole model where left out. */
+  region: z.int().nonnegative().optional(),
 };
 
 /** Local colours: one flat colour a part. */
@@ -69,6 +71,14 @@ export const sheetSchema = z.strictObject({
   size: z.union(SHEET_SIZES.map((n) => z.literal(n))),
 });
 
+/** A saved selection of faces. */
+export const regionSchema = z.strictObject({
+  id: z.int().nonnegative(),
+  name: z.string().min(1).max(80),
+  /** Triangles, each once. */
+  faces: z.array(z.int().nonnegative()),
+});
+
 const corner = z.int().nonnegative();
 
 export const documentSchema = z.strictObject({
@@ -93,7 +103,8 @@ export const documentSchema = z.strictObject({
   pins: z.array(z.int().nonnegative()).default([]),
   /** What parts were called when strokes were made, and are called now. */
   renamed: z.record(z.string(), z.string()).default({}),
-  /** The next free id for layers, swatches and references. */
+  regions: z.array(regionSchema).max(500).default([]),
+  /** The next free id for layers, swatches, references and regions. */
   nextId: z.int().nonnegative(),
 });
 
@@ -101,12 +112,21 @@ export type Layer = z.infer<typeof layerSchema>;
 export type LayerKind = Layer['kind'];
 export type LocalLayer = z.infer<typeof localLayer>;
 export type WashLayer = z.infer<typeof washLayer>;
+export type Region = z.infer<typeof regionSchema>;
 export type Sheet = z.infer<typeof sheetSchema>;
 export type Swatch = z.infer<typeof swatchSchema>;
 export type ProjectDocument = z.infer<typeof documentSchema>;
 
 /** What a document says of a model that has just been brought in. */
-export const NO_LAYOUT = { model: '', seams: [], paintEdges: [], weights: {}, pins: [], renamed: {} };
+export const NO_LAYOUT = {
+  model: '',
+  seams: [],
+  paintEdges: [],
+  weights: {},
+  pins: [],
+  renamed: {},
+  regions: [],
+};
 
 /** Local colours that every new project begins with. */
 const NEW_LOCAL = '#b6aca2';

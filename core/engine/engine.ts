@@ -3,7 +3,7 @@ import { CoreError } from '../errors';
 import type { Kernels, LayerTile, PaintDesk } from '../kernels';
 import type { UvMesh } from '../mesh';
 import { type Stroke, type StrokeStyle } from '../paint';
-import { sizesKey, spannedTiles, texelCount, TILE_BYTES, type SurfaceMap } from '../surface';
+import { sizesKey, spannedTiles, texelCount, TILE_BYTES, TILE_TEXELS, type SurfaceMap } from '../surface';
 import { applyToDocument, commandLabel, commandSchema, layerIndex, type Command } from './commands';
 import { cuesOf, type Layer, type ProjectDocument } from './document';
 import { EMPTY_HISTORY, type History, type HistoryEntry } from './history';
@@ -83,6 +83,8 @@ export class Engine {
   private readonly cues = new Map<string, Uint16Array>();
   /** Derived layers: what makes their tiles, and the tiles made so far. */
   private readonly derived = new Map<number, { paint: TilePainter; tiles: Map<number, Uint8Array> }>();
+  /** 1 for each triangle of a region, by its id. */
+  private readonly regionFaces = new Map<number, Uint8Array>();
   private readonly dirtyTiles = new Set<number>();
   private live: LiveStroke | null = null;
 
@@ -338,6 +340,7 @@ export class Engine {
     this.desk = this.kernels.desk(known.surface);
     this.cues.clear();
     this.derived.clear();
+    this.regionFaces.clear();
     this.dirtyTiles.clear();
   }
 
@@ -481,6 +484,30 @@ export class Engine {
   }
 
   private tileOf(layer: Layer, tile: number): Uint8Array | undefined {
+    const bytes = this.wholeTileOf(layer, tile);
+    if (layer.region === undefined || !bytes) return bytes;
+    return this.masked(bytes, tile, layer.region);
+  }
+
+  /** A layer's tile without what lies outside a region. */
+  private masked(bytes: Uint8Array, tile: number, region: number): Uint8Array {
+    let inside = this.regionFaces.get(region);
+    if (!inside) {
+      inside = new Uint8Array(this.mesh.faceParts.length);
+      for (const f of this.document_.regions.find((r) => r.id === region)?.faces ?? []) inside[f] = 1;
+      this.regionFaces.set(region, inside);
+    }
+    const out = bytes.slice();
+    const { face } = this.surface;
+    const base = tile * TILE_TEXELS;
+    for (let i = 0; i < TILE_TEXELS; i++) {
+      const f = face[base + i]!;
+      if (f < 0 || !inside[f]) out.fill(0, i * 4, i * 4 + 4);
+    }
+    return out;
+  }
+
+  private wholeTileOf(layer: Layer, tile: number): Uint8Array | undefined {
     if (layer.kind === 'paint') return this.pixels.get(layer.id)?.get(tile);
     let derived = this.derived.get(layer.id);
     if (!derived) {
@@ -530,7 +557,8 @@ export class Engine {
   private takeDocument(next: ProjectDocument): void {
     const previous = this.document_;
     this.document_ = next;
-    if (previous.layers === next.layers && previous.light === next.light) return;
+    if (previous.regions !== next.regions) this.regionFaces.clear();
+    else if (previous.layers === next.layers && previous.light === next.light) return;
     for (const layer of previous.layers) {
       const now = next.layers.find((l) => l.id === layer.id);
       if (!now || !samePixels(layer, now)) this.derived.delete(layer.id);
@@ -556,7 +584,7 @@ export class Engine {
 
 /** True if two states of a derived layer have the same pixels: only name, visibility, opacity or blend mode differ. */
 function samePixels(a: Layer, b: Layer): boolean {
-  const core = ({ name: _n, visible: _v, opacity: _o, blend: _b, ...rest }: Layer): string =>
+  const core = ({ name: _n, visible: _v, opacity: _o, blend: _b, region: _r, ...rest }: Layer): string =>
     JSON.stringify(rest);
   return a === b || core(a) === core(b);
 }

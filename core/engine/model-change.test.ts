@@ -81,6 +81,7 @@ function carryTo(engine: Engine, to: ModelState, byTriangle = true): Carried {
     layers: layersOf(engine),
     byTriangle,
     renamed: engine.document.renamed,
+    regions: engine.document.regions,
     kernels: createWasmKernels(),
   });
 }
@@ -128,6 +129,7 @@ describe('paint follows', () => {
       layers,
       byTriangle: true,
       renamed: {},
+      regions: [],
       kernels: createWasmKernels(),
     });
     expect(carried).toMatchObject({ repainted: [], resampled: [copy] });
@@ -235,6 +237,7 @@ describe('paint follows', () => {
       layers: layersOf(engine),
       byTriangle: true,
       renamed: { Plate: 'Cover' },
+      regions: [],
       kernels: createWasmKernels(),
     });
     expect(carried.loss!.mean).toBeCloseTo(0, 6);

@@ -15,9 +15,9 @@ export const recipeSchema = z.strictObject({
   layers: z
     .array(
       z.discriminatedUnion('kind', [
-        local.omit({ id: true }),
-        wash.omit({ id: true }),
-        light.omit({ id: true }),
+        local.omit({ id: true, region: true }),
+        wash.omit({ id: true, region: true }),
+        light.omit({ id: true, region: true }),
       ]),
     )
     .min(1)
@@ -61,7 +61,7 @@ export function recipeFromDocument(document: ProjectDocument): Recipe {
   const layers: Recipe['layers'] = [];
   for (const layer of document.layers) {
     if (layer.kind === 'paint') continue;
-    const { id: _id, ...rest } = layer;
+    const { id: _id, region: _region, ...rest } = layer;
     layers.push(rest as Recipe['layers'][number]);
   }
   return { format: 'zanahoria-recipe', version: 1, name: document.name, light: document.light, layers };

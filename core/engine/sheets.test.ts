@@ -206,6 +206,7 @@ describe('paint on several sheets', () => {
       ],
       byTriangle: true,
       renamed: {},
+      regions: [],
       kernels: createWasmKernels(),
     });
     expect(carried.resampled).toEqual([PAINT]);

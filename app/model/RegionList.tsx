@@ -1,0 +1,98 @@
+import { useState } from 'react';
+import { Chip } from '../shared/Chip';
+import { useLayout } from '../shared/layout-store';
+import { useProject } from '../shared/project-store';
+import { saveRegion } from '../shared/regions';
+import type { Session } from '../shared/session';
+
+/** Saved selections of faces. */
+export function RegionList({
+  session,
+  parts,
+  onShow,
+}: {
+  readonly session: Session;
+  /** The parts that are chosen. */
+  readonly parts: readonly number[];
+  readonly onShow: (faces: ReadonlySet<number>) => void;
+}) {
+  const regions = useProject((s) => s.document?.regions) ?? [];
+  const mesh = useProject((s) => s.mesh);
+  const [lit, setLit] = useState<number | null>(null);
+  const [renaming, setRenaming] = useState<number | null>(null);
+  const change = (next: typeof regions): void => session.command({ do: 'set-regions', regions: next });
+  const toggle = (id: number, faces: readonly number[]): void => {
+    const next = lit === id ? null : id;
+    setLit(next);
+    const shown = new Set(next === null ? [] : faces);
+    useLayout.setState({ chosen: shown });
+    if (next !== null) onShow(shown);
+  };
+  const fromParts = (): void => {
+    const faces: number[] = [];
+    mesh?.faceParts.forEach((p, f) => {
+      if (parts.includes(p)) faces.push(f);
+    });
+    saveRegion(session, faces);
+  };
+  return (
+    <section aria-label="Regions" className="regions">
+      <h2>
+        Regions{' '}
+        <Chip
+          disabled={parts.length === 0}
+          title="The chosen parts become a region; islands do at the Unwrap stage"
+          onClick={fromParts}
+        >
+          From the parts
+        </Chip>
+      </h2>
+      <ul className="parts">
+        {regions.map((region) => (
+          <li key={region.id} className={lit === region.id ? 'on' : ''}>
+            {renaming === region.id ? (
+              <input
+                className="part-rename"
+                autoFocus
+                defaultValue={region.name}
+                maxLength={80}
+                aria-label="Name of the region"
+                onFocus={(e) => e.target.select()}
+                onKeyDown={(e) => {
+                  if (e.key === 'Enter') e.currentTarget.blur();
+                  if (e.key === 'Escape') setRenaming(null);
+                }}
+                onBlur={(e) => {
+                  setRenaming(null);
+                  const name = e.target.value.trim();
+                  if (name && name !== region.name)
+                    change(regions.map((r) => (r.id === region.id ? { ...r, name } : r)));
+                }}
+              />
+            ) : (
+              <button
+                type="button"
+                className="part-name"
+                aria-pressed={lit === region.id}
+                title="Light it up; double-click or F2 to rename"
+                onClick={() => toggle(region.id, region.faces)}
+                onDoubleClick={() => setRenaming(region.id)}
+                onKeyDown={(e) => {
+                  if (e.key === 'F2') setRenaming(region.id);
+                }}
+              >
+                {region.name} <small>{region.faces.length} triangles</small>
+              </button>
+            )}
+            <Chip
+              title="Layers that it masks cover the whole model again"
+              onClick={() => change(regions.filter((r) => r.id !== region.id))}
+            >
+              Remove
+            </Chip>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

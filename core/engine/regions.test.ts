@@ -1,0 +1,122 @@
+import { describe, expect, it } from 'vitest';
+import { ball, plate, seamedFloor } from '../../tests/shapes';
+import { createWasmKernels } from '../kernels';
+import { meshHash, type UvMesh } from '../mesh';
+import { measureSurface } from '../surface';
+import {
+  carryPaint,
+  compositeSheet,
+  Engine,
+  newDocument,
+  readProjectFile,
+  recipeFromDocument,
+  writeProjectFile,
+  type LocalLayer,
+  type Region,
+} from '.';
+
+const LOCAL = 1;
+
+function engineOn(mesh: UvMesh): Engine {
+  return new Engine({
+    mesh,
+    surface: measureSurface(mesh, 128),
+    kernels: createWasmKernels(),
+    document: { ...newDocument('Test', 128), model: meshHash(mesh) },
+  });
+}
+
+const localOf = (engine: Engine): LocalLayer => engine.layer(LOCAL) as LocalLayer;
+
+/** Whether anything lies at (u, v) of the sheet. */
+const isPainted = (rows: Uint8Array, u: number, v: number): boolean =>
+  rows[(Math.floor((1 - v) * 128) * 128 + Math.floor(u * 128)) * 4 + 3]! > 0;
+
+const LEFT: Region = { id: 10, name: 'Left', faces: [0, 1] };
+
+describe('a region', () => {
+  it('masks a layer, derived or painted, to its faces and their gutter', () => {
+    const engine = engineOn(seamedFloor());
+    engine.apply({ do: 'set-regions', regions: [LEFT] });
+    expect(engine.document.nextId).toBe(11);
+    engine.apply({ do: 'change-layer', layer: { ...localOf(engine), region: 10 } });
+    const masked = compositeSheet(engine);
+    expect([isPainted(masked, 0.2, 0.4), isPainted(masked, 0.8, 0.4)]).toEqual([true, false]);
+    // Just outside the island's border, where colour must reach for the mipmaps.
+    expect(isPainted(masked, 0.41, 0.4)).toBe(true);
+    engine.apply({ do: 'set-regions', regions: [{ ...LEFT, faces: [2, 3] }] });
+    const other = compositeSheet(engine);
+    expect([isPainted(other, 0.2, 0.4), isPainted(other, 0.8, 0.4)]).toEqual([false, true]);
+    engine.undo();
+    expect(compositeSheet(engine)).toEqual(masked);
+  });
+
+  it('that is removed frees the layers that it masked, until that is undone', () => {
+    const engine = engineOn(seamedFloor());
+    engine.apply({ do: 'set-regions', regions: [LEFT] });
+    engine.apply({ do: 'change-layer', layer: { ...localOf(engine), region: 10 } });
+    engine.apply({ do: 'set-regions', regions: [] });
+    expect(localOf(engine)).not.toHaveProperty('region');
+    expect(isPainted(compositeSheet(engine), 0.8, 0.4)).toBe(true);
+    engine.undo();
+    expect(localOf(engine).region).toBe(10);
+    expect(isPainted(compositeSheet(engine), 0.8, 0.4)).toBe(false);
+  });
+
+  it('is kept in the project file, and left out of a recipe', () => {
+    const engine = engineOn(seamedFloor());
+    engine.apply({ do: 'set-regions', regions: [LEFT] });
+    engine.apply({ do: 'change-layer', layer: { ...localOf(engine), region: 10 } });
+    const { document, mesh } = engine;
+    const bytes = writeProjectFile({ document, mesh, pixels: [], strokes: new Map(), pictures: new Map() });
+    expect(readProjectFile(bytes).document).toEqual(document);
+    expect(recipeFromDocument(document).layers[0]).not.toHaveProperty('region');
+  });
+});
+
+describe('regions follow', () => {
+  const carried = (from: UvMesh, to: UvMesh, regions: readonly Region[], byTriangle: boolean) =>
+    carryPaint({
+      from: { mesh: from, surface: measureSurface(from, 128) },
+      to: { mesh: to, surface: measureSurface(to, 128) },
+      layers: [],
+      byTriangle,
+      renamed: {},
+      regions,
+      kernels: createWasmKernels(),
+    }).regions;
+
+  it('another layout triangle by triangle', () => {
+    const mesh = seamedFloor();
+    const moved = { ...mesh, uvs: mesh.uvs.map((x) => 1 - x) };
+    expect(carried(mesh, moved, [LEFT], true)).toEqual([LEFT]);
+  });
+
+  it('another model by part and by place: a finer ball, a little larger, keeps its cap', () => {
+    const capOf = (mesh: UvMesh, radius: number): number[] => {
+      const out: number[] = [];
+      for (let f = 0; f < mesh.faceParts.length; f++) {
+        const y = [0, 1, 2].reduce((s, k) => s + mesh.positions[mesh.indices[f * 3 + k]! * 3 + 1]! / 3, 0);
+        if (y > radius / 2) out.push(f);
+      }
+      return out;
+    };
+    const coarse = ball(24, 12);
+    const fine = ball(60, 30, 1.03);
+    const [region] = carried(coarse, fine, [{ id: 5, name: 'Cap', faces: capOf(coarse, 1) }], false);
+    const wanted = new Set(capOf(fine, 1.03));
+    const wrong = region!.faces.filter((f) => !wanted.has(f)).length;
+    const missed = wanted.size - (region!.faces.length - wrong);
+    // Only triangles along the rim may differ: one row of the coarse ball.
+    expect(wrong + missed).toBeLessThan(wanted.size * 0.15);
+    expect(region).toMatchObject({ id: 5, name: 'Cap' });
+  });
+
+  it('a part that is gone takes its region with it; the other side of a thin plate gets none', () => {
+    const mesh = plate(0.05, 'Under');
+    const [region] = carried(mesh, mesh, [{ id: 5, name: 'Top', faces: [0, 1] }], false);
+    expect(region!.faces).toEqual([0, 1]);
+    const far = { ...mesh, positions: mesh.positions.map((x) => x + 40) };
+    expect(carried(mesh, far, [{ id: 5, name: 'Top', faces: [0, 1] }], false)[0]!.faces).toEqual([]);
+  });
+});
