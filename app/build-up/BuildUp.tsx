@@ -117,6 +117,7 @@ function LayerRow({
     (s) => layer.kind === 'wash' && s.missingCues.some((c) => cueKey(c) === cueKey(layer.source)),
   );
   const stopped = useProject((s) => layer.kind === 'wash' && s.stoppedCues.has(cueKey(layer.source)));
+  const region = useProject((s) => s.document?.regions.find((r) => r.id === layer.region)?.name);
   const [renaming, setRenaming] = useState(false);
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({
     id: layer.id,
@@ -142,7 +143,7 @@ function LayerRow({
         className="layer-body"
         {...attributes}
         {...listeners}
-        aria-label={`${layer.name}, ${describeLayer(layer)}`}
+        aria-label={`${layer.name}, ${describeLayer(layer, region)}`}
         aria-pressed={selected}
         onClick={() => useUi.setState({ selectedLayer: layer.id })}
         onDoubleClick={() => setRenaming(true)}
@@ -181,7 +182,9 @@ function LayerRow({
           ) : (
             <b>{layer.name}</b>
           )}
-          <small>{stopped ? 'not measured' : missing ? 'being measured…' : describeLayer(layer)}</small>
+          <small>
+            {stopped ? 'not measured' : missing ? 'being measured…' : describeLayer(layer, region)}
+          </small>
         </span>
         <span className="layer-opacity">{Math.round(layer.opacity * 100)}</span>
       </div>

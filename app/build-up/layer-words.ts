@@ -10,9 +10,10 @@ export const KIND_WORDS: Record<LayerKind, string> = {
 
 const CUE_WORDS = { occlusion: 'occlusion', height: 'height', facing: 'facing' } as const;
 
-export function describeLayer(layer: Layer): string {
+/** @param region name of the region that masks it */
+export function describeLayer(layer: Layer, region: string | undefined): string {
   const what = layer.kind === 'wash' ? `${CUE_WORDS[layer.source.cue]} wash` : KIND_WORDS[layer.kind];
-  return `${what} · ${layer.blend.replace('-', ' ')}`;
+  return [what, layer.blend.replace('-', ' '), ...(region ? [region] : [])].join(' · ');
 }
 
 const base = { id: 0, visible: true, opacity: 1, blend: 'normal' } as const;

@@ -226,3 +226,34 @@ test('mirrored twins are stacked with a warning, stay so when packed, and are pa
   expect(color).not.toEqual(pixel(png, x - r * 0.75, y));
   expect(pixel(after, x + r * 0.75, y)).toEqual(color);
 });
+
+test('a part becomes a region, which masks a layer; removing it frees the layer again', async ({ page }) => {
+  await startEmpty(page);
+  await beginProject(page, 'floor.obj', SEAMED_OBJ);
+  await pane(page, 'Model').click();
+  await chip(page, 'Top').click();
+  await page.locator('.parts .part-name', { hasText: 'Left' }).click();
+  await chip(page, 'From the parts').click();
+  const region = page.getByRole('region', { name: 'Regions' });
+  await region.getByRole('button', { name: /^Left/ }).dblclick();
+  await page.getByLabel('Name of the region').fill('West side');
+  await page.keyboard.press('Enter');
+  await expect(region.getByText('West side')).toBeVisible();
+
+  await stage(page, 'Block in');
+  const { png } = await picture(page);
+  const box = modelBox(png);
+  const [x, y, r] = [(box.left + box.right) / 2, (box.top + box.bottom) / 2, (box.right - box.left) / 2];
+  await page.locator('.layer', { hasText: 'Local colour' }).click({ position: { x: 90, y: 15 } });
+  await page.getByLabel('Only on').selectOption({ label: 'West side' });
+  await expect(page.locator('.layer', { hasText: 'Local colour' })).toContainText('West side');
+  await page.waitForTimeout(500);
+  const masked = (await picture(page)).png;
+  expect(pixel(masked, x - r * 0.5, y)).toEqual(pixel(png, x - r * 0.5, y));
+  expect(pixel(masked, x + r * 0.5, y)).not.toEqual(pixel(png, x + r * 0.5, y));
+
+  await stage(page, 'Model');
+  await region.getByRole('button', { name: 'Remove' }).click();
+  await page.waitForTimeout(500);
+  expect(pixel((await picture(page)).png, x + r * 0.5, y)).toEqual(pixel(png, x + r * 0.5, y));
+});
