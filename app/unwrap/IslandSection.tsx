@@ -26,9 +26,10 @@ const COLUMNS: readonly (readonly [
   of: (r: Row) => number,
   show: (r: Row) => string,
 ])[] = [
+  ['area', 'Area', (r) => r.area, (r) => (r.area < 100 ? r.area.toPrecision(2) : r.area.toFixed(0))],
   ['density', 'Density', (r) => r.density, (r) => r.density.toFixed(0)],
   ['stretch', 'Stretch', (r) => r.stretchL2, (r) => r.stretchL2.toFixed(3)],
-  ['area', 'Sheet', (r) => r.sheetArea, (r) => `${(r.sheetArea * 100).toFixed(1)} %`],
+  ['fill', 'Fill', (r) => r.sheetArea, (r) => `${(r.sheetArea * 100).toFixed(1)}%`],
 ];
 
 /** Every island, and what can be done to those that are chosen. */
@@ -46,7 +47,7 @@ export function IslandSection({
   const weights = useProject((s) => s.document?.weights) ?? {};
   const chosen = useLayout((s) => s.chosen);
   const measured = useLayoutMeasures(mesh, sheet);
-  const [sort, setSort] = useState<{ key: string; down: boolean }>({ key: 'area', down: true });
+  const [sort, setSort] = useState<{ key: string; down: boolean }>({ key: 'fill', down: true });
   const rows = useMemo(() => {
     const column = COLUMNS.find(([key]) => key === sort.key);
     const list = [...(measured?.islands ?? [])];

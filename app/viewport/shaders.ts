@@ -1,5 +1,3 @@
-import { MAX_SHEETS } from '../../core/mesh';
-
 /** First pass: for every pixel where on the sheet it looks (uv), which way it faces, and the part it belongs to. */
 export const LOOKUP_VERTEX = /* glsl */ `
 in vec3 position;
@@ -58,32 +56,37 @@ vec3 heatColor(float x, bool bothWays) {
   return x < 0.5 ? mix(vec3(0.80, 0.42, 0.08), middle, x * 2.0) : mix(middle, vec3(0.08, 0.25, 0.55), x * 2.0 - 1.0);
 }`;
 
-const SHEET_NUMBERS = Array.from({ length: MAX_SHEETS }, (_, k) => k);
-
-/** Reads the sheet of a number; samplers can't be picked by a variable. */
-const READ_SHEET = /* glsl */ `
-${SHEET_NUMBERS.map((k) => `uniform sampler2D sheet${k};`).join('\n')}
+/**
+ * Reads the sheet of a number; samplers can't be picked by a variable. Only as many as there are: without a GPU every one of them is
+ * read for every pixel.
+ */
+const readSheet = (count: number): string => {
+  const numbers = Array.from({ length: count }, (_, k) => k);
+  return /* glsl */ `
+${numbers.map((k) => `uniform sampler2D sheet${k};`).join('\n')}
 vec4 readTexel(sampler2D sheet, vec2 uv) {
   int size = textureSize(sheet, 0).x;
   ivec2 texel = clamp(ivec2(int(uv.x * float(size)), int((1.0 - uv.y) * float(size))), ivec2(0), ivec2(size - 1));
   return texelFetch(sheet, texel, 0);
 }
 vec4 readSheet(int number, vec2 uv) {
-${SHEET_NUMBERS.slice(1)
+${numbers
+  .slice(1)
   .map((k) => `  if (number == ${k}) return readTexel(sheet${k}, uv);`)
   .join('\n')}
   return readTexel(sheet0, uv);
 }`;
+};
 
 /** Second pass: the texel's bytes go to the screen as they are; nothing converts them. */
-export const MODEL_FRAGMENT = /* glsl */ `
+export const modelFragment = (sheets: number): string => /* glsl */ `
 precision highp float;
 precision highp sampler2D;
 ${HEAT_COLORS}
 uniform sampler2D letters;
 uniform sampler2D lookup;
 uniform sampler2D parts;
-${READ_SHEET}
+${readSheet(sheets)}
 uniform ivec2 origin;
 uniform ivec2 paneSize;
 uniform float ground;

@@ -25,7 +25,7 @@ import {
   WebGLRenderTarget,
   OrthographicCamera,
 } from 'three';
-import { findIslands, MAX_SHEETS, sheetOfFace, sheetOfPart, type UvMesh } from '../../core/mesh';
+import { findIslands, sheetOfFace, sheetOfPart, type UvMesh } from '../../core/mesh';
 import { sheetSpans, sheetOfTile, TILE, TILE_BYTES, tilesAcross, type SheetSpan } from '../../core/surface';
 import type { SheetMove } from '../../core/unwrap';
 import { LOOKS, type Look } from '../shared/looks';
@@ -39,7 +39,7 @@ import {
   LINE_VERTEX,
   LOOKUP_FRAGMENT,
   LOOKUP_VERTEX,
-  MODEL_FRAGMENT,
+  modelFragment,
   SCREEN_VERTEX,
   SEAM_FRAGMENT,
   SEAM_VERTEX,
@@ -151,13 +151,7 @@ export class StageRenderer {
       this.renderer.initTexture(texture);
       return texture;
     });
-    // The shader reads as many as there can be; those that aren't there are the first one.
-    const samplers = Object.fromEntries(
-      Array.from({ length: MAX_SHEETS }, (_, k) => [
-        `sheet${k}`,
-        { value: this.sheets[k] ?? this.sheets[0] },
-      ]),
-    );
+    const samplers = Object.fromEntries(this.sheets.map((texture, k) => [`sheet${k}`, { value: texture }]));
 
     this.parts = new DataTexture(
       Uint8Array.from(mesh.parts.flatMap((_, p) => [0, sheetOfPart(mesh, p)])),
@@ -197,7 +191,7 @@ export class StageRenderer {
     });
     this.lookupMaterial.depthTest = this.lookupMaterial.depthWrite = true;
     this.lookupMaterial.side = DoubleSide;
-    this.modelMaterial = raw(SCREEN_VERTEX, MODEL_FRAGMENT, {
+    this.modelMaterial = raw(SCREEN_VERTEX, modelFragment(sizes.length), {
       lookup: { value: this.target.texture },
       parts: { value: this.parts },
       ...samplers,

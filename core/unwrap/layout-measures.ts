@@ -1,4 +1,4 @@
-import { edgeLengths, findIslands, topologyOf, type Topology, type UvMesh } from '../mesh';
+import { edgeLengths, findIslands, sheetOfFace, topologyOf, type Topology, type UvMesh } from '../mesh';
 import { measureSurface } from '../surface';
 import { measureShapes, type Distortion } from './measures';
 import { doubledArea, restShapes, shapeArea } from './rest-shape';
@@ -50,7 +50,7 @@ export function measureLayout(
   };
 }
 
-/** 1 for each edge with two triangles whose sides lie apart on the sheet. */
+/** 1 for each edge with two triangles whose sides lie apart on the sheet, or on two sheets. */
 export function layoutSeams(mesh: UvMesh, { across, edges }: Topology): Uint8Array {
   const out = new Uint8Array(edges.uses.length);
   const { indices, uvs } = mesh;
@@ -64,7 +64,8 @@ export function layoutSeams(mesh: UvMesh, { across, edges }: Topology): Uint8Arr
     if (o < c) continue;
     const next = c % 3 === 2 ? c - 2 : c + 1;
     const back = o % 3 === 2 ? o - 2 : o + 1;
-    if (differ(c, back) || differ(next, o)) out[edges.ofCorner[c]!] = 1;
+    const isTorn = sheetOfFace(mesh, Math.floor(c / 3)) !== sheetOfFace(mesh, Math.floor(o / 3));
+    if (isTorn || differ(c, back) || differ(next, o)) out[edges.ofCorner[c]!] = 1;
   }
   return out;
 }

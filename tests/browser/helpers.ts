@@ -132,6 +132,6 @@ export async function type(page: Page, label: string, value: string): Promise<vo
 }
 
 /** The words under the project's name say that all is on disk. */
-export async function kept(page: Page): Promise<void> {
-  await expect(page.locator('.project-name small')).toHaveText(/^kept/, { timeout: 5000 });
+export async function kept(page: Page, timeout = 5000): Promise<void> {
+  await expect(page.locator('.project-name small')).toHaveText(/^kept/, { timeout });
 }

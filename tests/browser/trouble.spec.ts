@@ -132,7 +132,8 @@ test('a full disk is told, and what waited is written when there is room again',
       globalThis as unknown as { realPut: typeof IDBObjectStore.prototype.put }
     ).realPut;
   });
-  await kept(page);
+  // It is tried again every 3 s.
+  await kept(page, 20_000);
   await page.reload();
   await ready(page);
   await expect(page.getByRole('navigation').getByText('1 stroke')).toBeVisible();
