@@ -34,7 +34,7 @@ export async function unwrapModels(): Promise<NamedMesh[]> {
       indices: Uint32Array.from(bunny.cells.flat()),
     },
   });
-  for (const name of ['homer', 'elephant', 'fandisk']) {
+  for (const name of ['homer', 'elephant', 'fandisk', 'diplodocus', 'armadillo']) {
     const path = `.cache/models/cgal/data/data/meshes/${name}.off`;
     if (existsSync(path)) out.push({ name, mesh: readOff(path) });
   }
