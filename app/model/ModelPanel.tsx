@@ -45,7 +45,8 @@ export function ModelPanel({
   if (!mesh) return null;
   const { min, max } = boundsOf(mesh.positions);
   const setHidden = (next: Iterable<number>): void => useUi.setState({ hidden: new Set(next) });
-  const isAlone = (part: number): boolean => hidden.size === mesh.parts.length - 1 && !hidden.has(part);
+  const isAlone = (part: number): boolean =>
+    hidden.size > 0 && hidden.size === mesh.parts.length - 1 && !hidden.has(part);
   return (
     <section className="panel" aria-label="Parts">
       <h2>
@@ -90,7 +91,7 @@ export function ModelPanel({
                   if (e.key === 'F2') setRenaming(part);
                 }}
               >
-                {name} <small>{counts[part]} triangles</small>
+                {name} <small>{counts[part]!.toLocaleString('en')} triangles</small>
               </button>
             )}
             <Chip

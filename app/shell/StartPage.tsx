@@ -2,7 +2,7 @@ import { useLiveQuery } from 'dexie-react-hooks';
 import { useEffect, useRef, useState } from 'react';
 import { Dropdown, Form, Modal } from 'react-bootstrap';
 import { useNavigate } from 'react-router';
-import { sentenceOf } from '../../core/errors';
+import { CoreError, sentenceOf } from '../../core/errors';
 import type { ImportedPaint } from '../../core/formats';
 import { triangleCount, type Mesh } from '../../core/mesh';
 import { SHEET_SIZES, type SheetSize } from '../../core/surface';
@@ -10,6 +10,7 @@ import { duplicateProject, storageError, wipeDeleted, type ProjectRow } from '..
 import { chooseFiles } from '../shared/files';
 import { notify } from '../shared/notify';
 import { store } from '../shared/platform';
+import { useTasks } from '../shared/tasks';
 import { layOut, MODEL_FILES, openDemo, projectOfModel, readFiles, storeProject } from './new-project';
 import { TaskList } from './TaskList';
 
@@ -250,11 +251,17 @@ function NewProject({
         ),
       );
     } catch (error) {
-      onProblem(sentenceOf(error));
+      setBusy(false);
+      // Stopped by hand: the dialog is there again as it was.
+      if (!(error instanceof CoreError && error.code === 'cancelled')) onProblem(sentenceOf(error));
     }
   };
+  const cancel = (): void => {
+    for (const task of useTasks.getState().tasks) task.stop?.();
+    onClose();
+  };
   return (
-    <Modal show onHide={onClose} centered aria-labelledby="new-project-title">
+    <Modal show onHide={cancel} centered aria-labelledby="new-project-title">
       <form
         className="new-project"
         onSubmit={(e) => {
@@ -287,8 +294,9 @@ function NewProject({
             ))}
           </Form.Select>
         </label>
+        {busy && <TaskList />}
         <div className="row end">
-          <button type="button" className="chip" onClick={onClose}>
+          <button type="button" className="chip" onClick={cancel}>
             Cancel
           </button>
           <button type="submit" className="chip primary" disabled={busy}>

@@ -70,6 +70,35 @@ test('a model without UVs is laid out, so that painting can start', async ({ pag
   await expect(page.getByRole('navigation').getByText(/^[1-6] islands?$/)).toBeVisible();
 });
 
+test('laying out a large model is stopped from its dialog; nothing is stored, and it can begin again', async ({
+  page,
+}) => {
+  await startEmpty(page);
+  // 100,000 triangles in a wavy cloth.
+  const n = 224;
+  const lines = ['o Cloth'];
+  for (let j = 0; j <= n; j++)
+    for (let i = 0; i <= n; i++)
+      lines.push(`v ${i / n} ${(Math.sin(i / 9) * Math.cos(j / 7)) / 20} ${j / n}`);
+  for (let j = 0; j < n; j++) {
+    for (let i = 0; i < n; i++) {
+      const p = j * (n + 1) + i + 1;
+      lines.push(`f ${p} ${p + n + 1} ${p + n + 2} ${p + 1}`);
+    }
+  }
+  await chooseModel(page, 'cloth.obj', lines.join('\n'));
+  const dialog = page.getByRole('dialog');
+  const begin = dialog.getByRole('button', { name: 'Lay out and begin' });
+  await begin.click();
+  await dialog.getByRole('button', { name: 'Stop' }).click();
+  await expect(begin).toBeEnabled();
+  await expect(dialog.locator('progress')).toHaveCount(0);
+  await expect(dialog.getByText('100,352 triangles in 1 part.')).toBeVisible();
+  await dialog.getByRole('button', { name: 'Cancel' }).click();
+  await expect(dialog).toHaveCount(0);
+  await expect(page.getByText('Nothing here yet')).toBeVisible();
+});
+
 test('a project that is open in another tab is not opened twice', async ({ page, context }) => {
   await startEmpty(page);
   await beginProject(page, 'floor.obj', SEAMED_OBJ);
