@@ -26,10 +26,11 @@ const COLUMNS: readonly (readonly [
   of: (r: Row) => number,
   show: (r: Row) => string,
 ])[] = [
+  // Model units squared; texels a unit; Sander's L² stretch; per cent of the sheet.
   ['area', 'Area', (r) => r.area, (r) => (r.area < 100 ? r.area.toPrecision(2) : r.area.toFixed(0))],
   ['density', 'Density', (r) => r.density, (r) => r.density.toFixed(0)],
   ['stretch', 'Stretch', (r) => r.stretchL2, (r) => r.stretchL2.toFixed(3)],
-  ['fill', 'Fill', (r) => r.sheetArea, (r) => `${(r.sheetArea * 100).toFixed(1)}%`],
+  ['fill', 'Fill', (r) => r.sheetArea, (r) => (r.sheetArea * 100).toFixed(1)],
 ];
 
 /** Every island, and what can be done to those that are chosen. */
