@@ -169,10 +169,16 @@ function Exports({
   const model = fileNameOf(name);
   const file = several ? `${model}-${fileNameOf(sheet.name)}` : model;
   const piece = (): UvMesh => pieceOnSheet(mesh, sheet.index).mesh;
-  const style = { size, lines: true, fill: true, colors: new Map<string, string>() };
-  const colored = {
-    ...style,
-    colors: new Map(mesh.parts.map((part, i) => [part, PART_COLORS[i % PART_COLORS.length]!])),
+  const [lines, setLines] = useState(true);
+  const [fill, setFill] = useState(true);
+  const [byPart, setByPart] = useState(true);
+  const style = {
+    size,
+    lines,
+    fill,
+    colors: new Map(
+      byPart ? mesh.parts.map((part, i) => [part, PART_COLORS[i % PART_COLORS.length]!] as const) : [],
+    ),
   };
   const guarded = (work: () => Promise<void> | void) => (): void => {
     Promise.resolve()
@@ -183,33 +189,37 @@ function Exports({
     <>
       <h2>Layout as a file {several && <span>{sheet.name}</span>}</h2>
       <div className="row">
+        <Chip on={lines} title="Draw the edges" onClick={() => setLines(!lines)}>
+          Lines
+        </Chip>
+        <Chip on={fill} title="Fill the islands" onClick={() => setFill(!fill)}>
+          Filled
+        </Chip>
         <Chip
-          title="The layout as a drawing, a colour a part"
-          onClick={guarded(() =>
-            download(`${file}-layout.svg`, layoutSvg(piece(), colored), 'image/svg+xml'),
-          )}
+          on={byPart}
+          disabled={!fill}
+          title="A colour for each part; grey otherwise"
+          onClick={() => setByPart(!byPart)}
+        >
+          Part colours
+        </Chip>
+      </div>
+      <div className="row">
+        <Chip
+          title="The layout as a drawing"
+          disabled={!lines && !fill}
+          onClick={guarded(() => download(`${file}-layout.svg`, layoutSvg(piece(), style), 'image/svg+xml'))}
         >
           SVG
         </Chip>
         <Chip
-          title={`The layout as a picture of ${size} pixels`}
+          title={`The layout as a picture of ${size} pixels, on nothing`}
+          disabled={!lines && !fill}
           onClick={guarded(() =>
-            download(`${file}-layout.png`, encodePng(layoutPicture(piece(), colored)), 'image/png'),
+            download(`${file}-layout.png`, encodePng(layoutPicture(piece(), style)), 'image/png'),
           )}
         >
           PNG
-        </Chip>
-        <Chip
-          title="Lines only, on nothing"
-          onClick={guarded(() =>
-            download(
-              `${file}-lines.png`,
-              encodePng(layoutPicture(piece(), { ...style, fill: false })),
-              'image/png',
-            ),
-          )}
-        >
-          Lines
         </Chip>
         <Chip
           title="The model with this layout"
