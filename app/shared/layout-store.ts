@@ -1,7 +1,7 @@
 import { create } from 'zustand';
 import { findIslands, groupByEdge, topologyOf, type Topology, type UvMesh } from '../../core/mesh';
 
-export type LayoutTool = 'island' | 'seam' | 'unseam' | 'loop';
+export type LayoutTool = 'island' | 'seam' | 'loop' | 'edge';
 
 /** What is in hand at the Unwrap stage. The layout itself belongs to the document. */
 export interface LayoutState {
@@ -12,9 +12,11 @@ export interface LayoutState {
   readonly from: number | null;
   /** Edges that a click would mark. */
   readonly ahead: readonly number[];
+  /** Seams are taken off instead of marked, in all the same ways. */
+  readonly takeOff: boolean;
   /** Seams are drawn on both sides of x = 0. */
   readonly mirror: boolean;
-  /** New seams are paint edges too. */
+  /** New seams are paint edges too; taking off leaves the seam and takes the paint edge. */
   readonly paintEdge: boolean;
   /** A layout that is looked at before it is taken. */
   readonly preview: { readonly mesh: UvMesh; readonly label: string } | null;
@@ -25,6 +27,7 @@ export const NO_LAYOUT_STATE: LayoutState = {
   chosen: new Set(),
   from: null,
   ahead: [],
+  takeOff: false,
   mirror: false,
   paintEdge: false,
   preview: null,

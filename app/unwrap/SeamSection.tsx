@@ -14,16 +14,16 @@ import { editLayout } from './layout-actions';
 import { markSeams } from './seam-drawing';
 
 const TOOLS: readonly (readonly [LayoutTool, string, string])[] = [
-  ['seam', 'Draw', 'Click from point to point; the seam takes the cheapest way along edges'],
-  ['loop', 'Loop', 'Click an edge of a quad: the whole loop becomes a seam'],
-  ['unseam', 'Take off', 'Click an edge to take its seam off'],
+  ['seam', 'Draw', 'Click from point to point; the line takes the cheapest way along edges'],
+  ['loop', 'Loop', 'Click an edge of a quad: the whole loop'],
+  ['edge', 'Edge', 'Click one edge at a time'],
 ];
 
 /** Where the surface is cut. */
 export function SeamSection({ session }: { readonly session: Session }) {
   const mesh = useProject((s) => s.mesh);
   const document = useProject((s) => s.document);
-  const { tool, mirror, paintEdge, chosen } = useLayout();
+  const { tool, mirror, paintEdge, takeOff, chosen } = useLayout();
   const [angle, setAngle] = useState(40);
   const [suggested, setSuggested] = useState<SuggestedSeams | null>(null);
   useEffect(() => setSuggested(null), [mesh]);
@@ -77,6 +77,18 @@ export function SeamSection({ session }: { readonly session: Session }) {
           </Chip>
         ))}
       </div>
+      <div className="row" role="group" aria-label="What is done to the edges">
+        <Chip on={!takeOff} onClick={() => useLayout.setState({ takeOff: false, from: null, ahead: [] })}>
+          Mark
+        </Chip>
+        <Chip
+          on={takeOff}
+          title="Seams are taken off in the same ways"
+          onClick={() => useLayout.setState({ takeOff: true, from: null, ahead: [] })}
+        >
+          Take off
+        </Chip>
+      </div>
       <div className="row">
         <Chip
           on={mirror}
@@ -87,7 +99,11 @@ export function SeamSection({ session }: { readonly session: Session }) {
         </Chip>
         <Chip
           on={paintEdge}
-          title="A crisp border between two tones is wanted along what is drawn"
+          title={
+            takeOff
+              ? 'Only the paint edge is taken off; the seam stays'
+              : 'A crisp border between two tones is wanted along what is drawn'
+          }
           onClick={() => useLayout.setState({ paintEdge: !paintEdge })}
         >
           Paint edge
@@ -98,7 +114,7 @@ export function SeamSection({ session }: { readonly session: Session }) {
           ? 'Click from point to point on the model. Escape ends the line.'
           : `${document.seams.length} ${document.seams.length === 1 ? 'edge is' : 'edges are'} marked${chosen.size ? '; what follows is done to the chosen islands' : ''}.`}
       </p>
-      <h2>Mark</h2>
+      <h2>{takeOff ? 'Take off' : 'Mark'}</h2>
       <Slider
         label="Over"
         value={angle}
@@ -111,25 +127,23 @@ export function SeamSection({ session }: { readonly session: Session }) {
       <div className="row">
         <Chip
           title="Every edge that turns by more than the angle"
-          onClick={() =>
-            markSeams(session, edgesWhere(creases(mesh, topology, (angle * Math.PI) / 180)), true)
-          }
+          onClick={() => markSeams(session, edgesWhere(creases(mesh, topology, (angle * Math.PI) / 180)))}
         >
           Creases
         </Chip>
         <Chip
           title="The borders of the present islands"
-          onClick={() => markSeams(session, edgesWhere(layoutSeams(mesh, topology)), true)}
+          onClick={() => markSeams(session, edgesWhere(layoutSeams(mesh, topology)))}
         >
           Islands
         </Chip>
         <Chip
           title="The borders between parts"
-          onClick={() => markSeams(session, edgesWhere(partBorders(mesh, topology)), true)}
+          onClick={() => markSeams(session, edgesWhere(partBorders(mesh, topology)))}
         >
           Parts
         </Chip>
-        <Chip title="Where seams would lie by themselves" onClick={() => void suggest()}>
+        <Chip title="Where seams would lie by themselves" disabled={takeOff} onClick={() => void suggest()}>
           Suggest
         </Chip>
         <Chip disabled={document.seams.length === 0} onClick={clear}>
@@ -148,7 +162,6 @@ export function SeamSection({ session }: { readonly session: Session }) {
                 markSeams(
                   session,
                   suggested.seams.map((c) => topology.edges.ofCorner[c]!),
-                  true,
                 );
                 setSuggested(null);
               }}

@@ -66,17 +66,23 @@ function nearestEdge(mesh: UvMesh, { face, point }: Place): number {
   return best;
 }
 
+/** What a way along present seams costs beside one over open ground, when seams are taken off. */
+const ALONG_SEAMS = 0.01;
+
 /** The edges that a click at a place would mark. */
 function edgesAt(mesh: UvMesh, place: Place): number[] {
-  const { tool, from, mirror } = useLayout.getState();
+  const { tool, from, mirror, takeOff } = useLayout.getState();
   const topology = topologyFor(mesh);
   let edges: number[];
   if (tool === 'loop') edges = edgeLoop(mesh, topology, nearestEdge(mesh, place));
-  else if (tool === 'unseam' && from === null) edges = [nearestEdge(mesh, place)];
+  else if (tool === 'edge') edges = [nearestEdge(mesh, place)];
   else if (from === null) return [];
   else {
-    const { costs, fans } = roadsFor(mesh);
-    edges = cheapestPath(topology, (e) => costs[e]!, [from], new Set([nearestVertex(mesh, place)]), fans);
+    const { costs, fans, corner } = roadsFor(mesh);
+    // What is to be taken off is what is there.
+    const marked = new Set(takeOff ? useProject.getState().document?.seams : []);
+    const cost = (e: number): number => (marked.has(corner[e]!) ? costs[e]! * ALONG_SEAMS : costs[e]!);
+    edges = cheapestPath(topology, cost, [from], new Set([nearestVertex(mesh, place)]), fans);
   }
   return mirror ? [...edges, ...mirroredEdges(mesh, topology, edges)] : edges;
 }
@@ -89,20 +95,23 @@ export function hoverSeam(place: Place | null): void {
   if (next.length || ahead.length) useLayout.setState({ ahead: next });
 }
 
-/** Marks or unmarks edges as one step. */
-export function markSeams(session: Session, edges: readonly number[], on: boolean): void {
+/** Marks edges as seams, or takes their seams off, as one step. */
+export function markSeams(session: Session, edges: readonly number[]): void {
   const { mesh, document } = useProject.getState();
   if (!mesh || !document || edges.length === 0) return;
   const { corner } = roadsFor(mesh);
+  const { takeOff, paintEdge } = useLayout.getState();
   const seams = new Set(document.seams);
   const paintEdges = new Set(document.paintEdges);
   for (const e of edges) {
-    if (on) seams.add(corner[e]!);
-    else {
-      seams.delete(corner[e]!);
-      paintEdges.delete(corner[e]!);
+    const c = corner[e]!;
+    if (takeOff) {
+      paintEdges.delete(c);
+      if (!paintEdge) seams.delete(c);
+    } else {
+      seams.add(c);
+      if (paintEdge) paintEdges.add(c);
     }
-    if (on && useLayout.getState().paintEdge) paintEdges.add(corner[e]!);
   }
   session.command({ do: 'set-layout', seams: sorted(seams), paintEdges: sorted(paintEdges) });
 }
@@ -130,6 +139,6 @@ export function pickLayout(session: Session, place: Place | null, add: boolean):
     useLayout.setState({ from: null, ahead: [] });
     return;
   }
-  markSeams(session, edgesAt(mesh, place), tool !== 'unseam');
+  markSeams(session, edgesAt(mesh, place));
   useLayout.setState({ from: tool === 'seam' ? nearestVertex(mesh, place) : null, ahead: [] });
 }

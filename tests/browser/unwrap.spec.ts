@@ -81,6 +81,18 @@ test('a model without UVs is laid out, seamed by hand, flattened, packed and pai
   await page.mouse.click(x + r * 0.4, y - 1);
   await expect(page.getByText(new RegExp(`^${marked} edges`))).toHaveCount(0);
 
+  // Taken off in the same way, loop and all, and marked again by undoing that.
+  const withLoop = (await page.getByText(/^\d+ edges are marked/).textContent())!;
+  await chip(page, 'Take off').click();
+  await page.mouse.click(x + r * 0.4, y - 1);
+  await expect(page.getByText(withLoop, { exact: true })).toHaveCount(0);
+  await chip(page, 'Undo').click();
+  await expect(page.getByText(withLoop, { exact: true })).toBeVisible();
+  await page
+    .getByRole('group', { name: 'What is done to the edges' })
+    .getByRole('button', { name: 'Mark', exact: true })
+    .click();
+
   await chip(page, 'Flatten all').click();
   await ready(page);
   await section(page, 'Islands').click();
