@@ -5,6 +5,7 @@ import { Form } from 'react-bootstrap';
 import { boundsOf, sheetOfPart, triangleCount, vertexCount } from '../../core/mesh';
 import { Chip } from '../shared/Chip';
 import { useProject } from '../shared/project-store';
+import { RenameField } from '../shared/RenameField';
 import { putParts } from '../shared/sheet-actions';
 import { percent, Slider } from '../shared/Slider';
 import type { Session } from '../shared/session';
@@ -56,22 +57,13 @@ export function ModelPanel({
         {mesh.parts.map((name, part) => (
           <li key={name} className={selected === part || more.has(part) ? 'on' : ''}>
             {renaming === part ? (
-              <input
-                className="part-rename"
-                autoFocus
-                defaultValue={name}
-                maxLength={80}
-                aria-label="Name of the part"
-                onFocus={(e) => e.target.select()}
-                onKeyDown={(e) => {
-                  if (e.key === 'Enter') e.currentTarget.blur();
-                  if (e.key === 'Escape') setRenaming(null);
-                }}
-                onBlur={(e) => {
+              <RenameField
+                name={name}
+                label="Name of the part"
+                most={80}
+                onDone={(next) => {
                   setRenaming(null);
-                  if (e.target.value.trim() && e.target.value.trim() !== name) {
-                    void rename(session, part, e.target.value);
-                  }
+                  if (next) void rename(session, part, next);
                 }}
               />
             ) : (

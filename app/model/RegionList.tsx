@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { Chip } from '../shared/Chip';
 import { useLayout } from '../shared/layout-store';
 import { useProject } from '../shared/project-store';
+import { RenameField } from '../shared/RenameField';
 import { saveRegion } from '../shared/regions';
 import type { Session } from '../shared/session';
 
@@ -51,22 +52,13 @@ export function RegionList({
         {regions.map((region) => (
           <li key={region.id} className={lit === region.id ? 'on' : ''}>
             {renaming === region.id ? (
-              <input
-                className="part-rename"
-                autoFocus
-                defaultValue={region.name}
-                maxLength={80}
-                aria-label="Name of the region"
-                onFocus={(e) => e.target.select()}
-                onKeyDown={(e) => {
-                  if (e.key === 'Enter') e.currentTarget.blur();
-                  if (e.key === 'Escape') setRenaming(null);
-                }}
-                onBlur={(e) => {
+              <RenameField
+                name={region.name}
+                label="Name of the region"
+                most={80}
+                onDone={(name) => {
                   setRenaming(null);
-                  const name = e.target.value.trim();
-                  if (name && name !== region.name)
-                    change(regions.map((r) => (r.id === region.id ? { ...r, name } : r)));
+                  if (name) change(regions.map((r) => (r.id === region.id ? { ...r, name } : r)));
                 }}
               />
             ) : (

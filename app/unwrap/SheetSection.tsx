@@ -5,6 +5,7 @@ import { SHEET_SIZES } from '../../core/surface';
 import { Chip } from '../shared/Chip';
 import { useActiveSheet } from '../shared/active-sheet';
 import { useProject } from '../shared/project-store';
+import { RenameField } from '../shared/RenameField';
 import type { Session } from '../shared/session';
 import { removeSheet, resizeSheet } from '../shared/sheet-actions';
 import { useUi } from '../shared/ui-store';
@@ -30,22 +31,13 @@ export function SheetSection({ session }: { readonly session: Session }) {
           return (
             <li key={index} className={active.index === index ? 'on' : ''}>
               {renaming === index ? (
-                <input
-                  autoFocus
-                  className="part-rename"
-                  defaultValue={sheet.name}
-                  maxLength={60}
-                  aria-label="Name of the sheet"
-                  onFocus={(e) => e.target.select()}
-                  onKeyDown={(e) => {
-                    if (e.key === 'Enter') e.currentTarget.blur();
-                    if (e.key === 'Escape') setRenaming(null);
-                  }}
-                  onBlur={(e) => {
+                <RenameField
+                  name={sheet.name}
+                  label="Name of the sheet"
+                  most={60}
+                  onDone={(name) => {
                     setRenaming(null);
-                    const name = e.target.value.trim();
-                    if (name && name !== sheet.name)
-                      session.command({ do: 'rename-sheet', sheet: index, name });
+                    if (name) session.command({ do: 'rename-sheet', sheet: index, name });
                   }}
                 />
               ) : (

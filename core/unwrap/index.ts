@@ -18,3 +18,4 @@ export * from './layout-edit';
 export * from './health';
 export * from './mend';
 export * from './twins';
+export * from './arrange';
