@@ -7,7 +7,9 @@ import { CameraRig } from './viewport/camera-rig';
 import { Picker } from './viewport/picker';
 import { ownerOf } from './viewport/shared-texels';
 import { measureSurface, sheetSpans } from '../core/surface';
-import { plate } from '../tests/shapes';
+import { putOnSheet } from '../core/mesh';
+import { plate, seamedFloor } from '../tests/shapes';
+import { wholeIslands, wholeShells } from './shared/layout-store';
 
 describe('a colour taken from the reference', () => {
   const picture = { width: 3, height: 1, data: [10, 20, 30, 255, 20, 40, 60, 255, 90, 90, 90, 0] };
@@ -38,6 +40,50 @@ describe('the sheet on the main thread', () => {
     expect(sheet.colorAt(0, u, v)).toEqual({ r: 1, g: 2, b: 3 });
     expect(sheet.colorAt(0, u - 2, v + 5)).toEqual({ r: 1, g: 2, b: 3 });
     expect(sheet.colorAt(0, 0.1, 0.1)).toBeNull();
+  });
+});
+
+describe('several sheets on the main thread', () => {
+  const both = putOnSheet(plate(0.2, 'Under'), [1], 1);
+  const surface = measureSurface(both, [64, 128]);
+
+  it('take tiles by their number over all of them', () => {
+    const copy = new SheetCopy(surface.sheets);
+    const pixels = new Uint8Array(64 * 64 * 4 * 2);
+    pixels.set([9, 8, 7, 255], 0);
+    pixels.set([1, 2, 3, 255], 64 * 64 * 4);
+    // The only tile of the first sheet, and the last of the second.
+    copy.take({ tiles: [0, 4], pixels });
+    expect(copy.colorAt(0, 0.5 / 64, 1 - 0.5 / 64)).toEqual({ r: 9, g: 8, b: 7 });
+    expect(copy.colorAt(1, 64.5 / 128, 1 - 64.5 / 128)).toEqual({ r: 1, g: 2, b: 3 });
+    expect(copy.colorAt(1, 0.5 / 64, 1 - 0.5 / 64)).toBeNull();
+  });
+
+  it('are picked each by itself, with the numbers of the whole model', () => {
+    const picker = new Picker(both);
+    // The top lies on the first sheet only, the underside on the second only.
+    expect(picker.atSheet(0, 0.25, 0.25)).toMatchObject({ part: 0, sheet: 0 });
+    expect(picker.atSheet(0, 0.75, 0.75)).toBeNull();
+    const under = picker.atSheet(1, 0.75, 0.75)!;
+    expect(under).toMatchObject({ part: 1, sheet: 1 });
+    expect(both.faceParts[under.face]).toBe(1);
+    expect(under.point.y).toBeCloseTo(-0.2, 6);
+    expect(picker.atSheet(2, 0.5, 0.5)).toBeNull();
+  });
+
+  it('own their texels by their own size', () => {
+    const under = new Picker(both).atSheet(1, 0.75, 0.75)!;
+    expect(ownerOf(surface, under)).toEqual({ point: under.point, normal: under.normal, part: 1 });
+  });
+});
+
+describe('whole islands and shells', () => {
+  it('grow from a triangle to its island, and on to all that hangs together', () => {
+    const mesh = seamedFloor();
+    expect([...wholeIslands(mesh, [0])].sort()).toEqual([0, 1]);
+    expect([...wholeShells(mesh, [0])].sort()).toEqual([0, 1, 2, 3]);
+    // Top and underside of a plate touch nowhere.
+    expect([...wholeShells(plate(0.2), [0])].sort()).toEqual([0, 1]);
   });
 });
 

@@ -1,18 +1,12 @@
 import type { Kernels } from '../kernels';
-import { boundsOf, ClosestPoint, diagonalOf, sheetOfFace, type MeshPlace, type UvMesh } from '../mesh';
+import type { MeshPlace, UvMesh } from '../mesh';
 import type { Stroke } from '../paint';
-import {
-  islandAt,
-  placeOfTexel,
-  spannedTiles,
-  texelOnSheet,
-  TILE_BYTES,
-  TILE_TEXELS,
-  type SurfaceMap,
-} from '../surface';
+import { placeOfTexel, spannedTiles, TILE_BYTES, TILE_TEXELS, type SurfaceMap } from '../surface';
 import type { Region } from './document';
 import { partNumber } from './engine';
+import { LayerSampler } from './layer-sampler';
 import { LiveStroke } from './live-stroke';
+import { ModelLinks } from './model-links';
 import type { TileState } from './tile-pack';
 
 /** One paint layer to be carried over. */
@@ -56,9 +50,6 @@ export interface Carried {
   readonly unmatched: readonly string[];
   readonly regions: readonly Region[];
 }
-
-/** A place of the old model counts as the same if it is within this part of the diagonal. */
-const REACH = 0.06;
 
 /**
  * Carries paint layers to another layout, size or model by their place on the surface. A layer that is nothing but its strokes is
@@ -143,42 +134,6 @@ function sameTiles(a: ReadonlyMap<number, Uint8Array>, b: ReadonlyMap<number, Ui
     if (!other || !bytes.every((x, i) => x === other[i])) return false;
   }
   return true;
-}
-
-/** Finds for a place of the new model the place of the old one, part by part. */
-class ModelLinks {
-  private readonly finders: readonly ClosestPoint[];
-  private readonly reach: number;
-  private readonly parts: readonly string[];
-  private readonly missed: Float64Array;
-  private readonly asked: Float64Array;
-
-  constructor(from: UvMesh, to: UvMesh) {
-    const all = Uint32Array.from({ length: from.faceParts.length }, (_, f) => f);
-    const whole = new ClosestPoint(from.positions, from.indices, all);
-    this.finders = to.parts.map((name) => {
-      const part = from.parts.indexOf(name);
-      const faces = all.filter((f) => from.faceParts[f] === part);
-      return faces.length ? new ClosestPoint(from.positions, from.indices, faces) : whole;
-    });
-    this.reach = REACH * diagonalOf(boundsOf(from.positions));
-    this.parts = to.parts;
-    this.missed = new Float64Array(to.parts.length);
-    this.asked = new Float64Array(to.parts.length);
-  }
-
-  find(part: number, x: number, y: number, z: number, out: MeshPlace): boolean {
-    this.finders[part]!.find(x, y, z, out);
-    this.asked[part]!++;
-    if (out.distance <= this.reach) return true;
-    this.missed[part]!++;
-    return false;
-  }
-
-  /** Parts of which more than a tenth found no place. */
-  unmatched(): string[] {
-    return this.parts.filter((_, p) => this.missed[p]! > this.asked[p]! / 10);
-  }
 }
 
 /** A triangle of another model belongs to the regions of the place that lies nearest to its middle. */
@@ -293,72 +248,6 @@ export function placeInSpace(
   out.w2 = det === 0 ? 0 : (uu * qv - uv * qu) / det;
   out.w0 = 1 - out.w1 - out.w2;
 }
-
-/** Reads a layer between its texels: bilinear, weighted by alpha, never across the border of an island. */
-class LayerSampler {
-  readonly rgba = new Uint8Array(4);
-  private readonly surface: SurfaceMap;
-  private readonly tiles: ReadonlyMap<number, Uint8Array>;
-  private r = 0;
-  private g = 0;
-  private b = 0;
-  private a = 0;
-  private weight = 0;
-
-  constructor(surface: SurfaceMap, tiles: ReadonlyMap<number, Uint8Array>) {
-    this.surface = surface;
-    this.tiles = tiles;
-  }
-
-  begin(): void {
-    this.r = this.g = this.b = this.a = this.weight = 0;
-  }
-
-  add(mesh: UvMesh, { face, w0, w1, w2 }: MeshPlace): void {
-    const { surface, tiles } = this;
-    const sheet = surface.sheets[sheetOfFace(mesh, face)]!;
-    const { size } = sheet;
-    const i = mesh.indices[face * 3]! * 2;
-    const j = mesh.indices[face * 3 + 1]! * 2;
-    const k = mesh.indices[face * 3 + 2]! * 2;
-    const uv = mesh.uvs;
-    const x = (uv[i]! * w0 + uv[j]! * w1 + uv[k]! * w2) * size - 0.5;
-    const y = (1 - (uv[i + 1]! * w0 + uv[j + 1]! * w1 + uv[k + 1]! * w2)) * size - 0.5;
-    const island = surface.islandOfFace[face]!;
-    const x0 = Math.floor(x);
-    const y0 = Math.floor(y);
-    for (let n = 0; n < 4; n++) {
-      const tx = x0 + (n & 1);
-      const ty = y0 + (n >> 1);
-      const w = (n & 1 ? x - x0 : 1 - (x - x0)) * (n >> 1 ? y - y0 : 1 - (y - y0));
-      const t = texelOnSheet(sheet, wrap(tx, size), wrap(ty, size));
-      if (w === 0 || surface.face[t]! < 0 || islandAt(surface, t) !== island) continue;
-      this.weight += w;
-      const tile = tiles.get(Math.floor(t / TILE_TEXELS));
-      if (!tile) continue;
-      const o = (t % TILE_TEXELS) * 4;
-      const alpha = tile[o + 3]! * w;
-      this.a += alpha;
-      this.r += tile[o]! * alpha;
-      this.g += tile[o + 1]! * alpha;
-      this.b += tile[o + 2]! * alpha;
-    }
-  }
-
-  /** Leaves the mean in `rgba`. @returns false if it is empty */
-  finish(): boolean {
-    if (this.weight === 0 || this.a === 0) return false;
-    const { rgba } = this;
-    rgba[3] = Math.floor(this.a / this.weight + 0.5);
-    if (rgba[3] === 0) return false;
-    rgba[0] = Math.floor(this.r / this.a + 0.5);
-    rgba[1] = Math.floor(this.g / this.a + 0.5);
-    rgba[2] = Math.floor(this.b / this.a + 0.5);
-    return true;
-  }
-}
-
-const wrap = (i: number, size: number): number => ((i % size) + size) % size;
 
 /** Places of the old sheet that are compared at the most. */
 const COMPARED = 120_000;

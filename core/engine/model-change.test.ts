@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { floor, plate, quads, floorQuad, seamedFloor, together } from '../../tests/shapes';
+import { PLAIN_STROKE } from '../../tests/strokes';
 import { importModel } from '../formats';
 import { createWasmKernels } from '../kernels';
 import {
@@ -12,7 +13,6 @@ import {
   topologyOf,
   type UvMesh,
 } from '../mesh';
-import type { StrokeStyle } from '../paint';
 import { measureSurface, texelIndex } from '../surface';
 import { moveFaces, sheetMove } from '../unwrap';
 import {
@@ -28,17 +28,6 @@ import {
 } from '.';
 
 const PAINT = 2;
-const STYLE: StrokeStyle = {
-  erase: false,
-  color: '#c83c14',
-  opacity: 1,
-  edge: 0.5,
-  spacing: 0.1,
-  pressureSize: false,
-  pressureOpacity: false,
-  part: null,
-  nearSide: true,
-};
 const SAMPLES = Array.from({ length: 13 }, (_, i) => [
   -0.7 + (i / 12) * 1.4,
   0,
@@ -93,12 +82,12 @@ const relaid = (mesh: UvMesh): UvMesh =>
 describe('paint follows', () => {
   it('a layer of strokes is painted again, the same as if it had been painted there', () => {
     const engine = engineOn(seamedFloor());
-    engine.apply({ do: 'stroke', layer: PAINT, stroke: { ...STYLE, runs: [SAMPLES] } });
+    engine.apply({ do: 'stroke', layer: PAINT, stroke: { ...PLAIN_STROKE, runs: [SAMPLES] } });
     const to = stateOf(relaid(seamedFloor()), 128);
     const carried = carryTo(engine, to);
     expect(carried).toMatchObject({ repainted: [PAINT], resampled: [] });
     const there = engineOn(to.mesh);
-    there.apply({ do: 'stroke', layer: PAINT, stroke: { ...STYLE, runs: [SAMPLES] } });
+    there.apply({ do: 'stroke', layer: PAINT, stroke: { ...PLAIN_STROKE, runs: [SAMPLES] } });
     const tiles = (list: Iterable<{ tile: number; bytes: Uint8Array | null }>) =>
       [...list].map(({ tile, bytes }) => [tile, bytes] as const).sort((a, b) => a[0] - b[0]);
     expect(tiles(carried.pixels)).toEqual(tiles(there.tilesOf(PAINT)));
@@ -107,7 +96,7 @@ describe('paint follows', () => {
 
   it('pixels that no strokes account for are resampled, and the loss is told', () => {
     const engine = engineOn(floor());
-    engine.apply({ do: 'stroke', layer: PAINT, stroke: { ...STYLE, runs: [SAMPLES] } });
+    engine.apply({ do: 'stroke', layer: PAINT, stroke: { ...PLAIN_STROKE, runs: [SAMPLES] } });
     engine.apply({
       do: 'add-layer',
       layer: { kind: 'paint', id: 0, name: 'Copy', visible: true, opacity: 1, blend: 'normal' },
@@ -145,7 +134,7 @@ describe('paint follows', () => {
 
   it('a scaled model keeps its paint by its triangles, a new one by part and place', () => {
     const engine = engineOn(floor());
-    engine.apply({ do: 'stroke', layer: PAINT, stroke: { ...STYLE, runs: [SAMPLES] } });
+    engine.apply({ do: 'stroke', layer: PAINT, stroke: { ...PLAIN_STROKE, runs: [SAMPLES] } });
     const scaled = carryTo(engine, stateOf(placeMesh(floor(), { scale: 100 }), 128));
     expect(scaled.loss!.mean).toBeCloseTo(0, 6);
     const finer = quads([
@@ -177,7 +166,7 @@ describe('paint follows', () => {
 
   it('is one step that is undone and done again, layout, size and pixels', () => {
     const engine = engineOn(seamedFloor());
-    engine.apply({ do: 'stroke', layer: PAINT, stroke: { ...STYLE, runs: [SAMPLES] } });
+    engine.apply({ do: 'stroke', layer: PAINT, stroke: { ...PLAIN_STROKE, runs: [SAMPLES] } });
     const before = compositeSheet(engine);
     const to = stateOf(relaid(seamedFloor()), 256);
     engine.changeModel({
@@ -199,7 +188,7 @@ describe('paint follows', () => {
     engine.apply({
       do: 'stroke',
       layer: PAINT,
-      stroke: { ...STYLE, runs: [SAMPLES.map((x, i) => (i % 8 === 2 ? -0.4 : x))] },
+      stroke: { ...PLAIN_STROKE, runs: [SAMPLES.map((x, i) => (i % 8 === 2 ? -0.4 : x))] },
     });
     for (let i = 0; i < 3; i++) expect(engine.undo()).toBe(true);
     expect([...engine.tilesOf(PAINT)]).toEqual([]);
@@ -228,7 +217,7 @@ describe('paint follows', () => {
   it('strokes that stay within a part stay there after it is renamed', () => {
     const mesh = plate(0.2, 'Under');
     const engine = engineOn(mesh);
-    engine.apply({ do: 'stroke', layer: PAINT, stroke: { ...STYLE, part: 'Plate', runs: [SAMPLES] } });
+    engine.apply({ do: 'stroke', layer: PAINT, stroke: { ...PLAIN_STROKE, part: 'Plate', runs: [SAMPLES] } });
     const renamed = renamePart(mesh, mesh.parts.indexOf('Plate'), 'Cover');
     const to = stateOf(renamed, 128);
     const carried = carryPaint({

@@ -2,6 +2,7 @@ import { WebIO } from '@gltf-transform/core';
 import { KHRMaterialsUnlit } from '@gltf-transform/extensions';
 import { describe, expect, it } from 'vitest';
 import { floorQuad, plate, quads } from '../../tests/shapes';
+import { PLAIN_STROKE } from '../../tests/strokes';
 import { measureCue } from '../cues';
 import { encodePng, writeObj, writeUnlitGlb } from '../formats';
 import { createWasmKernels } from '../kernels';
@@ -14,7 +15,6 @@ import {
   withoutSheet,
   type UvMesh,
 } from '../mesh';
-import type { StrokeStyle } from '../paint';
 import { measureSurface, placeOfTexel, sheetOfTile, TILE_TEXELS } from '../surface';
 import { applyLayoutEdit, layoutHeat, modelHealth } from '../unwrap';
 import {
@@ -30,17 +30,6 @@ import {
 } from '.';
 
 const PAINT = 2;
-const STYLE: StrokeStyle = {
-  erase: false,
-  color: '#c83c14',
-  opacity: 1,
-  edge: 0.5,
-  spacing: 0.1,
-  pressureSize: false,
-  pressureOpacity: false,
-  part: null,
-  nearSide: true,
-};
 const ACROSS = Array.from({ length: 17 }, (_, i) => [-0.8 + i * 0.1, 0, 0, 0, 1, 0, 0.2, 1]).flat();
 
 /** Two parts that meet at x = 0 and share the vertices there, one island on one sheet. */
@@ -170,9 +159,9 @@ describe('a surface of several sheets', () => {
 describe('paint on several sheets', () => {
   it('a stroke runs from one sheet onto the next', () => {
     const engine = engineOn(putOnSheet(halves(), [1], 1), twoSheets([128, 128]));
-    engine.apply({ do: 'stroke', layer: PAINT, stroke: { ...STYLE, runs: [ACROSS] } });
+    engine.apply({ do: 'stroke', layer: PAINT, stroke: { ...PLAIN_STROKE, runs: [ACROSS] } });
     const one = engineOn(halves(), oneSheet(128));
-    one.apply({ do: 'stroke', layer: PAINT, stroke: { ...STYLE, runs: [ACROSS] } });
+    one.apply({ do: 'stroke', layer: PAINT, stroke: { ...PLAIN_STROKE, runs: [ACROSS] } });
     const whole = compositeSheet(one);
     const [left, right] = [compositeSheet(engine, 0), compositeSheet(engine, 1)];
     let painted = 0;
@@ -189,7 +178,7 @@ describe('paint on several sheets', () => {
 
   it('follows a part to another sheet as one step, and back', () => {
     const engine = engineOn(halves(), oneSheet(128));
-    engine.apply({ do: 'stroke', layer: PAINT, stroke: { ...STYLE, runs: [ACROSS] } });
+    engine.apply({ do: 'stroke', layer: PAINT, stroke: { ...PLAIN_STROKE, runs: [ACROSS] } });
     const before = compositeSheet(engine);
     const mesh = putOnSheet(halves(), [1], 1);
     const sheets = twoSheets([128, 64]);
@@ -231,7 +220,7 @@ describe('paint on several sheets', () => {
 
   it('comes back from a project file to the last texel', () => {
     const engine = engineOn(putOnSheet(halves(), [1], 1), twoSheets([128, 64]));
-    engine.apply({ do: 'stroke', layer: PAINT, stroke: { ...STYLE, runs: [ACROSS] } });
+    engine.apply({ do: 'stroke', layer: PAINT, stroke: { ...PLAIN_STROKE, runs: [ACROSS] } });
     engine.apply({ do: 'rename-sheet', sheet: 1, name: 'Right side' });
     const back = readProjectFile(
       writeProjectFile({

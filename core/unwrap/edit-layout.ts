@@ -1,10 +1,8 @@
 import { CoreError } from '../errors';
-import { faceGeometry, findIslands, topologyOf, type Mesh, type UvMesh } from '../mesh';
+import { faceGeometry, topologyOf, type Mesh, type UvMesh } from '../mesh';
 import { autoCharts } from './auto-charts';
 import { cutIntoCharts } from './chart';
 import { cornerUvs, withCornerUvs } from './corner-uvs';
-import type { FlatIsland } from './outline';
-import { packIslands } from './pack-islands';
 import { doubledArea, restShapes, shapeArea } from './rest-shape';
 import { partBorders } from './unwrap-model';
 
@@ -146,125 +144,6 @@ function fitTo(
   const a = Math.cos(turn) * density;
   const b = -Math.sin(turn) * density;
   return { a, b, c: -b, d: a, e: tx - a * cx - b * cy, f: ty + b * cx - a * cy };
-}
-
-export interface PackLayout {
-  readonly size: number;
-  /** Texels between islands. */
-  readonly margin: number;
-  /** Gives all islands the same density first, times their part's weight; otherwise each keeps its size beside the others. */
-  readonly even: boolean;
-  /** Islands may be turned. */
-  readonly turn: boolean;
-  readonly weights: Readonly<Record<string, number>>;
-  /** One triangle of each island that stays where it is. */
-  readonly pins: readonly number[];
-}
-
-/** Packs the present islands anew. Islands that lie exactly on one another stay together. */
-export function packLayout(mesh: UvMesh, { size, margin, even, turn, weights, pins }: PackLayout): UvMesh {
-  const { ofFace, count } = findIslands(mesh);
-  const pinned = new Set(pins.map((f) => ofFace[f]).filter((i) => i !== undefined));
-  const shapes = restShapes(mesh);
-  const lists: number[][] = Array.from({ length: count }, () => []);
-  ofFace.forEach((island, f) => lists[island]!.push(f));
-  const islands: (FlatIsland & {
-    readonly faces: number[];
-    readonly solid: number;
-    readonly flat: number;
-  })[] = [];
-  const held: FlatIsland[] = [];
-  /** Triangles that lie exactly on an island that is packed. */
-  const riders: number[] = [];
-  const places = new Set<string>();
-  lists.forEach((faces, island) => {
-    let solid = 0;
-    let flat = 0;
-    for (const f of faces) {
-      solid += shapeArea(shapes, f);
-      flat += Math.abs(doubledArea(mesh.indices, mesh.uvs, f)) / 2;
-    }
-    const one = islandOf(mesh, faces);
-    const { left, right, low, high } = boxOf(one.points);
-    const place = `${faces.length} ${left} ${right} ${low} ${high}`;
-    if (places.has(place)) {
-      riders.push(...faces);
-      return;
-    }
-    places.add(place);
-    if (pinned.has(island)) held.push(one);
-    else islands.push({ ...one, faces, solid, flat });
-  });
-  if (islands.length === 0) return mesh;
-  const factors = islands.map(({ faces, solid, flat }) => {
-    if (!even) return 1;
-    const weight = weights[mesh.parts[mesh.faceParts[faces[0]!]!]!] ?? 1;
-    return (flat > 0 ? Math.sqrt(solid / flat) : 1) * weight;
-  });
-  const packed = packIslands(islands, { size, margin, turn, weights: factors, pinned: held });
-  const uvs = cornerUvs(mesh);
-  const nowAt = new Map<string, readonly [number, number]>();
-  const name = (corner: number): string => `${uvs[corner * 2]} ${uvs[corner * 2 + 1]}`;
-  if (riders.length) {
-    islands.forEach(({ faces, indices }, i) => {
-      const points = packed.uvs[i]!;
-      faces.forEach((f, k) => {
-        for (let corner = 0; corner < 3; corner++) {
-          const v = indices[k * 3 + corner]! * 2;
-          nowAt.set(name(f * 3 + corner), [points[v]!, points[v + 1]!]);
-        }
-      });
-    });
-    for (const f of riders) {
-      for (let corner = f * 3; corner < f * 3 + 3; corner++) {
-        const place = nowAt.get(name(corner));
-        if (place) uvs.set(place, corner * 2);
-      }
-    }
-  }
-  islands.forEach(({ faces, indices }, i) => {
-    const points = packed.uvs[i]!;
-    faces.forEach((f, k) => {
-      for (let corner = 0; corner < 3; corner++) {
-        const v = indices[k * 3 + corner]! * 2;
-        uvs[(f * 3 + corner) * 2] = points[v]!;
-        uvs[(f * 3 + corner) * 2 + 1] = points[v + 1]!;
-      }
-    });
-  });
-  return withCornerUvs(mesh, uvs);
-}
-
-/** The box round some points, uv a point. */
-export function boxOf(points: ArrayLike<number>): { left: number; right: number; low: number; high: number } {
-  const box = { left: Infinity, right: -Infinity, low: Infinity, high: -Infinity };
-  for (let i = 0; i < points.length; i += 2) {
-    box.left = Math.min(box.left, points[i]!);
-    box.right = Math.max(box.right, points[i]!);
-    box.low = Math.min(box.low, points[i + 1]!);
-    box.high = Math.max(box.high, points[i + 1]!);
-  }
-  return box;
-}
-
-/** Some triangles as they lie on the sheet. */
-function islandOf(mesh: UvMesh, faces: readonly number[]): FlatIsland {
-  const local = new Map<number, number>();
-  const points: number[] = [];
-  const indices = new Uint32Array(faces.length * 3);
-  faces.forEach((f, i) => {
-    for (let k = 0; k < 3; k++) {
-      const v = mesh.indices[f * 3 + k]!;
-      // Vertices of one place on the sheet are one point of the outline, whatever their normals.
-      let n = local.get(v);
-      if (n === undefined) {
-        local.set(v, (n = local.size));
-        points.push(mesh.uvs[v * 2]!, mesh.uvs[v * 2 + 1]!);
-      }
-      indices[i * 3 + k] = n;
-    }
-  });
-  return { points: Float64Array.from(points), indices };
 }
 
 /** From where triangles are projected onto the sheet. */

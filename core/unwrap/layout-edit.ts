@@ -1,14 +1,8 @@
 import { CoreError } from '../errors';
 import { findIslands, pieceOnSheet, sheetCount, topologyOf, type UvMesh } from '../mesh';
 import { cornerUvs, withCornerUvs } from './corner-uvs';
-import {
-  flattenFaces,
-  packLayout,
-  projectFaces,
-  type FlattenFaces,
-  type PackLayout,
-  type Projection,
-} from './edit-layout';
+import { flattenFaces, projectFaces, type FlattenFaces, type Projection } from './edit-layout';
+import { packLayout, type PackLayout } from './pack-layout';
 import { doubledArea, restShapes, shapeArea } from './rest-shape';
 import { straightened } from './seam-edges';
 import { stackTwins } from './twins';
