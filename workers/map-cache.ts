@@ -3,10 +3,19 @@ import type { ProjectStore } from './store';
 /** Measured data may take this much of the browser's storage; what was used longest ago goes first. */
 const LIMIT_BYTES = 600e6;
 
+/** A busy disk is waited for this long: what is kept can be measured anew in about the same time. */
+const PATIENCE_MS = 3000;
+
+/** How exactly it is known when a row was used last: noting it writes the whole row again. */
+const NOTED_EVERY_MS = 24 * 3600e3;
+
+/** @returns what was kept under the key; null if there is nothing, or the disk is too busy to tell */
 export async function loadMap(store: ProjectStore, key: string): Promise<unknown> {
-  const row = await store.maps.get(key);
+  const late = new Promise<null>((resolve) => setTimeout(() => resolve(null), PATIENCE_MS));
+  const row = await Promise.race([store.maps.get(key), late]);
   if (!row) return null;
-  await store.maps.update(key, { usedAt: Date.now() });
+  const now = Date.now();
+  if (now - row.usedAt > NOTED_EVERY_MS) void store.maps.update(key, { usedAt: now }).catch(() => undefined);
   return row.data;
 }
 

@@ -176,6 +176,10 @@ describe('measured data', () => {
     await keepMap(store, 'k', Uint16Array.of(1, 2), 4);
     expect(await loadMap(store, 'k')).toEqual(Uint16Array.of(1, 2));
     expect(await loadMap(store, 'other')).toBeNull();
+    // Used again after a long time: that is noted, so that it isn't given up as the oldest.
+    await store.maps.update('k', { usedAt: 5 });
+    expect(await loadMap(store, 'k')).toEqual(Uint16Array.of(1, 2));
+    await expect.poll(async () => (await store.maps.get('k'))!.usedAt).toBeGreaterThan(5);
     await keepMap(store, 'big', Uint16Array.of(3), 700e6);
     expect(await loadMap(store, 'big')).toBeNull();
   });
