@@ -48,3 +48,28 @@ export function bumpyBall(columns: number, rows: number): UvMesh {
     parts: ['Ball'],
   };
 }
+
+/** Every triangle cut into four at the middles of its sides: the same shape, with four times as many. */
+export function dividedInFour({
+  positions,
+  indices,
+}: Pick<UvMesh, 'positions' | 'indices'>): Pick<UvMesh, 'positions' | 'indices'> {
+  const points = Array.from(positions);
+  const middles = new Map<string, number>();
+  const middle = (a: number, b: number): number => {
+    const key = a < b ? `${a} ${b}` : `${b} ${a}`;
+    let v = middles.get(key);
+    if (v === undefined) {
+      middles.set(key, (v = points.length / 3));
+      for (let k = 0; k < 3; k++) points.push((points[a * 3 + k]! + points[b * 3 + k]!) / 2);
+    }
+    return v;
+  };
+  const out: number[] = [];
+  for (let c = 0; c < indices.length; c += 3) {
+    const [a, b, d] = [indices[c]!, indices[c + 1]!, indices[c + 2]!];
+    const [x, y, z] = [middle(a, b), middle(b, d), middle(d, a)];
+    out.push(a, x, z, x, b, y, z, y, d, x, y, z);
+  }
+  return { positions: Float32Array.from(points), indices: Uint32Array.from(out) };
+}

@@ -2,7 +2,7 @@ import bunny from 'bunny';
 import { existsSync, readFileSync } from 'node:fs';
 import { readModel } from '../core/formats';
 import type { Mesh } from '../core/mesh';
-import { bumpyBall } from './models';
+import { bumpyBall, dividedInFour } from './models';
 
 export interface NamedMesh {
   readonly name: string;
@@ -24,16 +24,15 @@ function readOff(path: string): NamedMesh['mesh'] {
   return { positions, indices: Uint32Array.from(indices) };
 }
 
-/** npm's bunny, meshes of Debian's libcgal-demo that were unpacked into .cache/models/cgal, the demo's, and one of 50,000. */
+/** npm's bunny, meshes of Debian's libcgal-demo that were unpacked into .cache/models/cgal, the demo's, and two made to have 50,000. */
 export async function unwrapModels(): Promise<NamedMesh[]> {
   const out: NamedMesh[] = [];
-  out.push({
-    name: 'bunny',
-    mesh: {
-      positions: Float32Array.from(bunny.positions.flat()),
-      indices: Uint32Array.from(bunny.cells.flat()),
-    },
-  });
+  const rabbit = {
+    positions: Float32Array.from(bunny.positions.flat()),
+    indices: Uint32Array.from(bunny.cells.flat()),
+  };
+  out.push({ name: 'bunny', mesh: rabbit });
+  out.push({ name: 'bunny divided', mesh: dividedInFour(dividedInFour(rabbit)) });
   for (const name of ['homer', 'elephant', 'fandisk', 'diplodocus', 'armadillo']) {
     const path = `.cache/models/cgal/data/data/meshes/${name}.off`;
     if (existsSync(path)) out.push({ name, mesh: readOff(path) });

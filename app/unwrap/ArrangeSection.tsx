@@ -45,7 +45,8 @@ export function ArrangeSection({
   if (chosen.size === 0) {
     return (
       <p className="hint-line">
-        Click an island in either view, Shift-click for more. A chosen island is dragged on the sheet.
+        Click an island in either view, Shift-click for more. A chosen island is dragged on the sheet, with
+        Shift by whole texels; its frame turns and scales it.
       </p>
     );
   }
