@@ -17,6 +17,7 @@ export const ERROR_CODES = [
   'unwrap-closed',
   'unwrap-folds',
   'unwrap-no-grid',
+  'pack-no-room',
   'document-invalid',
   'layer-missing',
   'storage-full',

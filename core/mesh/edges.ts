@@ -13,29 +13,38 @@ export interface EdgeTable {
  * @param welded for every vertex its welded number
  */
 export function edgeTable(indices: Uint32Array, welded: Uint32Array): EdgeTable {
-  const seen = new Map<number, number>();
-  const ends: number[] = [];
-  const uses: number[] = [];
-  const ofCorner = new Uint32Array(indices.length);
-  // Two 26-bit numbers fit a double exactly: enough for 67 million vertices.
-  const SHIFT = 2 ** 26;
-  for (let c = 0; c < indices.length; c++) {
+  const corners = indices.length;
+  const around = new Uint32Array(welded.length);
+  for (let c = 0; c < corners; c++) around[welded[indices[c]!]!]!++;
+  // A list of edges at each vertex, kept at that end which has fewer corners: the tip of a fan has very many.
+  const first = new Int32Array(welded.length).fill(-1);
+  const next = new Int32Array(corners);
+  const far = new Uint32Array(corners);
+  const ends = new Uint32Array(corners * 2);
+  const uses = new Uint32Array(corners);
+  const ofCorner = new Uint32Array(corners);
+  let count = 0;
+  for (let c = 0; c < corners; c++) {
     const a = welded[indices[c]!]!;
     const b = welded[indices[c % 3 === 2 ? c - 2 : c + 1]!]!;
     const low = Math.min(a, b);
     const high = Math.max(a, b);
-    const key = low * SHIFT + high;
-    let edge = seen.get(key);
-    if (edge === undefined) {
-      edge = uses.length;
-      seen.set(key, edge);
-      ends.push(low, high);
-      uses.push(0);
+    const home = around[high]! < around[low]! ? high : low;
+    const other = home === low ? high : low;
+    let edge = first[home]!;
+    while (edge >= 0 && far[edge] !== other) edge = next[edge]!;
+    if (edge < 0) {
+      edge = count++;
+      next[edge] = first[home]!;
+      first[home] = edge;
+      far[edge] = other;
+      ends[edge * 2] = low;
+      ends[edge * 2 + 1] = high;
     }
     uses[edge]!++;
     ofCorner[c] = edge;
   }
-  return { ends: Uint32Array.from(ends), uses: Uint32Array.from(uses), ofCorner };
+  return { ends: ends.slice(0, count * 2), uses: uses.slice(0, count), ofCorner };
 }
 
 /** Edges with one triangle, and edges with more than two; edges between equal vertices don't count. */

@@ -51,15 +51,16 @@ export function cornerOfEdge({ edges }: Topology): Uint32Array {
 
 /** Length of each edge, model units. */
 export function edgeLengths({ edges }: Topology, positions: Float32Array): Float64Array {
-  return Float64Array.from({ length: edges.uses.length }, (_, e) => {
+  const out = new Float64Array(edges.uses.length);
+  for (let e = 0; e < out.length; e++) {
     const a = edges.ends[e * 2]! * 3;
     const b = edges.ends[e * 2 + 1]! * 3;
-    return Math.hypot(
-      positions[b]! - positions[a]!,
-      positions[b + 1]! - positions[a + 1]!,
-      positions[b + 2]! - positions[a + 2]!,
-    );
-  });
+    const x = positions[b]! - positions[a]!;
+    const y = positions[b + 1]! - positions[a + 1]!;
+    const z = positions[b + 2]! - positions[a + 2]!;
+    out[e] = Math.sqrt(x * x + y * y + z * z);
+  }
+  return out;
 }
 
 /** Unit normal xyz and area of each triangle; a triangle without area has the normal 0. */

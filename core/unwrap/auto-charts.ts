@@ -5,6 +5,7 @@ import { flattenChart, type FlatChart, type Flattened } from './flatten';
 import { mergeCharts } from './merge-charts';
 import { openRing } from './open-ring';
 import { LARGEST_PART, segmentSurface } from './segment';
+import { surfaceSums, type SurfaceSums } from './surface-sums';
 
 export interface AutoOptions {
   /**
@@ -46,21 +47,23 @@ export function autoCharts(
   const stretch = (target ?? REPAIR) * FINE_START;
   // All cuts made so far; a chart is always cut out by all of them.
   const cuts = seams?.slice() ?? new Uint8Array(topology.edges.uses.length);
+  const surface = surfaceSums(mesh, topology);
+  const chosen = faces && Uint32Array.from(new Set(faces)).sort();
   if (target !== null) {
     mark(
       cuts,
-      segmentSurface(mesh, topology, {
+      segmentSurface(surface, {
         stretch,
         largest: LARGEST_PART,
         seams: cuts,
-        ...(faces ? { faces } : {}),
+        ...(chosen ? { faces: chosen } : {}),
         onProgress: (done) => onProgress?.(SEGMENTED * done),
       }),
     );
   }
   onProgress?.(SEGMENTED);
   const out: FlatChart[] = [];
-  const pending = cutIntoCharts(mesh, topology, cuts, faces).map((chart) => ({ chart, stretch, depth: 0 }));
+  const pending = cutIntoCharts(mesh, topology, cuts, chosen).map((chart) => ({ chart, stretch, depth: 0 }));
   const total = pending.reduce((n, { chart }) => n + chart.faces.length, 0);
   let finished = 0;
   while (pending.length) {
@@ -73,7 +76,7 @@ export function autoCharts(
       onProgress?.(SEGMENTED + ((FLATTENED - SEGMENTED) * finished) / total);
       continue;
     }
-    divide(mesh, topology, chart, cuts, limit / 2);
+    divide(surface, chart, cuts, limit / 2);
     for (const piece of cutIntoCharts(mesh, topology, cuts, chart.faces)) {
       pending.push({ chart: piece, stretch: limit / 2, depth: depth + 1 });
     }
@@ -81,7 +84,7 @@ export function autoCharts(
   const merged =
     target === null
       ? out
-      : mergeCharts(mesh, topology, out, cuts, {
+      : mergeCharts(surface, out, cuts, {
           fixed: seams,
           target,
           onProgress: (done) => onProgress?.(FLATTENED + (1 - FLATTENED) * done),
@@ -100,21 +103,11 @@ function tryFlatten(chart: CutChart): Flattened | null {
 }
 
 /** Adds the cuts that divide a chart, or open it, to `cuts`. */
-function divide(
-  mesh: Pick<Mesh, 'positions' | 'indices'>,
-  topology: Topology,
-  chart: CutChart,
-  cuts: Uint8Array,
-  stretch: number,
-): void {
+function divide(surface: SurfaceSums, chart: CutChart, cuts: Uint8Array, stretch: number): void {
+  const { mesh, topology } = surface;
   const { loops } = shapeOf(chart);
   if (loops.length > 1 && openRing(mesh, topology, chart, loops, cuts)) return;
-  const borders = segmentSurface(mesh, topology, {
-    stretch,
-    largest: 1,
-    seams: cuts,
-    faces: chart.faces,
-  });
+  const borders = segmentSurface(surface, { stretch, largest: 1, seams: cuts, faces: chart.faces });
   if (mark(cuts, borders) > 0) return;
   // The sums see nothing wrong with it: it is halved.
   const half = new Set(chart.faces.subarray(0, chart.faces.length >> 1));

@@ -1,5 +1,6 @@
 import type { Mesh, Topology } from '../mesh';
 import { nextCorner } from '../mesh';
+import { oppositeCorners } from './chart-edges';
 
 /** A piece of surface to be flattened: vertices of its own, split where it was cut. */
 export interface Chart {
@@ -141,32 +142,36 @@ export interface ChartShape {
   readonly euler: number;
 }
 
-export function shapeOf(chart: Chart): ChartShape {
-  const { indices, positions } = chart;
+/** @param opposite of `oppositeCorners` */
+export function shapeOf(
+  { indices, positions }: Chart,
+  opposite: Int32Array = oppositeCorners(indices, positions.length / 3),
+): ChartShape {
   const count = positions.length / 3;
-  const seen = new Set<number>();
-  for (let c = 0; c < indices.length; c++) seen.add(indices[c]! * count + indices[nextCorner(c)]!);
-  // Borders may touch themselves in a vertex, so several may leave from one.
-  const next = new Map<number, number[]>();
-  let open = 0;
-  for (const key of seen) {
-    const a = Math.floor(key / count);
-    const b = key % count;
-    if (seen.has(b * count + a)) continue;
-    open++;
-    const list = next.get(a);
-    if (list) list.push(b);
-    else next.set(a, [b]);
+  // Borders may touch themselves in a vertex, so several may leave from one: a list of corners at each.
+  const first = new Int32Array(count).fill(-1);
+  const next = new Int32Array(indices.length);
+  const border: number[] = [];
+  for (let c = 0; c < indices.length; c++) {
+    if (opposite[c]! >= 0) continue;
+    border.push(c);
+    next[c] = first[indices[c]!]!;
+    first[indices[c]!] = c;
   }
+  const take = (v: number): number => {
+    const c = first[v]!;
+    if (c >= 0) first[v] = next[c]!;
+    return c;
+  };
   const loops: number[][] = [];
-  for (const [start, list] of next) {
-    while (list.length) {
+  for (const c of border) {
+    const start = indices[c]!;
+    for (let on = take(start); on >= 0; on = take(start)) {
       const loop = [start];
-      for (let v = list.pop()!; v !== start;) {
+      for (let v = indices[nextCorner(on)]!; v !== start; v = indices[nextCorner(on)]!) {
         loop.push(v);
-        const on = next.get(v)?.pop();
-        if (on === undefined) break;
-        v = on;
+        on = take(v);
+        if (on < 0) break;
       }
       loops.push(loop);
     }
@@ -174,7 +179,7 @@ export function shapeOf(chart: Chart): ChartShape {
   const length = (loop: readonly number[]): number =>
     loop.reduce((sum, v, i) => sum + distance(positions, v, loop[(i + 1) % loop.length]!), 0);
   loops.sort((a, b) => length(b) - length(a));
-  const edges = (seen.size + open) / 2;
+  const edges = (indices.length + border.length) / 2;
   return { loops, euler: count - edges + indices.length / 3 };
 }
 

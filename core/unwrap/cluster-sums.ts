@@ -1,37 +1,17 @@
-import { nextCorner, previousCorner, type Mesh, type Topology } from '../mesh';
-
-/** What is known of a surface before it is divided. */
-export interface SurfaceSums {
-  readonly mesh: Pick<Mesh, 'positions' | 'indices'>;
-  readonly topology: Topology;
-  /** Unit normal xyz and area a triangle; what an edge is worth as no seam, a length. */
-  readonly normals: Float64Array;
-  readonly areas: Float64Array;
-  readonly lengths: Float64Array;
-  /** 1 for each edge that no cluster may reach across. */
-  readonly seams: Uint8Array;
-  /** 1 for each triangle that takes part. */
-  readonly taken: Uint8Array;
-}
+import { ClusterGraph } from './cluster-graph';
+import type { SurfaceSums } from './surface-sums';
 
 /** What joining two clusters would do. */
 export interface JoinGain {
-  readonly area: number;
+  area: number;
   /** All of it lies in one plane, nearly. */
-  readonly isFlat: boolean;
+  isFlat: boolean;
   /** Stretch of the union, mean over its area. */
-  readonly stretch: number;
+  stretch: number;
   /** Stretch times area that the union has more than the two. */
-  readonly added: number;
+  added: number;
   /** Added stretch for each unit of seam that disappears. */
-  readonly cost: number;
-}
-
-/** The edges that two clusters share: a list in `nextEdge`. */
-interface Shared {
-  first: number;
-  last: number;
-  length: number;
+  cost: number;
 }
 
 /**
@@ -57,16 +37,13 @@ const SMALL_FIRST = 3e-5;
 
 /** Clusters of triangles that can be joined two by two, with the sums that tell how well each lies flat. */
 export class ClusterSums {
+  /** Which clusters touch: one pair each. */
+  readonly graph: ClusterGraph;
   readonly totalArea: number;
   private readonly surface: SurfaceSums;
   private readonly sums: Float64Array;
   private readonly stretch: Float64Array;
-  private readonly versions: Int32Array;
   private readonly parent: Int32Array;
-  private readonly neighbours: (Map<number, Shared> | null)[];
-  private readonly nextEdge: Int32Array;
-  /** Angle missing round each welded vertex (2π less its angles); NaN on the mesh's own border. */
-  private readonly missing: Float64Array;
   /** Edges at each welded vertex that separate clusters or are open. */
   private readonly borders: Int32Array;
   /** Scratch: how many edges of the chain in hand meet at a vertex. */
@@ -74,178 +51,131 @@ export class ClusterSums {
   private chainMissing = 0;
   private chainCone = 0;
   private readonly trial = new Float64Array(SUMS);
+  private readonly gain: JoinGain = { area: 0, isFlat: false, stretch: 0, added: 0, cost: 0 };
 
-  constructor(surface: SurfaceSums) {
-    const { mesh, topology, normals, areas, seams, taken } = surface;
+  /**
+   * @param faces the triangles that take part, each a cluster
+   * @param seams 1 for each edge that no cluster may reach across
+   */
+  constructor(surface: SurfaceSums, faces: Uint32Array, seams: Uint8Array) {
+    const { mesh, topology, normals, areas, lengths } = surface;
     const { across, edges, twisted } = topology;
-    const faces = areas.length;
     this.surface = surface;
-    this.sums = new Float64Array(faces * SUMS);
-    this.stretch = new Float64Array(faces);
-    this.versions = new Int32Array(faces);
-    this.parent = Int32Array.from({ length: faces }, (_, f) => f);
-    this.neighbours = new Array<Map<number, Shared> | null>(faces).fill(null);
-    this.nextEdge = new Int32Array(edges.uses.length).fill(-1);
+    this.sums = new Float64Array(faces.length * SUMS);
+    this.stretch = new Float64Array(faces.length);
+    this.parent = Int32Array.from(faces, (_, i) => i);
+    this.graph = new ClusterGraph(faces.length, edges.uses.length);
     const vertices = mesh.positions.length / 3;
-    this.missing = missingAngles(surface);
     this.borders = new Int32Array(vertices);
     this.met = new Int32Array(vertices);
+    const { sums, borders } = this;
+    const placeOf = new Int32Array(areas.length).fill(-1);
     let total = 0;
-    for (let f = 0; f < faces; f++) {
-      if (!taken[f]) continue;
-      this.neighbours[f] = new Map();
+    for (let i = 0; i < faces.length; i++) {
+      const f = faces[i]!;
+      placeOf[f] = i;
       const a = areas[f]!;
-      total += a;
       const x = normals[f * 3]!;
       const y = normals[f * 3 + 1]!;
       const z = normals[f * 3 + 2]!;
-      const s = this.sums;
-      const o = f * SUMS;
-      s[o] = a;
-      s[o + 1] = a * x;
-      s[o + 2] = a * y;
-      s[o + 3] = a * z;
-      s[o + 4] = a * x * x;
-      s[o + 5] = a * x * y;
-      s[o + 6] = a * x * z;
-      s[o + 7] = a * y * y;
-      s[o + 8] = a * y * z;
-      s[o + 9] = a * z * z;
+      total += a;
+      const o = i * SUMS;
+      sums[o] = a;
+      sums[o + 1] = a * x;
+      sums[o + 2] = a * y;
+      sums[o + 3] = a * z;
+      sums[o + 4] = a * x * x;
+      sums[o + 5] = a * x * y;
+      sums[o + 6] = a * x * z;
+      sums[o + 7] = a * y * y;
+      sums[o + 8] = a * y * z;
+      sums[o + 9] = a * z * z;
     }
     this.totalArea = total;
-    for (let e = 0; e < edges.uses.length; e++) {
-      this.borders[edges.ends[e * 2]!]!++;
-      this.borders[edges.ends[e * 2 + 1]!]!++;
-    }
-    for (let c = 0; c < across.length; c++) {
-      const o = across[c]!;
-      const e = edges.ofCorner[c]!;
-      const f = Math.floor(c / 3);
-      const g = Math.floor(o / 3);
-      if (o < 0 || seams[e] || twisted[e] || f === g || !taken[f] || !taken[g]) {
-        this.sums[f * SUMS + 11]! += surface.lengths[e]! || 1e-30;
-        continue;
-      }
-      if (o < c) continue;
-      const known = this.neighbours[f]!.get(g);
-      if (known) this.append(known, { first: e, last: e, length: surface.lengths[e]! });
-      else {
-        const shared = { first: e, last: e, length: surface.lengths[e]! };
-        this.neighbours[f]!.set(g, shared);
-        this.neighbours[g]!.set(f, shared);
+    for (let v = 0; v < edges.ends.length; v++) borders[edges.ends[v]!]!++;
+    for (let i = 0; i < faces.length; i++) {
+      for (let c = faces[i]! * 3; c < faces[i]! * 3 + 3; c++) {
+        const o = across[c]!;
+        const e = edges.ofCorner[c]!;
+        const j = o < 0 || seams[e] || twisted[e] ? -1 : placeOf[Math.floor(o / 3)]!;
+        if (j < 0 || j === i) sums[i * SUMS + 11]! += lengths[e]! || 1e-30;
+        else if (c < o) this.graph.link(i, j, e, lengths[e]!);
       }
     }
   }
 
-  /** Clusters are numbered below this, as the triangles they began with. */
-  get count(): number {
-    return this.parent.length;
-  }
-
-  /** Changes whenever the cluster does. */
-  version(cluster: number): number {
-    return this.versions[cluster]!;
-  }
-
-  forEachPair(visit: (a: number, b: number) => void): void {
-    this.neighbours.forEach((map, a) => {
-      for (const b of map?.keys() ?? []) if (a < b) visit(a, b);
-    });
-  }
-
-  forEachNeighbour(cluster: number, visit: (other: number) => void): void {
-    for (const other of this.neighbours[cluster]!.keys()) visit(other);
-  }
-
-  /** The root of every triangle's cluster; -1 for triangles that take no part. */
+  /** The root of every triangle's cluster, in the order of `faces`. */
   labels(): Int32Array {
-    return this.parent.map((_, f) => (this.surface.taken[f] ? this.find(f) : -1));
+    return this.parent.map((_, i) => this.find(i));
   }
 
-  /** @returns null if the union would not be a disc */
-  tryJoin(a: number, b: number): JoinGain | null {
-    const shared = this.neighbours[a]?.get(b);
-    if (!shared) return null;
-    const euler = this.followChain(shared);
+  /** @returns null if the union would not be a disc; otherwise an object that the next call uses again */
+  tryJoin(pair: number): JoinGain | null {
+    const { trial, sums, graph, gain } = this;
+    const a = graph.ends[pair * 2]!;
+    const b = graph.ends[pair * 2 + 1]!;
+    if (a < 0) return null;
+    const euler = this.followChain(pair);
     // A ring closes a hole if it is all the border that one of the two has, and not all that both have.
     if (euler !== 1 && !(euler === 0 && this.isEnclosed(a) !== this.isEnclosed(b))) return null;
-    const { trial, sums } = this;
-    for (let k = 0; k < SUMS; k++) trial[k] = sums[a * SUMS + k]! + sums[b * SUMS + k]!;
+    const i = a * SUMS;
+    const j = b * SUMS;
+    for (let k = 0; k < SUMS; k++) trial[k] = sums[i + k]! + sums[j + k]!;
     trial[10]! += this.chainMissing;
-    trial[12] = Math.max(sums[a * SUMS + 12]!, sums[b * SUMS + 12]!, this.chainCone);
-    const stretch = stretchOf(trial);
-    const added =
-      stretch * trial[0]! - this.stretch[a]! * sums[a * SUMS]! - this.stretch[b]! * sums[b * SUMS]!;
+    trial[12] = Math.max(sums[i + 12]!, sums[j + 12]!, this.chainCone);
     const area = trial[0]!;
-    const isFlat = trial[1]! ** 2 + trial[2]! ** 2 + trial[3]! ** 2 > FLAT * area * area;
-    return {
-      area,
-      isFlat,
-      stretch,
-      added,
-      cost: (added + SMALL_FIRST * area) / (shared.length || 1e-30),
-    };
+    gain.area = area;
+    gain.isFlat = trial[1]! ** 2 + trial[2]! ** 2 + trial[3]! ** 2 > FLAT * area * area;
+    gain.stretch = stretchOf(trial, 0);
+    gain.added = gain.stretch * area - this.stretch[a]! * sums[i]! - this.stretch[b]! * sums[j]!;
+    gain.cost = (gain.added + SMALL_FIRST * area) / (graph.lengths[pair]! || 1e-30);
+    return gain;
   }
 
   /** @returns the number of the union */
-  join(a: number, b: number): number {
+  join(pair: number): number {
+    const { sums, graph, borders } = this;
+    let a = graph.ends[pair * 2]!;
+    let b = graph.ends[pair * 2 + 1]!;
     // The one with more neighbours takes in the other.
-    if (this.neighbours[a]!.size < this.neighbours[b]!.size) [a, b] = [b, a];
-    const shared = this.neighbours[a]!.get(b)!;
-    this.followChain(shared);
-    const { sums } = this;
-    const cone = Math.max(sums[a * SUMS + 12]!, sums[b * SUMS + 12]!, this.chainCone);
-    for (let k = 0; k < SUMS; k++) sums[a * SUMS + k]! += sums[b * SUMS + k]!;
-    sums[a * SUMS + 10]! += this.chainMissing;
-    sums[a * SUMS + 12] = cone;
-    this.stretch[a] = stretchOf(sums.subarray(a * SUMS, a * SUMS + SUMS));
+    if (graph.degrees[a]! < graph.degrees[b]!) [a, b] = [b, a];
+    this.followChain(pair);
+    const i = a * SUMS;
+    const j = b * SUMS;
+    const cone = Math.max(sums[i + 12]!, sums[j + 12]!, this.chainCone);
+    for (let k = 0; k < SUMS; k++) sums[i + k]! += sums[j + k]!;
+    sums[i + 10]! += this.chainMissing;
+    sums[i + 12] = cone;
+    this.stretch[a] = stretchOf(sums, i);
     const { ends } = this.surface.topology.edges;
-    for (let e = shared.first; e >= 0; e = this.nextEdge[e]!) {
-      this.borders[ends[e * 2]!]!--;
-      this.borders[ends[e * 2 + 1]!]!--;
+    for (let e = graph.firstEdge[pair]!; e >= 0; e = graph.nextEdge[e]!) {
+      borders[ends[e * 2]!]!--;
+      borders[ends[e * 2 + 1]!]!--;
     }
-    const mine = this.neighbours[a]!;
-    mine.delete(b);
-    for (const [other, theirs] of this.neighbours[b]!) {
-      if (other === a) continue;
-      const map = this.neighbours[other]!;
-      map.delete(b);
-      const known = mine.get(other);
-      if (known) this.append(known, theirs);
-      else {
-        mine.set(other, theirs);
-        map.set(a, theirs);
-      }
-    }
-    this.neighbours[b] = null;
+    graph.merge(pair, a, b);
     this.parent[b] = a;
-    this.versions[a]!++;
-    this.versions[b]!++;
     return a;
-  }
-
-  private append(to: Shared, from: Shared): void {
-    this.nextEdge[to.last] = from.first;
-    to.last = from.last;
-    to.length += from.length;
   }
 
   /** Has only one neighbour all round. */
   private isEnclosed(cluster: number): boolean {
-    return this.neighbours[cluster]!.size === 1 && this.sums[cluster * SUMS + 11] === 0;
+    return this.graph.degrees[cluster] === 1 && this.sums[cluster * SUMS + 11] === 0;
   }
 
   /**
    * The shared edges' vertices less their number: 1 if they hang together, so that the union of two discs is a disc; 0 if they
    * close a ring. Leaves in `chainMissing` and `chainCone` what is missing round the vertices that would come to lie inside.
    */
-  private followChain(shared: Shared): number {
-    const { met, borders, missing, nextEdge } = this;
+  private followChain(pair: number): number {
+    const { met, borders } = this;
+    const { nextEdge } = this.graph;
+    const { missing } = this.surface;
     const { ends } = this.surface.topology.edges;
+    const first = this.graph.firstEdge[pair]!;
     let euler = 0;
     let inside = 0;
     let cone = 0;
-    for (let e = shared.first; e >= 0; e = nextEdge[e]!) {
+    for (let e = first; e >= 0; e = nextEdge[e]!) {
       euler--;
       for (let k = e * 2; k < e * 2 + 2; k++) {
         const v = ends[k]!;
@@ -257,61 +187,40 @@ export class ClusterSums {
         cone = Math.max(cone, Math.abs(missing[v]!));
       }
     }
-    for (let e = shared.first; e >= 0; e = nextEdge[e]!) met[ends[e * 2]!] = met[ends[e * 2 + 1]!] = 0;
+    for (let e = first; e >= 0; e = nextEdge[e]!) met[ends[e * 2]!] = met[ends[e * 2 + 1]!] = 0;
     this.chainMissing = inside;
     this.chainCone = cone;
     return euler;
   }
 
-  private find(f: number): number {
+  private find(i: number): number {
     const { parent } = this;
-    while (parent[f] !== f) {
-      parent[f] = parent[parent[f]!]!;
-      f = parent[f]!;
+    while (parent[i] !== i) {
+      parent[i] = parent[parent[i]!]!;
+      i = parent[i]!;
     }
-    return f;
+    return i;
   }
 }
 
-function missingAngles({ mesh, topology }: SurfaceSums): Float64Array {
-  const { positions: p, indices } = mesh;
-  const { welded, across } = topology;
-  const out = new Float64Array(p.length / 3).fill(2 * Math.PI);
-  for (let c = 0; c < indices.length; c++) {
-    const o = indices[c]! * 3;
-    const a = indices[nextCorner(c)]! * 3;
-    const b = indices[previousCorner(c)]! * 3;
-    const ux = p[a]! - p[o]!;
-    const uy = p[a + 1]! - p[o + 1]!;
-    const uz = p[a + 2]! - p[o + 2]!;
-    const vx = p[b]! - p[o]!;
-    const vy = p[b + 1]! - p[o + 1]!;
-    const vz = p[b + 2]! - p[o + 2]!;
-    const cross = Math.hypot(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx);
-    out[welded[indices[c]!]!]! -= Math.atan2(cross, ux * vx + uy * vy + uz * vz);
-    if (across[c]! >= 0) continue;
-    out[welded[indices[c]!]!] = NaN;
-    out[welded[indices[nextCorner(c)]!]!] = NaN;
-  }
-  return out;
-}
-
-/** What of a cluster's stretch its sums foretell: squared L² stretch less one. */
-function stretchOf(s: Float64Array): number {
-  const a = s[0]!;
+/** What of a cluster's stretch its sums foretell: squared L² stretch less one. @param at where the sums begin */
+function stretchOf(s: Float64Array, at: number): number {
+  const a = s[at]!;
   if (a <= 0) return 0;
-  const x = s[1]! / a;
-  const y = s[2]! / a;
-  const z = s[3]! / a;
+  const x = s[at + 1]! / a;
+  const y = s[at + 2]! / a;
+  const z = s[at + 3]! / a;
   const spread = smallestEigenvalue(
-    s[4]! / a - x * x,
-    s[5]! / a - x * y,
-    s[6]! / a - x * z,
-    s[7]! / a - y * y,
-    s[8]! / a - y * z,
-    s[9]! / a - z * z,
+    s[at + 4]! / a - x * x,
+    s[at + 5]! / a - x * y,
+    s[at + 6]! / a - x * z,
+    s[at + 7]! / a - y * y,
+    s[at + 8]! / a - y * z,
+    s[at + 9]! / a - z * z,
   );
-  return NORMALS_COUNT * Math.max(0, spread) + ANGLE_COUNT * s[10]! * s[10]! + CONE_COUNT * s[12]! * s[12]!;
+  const missing = s[at + 10]!;
+  const cone = s[at + 12]!;
+  return NORMALS_COUNT * Math.max(0, spread) + ANGLE_COUNT * missing * missing + CONE_COUNT * cone * cone;
 }
 
 /** Of a symmetric 3 x 3 matrix (O. K. Smith, "Eigenvalues of a symmetric 3 x 3 matrix", 1961). */

@@ -1,7 +1,8 @@
 import { distance, type Chart } from './chart';
 import { cotangent, restShapes } from './rest-shape';
 import { solveHermitian } from './hermitian-ldl';
-import { nestedDissection, SparseBuilder, type SparseRows } from './sparse-ldl';
+import { minimumDegree } from './minimum-degree';
+import { SparseBuilder } from './sparse-ldl';
 
 /**
  * Least-squares conformal map: angles are kept as well as can be, borders are free (B. Lévy et al., "Least Squares Conformal
@@ -54,7 +55,7 @@ export function conformalMap(
   const matrix = builder.finish();
   // Both were filled in the same order, so their entries stand in the same places.
   const hermitian = { ...matrix, imaginary: areas.finish().value };
-  solveHermitian(hermitian, nestedDissection(matrix, positions), right);
+  solveHermitian(hermitian, minimumDegree(matrix), right);
   return right;
 }
 
@@ -68,16 +69,4 @@ function farPair(p: Float32Array, border: readonly number[]): [number, number] {
   const a = farthest(border[0]!);
   const b = farthest(a);
   return a === b ? [a, border.find((v) => v !== a) ?? a] : [a, b];
-}
-
-/** Which vertices touch. */
-export function neighbours({ positions, indices }: Chart): SparseRows {
-  const builder = new SparseBuilder(positions.length / 3, indices.length * 2);
-  for (let c = 0; c < indices.length; c++) {
-    const i = indices[c]!;
-    const j = indices[c % 3 === 2 ? c - 2 : c + 1]!;
-    builder.add(i, j, 1);
-    builder.add(j, i, 1);
-  }
-  return builder.finish();
 }

@@ -1,5 +1,6 @@
 import { distance, type Chart } from './chart';
-import { nestedDissection, SparseBuilder, SparseLdl } from './sparse-ldl';
+import { minimumDegree } from './minimum-degree';
+import { SparseBuilder, SparseLdl } from './sparse-ldl';
 
 /**
  * A layout that can't fold: the longest border lies on a circle, every other vertex at the mean of its neighbours (W. T. Tutte,
@@ -44,13 +45,10 @@ export function convexMap(chart: Chart, loops: readonly (readonly number[])[]): 
     link(i, j);
     link(j, i);
   }
-  const places = new Float64Array(n * 3);
-  places.set(positions);
   holes.forEach((hole, h) => {
     for (const v of hole) {
       link(v, own + h);
       link(own + h, v);
-      for (let k = 0; k < 3; k++) places[(own + h) * 3 + k]! += positions[v * 3 + k]! / hole.length;
     }
   });
   for (let v = 0; v < n; v++) {
@@ -60,7 +58,7 @@ export function convexMap(chart: Chart, loops: readonly (readonly number[])[]): 
     right[1][v] = uv[v * 2 + 1]!;
   }
   const matrix = builder.finish();
-  const ldl = new SparseLdl(matrix, nestedDissection(matrix, places));
+  const ldl = new SparseLdl(matrix, minimumDegree(matrix));
   for (let axis = 0; axis < 2; axis++) {
     ldl.solve(right[axis]!, right[axis]!);
     for (let v = 0; v < own; v++) uv[v * 2 + axis] = right[axis]![v]!;

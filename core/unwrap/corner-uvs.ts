@@ -19,30 +19,35 @@ export function cornerUvs(mesh: UvMesh): Float32Array {
 export function withCornerUvs(mesh: Mesh, uvs: Float32Array, cornerNormals?: Float32Array): UvMesh {
   const { indices: old, faceParts } = mesh;
   const corners = old.length;
-  // Vertices are compared once, corners then by their numbers: a third of the time of comparing all of every corner.
   const vertices = weldExact(
     { data: mesh.positions, stride: 3 },
     ...(cornerNormals ? [] : [{ data: mesh.normals, stride: 3 }]),
   );
+  // For every vertex a list of those that it is split into, each known by its first corner: a few, so they are looked through.
+  const first = new Int32Array(mesh.positions.length / 3).fill(-1);
+  const next = new Int32Array(corners);
+  const place = new Int32Array(corners);
+  const kept: number[] = [];
+  const indices = new Uint32Array(corners);
   // No vertex belongs to two parts: they may lie on different sheets.
-  const keys = new Float32Array(corners * 3);
+  const isSame = (a: number, b: number): boolean =>
+    uvs[a * 2] === uvs[b * 2] &&
+    uvs[a * 2 + 1] === uvs[b * 2 + 1] &&
+    faceParts[Math.floor(a / 3)] === faceParts[Math.floor(b / 3)] &&
+    (!cornerNormals ||
+      (cornerNormals[a * 3] === cornerNormals[b * 3] &&
+        cornerNormals[a * 3 + 1] === cornerNormals[b * 3 + 1] &&
+        cornerNormals[a * 3 + 2] === cornerNormals[b * 3 + 2]));
   for (let c = 0; c < corners; c++) {
     const v = vertices[old[c]!]!;
-    keys[c * 3] = v & 0xfff;
-    keys[c * 3 + 1] = v >>> 12;
-    keys[c * 3 + 2] = faceParts[Math.floor(c / 3)]!;
-  }
-  const first = weldExact(
-    { data: keys, stride: 3 },
-    { data: uvs, stride: 2 },
-    ...(cornerNormals ? [{ data: cornerNormals, stride: 3 }] : []),
-  );
-  const kept: number[] = [];
-  const place = new Int32Array(corners).fill(-1);
-  const indices = new Uint32Array(corners);
-  for (let c = 0; c < corners; c++) {
-    const root = first[c]!;
-    if (place[root]! < 0) place[root] = kept.push(root) - 1;
+    let root = first[v]!;
+    while (root >= 0 && !isSame(root, c)) root = next[root]!;
+    if (root < 0) {
+      next[c] = first[v]!;
+      first[v] = c;
+      place[c] = kept.push(c) - 1;
+      root = c;
+    }
     indices[c] = place[root]!;
   }
   const pick = (data: Float32Array, stride: number, of: (corner: number) => number): Float32Array => {

@@ -1,22 +1,23 @@
 import type { Chart } from './chart';
 import { nextCorner } from '../mesh';
+import { oppositeCorners } from './chart-edges';
 
 /**
  * Where a layout without folds lies over itself: pairs of its border edges that properly cross. Edges that only touch, as the
  * two sides of a seam in a flat place do, don't count.
  *
  * @param stopAfter crossings to look for
+ * @param opposite of `oppositeCorners`
  * @returns two numbers a crossing: the corners that begin the two border edges
  */
-export function borderCrossings(chart: Chart, uv: ArrayLike<number>, stopAfter = Infinity): number[] {
-  const { indices } = chart;
-  const count = uv.length / 2;
-  const directed = new Map<number, number>();
-  for (let c = 0; c < indices.length; c++) directed.set(indices[c]! * count + indices[nextCorner(c)]!, c);
+export function borderCrossings(
+  { indices }: Chart,
+  uv: ArrayLike<number>,
+  stopAfter = Infinity,
+  opposite: Int32Array = oppositeCorners(indices, uv.length / 2),
+): number[] {
   const border: number[] = [];
-  for (const [key, c] of directed) {
-    if (!directed.has((key % count) * count + Math.floor(key / count))) border.push(c);
-  }
+  for (let c = 0; c < indices.length; c++) if (opposite[c]! < 0) border.push(c);
   const from = (c: number): number => indices[c]!;
   const to = (c: number): number => indices[nextCorner(c)]!;
   // A grid with about one edge a cell.

@@ -1,11 +1,13 @@
 import { CoreError } from '../errors';
 import { shapeOf, type Chart, type CutChart } from './chart';
+import { oppositeCorners } from './chart-edges';
 import { conformalMap } from './conformal';
 import { convexMap } from './convex';
 import { borderCrossings } from './crossings';
+import { DirichletEnergy } from './dirichlet-energy';
 import { relaxLayout } from './relax';
 import { foldedTriangles, restShapes, scaleToRest } from './rest-shape';
-import { viewMap } from './view-map';
+import { RigidFit } from './rigid-fit';
 
 export interface FlattenOptions {
   /** Relaxing steps at the most. 0 leaves the conformal map as it is, if it doesn't fold. */
@@ -33,26 +35,41 @@ const STEPS = 120;
 const TOLERANCE = 1e-3;
 
 /**
- * Flattens a chart: a conformal map, relaxed for area and angle until neither improves. A chart that can be seen whole from one side
- * begins with that view, which ends in the same place and takes half the time. If the conformal map folds, a convex one is
- * relaxed instead, which can't.
+ * Flattens a chart: a start without folds, relaxed for area and angle until neither improves. The start is the chart unrolled; where
+ * that folds, a conformal map; where that folds too, a convex one, which can't. All end in about the same place, but from
+ * unrolling it is the shortest way.
  *
  * @throws CoreError `unwrap-closed` if the chart has no border, `unwrap-folds` if no layout without folds is found
  */
 export function flattenChart(chart: Chart, options: FlattenOptions = {}): Flattened {
   const { steps = STEPS, tolerance = TOLERANCE } = options;
-  const { loops } = shapeOf(chart);
-  const border = loops[0];
-  if (!border) {
+  const opposite = oppositeCorners(chart.indices, chart.positions.length / 3);
+  const { loops } = shapeOf(chart, opposite);
+  if (!loops.length) {
     throw new CoreError('unwrap-closed', 'A closed surface can’t be flattened. Draw a seam on it first.');
   }
   const shapes = restShapes(chart);
-  const uv = viewMap(chart, shapes) ?? conformalStart(chart, loops, shapes);
+  const rigid = new RigidFit(chart, shapes, opposite);
+  const uv = (steps > 0 && unrolledStart(chart, rigid)) || conformalStart(chart, loops, shapes);
   scaleToRest(chart, shapes, uv);
-  const energy = relaxLayout(chart, shapes, uv, { steps, tolerance });
+  const energy = relaxLayout(new DirichletEnergy(chart, shapes), rigid, uv, { steps, tolerance });
   const overlaps =
-    borderCrossings(chart, uv, 1).length > 0 || loops.slice(1).some((loop) => loopArea(loop, uv) >= 0);
+    borderCrossings(chart, uv, 1, opposite).length > 0 ||
+    loops.slice(1).some((loop) => loopArea(loop, uv) >= 0);
   return { uv, energy, overlaps };
+}
+
+/** Steps in which folds that unrolling leaves may go by themselves. */
+const UNFOLDING = 3;
+
+function unrolledStart(chart: Chart, rigid: RigidFit): Float64Array | null {
+  const uv = new Float64Array((chart.positions.length / 3) * 2);
+  rigid.unroll(uv);
+  for (let step = 0; foldedTriangles(chart, uv) > 0; step++) {
+    if (step === UNFOLDING) return null;
+    rigid.step(uv, uv);
+  }
+  return uv;
 }
 
 function conformalStart(

@@ -1,10 +1,9 @@
-import { faceGeometry, type Mesh, type Topology } from '../mesh';
 import { CoreError } from '../errors';
 import { cutIntoCharts } from './chart';
 import { flattenChart, type FlatChart } from './flatten';
 import { smallestBoxTurn } from './outline';
 import { doubledArea } from './rest-shape';
-import { seamWorth } from './segment';
+import type { SurfaceSums } from './surface-sums';
 
 /**
  * Triangles that are flattened for a try, all in all: it bounds the time. Small models try every pair; the larger a model is, the
@@ -71,14 +70,11 @@ interface Pair {
  * @param cuts all cuts; those that disappear are taken out
  */
 export function mergeCharts(
-  mesh: Pick<Mesh, 'positions' | 'indices'>,
-  topology: Topology,
+  { mesh, topology, areas, lengths }: SurfaceSums,
   charts: readonly FlatChart[],
   cuts: Uint8Array,
   { fixed, target, onProgress }: MergeOptions,
 ): FlatChart[] {
-  const { areas, normals } = faceGeometry(mesh);
-  const lengths = seamWorth(mesh, topology, normals);
   const live = new Map<number, FlatChart>();
   const areaOf = new Map<number, number>();
   const chartOf = new Int32Array(areas.length).fill(-1);

@@ -9,15 +9,32 @@ export interface FlatIsland {
 /** The edges that only one triangle of the island has: two points each. */
 export function outlineOf({ indices, points }: FlatIsland): Uint32Array {
   const count = points.length / 2;
-  const seen = new Map<number, number>();
+  const corners = new Uint32Array(count);
+  for (let c = 0; c < indices.length; c++) corners[indices[c]!]!++;
+  // A list of edges at each point, kept at that end which has fewer corners: the tip of a fan has very many.
+  const first = new Int32Array(count).fill(-1);
+  const next = new Int32Array(indices.length);
+  const near = new Uint32Array(indices.length);
+  const far = new Uint32Array(indices.length);
+  const uses = new Uint32Array(indices.length);
+  let edges = 0;
   for (let c = 0; c < indices.length; c++) {
-    const a = indices[c]!;
-    const b = indices[nextCorner(c)]!;
-    const key = Math.min(a, b) * count + Math.max(a, b);
-    seen.set(key, (seen.get(key) ?? 0) + 1);
+    let a = indices[c]!;
+    let b = indices[nextCorner(c)]!;
+    if (corners[a]! > corners[b]! || (corners[a] === corners[b] && a > b)) [a, b] = [b, a];
+    let e = first[a]!;
+    while (e >= 0 && far[e] !== b) e = next[e]!;
+    if (e < 0) {
+      e = edges++;
+      next[e] = first[a]!;
+      first[a] = e;
+      near[e] = a;
+      far[e] = b;
+    }
+    uses[e]!++;
   }
   const out: number[] = [];
-  for (const [key, uses] of seen) if (uses === 1) out.push(Math.floor(key / count), key % count);
+  for (let e = 0; e < edges; e++) if (uses[e] === 1) out.push(near[e]!, far[e]!);
   return Uint32Array.from(out);
 }
 

@@ -1,5 +1,6 @@
+import { CoreError } from '../errors';
 import { outlineOf, smallestBoxTurn, type FlatIsland } from './outline';
-import { islandSpans, PackGrid, type Spans } from './pack-grid';
+import { islandSpans, PackGrid, type Segments, type Spans } from './pack-grid';
 
 export interface PackOptions {
   /** Texels a side of the sheet. */
@@ -33,44 +34,36 @@ const ROUGH = 256;
 const ROUGH_FOR_FEW = 512;
 const FINE = 1024;
 
-/** A scale that is within this part of the largest that fits is good enough. */
-const CLOSE = 0.006;
+/** Scales that are tried on the rough grid lie on a ladder, each this part smaller than the one before. */
+const STEP = 0.01;
 
-/** How much more at the most. */
+/** The rung that is tried first: islands most often fill about 6 tenths. */
+const FIRST_RUNG = 26;
+
+/** Rungs above the first one without room that are tried too. */
+const LUCK = 4;
+
+/** The same for the last look, and how much more it finds at the most. */
+const FINE_STEP = 0.003;
 const FINE_GAIN = 1.03;
 
-/** An island's outline: only its points count for packing. */
-interface Outlined {
-  readonly points: Float64Array;
-  /** Two points an edge. */
-  readonly edges: Uint32Array;
-}
+/** The lowest rung, a thousandth of the largest scale: the margins alone fill the sheet. */
+const LAST_RUNG = 690;
 
-/** An outline in one of its turns, beginning at the origin. */
+/** An outline in one of its turns, beginning at the origin. Units of the surface, weight included. */
 interface Turn {
   readonly angle: number;
-  readonly points: Float64Array;
+  readonly segments: Segments;
+  readonly width: number;
+  readonly height: number;
   /** Where the origin of the unturned island has come to lie. */
   readonly originX: number;
   readonly originY: number;
 }
 
-interface Turned {
-  readonly edges: Uint32Array;
-  readonly turns: readonly Turn[];
-}
-
-/** A turn at one scale, in cells. */
-interface Scaled {
-  readonly turn: Turn;
-  readonly points: Float64Array;
-  readonly box: { minX: number; minY: number; maxX: number; maxY: number };
-  readonly spans: Spans;
-}
-
 /** Where an island comes to lie: turned, scaled, then moved. Sheets. */
 interface Placing {
-  readonly angle: number;
+  readonly turn: Turn;
   readonly scale: number;
   readonly x: number;
   readonly y: number;
@@ -80,17 +73,19 @@ interface Placing {
  * Places islands on the sheet at one scale, as large as they fit: the largest first, each as low and then as far left as it goes in
  * any of its quarter turns, also in hollows and holes of those that lie already (the raster form of bottom-left packing;
  * B. Lévy et al., "Least Squares Conformal Maps", 2002, section 4).
+ *
+ * @throws CoreError `pack-no-room` if they don't fit even when very small
  */
 export function packIslands(islands: readonly FlatIsland[], options: PackOptions): Packed {
   const { size, margin, pinned = [] } = options;
-  const held = pinned.map(outlined);
+  const held = pinned.map(segmentsOf);
   const shapes = islands.map((island, i) => {
     const weight = options.weights?.[i] ?? 1;
-    const shape = outlined(island);
+    const segments = segmentsOf(island);
     return {
-      ...shape,
+      segments,
       weight,
-      angle: options.turn ? smallestBoxTurn(shape.points) : 0,
+      angle: options.turn ? smallestBoxTurn(segments) : 0,
       area: areaOf(island.points, island.indices) * weight * weight,
     };
   });
@@ -98,45 +93,57 @@ export function packIslands(islands: readonly FlatIsland[], options: PackOptions
   const pinnedArea = pinned.reduce((sum, p) => sum + areaOf(p.points, p.indices), 0);
   const limit = options.largestScale ?? Infinity;
   const most = Math.min(limit, Math.sqrt(Math.max(0, 1 - pinnedArea) / (total || 1)));
-  const rough = islands.length <= VERY_FEW ? ROUGH_FOR_FEW : ROUGH;
-  let scale = 0;
-  let chosen: Plan | undefined;
+  const cells = islands.length <= VERY_FEW ? ROUGH_FOR_FEW : ROUGH;
+  let best: (Rung & { plan: Plan }) | undefined;
   const plans = [...plansFor(shapes, options.turn)];
   for (const [n, plan] of plans.entries()) {
     options.onProgress?.((0.8 * n) / plans.length);
-    const fits = (s: number): boolean => placeAll(plan, held, s, rough, (margin * rough) / size) !== null;
-    // A plan that doesn't fit a little larger than the best one is no better.
-    if (chosen && !fits(Math.min(most, scale * (1 + CLOSE)))) continue;
-    scale = search(scale, most, fits);
-    chosen = plan;
+    const place = (rung: number): Rung | null => {
+      const scale = most * (1 - STEP) ** rung;
+      const placings = placeAll(plan, held, scale, cells, (margin * cells) / size);
+      return placings && { rung, scale, placings };
+    };
+    // A plan that has no room one rung above the best one is no better.
+    const higher = search(best?.rung ?? null, place);
+    if (higher) best = { plan, ...higher };
   }
-  if (!chosen) return { uvs: [], scale: 1, fill: pinnedArea };
+  if (!best) return { uvs: [], scale: 1, fill: pinnedArea };
   options.onProgress?.(0.8);
-  const fine = placeFinely(chosen, held, scale, limit, options);
+  const { placings, scale } = placeFinely(best, held, limit, options);
   return {
-    uvs: islands.map(({ points }, i) => placed(points, fine.placings[i]!, shapes[i]!.weight)),
-    scale: fine.scale,
-    fill: total * fine.scale ** 2 + pinnedArea,
+    uvs: islands.map(({ points }, i) => {
+      const { turn, ...place } = placings[i]!;
+      return placed(points, turn.angle, place, shapes[i]!.weight);
+    }),
+    scale,
+    fill: total * scale ** 2 + pinnedArea,
   };
 }
 
-/** A finer grid wastes less round the islands, so a little more fits. */
+/** A finer grid wastes less round the islands, so a little more fits. Each keeps the turn that it has got. */
 function placeFinely(
-  plan: Plan,
-  held: readonly Outlined[],
-  rough: number,
+  rough: Rung & { plan: Plan },
+  held: readonly Segments[],
   limit: number,
   { size, margin }: PackOptions,
 ): { placings: readonly Placing[]; scale: number } {
   const cells = Math.min(FINE, Math.max(ROUGH, size / 2));
-  for (let scale = Math.min(limit, rough * FINE_GAIN); scale > rough * 0.5; scale *= 1 - CLOSE) {
+  const turned = rough.placings.map(({ turn }) => [turn]);
+  const plan = { ...rough.plan, turned, made: new Map<number, Spans[][]>() };
+  let scale = Math.min(limit, rough.scale * FINE_GAIN);
+  for (; scale > rough.scale * 0.9; scale *= 1 - FINE_STEP) {
     const placings = placeAll(plan, held, scale, cells, (margin * cells) / size);
     if (placings) return { placings, scale };
   }
-  return { placings: placeAll(plan, held, rough, ROUGH, (margin * ROUGH) / size) ?? [], scale: rough };
+  return rough;
 }
 
-function placed(points: Float64Array, { angle, scale, x, y }: Placing, weight: number): Float64Array {
+function placed(
+  points: Float64Array,
+  angle: number,
+  { scale, x, y }: Omit<Placing, 'turn'>,
+  weight: number,
+): Float64Array {
   const cos = Math.cos(angle) * scale * weight;
   const sin = Math.sin(angle) * scale * weight;
   const out = new Float64Array(points.length);
@@ -147,27 +154,37 @@ function placed(points: Float64Array, { angle, scale, x, y }: Placing, weight: n
   return out;
 }
 
-function outlined(island: FlatIsland): Outlined {
+function segmentsOf(island: FlatIsland): Segments {
   const outline = outlineOf(island);
-  const numbers = new Map<number, number>();
-  const points: number[] = [];
-  const edges = outline.map((v) => {
-    let n = numbers.get(v);
-    if (n === undefined) {
-      numbers.set(v, (n = numbers.size));
-      points.push(island.points[v * 2]!, island.points[v * 2 + 1]!);
-    }
-    return n;
-  });
-  return { points: Float64Array.from(points), edges };
+  const out = new Float64Array(outline.length * 2);
+  for (let i = 0; i < outline.length; i++) {
+    out[i * 2] = island.points[outline[i]! * 2]!;
+    out[i * 2 + 1] = island.points[outline[i]! * 2 + 1]!;
+  }
+  return upward(out);
+}
+
+/** Exchanges the ends of segments that run downward. */
+function upward(segments: Segments): Segments {
+  for (let e = 0; e < segments.length; e += 4) {
+    const x = segments[e]!;
+    const y = segments[e + 1]!;
+    if (y <= segments[e + 3]!) continue;
+    segments[e] = segments[e + 2]!;
+    segments[e + 1] = segments[e + 3]!;
+    segments[e + 2] = x;
+    segments[e + 3] = y;
+  }
+  return segments;
 }
 
 /** Islands turned and put in order: one way to go about it. */
 interface Plan {
-  readonly turned: readonly Turned[];
+  /** The turns of each island. */
+  readonly turned: readonly (readonly Turn[])[];
   readonly order: readonly number[];
-  /** What was made for the scale that was tried last. */
-  readonly made: Map<string, Scaled[][]>;
+  /** What was made for the scales that were tried: spans an island and turn. */
+  readonly made: Map<number, Spans[][]>;
 }
 
 /** Few islands leave large gaps: for them more turns and orders are tried. */
@@ -190,25 +207,29 @@ function shuffled(list: readonly number[], number: number): number[] {
   return out;
 }
 
-type Shape = Outlined & { readonly angle: number; readonly weight: number; readonly area: number };
+interface Shape {
+  readonly segments: Segments;
+  readonly angle: number;
+  readonly weight: number;
+  readonly area: number;
+}
 
 function* plansFor(shapes: readonly Shape[], mayTurn: boolean): Iterable<Plan> {
   const steps = !mayTurn ? [1] : shapes.length <= FEW ? [4, 16] : [4];
   for (const count of steps) {
-    const turned = shapes.map(({ points, edges, angle, weight }) => ({
-      edges,
-      turns: Array.from({ length: count }, (_, k) =>
-        turnOf(points, angle + (k / count) * 2 * Math.PI, weight),
-      ),
-    }));
-    const height = turned.map(({ turns }) => turns[0]!.points.reduce((a, b) => Math.max(a, b), 0));
+    const turned = shapes.map(({ segments, angle, weight }) =>
+      Array.from({ length: count }, (_, k) =>
+        turnOf(segments, angle + (k / count) * 2 * Math.PI, weight),
+      ).sort((a, b) => a.height - b.height),
+    );
+    const height = turned.map((turns) => Math.max(turns[0]!.width, turns[0]!.height));
     const by = (key: (i: number) => number): number[] =>
       shapes.map((_, i) => i).sort((a, b) => key(b) - key(a) || a - b);
     const byArea = by((i) => shapes[i]!.area);
-    const plan = { turned, made: new Map<string, Scaled[][]>() };
+    const plan = { turned, made: new Map<number, Spans[][]>() };
     yield { ...plan, order: byArea };
     yield { ...plan, order: by((i) => height[i]!) };
-    if (shapes.length > VERY_FEW) continue;
+    if (shapes.length > VERY_FEW || count !== steps.at(-1)) continue;
     const tried = new Set<string>();
     for (let n = 0; n < SHUFFLES; n++) {
       const order = shuffled(byArea, n);
@@ -220,31 +241,76 @@ function* plansFor(shapes: readonly Shape[], mayTurn: boolean): Iterable<Plan> {
   }
 }
 
-/** @param least known to fit, 0 if none is */
-function search(least: number, most: number, fits: (scale: number) => boolean): number {
-  if (fits(most)) return most;
-  let high = most;
-  let low = least || most * 0.75;
-  while (!least && !fits(low) && low > most * 1e-4) {
-    high = low;
-    low *= 0.8;
-  }
-  while (high / low > 1 + CLOSE * 2) {
-    const middle = Math.sqrt(low * high);
-    if (fits(middle)) low = middle;
-    else high = middle;
-  }
-  return low;
+/** A scale at which all have found room. */
+interface Rung {
+  /** 0 at the largest scale that could be. */
+  readonly rung: number;
+  readonly scale: number;
+  readonly placings: readonly Placing[];
 }
 
-function turnOf(points: Float64Array, angle: number, weight: number): Turn {
-  const out = placed(points, { angle, scale: 1, x: 0, y: 0 }, weight);
-  const { minX, minY } = boxOf(out);
+/**
+ * The highest rung with room: strides that double until both sides are known, then halves.
+ *
+ * @param known a rung with room, null if none is known
+ * @returns null if the rung above the known one has no room
+ */
+function search(known: number | null, place: (rung: number) => Rung | null): Rung | null {
+  let best: Rung | null = null;
+  let full = -1;
+  let fits = known ?? FIRST_RUNG;
+  for (let stride = 1; known === null && !best; stride *= 2) {
+    best = place(fits);
+    if (best) break;
+    full = fits;
+    fits += stride;
+    if (fits > LAST_RUNG) {
+      throw new CoreError(
+        'pack-no-room',
+        'The islands find no room on the sheet, however small. Take a smaller margin or a larger sheet, or pin fewer islands.',
+      );
+    }
+  }
+  for (let stride = 1; fits - full > 1; stride *= 2) {
+    const next = full < 0 ? Math.max(0, fits - stride) : (fits + full) >> 1;
+    const found = place(next);
+    if (found) {
+      best = found;
+      fits = next;
+    } else if (!best) return null;
+    else full = next;
+  }
+  // What has no room on one rung may by luck have it on a higher one.
+  for (let next = fits - 2; next >= Math.max(0, fits - LUCK); next--) {
+    const found = place(next);
+    if (!found) continue;
+    best = found;
+    fits = next;
+  }
+  return best;
+}
+
+function turnOf(segments: Segments, angle: number, weight: number): Turn {
+  const out = placed(segments, angle, { scale: 1, x: 0, y: 0 }, weight);
+  let [minX, minY, maxX, maxY] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (let i = 0; i < out.length; i += 2) {
+    minX = Math.min(minX, out[i]!);
+    maxX = Math.max(maxX, out[i]!);
+    minY = Math.min(minY, out[i + 1]!);
+    maxY = Math.max(maxY, out[i + 1]!);
+  }
   for (let i = 0; i < out.length; i += 2) {
     out[i]! -= minX;
     out[i + 1]! -= minY;
   }
-  return { angle, points: out, originX: -minX, originY: -minY };
+  return {
+    angle,
+    segments: upward(out),
+    width: maxX - minX,
+    height: maxY - minY,
+    originX: -minX,
+    originY: -minY,
+  };
 }
 
 function areaOf(points: ArrayLike<number>, indices: Uint32Array): number {
@@ -264,64 +330,46 @@ function areaOf(points: ArrayLike<number>, indices: Uint32Array): number {
 /** @param reach of the margin, cells @returns null if something has no room */
 function placeAll(
   plan: Plan,
-  held: readonly Outlined[],
+  held: readonly Segments[],
   scale: number,
   cells: number,
   reach: number,
 ): Placing[] | null {
-  const grid = new PackGrid(cells);
-  for (const { points, edges } of held)
-    grid.take(
-      points.map((x) => x * cells),
-      edges,
-    );
-  const key = `${scale} ${cells}`;
-  let scaled = plan.made.get(key);
-  if (!scaled) {
-    plan.made.clear();
-    plan.made.set(key, (scaled = []));
-  }
+  const grid = new PackGrid(cells, Math.ceil(reach));
+  for (const segments of held) grid.take(segments, cells, 0, 0);
+  const inCells = scale * cells;
+  let made = plan.made.get(inCells);
+  if (!made) plan.made.set(inCells, (made = []));
   const out = new Array<Placing>(plan.turned.length);
   for (const i of plan.order) {
-    const { turns, edges } = plan.turned[i]!;
-    const made = (scaled[i] ??= []);
-    let best: (Scaled & { x: number; y: number; top: number }) | null = null;
+    const turns = plan.turned[i]!;
+    const spans = (made[i] ??= []);
+    let best: { turn: Turn; x: number; y: number; top: number } | null = null;
     for (let k = 0; k < turns.length; k++) {
-      const one = (made[k] ??= scaleTurn(turns[k]!, edges, scale * cells, reach));
+      const turn = turns[k]!;
+      const width = turn.width * inCells;
+      const height = turn.height * inCells;
       // A turn can only win if its top lies lower than the best so far.
-      const highest = best ? Math.ceil(best.top - one.box.maxY) - 1 : Infinity;
+      const highest = best ? Math.ceil(best.top - height) - 1 : Infinity;
       if (highest < 0) continue;
-      const found = grid.find(one.spans, one.box, reach / 4, highest);
-      if (found) best = { ...one, ...found, top: found.y + one.box.maxY };
+      const found = grid.find(
+        (spans[k] ??= islandSpans(turn.segments, inCells, reach)),
+        width,
+        height,
+        reach / 4,
+        highest,
+      );
+      if (found) best = { turn, ...found, top: found.y + height };
     }
     if (!best) return null;
-    const { points, turn, x, y } = best;
-    grid.take(
-      points.map((c, k) => c + (k % 2 ? y : x)),
-      edges,
-    );
+    const { turn, x, y } = best;
+    grid.take(turn.segments, inCells, x, y);
     out[i] = {
-      angle: turn.angle,
+      turn,
       scale,
       x: x / cells + turn.originX * scale,
       y: y / cells + turn.originY * scale,
     };
   }
   return out;
-}
-
-function scaleTurn(turn: Turn, edges: Uint32Array, scale: number, reach: number): Scaled {
-  const points = turn.points.map((x) => x * scale);
-  return { turn, points, box: boxOf(points), spans: islandSpans(points, edges, reach) };
-}
-
-function boxOf(points: Float64Array): { minX: number; minY: number; maxX: number; maxY: number } {
-  const box = { minX: Infinity, minY: Infinity, maxX: -Infinity, maxY: -Infinity };
-  for (let i = 0; i < points.length; i += 2) {
-    box.minX = Math.min(box.minX, points[i]!);
-    box.maxX = Math.max(box.maxX, points[i]!);
-    box.minY = Math.min(box.minY, points[i + 1]!);
-    box.maxY = Math.max(box.maxY, points[i + 1]!);
-  }
-  return box;
 }

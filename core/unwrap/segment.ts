@@ -1,6 +1,6 @@
-import { edgeAngles, edgeLengths, faceGeometry, type Mesh, type Topology } from '../mesh';
-import { ClusterSums, type SurfaceSums } from './cluster-sums';
+import { ClusterSums } from './cluster-sums';
 import { PairHeap } from './pair-heap';
+import type { SurfaceSums } from './surface-sums';
 
 export interface SegmentOptions {
   /** Stretch that may be left, mean over the surface: 0.02 is an L² stretch of about 1.01. */
@@ -8,9 +8,9 @@ export interface SegmentOptions {
   /** The largest piece, in parts of the surface that is divided. */
   readonly largest: number;
   /** 1 for each edge that must be a seam: part borders, or what the artist has drawn. */
-  readonly seams?: Uint8Array;
+  readonly seams: Uint8Array;
   /** The triangles to divide; all if left out. */
-  readonly faces?: Iterable<number>;
+  readonly faces?: Uint32Array;
   /** Told the part done, 0..1, now and then. */
   readonly onProgress?: (done: number) => void;
 }
@@ -30,32 +30,16 @@ const WORST = 6;
  * @returns 1 for each edge that separates two pieces, beside the given seams
  */
 export function segmentSurface(
-  mesh: Pick<Mesh, 'positions' | 'indices'>,
-  topology: Topology,
+  surface: SurfaceSums,
   { stretch, largest, seams, faces, onProgress }: SegmentOptions,
 ): Uint8Array {
-  const { normals, areas } = faceGeometry(mesh);
-  const lengths = seamWorth(mesh, topology, normals);
-  const surface: SurfaceSums = {
-    mesh,
-    topology,
-    normals,
-    areas,
-    lengths,
-    seams: seams ?? new Uint8Array(lengths.length),
-    taken: facesTaken(mesh.indices.length / 3, faces),
-  };
-  const clusters = new ClusterSums(surface);
+  const list = faces ?? Uint32Array.from(surface.areas, (_, f) => f);
+  const clusters = new ClusterSums(surface, list, seams);
   joinCheapest(clusters, stretch, largest * clusters.totalArea, onProgress);
-  const label = clusters.labels();
-  straightenBorders(surface, label);
-  return bordersOf(surface, label);
-}
-
-function facesTaken(count: number, faces: Iterable<number> | undefined): Uint8Array {
-  const taken = new Uint8Array(count).fill(faces ? 0 : 1);
-  for (const f of faces ?? []) taken[f] = 1;
-  return taken;
+  const label = new Int32Array(surface.areas.length).fill(-1);
+  clusters.labels().forEach((root, i) => (label[list[i]!] = root));
+  straightenBorders(surface, seams, list, label);
+  return bordersOf(surface, list, label);
 }
 
 function joinCheapest(
@@ -64,6 +48,7 @@ function joinCheapest(
   largest: number,
   onProgress: (done: number) => void = () => undefined,
 ): void {
+  const { graph } = clusters;
   const heap = new PairHeap();
   const budget = stretch * clusters.totalArea;
   const worst = stretch * WORST;
@@ -73,25 +58,26 @@ function joinCheapest(
     onProgress((round + 1) / (ROUNDS * 2));
   }
   // After the rounds an eighth of the triangles' number is left, each of which may be joined once.
-  const most = clusters.count / 2 ** ROUNDS;
+  const most = graph.degrees.length / 2 ** ROUNDS;
   let joins = 0;
-  const offer = (a: number, b: number): void => {
-    const gain = clusters.tryJoin(a, b);
-    if (gain && gain.stretch <= worst) heap.push(gain.cost, a, b, clusters.version(a), clusters.version(b));
+  // Changes whenever one of a pair's clusters does.
+  const versions = new Int32Array(graph.pairs);
+  const offer = (pair: number): void => {
+    const version = ++versions[pair]!;
+    const gain = clusters.tryJoin(pair);
+    if (gain && gain.stretch <= worst) heap.push(gain.cost, pair, version);
   };
-  clusters.forEachPair(offer);
+  for (let pair = 0; pair < graph.pairs; pair++) if (!graph.isGone(pair)) offer(pair);
   for (;;) {
     const top = heap.pop();
     if (!top) return;
-    const { a, b } = top;
-    if (clusters.version(a) !== top.versionA || clusters.version(b) !== top.versionB) continue;
-    const gain = clusters.tryJoin(a, b);
+    if (top.version !== versions[top.pair]) continue;
+    const gain = clusters.tryJoin(top.pair);
     if (!gain) continue;
     if (spent + gain.added > budget || (gain.area > largest && !gain.isFlat)) continue;
     spent += gain.added;
-    const joined = clusters.join(a, b);
+    graph.forEachPairOf(clusters.join(top.pair), offer);
     if (++joins % 1024 === 0) onProgress(Math.min(1, 0.5 + joins / (2 * most)));
-    clusters.forEachNeighbour(joined, (other) => offer(joined, other));
   }
 }
 
@@ -103,26 +89,29 @@ const ROUNDS = 3;
 
 /** Joins the pairs that cost least, each cluster once. @returns the stretch spent */
 function joinInPairs(clusters: ClusterSums, worst: number, budget: number): number {
+  const { graph } = clusters;
   const pairs: number[] = [];
   const costs: number[] = [];
   const added: number[] = [];
-  clusters.forEachPair((a, b) => {
-    const gain = clusters.tryJoin(a, b);
-    if (!gain || gain.stretch > worst) return;
-    pairs.push(a, b);
+  for (let pair = 0; pair < graph.pairs; pair++) {
+    const gain = graph.isGone(pair) ? null : clusters.tryJoin(pair);
+    if (!gain || gain.stretch > worst) continue;
+    pairs.push(pair);
     costs.push(gain.cost);
     added.push(gain.added);
-  });
+  }
   let spent = 0;
-  const joined = new Uint8Array(clusters.count);
+  const joined = new Uint8Array(graph.degrees.length);
   for (const i of ascending(costs)) {
-    const a = pairs[i * 2]!;
-    const b = pairs[i * 2 + 1]!;
+    const pair = pairs[i]!;
+    if (graph.isGone(pair)) continue;
+    const a = graph.ends[pair * 2]!;
+    const b = graph.ends[pair * 2 + 1]!;
     if (joined[a] || joined[b] || spent + added[i]! > budget) continue;
     // What was joined meanwhile beside them may have closed a ring.
-    if (!clusters.tryJoin(a, b)) continue;
+    if (!clusters.tryJoin(pair)) continue;
     spent += added[i]!;
-    clusters.join(a, b);
+    clusters.join(pair);
     joined[a] = joined[b] = 1;
   }
   return spent;
@@ -145,33 +134,20 @@ export function ascending(values: readonly number[]): Uint32Array {
   return out;
 }
 
-/** A crease of a right angle counts as this much of its length: borders lie there gladly. */
-const CREASE_WORTH = 0.5;
-
-/** What it is worth that an edge is no seam: its length, less along creases, where a seam is hardly seen. */
-export function seamWorth(
-  mesh: Pick<Mesh, 'positions' | 'indices'>,
-  topology: Topology,
-  normals: Float64Array,
-): Float64Array {
-  const angles = edgeAngles(mesh, topology, normals);
-  return edgeLengths(topology, mesh.positions).map((l, e) => {
-    const crease = Math.min(1, Math.abs(angles[e]!) / (Math.PI / 2));
-    return l * (1 - (1 - CREASE_WORTH) * crease);
-  });
-}
-
 /** Passes over all border triangles. */
 const PASSES = 6;
 
 /** Moves triangles with two sides on a border to the other side of it where that makes the border shorter. */
-function straightenBorders(surface: SurfaceSums, label: Int32Array): void {
-  const { topology, lengths, seams, taken } = surface;
+function straightenBorders(
+  { topology, lengths }: SurfaceSums,
+  seams: Uint8Array,
+  faces: Uint32Array,
+  label: Int32Array,
+): void {
   const { across, edges, twisted } = topology;
   for (let pass = 0; pass < PASSES; pass++) {
     let moved = 0;
-    for (let f = 0; f < label.length; f++) {
-      if (!taken[f]) continue;
+    for (const f of faces) {
       let to = -1;
       let stay = -1;
       let away = 0;
@@ -181,7 +157,7 @@ function straightenBorders(surface: SurfaceSums, label: Int32Array): void {
         const e = edges.ofCorner[c]!;
         const o = across[c]!;
         const g = o < 0 || seams[e] || twisted[e] ? -1 : Math.floor(o / 3);
-        if (g < 0 || !taken[g]) {
+        if (g < 0 || label[g]! < 0) {
           others++;
           continue;
         }
@@ -205,15 +181,16 @@ function straightenBorders(surface: SurfaceSums, label: Int32Array): void {
   }
 }
 
-function bordersOf({ topology, taken }: SurfaceSums, label: Int32Array): Uint8Array {
+function bordersOf({ topology }: SurfaceSums, faces: Uint32Array, label: Int32Array): Uint8Array {
   const { across, edges } = topology;
   const out = new Uint8Array(edges.uses.length);
-  for (let c = 0; c < across.length; c++) {
-    const o = across[c]!;
-    if (o < c) continue;
-    const f = Math.floor(c / 3);
-    const g = Math.floor(o / 3);
-    if (taken[f] && taken[g] && label[f] !== label[g]) out[edges.ofCorner[c]!] = 1;
+  for (const f of faces) {
+    for (let c = f * 3; c < f * 3 + 3; c++) {
+      const o = across[c]!;
+      if (o < c) continue;
+      const other = label[Math.floor(o / 3)]!;
+      if (other >= 0 && other !== label[f]) out[edges.ofCorner[c]!] = 1;
+    }
   }
   return out;
 }
