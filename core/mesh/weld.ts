@@ -10,8 +10,12 @@ export function weldExact(...streams: readonly { data: Float32Array; stride: num
   const out = new Uint32Array(count);
   const capacity = 2 ** Math.ceil(Math.log2(Math.max(16, count * 2)));
   const table = new Int32Array(capacity).fill(-1);
-  // Adding 0 turns -0 into 0, so that both weld.
-  const bits = streams.map(({ data }) => new Uint32Array(Float32Array.from(data, (x) => x + 0).buffer));
+  const bits = streams.map(({ data }) => {
+    // Adding 0 turns -0 into 0, so that both weld.
+    const plain = data.slice();
+    for (let i = 0; i < plain.length; i++) plain[i]! += 0;
+    return new Uint32Array(plain.buffer);
+  });
   for (let v = 0; v < count; v++) {
     let h = 2166136261;
     for (let s = 0; s < streams.length; s++) {
@@ -21,7 +25,7 @@ export function weldExact(...streams: readonly { data: Float32Array; stride: num
         h ^= h >>> 15;
       }
     }
-    let slot = (h >>> 0) % capacity;
+    let slot = h & (capacity - 1);
     for (;;) {
       const other = table[slot]!;
       if (other < 0) {
@@ -33,7 +37,7 @@ export function weldExact(...streams: readonly { data: Float32Array; stride: num
         out[v] = other;
         break;
       }
-      slot = (slot + 1) % capacity;
+      slot = (slot + 1) & (capacity - 1);
     }
   }
   return out;

@@ -1,5 +1,5 @@
 import type { Mesh, Topology } from '../mesh';
-import { nextCorner } from '../mesh';
+import { nextCorner, previousCorner } from '../mesh';
 import { oppositeCorners } from './chart-edges';
 
 /** A piece of surface to be flattened: vertices of its own, split where it was cut. */
@@ -50,88 +50,96 @@ export function cutIntoCharts(
     }
   }
   const vertexOf = joinCorners(beyond);
-  return groups(beyond).map((group) => gather(mesh, list, group, vertexOf));
+  // Which vertex of its chart each lowest corner has become.
+  const local = new Int32Array(beyond.length).fill(-1);
+  return groups(beyond).map((group) => gather(mesh, list, group, vertexOf, local));
 }
 
 /** Sets of triangles that hang together, each in rising order. */
-function groups(beyond: Int32Array): number[][] {
+function groups(beyond: Int32Array): Uint32Array[] {
   const count = beyond.length / 3;
   const seen = new Uint8Array(count);
-  const out: number[][] = [];
-  const pending: number[] = [];
+  const queue = new Uint32Array(count);
+  const out: Uint32Array[] = [];
+  let end = 0;
   for (let first = 0; first < count; first++) {
     if (seen[first]) continue;
-    const group: number[] = [];
+    const begin = end;
     seen[first] = 1;
-    pending.push(first);
-    while (pending.length) {
-      const i = pending.pop()!;
-      group.push(i);
+    queue[end++] = first;
+    for (let at = begin; at < end; at++) {
+      const i = queue[at]!;
       for (let c = i * 3; c < i * 3 + 3; c++) {
         if (beyond[c]! < 0) continue;
         const j = Math.floor(beyond[c]! / 3);
         if (seen[j]) continue;
         seen[j] = 1;
-        pending.push(j);
+        queue[end++] = j;
       }
     }
-    out.push(group.sort((a, b) => a - b));
+    out.push(queue.subarray(begin, end).sort());
   }
   return out;
 }
 
 /** For every corner the lowest corner that shares its vertex. */
 function joinCorners(beyond: Int32Array): Int32Array {
-  const parent = Int32Array.from({ length: beyond.length }, (_, c) => c);
-  const find = (c: number): number => {
-    while (parent[c] !== c) {
-      parent[c] = parent[parent[c]!]!;
-      c = parent[c]!;
-    }
-    return c;
-  };
-  const join = (a: number, b: number): void => {
-    const x = find(a);
-    const y = find(b);
-    if (x < y) parent[y] = x;
-    else parent[x] = y;
-  };
+  const root = new Int32Array(beyond.length).fill(-1);
+  // Round each vertex once: on across each corner's edge until it comes back or ends, then the other way. Corners are met in
+  // rising order, so that the first one of a vertex is its lowest.
   for (let c = 0; c < beyond.length; c++) {
-    const o = beyond[c]!;
-    if (o < c) continue;
-    join(c, nextCorner(o));
-    join(nextCorner(c), o);
+    if (root[c]! >= 0) continue;
+    root[c] = c;
+    let at = c;
+    for (;;) {
+      const o = beyond[previousCorner(at)]!;
+      if (o < 0) break;
+      at = o;
+      if (root[at]! >= 0) break;
+      root[at] = c;
+    }
+    at = c;
+    for (;;) {
+      const o = beyond[at]!;
+      if (o < 0) break;
+      at = nextCorner(o);
+      if (root[at]! >= 0) break;
+      root[at] = c;
+    }
   }
-  for (let c = 0; c < beyond.length; c++) parent[c] = find(c);
-  return parent;
+  return root;
 }
 
+/** @param local scratch: -1 for each corner, and again when it returns */
 function gather(
   mesh: Pick<Mesh, 'positions' | 'indices'>,
   list: Uint32Array,
-  group: readonly number[],
+  group: Uint32Array,
   vertexOf: Int32Array,
+  local: Int32Array,
 ): CutChart {
-  const local = new Map<number, number>();
-  const positions: number[] = [];
+  const positions = new Float32Array(group.length * 9);
   const indices = new Uint32Array(group.length * 3);
-  group.forEach((i, at) => {
+  const faces = new Uint32Array(group.length);
+  let vertices = 0;
+  for (let at = 0; at < group.length; at++) {
+    const i = group[at]!;
+    faces[at] = list[i]!;
     for (let k = 0; k < 3; k++) {
       const root = vertexOf[i * 3 + k]!;
-      let v = local.get(root);
-      if (v === undefined) {
-        local.set(root, (v = local.size));
+      if (local[root]! < 0) {
+        local[root] = vertices;
         const p = mesh.indices[list[Math.floor(root / 3)]! * 3 + (root % 3)]! * 3;
-        positions.push(mesh.positions[p]!, mesh.positions[p + 1]!, mesh.positions[p + 2]!);
+        positions[vertices * 3] = mesh.positions[p]!;
+        positions[vertices * 3 + 1] = mesh.positions[p + 1]!;
+        positions[vertices * 3 + 2] = mesh.positions[p + 2]!;
+        vertices++;
       }
-      indices[at * 3 + k] = v;
+      indices[at * 3 + k] = local[root]!;
     }
-  });
-  return {
-    faces: Uint32Array.from(group, (i) => list[i]!),
-    positions: Float32Array.from(positions),
-    indices,
-  };
+  }
+  for (const i of group) for (let k = 0; k < 3; k++) local[vertexOf[i * 3 + k]!] = -1;
+  return { faces, positions: positions.slice(0, vertices * 3), indices };
 }
 
 /** The shape of a chart: its borders and what they say of it. */

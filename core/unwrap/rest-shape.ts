@@ -21,7 +21,10 @@ export function restShapes(chart: Chart): Float64Array {
     for (let k = 0; k < 3; k++) {
       const a = indices[f * 3 + k]! * 3;
       const b = indices[f * 3 + ((k + 1) % 3)]! * 3;
-      length[k] = Math.hypot(p[b]! - p[a]!, p[b + 1]! - p[a + 1]!, p[b + 2]! - p[a + 2]!);
+      const x = p[b]! - p[a]!;
+      const y = p[b + 1]! - p[a + 1]!;
+      const z = p[b + 2]! - p[a + 2]!;
+      length[k] = Math.sqrt(x * x + y * y + z * z);
     }
     let base = 0;
     for (let k = 1; k < 3; k++) if (length[k]! > length[base]!) base = k;

@@ -145,13 +145,14 @@ function straightenBorders(
   label: Int32Array,
 ): void {
   const { across, edges, twisted } = topology;
+  const at = faces.filter((f) => isAtBorder(across, label, f));
   for (let pass = 0; pass < PASSES; pass++) {
     let moved = 0;
-    for (const f of faces) {
+    for (const f of at) {
       let to = -1;
-      let stay = -1;
       let away = 0;
       let kept = 0;
+      let stays = 0;
       let others = 0;
       for (let c = f * 3; c < f * 3 + 3; c++) {
         const e = edges.ofCorner[c]!;
@@ -159,26 +160,28 @@ function straightenBorders(
         const g = o < 0 || seams[e] || twisted[e] ? -1 : Math.floor(o / 3);
         if (g < 0 || label[g]! < 0) {
           others++;
-          continue;
-        }
-        if (label[g] === label[f]) {
-          stay = c;
+        } else if (label[g] === label[f]) {
+          stays++;
           kept += lengths[e]!;
         } else if (to < 0 || to === label[g]) {
           to = label[g]!;
           away += lengths[e]!;
         } else others++;
       }
-      if (to < 0 || others > 0 || stay < 0 || away <= kept * 1.0001) continue;
       // Only an ear, with one side left in its piece, may go: the piece stays whole.
-      let sidesLeft = 0;
-      for (let c = f * 3; c < f * 3 + 3; c++) if (label[Math.floor(across[c]! / 3)] === label[f]) sidesLeft++;
-      if (sidesLeft !== 1) continue;
+      if (to < 0 || others > 0 || stays !== 1 || away <= kept * 1.0001) continue;
       label[f] = to;
       moved++;
     }
     if (moved === 0) return;
   }
+}
+
+function isAtBorder(across: Int32Array, label: Int32Array, f: number): boolean {
+  for (let c = f * 3; c < f * 3 + 3; c++) {
+    if (across[c]! >= 0 && label[Math.floor(across[c]! / 3)] !== label[f]) return true;
+  }
+  return false;
 }
 
 function bordersOf({ topology }: SurfaceSums, faces: Uint32Array, label: Int32Array): Uint8Array {
