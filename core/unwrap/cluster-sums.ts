@@ -4,6 +4,8 @@ import type { SurfaceSums } from './surface-sums';
 /** What joining two clusters would do. */
 export interface JoinGain {
   area: number;
+  /** The shared edges close a ring: one of the two fills the hole of the other. */
+  isRing: boolean;
   /** All of it lies in one plane, nearly. */
   isFlat: boolean;
   /** Stretch of the union, mean over its area. */
@@ -51,7 +53,7 @@ export class ClusterSums {
   private chainMissing = 0;
   private chainCone = 0;
   private readonly trial = new Float64Array(SUMS);
-  private readonly gain: JoinGain = { area: 0, isFlat: false, stretch: 0, added: 0, cost: 0 };
+  private readonly gain: JoinGain = { area: 0, isRing: false, isFlat: false, stretch: 0, added: 0, cost: 0 };
 
   /**
    * @param faces the triangles that take part, each a cluster
@@ -125,6 +127,7 @@ export class ClusterSums {
     trial[12] = Math.max(sums[i + 12]!, sums[j + 12]!, this.chainCone);
     const area = trial[0]!;
     gain.area = area;
+    gain.isRing = euler === 0;
     gain.isFlat = trial[1]! ** 2 + trial[2]! ** 2 + trial[3]! ** 2 > FLAT * area * area;
     gain.stretch = stretchOf(trial, 0);
     gain.added = gain.stretch * area - this.stretch[a]! * sums[i]! - this.stretch[b]! * sums[j]!;
@@ -172,6 +175,7 @@ export class ClusterSums {
     const { missing } = this.surface;
     const { ends } = this.surface.topology.edges;
     const first = this.graph.firstEdge[pair]!;
+    if (nextEdge[first]! < 0) return this.followEdge(first);
     let euler = 0;
     let inside = 0;
     let cone = 0;
@@ -191,6 +195,19 @@ export class ClusterSums {
     this.chainMissing = inside;
     this.chainCone = cone;
     return euler;
+  }
+
+  /** The same for a chain of a single edge, as most are in the beginning. */
+  private followEdge(e: number): number {
+    const { ends } = this.surface.topology.edges;
+    const { missing } = this.surface;
+    const a = ends[e * 2]!;
+    const b = ends[e * 2 + 1]!;
+    const atA = this.borders[a] === 1 && missing[a] === missing[a] ? missing[a]! : 0;
+    const atB = this.borders[b] === 1 && missing[b] === missing[b] ? missing[b]! : 0;
+    this.chainMissing = atA + atB;
+    this.chainCone = Math.max(Math.abs(atA), Math.abs(atB));
+    return a === b ? 0 : 1;
   }
 
   private find(i: number): number {

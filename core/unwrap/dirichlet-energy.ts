@@ -56,7 +56,7 @@ export class DirichletEnergy {
     return sum;
   }
 
-  /** @param out receives the slope, uv a vertex @returns the value */
+  /** @param out receives the slope, uv a vertex @returns the value; Infinity, and no slope, where a triangle is folded */
   gradient(uv: Float64Array, out: Float64Array): number {
     const { indices, rest, weight } = this;
     out.fill(0);
@@ -79,6 +79,7 @@ export class DirichletEnergy {
       const c = v1 * m0 + v2 * m2;
       const d = v1 * m1 + v2 * m3;
       const det = a * d - b * c;
+      if (det <= 0) return Infinity;
       const norm = a * a + b * b + c * c + d * d;
       const inverse = 1 / det;
       const w = weight[f]!;

@@ -191,8 +191,9 @@ interface Plan {
 const FEW = 64;
 const VERY_FEW = 16;
 
-/** Orders that are tried for very few islands. */
+/** Orders that are tried for very few islands: at the most, and times their number. */
 const SHUFFLES = 24;
+const SHUFFLED = 180;
 
 /** The same list, neighbours exchanged here and there; always alike for the same number. */
 function shuffled(list: readonly number[], number: number): number[] {
@@ -231,7 +232,8 @@ function* plansFor(shapes: readonly Shape[], mayTurn: boolean): Iterable<Plan> {
     yield { ...plan, order: by((i) => height[i]!) };
     if (shapes.length > VERY_FEW || count !== steps.at(-1)) continue;
     const tried = new Set<string>();
-    for (let n = 0; n < SHUFFLES; n++) {
+    const shuffles = Math.min(SHUFFLES, SHUFFLED / shapes.length);
+    for (let n = 0; n < shuffles; n++) {
       const order = shuffled(byArea, n);
       const name = order.join();
       // Two or three islands have few orders.

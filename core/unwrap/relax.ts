@@ -11,15 +11,19 @@ export interface RelaxOptions {
 /** Steps whose change of slope is remembered. */
 const MEMORY = 6;
 
-/** A step goes at the most this far toward the point where the first triangle would fold. */
+/** Ever shorter steps that are tried in one direction. */
+const TRIES = 24;
+
+/** Where a whole step folds something, a step goes at the most this far toward the point where the first triangle would fold. */
 const SHY = 0.9;
 
 /**
  * Relaxes a layout for area and angle at once: the symmetric Dirichlet energy |J|² + |J⁻¹|² of every triangle, weighted by its
  * area (J. Schreiner et al., "Inter-Surface Mapping", 2004; 4 where nothing is stretched). A quasi-Newton descent (L-BFGS)
  * that begins each step with the Laplacian of the surface, which spreads a change over the whole chart at once (Y. Zhu,
- * R. Bridson, D. Kaufman, "Blended Cured Quasi-Newton for Distortion Optimization", 2018). It never folds a triangle: steps end
- * before the first one would (J. Smith, S. Schaefer, "Bijective Parameterization with Free Boundaries", 2015).
+ * R. Bridson, D. Kaufman, "Blended Cured Quasi-Newton for Distortion Optimization", 2018). It leaves no triangle folded: a step
+ * after which one is ends before the first one would be (J. Smith, S. Schaefer, "Bijective Parameterization with Free
+ * Boundaries", 2015).
  *
  * @param rigid of the same chart as `energy`
  * @param uv a layout without folds; receives the result
@@ -64,16 +68,14 @@ export function relaxLayout(
       slope = -dot(gradient, direction);
       if (!(slope < 0)) break;
     }
-    let length = Math.min(1, SHY * energy.firstFold(uv, direction));
-    let next = Infinity;
-    let tries = 0;
-    for (; tries < 24; tries++, length /= 2) {
-      for (let i = 0; i < size; i++) trial[i] = uv[i]! - length * direction[i]!;
-      next = energy.value(trial);
-      if (next <= value + 1e-4 * length * slope) break;
+    // A whole step is good most often; only where it isn't, what would fold is looked for.
+    let length = 1;
+    let next = stepTo(length);
+    for (let tries = 0; !(next <= value + 1e-4 * length * slope); tries++) {
+      if (tries === TRIES) return value;
+      length = tries === 0 ? Math.min(0.5, SHY * energy.firstFold(uv, direction)) : length / 2;
+      next = stepTo(length);
     }
-    if (tries === 24) break;
-    energy.gradient(trial, newGradient);
     remember(length);
     const won = value - next;
     uv.set(trial);
@@ -83,20 +85,37 @@ export function relaxLayout(
   }
   return value;
 
+  function stepTo(length: number): number {
+    for (let i = 0; i < size; i++) trial[i] = uv[i]! - length * direction[i]!;
+    return energy.gradient(trial, newGradient);
+  }
+
   function remember(length: number): void {
-    const move = direction.map((d) => -length * d);
-    const change = newGradient.map((g, i) => g - gradient[i]!);
-    const product = dot(move, change);
+    const isFull = moves.length === MEMORY;
+    const move = isFull ? moves[0]! : new Float64Array(size);
+    const change = isFull ? changes[0]! : new Float64Array(size);
+    let product = 0;
+    for (let i = 0; i < size; i++) {
+      const m = -length * direction[i]!;
+      const c = newGradient[i]! - gradient[i]!;
+      product += m * c;
+      move[i] = m;
+      change[i] = c;
+    }
+    if (isFull) {
+      moves.shift();
+      changes.shift();
+      products.shift();
+    }
     if (product <= 1e-14) return;
     moves.push(move);
     changes.push(change);
     products.push(product);
-    if (moves.length <= MEMORY) return;
-    moves.shift();
-    changes.shift();
-    products.shift();
   }
 }
+
+/** Ever shorter steps that are tried from afar. */
+const RIGID_TRIES = 6;
 
 /** The rigid approach ends when a step wins less than this part of the stretch that is left. */
 const RIGID_WIN = 0.5;
@@ -119,14 +138,15 @@ function approachRigid(
     rigid.step(uv, aim);
     // The solver places the whole anywhere; only the shape counts.
     for (let i = 0; i < aim.length; i++) aim[i] = uv[i]! - aim[i]!;
-    let length = Math.min(1, SHY * energy.firstFold(uv, aim));
+    let length = 1;
     let next = Infinity;
-    for (let tries = 0; tries < 6; tries++, length /= 2) {
+    for (let tries = 0; ; tries++) {
       for (let i = 0; i < uv.length; i++) trial[i] = uv[i]! - length * aim[i]!;
       next = energy.value(trial);
       if (next < value) break;
+      if (tries === RIGID_TRIES) return;
+      length = tries === 0 ? Math.min(0.5, SHY * energy.firstFold(uv, aim)) : length / 2;
     }
-    if (!(next < value)) return;
     const won = value - next;
     uv.set(trial);
     value = next;

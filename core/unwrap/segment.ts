@@ -1,5 +1,5 @@
 import { ClusterSums } from './cluster-sums';
-import { PairHeap } from './pair-heap';
+import { PairQueue } from './pair-queue';
 import type { SurfaceSums } from './surface-sums';
 
 export interface SegmentOptions {
@@ -49,7 +49,7 @@ function joinCheapest(
   onProgress: (done: number) => void = () => undefined,
 ): void {
   const { graph } = clusters;
-  const heap = new PairHeap();
+  const queue = new PairQueue();
   const budget = stretch * clusters.totalArea;
   const worst = stretch * WORST;
   let spent = 0;
@@ -65,11 +65,11 @@ function joinCheapest(
   const offer = (pair: number): void => {
     const version = ++versions[pair]!;
     const gain = clusters.tryJoin(pair);
-    if (gain && gain.stretch <= worst) heap.push(gain.cost, pair, version);
+    if (gain && gain.stretch <= worst) queue.push(gain.cost, pair, version);
   };
   for (let pair = 0; pair < graph.pairs; pair++) if (!graph.isGone(pair)) offer(pair);
   for (;;) {
-    const top = heap.pop();
+    const top = queue.pop();
     if (!top) return;
     if (top.version !== versions[top.pair]) continue;
     const gain = clusters.tryJoin(top.pair);
@@ -90,26 +90,26 @@ const ROUNDS = 3;
 /** Joins the pairs that cost least, each cluster once. @returns the stretch spent */
 function joinInPairs(clusters: ClusterSums, worst: number, budget: number): number {
   const { graph } = clusters;
-  const pairs: number[] = [];
-  const costs: number[] = [];
-  const added: number[] = [];
+  const pairs = new Int32Array(graph.pairs);
+  const costs = new Float32Array(graph.pairs);
+  const added = new Float64Array(graph.pairs);
+  let count = 0;
   for (let pair = 0; pair < graph.pairs; pair++) {
     const gain = graph.isGone(pair) ? null : clusters.tryJoin(pair);
-    if (!gain || gain.stretch > worst) continue;
-    pairs.push(pair);
-    costs.push(gain.cost);
-    added.push(gain.added);
+    // Whether a ring may be joined can change while others are; a chain of edges between two stays what it is.
+    if (!gain || gain.isRing || gain.stretch > worst) continue;
+    pairs[count] = pair;
+    costs[count] = gain.cost;
+    added[count++] = gain.added;
   }
   let spent = 0;
   const joined = new Uint8Array(graph.degrees.length);
-  for (const i of ascending(costs)) {
+  for (const i of ascending(costs.subarray(0, count))) {
     const pair = pairs[i]!;
     if (graph.isGone(pair)) continue;
     const a = graph.ends[pair * 2]!;
     const b = graph.ends[pair * 2 + 1]!;
     if (joined[a] || joined[b] || spent + added[i]! > budget) continue;
-    // What was joined meanwhile beside them may have closed a ring.
-    if (!clusters.tryJoin(pair)) continue;
     spent += added[i]!;
     clusters.join(pair);
     joined[a] = joined[b] = 1;
@@ -117,10 +117,10 @@ function joinInPairs(clusters: ClusterSums, worst: number, budget: number): numb
   return spent;
 }
 
-/** The numbers of some values, the lowest value first; equal ones, to 32 bits, in their order. */
-export function ascending(values: readonly number[]): Uint32Array {
+/** The numbers of some values, the lowest value first; equal ones in their order. */
+export function ascending(values: Float32Array): Uint32Array {
   const n = values.length;
-  const bits = new Uint32Array(new Float32Array(values).buffer);
+  const bits = new Uint32Array(values.slice().buffer);
   // The bits of a positive float sort as a whole number does, those of a negative one the other way. With 21 bits for its
   // place it fits a double exactly, and doubles sort eight times as fast without a function that compares.
   const keys = new Float64Array(n);
