@@ -182,7 +182,7 @@ export class PackGrid {
     const word = y * words + (right >> 5);
     const bits = taken[word]! & (FULL >>> (31 - (right & 31)));
     const hit = bits ? (right | 31) - Math.clz32(bits) : right < 32 ? -1 : last[word - 1]!;
-    return hit < from ? 0 : hit - from + 1;
+    return hit < 0 || hit < from ? 0 : hit - from + 1;
   }
 
   /** Takes every cell that the outline touches or surrounds, scaled to cells and then moved by whole ones. */
