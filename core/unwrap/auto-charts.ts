@@ -22,8 +22,11 @@ export interface AutoOptions {
 /** A chart whose energy (4 at best) is above this is divided once more. */
 const ENERGY_LIMIT = 4.6;
 
-/** The first division takes this part of the stretch that is allowed; joining pieces again by measure takes the rest. */
-const FINE_START = 0.7;
+/**
+ * The first division takes this part of the stretch that is allowed, as far as sums foretell it; joining pieces again by measure
+ * takes the rest. Of a large model few unions can be tried, so that its first division takes more.
+ */
+const fineStart = (faces: number): number => 0.7 + 0.5 * Math.min(1, Math.max(0, faces - 16_000) / 32_000);
 
 /** Parts of the work that are done when the surface is divided, and when its pieces are flat. */
 const SEGMENTED = 0.4;
@@ -44,7 +47,7 @@ export function autoCharts(
   topology: Topology,
   { stretch: target, seams, faces, onProgress }: AutoOptions,
 ): FlatChart[] {
-  const stretch = (target ?? REPAIR) * FINE_START;
+  const stretch = (target ?? REPAIR) * fineStart(mesh.indices.length / 3);
   // All cuts made so far; a chart is always cut out by all of them.
   const cuts = seams?.slice() ?? new Uint8Array(topology.edges.uses.length);
   const surface = surfaceSums(mesh, topology);

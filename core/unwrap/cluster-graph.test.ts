@@ -102,7 +102,9 @@ describe('the queue of pairs', () => {
           }
           expect([...out].sort((a, b) => a - b)).toEqual(costs.map((_, i) => i));
           out.slice(1).forEach((pair, i) => {
-            expect(Math.max(0, costs[pair]!) * 1.008).toBeGreaterThanOrEqual(Math.max(0, costs[out[i]!]!) - 1e-30);
+            expect(Math.max(0, costs[pair]!) * 1.008).toBeGreaterThanOrEqual(
+              Math.max(0, costs[out[i]!]!) - 1e-30,
+            );
           });
         },
       ),

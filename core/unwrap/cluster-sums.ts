@@ -94,7 +94,7 @@ export class ClusterSums {
       sums[o + 9] = a * z * z;
     }
     this.totalArea = total;
-    for (let v = 0; v < edges.ends.length; v++) borders[edges.ends[v]!]!++;
+    for (const v of edges.ends) borders[v]!++;
     for (let i = 0; i < faces.length; i++) {
       for (let c = faces[i]! * 3; c < faces[i]! * 3 + 3; c++) {
         const o = across[c]!;

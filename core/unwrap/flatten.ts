@@ -36,8 +36,8 @@ const TOLERANCE = 1e-3;
 
 /**
  * Flattens a chart: a start without folds, relaxed for area and angle until neither improves. The start is the chart unrolled; where
- * that folds, a conformal map; where that folds too, a convex one, which can't. All end in about the same place, but from
- * unrolling it is the shortest way.
+ * that folds, or the end lies over itself, a conformal map; where that folds too, a convex one, which can't. Most charts end in
+ * the same place from all of them, but from unrolling it is the shortest way.
  *
  * @throws CoreError `unwrap-closed` if the chart has no border, `unwrap-folds` if no layout without folds is found
  */
@@ -50,13 +50,17 @@ export function flattenChart(chart: Chart, options: FlattenOptions = {}): Flatte
   }
   const shapes = restShapes(chart);
   const rigid = new RigidFit(chart, shapes, opposite);
-  const uv = (steps > 0 && unrolledStart(chart, rigid)) || conformalStart(chart, loops, shapes);
-  scaleToRest(chart, shapes, uv);
-  const energy = relaxLayout(new DirichletEnergy(chart, shapes), rigid, uv, { steps, tolerance });
-  const overlaps =
-    borderCrossings(chart, uv, 1, opposite).length > 0 ||
-    loops.slice(1).some((loop) => loopArea(loop, uv) >= 0);
-  return { uv, energy, overlaps };
+  const relaxed = (uv: Float64Array): Flattened => {
+    scaleToRest(chart, shapes, uv);
+    const energy = relaxLayout(new DirichletEnergy(chart, shapes), rigid, uv, { steps, tolerance });
+    const overlaps =
+      borderCrossings(chart, uv, 1, opposite).length > 0 ||
+      loops.slice(1).some((loop) => loopArea(loop, uv) >= 0);
+    return { uv, energy, overlaps };
+  };
+  const unrolled = steps > 0 ? unrolledStart(chart, rigid) : null;
+  const flat = unrolled && relaxed(unrolled);
+  return flat && !flat.overlaps ? flat : relaxed(conformalStart(chart, loops, shapes));
 }
 
 /** Steps in which folds that unrolling leaves may go by themselves. */

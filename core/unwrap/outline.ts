@@ -10,7 +10,7 @@ export interface FlatIsland {
 export function outlineOf({ indices, points }: FlatIsland): Uint32Array {
   const count = points.length / 2;
   const corners = new Uint32Array(count);
-  for (let c = 0; c < indices.length; c++) corners[indices[c]!]!++;
+  for (const v of indices) corners[v]!++;
   // A list of edges at each point, kept at that end which has fewer corners: the tip of a fan has very many.
   const first = new Int32Array(count).fill(-1);
   const next = new Int32Array(indices.length);
