@@ -1,17 +1,15 @@
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useEffect, useRef, useState } from 'react';
-import { Dropdown, Form, Modal } from 'react-bootstrap';
 import { useNavigate } from 'react-router';
-import { CoreError, sentenceOf } from '../../core/errors';
+import { sentenceOf } from '../../core/errors';
 import type { ImportedPaint } from '../../core/formats';
-import { triangleCount, type Mesh } from '../../core/mesh';
-import { SHEET_SIZES, type SheetSize } from '../../core/surface';
-import { duplicateProject, storageError, wipeDeleted, type ProjectRow } from '../../workers';
+import type { Mesh } from '../../core/mesh';
+import { storageError, wipeDeleted } from '../../workers';
 import { chooseFiles } from '../shared/files';
-import { notify } from '../shared/notify';
 import { store } from '../shared/platform';
-import { useTasks } from '../shared/tasks';
-import { layOut, MODEL_FILES, openDemo, projectOfModel, readFiles, storeProject } from './new-project';
+import { MODEL_FILES, openDemo, readFiles, storeProject } from './new-project';
+import { NewProjectDialog } from './NewProjectDialog';
+import { ProjectCard } from './ProjectCard';
 import { TaskList } from './TaskList';
 
 const FILES = `${MODEL_FILES},.zip`;
@@ -121,7 +119,7 @@ export function StartPage() {
       </ul>
       <TaskList />
       {model && (
-        <NewProject
+        <NewProjectDialog
           {...model}
           onClose={() => setModel(null)}
           onMade={(id) => void navigate(`/project/${id}/model`)}
@@ -132,178 +130,5 @@ export function StartPage() {
         />
       )}
     </main>
-  );
-}
-
-function ProjectCard({ row, onOpen }: { readonly row: ProjectRow; readonly onOpen: () => void }) {
-  const [picture, setPicture] = useState('');
-  const [renaming, setRenaming] = useState(false);
-  useEffect(() => {
-    if (!row.picture) return;
-    const url = URL.createObjectURL(row.picture);
-    setPicture(url);
-    return () => URL.revokeObjectURL(url);
-  }, [row.picture]);
-  // Closing the menu gives the focus back to its button; the field takes it after that.
-  const beginRenaming = (): void => void setTimeout(() => setRenaming(true));
-  const remove = async (): Promise<void> => {
-    await store.projects.update(row.id, { deletedAt: Date.now() });
-    notify(`“${row.name}” was deleted.`, {
-      label: 'Undo',
-      run: () => void store.projects.update(row.id, { deletedAt: null }),
-    });
-  };
-  const rename = async (text: string): Promise<void> => {
-    setRenaming(false);
-    const name = text.trim().slice(0, 120);
-    if (name && name !== row.name) {
-      await store.projects.update(row.id, { name, document: { ...row.document, name } });
-    }
-  };
-  const guard = (work: Promise<void>): void =>
-    void work.catch((e: unknown) => notify(storageError(e).message));
-  return (
-    <li className="project-card">
-      <button type="button" className="project-picture" onClick={onOpen} aria-label={`Open ${row.name}`}>
-        {picture ? <img src={picture} alt="" /> : <span>no picture yet</span>}
-      </button>
-      <div className="project-line">
-        {renaming ? (
-          <input
-            autoFocus
-            defaultValue={row.name}
-            aria-label="Name of the project"
-            onFocus={(e) => e.target.select()}
-            onBlur={(e) => guard(rename(e.target.value))}
-            onKeyDown={(e) => {
-              if (e.key === 'Enter') e.currentTarget.blur();
-              if (e.key === 'Escape') setRenaming(false);
-            }}
-          />
-        ) : (
-          <b>{row.name}</b>
-        )}
-        <small>{whenWords(row.updatedAt, Date.now())}</small>
-        <Dropdown align="end">
-          <Dropdown.Toggle as="button" type="button" className="chip" aria-label={`More for ${row.name}`}>
-            More
-          </Dropdown.Toggle>
-          <Dropdown.Menu>
-            <Dropdown.Item as="button" onClick={beginRenaming}>
-              Rename
-            </Dropdown.Item>
-            <Dropdown.Item
-              as="button"
-              onClick={() => guard(duplicateProject(store, row.id, crypto.randomUUID(), Date.now()))}
-            >
-              Duplicate
-            </Dropdown.Item>
-            <Dropdown.Item as="button" onClick={() => guard(remove())}>
-              Delete
-            </Dropdown.Item>
-          </Dropdown.Menu>
-        </Dropdown>
-      </div>
-    </li>
-  );
-}
-
-function whenWords(then: number, now: number): string {
-  const minutes = Math.round((now - then) / 60_000);
-  if (minutes < 1) return 'just now';
-  if (minutes < 60) return `${minutes} min ago`;
-  if (minutes < 60 * 24) return `${Math.round(minutes / 60)} h ago`;
-  return new Date(then).toLocaleDateString('en', { day: 'numeric', month: 'short', year: 'numeric' });
-}
-
-/** Pictures need the UVs that they were made for. */
-const withoutPictures = (paint: ImportedPaint): ImportedPaint => ({
-  ...paint,
-  pictures: paint.pictures.map(() => null),
-});
-
-/** Asks for what a new project needs before it is begun. */
-function NewProject({
-  mesh,
-  paint,
-  name,
-  onClose,
-  onMade,
-  onProblem,
-}: {
-  readonly mesh: Mesh;
-  readonly paint: ImportedPaint;
-  readonly name: string;
-  readonly onClose: () => void;
-  readonly onMade: (id: string) => void;
-  readonly onProblem: (sentence: string) => void;
-}) {
-  const [title, setTitle] = useState(name);
-  const [size, setSize] = useState<SheetSize>(1024);
-  const [busy, setBusy] = useState(false);
-  const begin = async (): Promise<void> => {
-    setBusy(true);
-    try {
-      const ready = mesh.uvs ? mesh : await layOut(mesh, size);
-      onMade(
-        await storeProject(
-          await projectOfModel(ready, mesh.uvs ? paint : withoutPictures(paint), title.trim() || name, size),
-        ),
-      );
-    } catch (error) {
-      setBusy(false);
-      // Stopped by hand: the dialog is there again as it was.
-      if (!(error instanceof CoreError && error.code === 'cancelled')) onProblem(sentenceOf(error));
-    }
-  };
-  const cancel = (): void => {
-    for (const task of useTasks.getState().tasks) task.stop?.();
-    onClose();
-  };
-  return (
-    <Modal show onHide={cancel} centered aria-labelledby="new-project-title">
-      <form
-        className="new-project"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void begin();
-        }}
-      >
-        <h2 id="new-project-title">New project</h2>
-        <p>
-          {triangleCount(mesh).toLocaleString('en')} triangles in {mesh.parts.length}{' '}
-          {mesh.parts.length === 1 ? 'part' : 'parts'}.
-        </p>
-        {!mesh.uvs && (
-          <p className="notice">
-            The model has no UVs, so there is no sheet to paint on yet. Zanahoria lays it out, so that work
-            can start; the Unwrap stage can change that at any time, with the paint.
-          </p>
-        )}
-        <label className="field">
-          Name
-          <Form.Control size="sm" value={title} maxLength={120} onChange={(e) => setTitle(e.target.value)} />
-        </label>
-        <label className="field">
-          Sheet
-          <Form.Select size="sm" value={size} onChange={(e) => setSize(Number(e.target.value) as SheetSize)}>
-            {SHEET_SIZES.filter((s) => s >= 256).map((s) => (
-              <option key={s} value={s}>
-                {s} × {s} texels
-              </option>
-            ))}
-          </Form.Select>
-        </label>
-        {busy && <TaskList />}
-        <div className="row end">
-          <button type="button" className="chip" onClick={cancel}>
-            Cancel
-          </button>
-          <button type="submit" className="chip primary" disabled={busy}>
-            {mesh.uvs ? 'Begin' : 'Lay out and begin'}
-          </button>
-        </div>
-      </form>
-    </Modal>
   );
 }

@@ -14,6 +14,8 @@ export interface FlattenOptions {
   readonly steps?: number;
   /** Relaxing ends when a step wins less than this part of the stretch that is left. */
   readonly tolerance?: number;
+  /** A chart whose energy is still above this after a few steps is left as it is. */
+  readonly hopeless?: number;
 }
 
 export interface Flattened {
@@ -42,7 +44,7 @@ const TOLERANCE = 1e-3;
  * @throws CoreError `unwrap-closed` if the chart has no border, `unwrap-folds` if no layout without folds is found
  */
 export function flattenChart(chart: Chart, options: FlattenOptions = {}): Flattened {
-  const { steps = STEPS, tolerance = TOLERANCE } = options;
+  const { steps = STEPS, tolerance = TOLERANCE, hopeless = Infinity } = options;
   const opposite = oppositeCorners(chart.indices, chart.positions.length / 3);
   const { loops } = shapeOf(chart, opposite);
   if (!loops.length) {
@@ -52,7 +54,11 @@ export function flattenChart(chart: Chart, options: FlattenOptions = {}): Flatte
   const rigid = new RigidFit(chart, shapes, opposite);
   const relaxed = (uv: Float64Array): Flattened => {
     scaleToRest(chart, shapes, uv);
-    const energy = relaxLayout(new DirichletEnergy(chart, shapes), rigid, uv, { steps, tolerance });
+    const energy = relaxLayout(new DirichletEnergy(chart, shapes), rigid, uv, {
+      steps,
+      tolerance,
+      hopeless,
+    });
     const overlaps =
       borderCrossings(chart, uv, 1, opposite).length > 0 ||
       loops.slice(1).some((loop) => loopArea(loop, uv) >= 0);
@@ -63,17 +69,20 @@ export function flattenChart(chart: Chart, options: FlattenOptions = {}): Flatte
   return flat && !flat.overlaps ? flat : relaxed(conformalStart(chart, loops, shapes));
 }
 
-/** Steps in which folds that unrolling leaves may go by themselves. */
-const UNFOLDING = 3;
+/** Steps in which folds that unrolling leaves may go by themselves, and the part of the triangles that may be folded then. */
+const UNFOLDING = 2;
+const FEW_FOLDS = 0.02;
 
+/** @returns null if it folds. (Smoothing the last folds away ended in layouts that wind twice round a place.) */
 function unrolledStart(chart: Chart, rigid: RigidFit): Float64Array | null {
   const uv = new Float64Array((chart.positions.length / 3) * 2);
   rigid.unroll(uv);
-  for (let step = 0; foldedTriangles(chart, uv) > 0; step++) {
-    if (step === UNFOLDING) return null;
+  for (let step = 0; ; step++) {
+    const folded = foldedTriangles(chart, uv);
+    if (folded === 0) return uv;
+    if (step === UNFOLDING || folded > (chart.indices.length / 3) * FEW_FOLDS) return null;
     rigid.step(uv, uv);
   }
-  return uv;
 }
 
 function conformalStart(

@@ -1,6 +1,6 @@
 import { CoreError } from '../errors';
 import { cutIntoCharts } from './chart';
-import { flattenChart, type FlatChart } from './flatten';
+import { flattenChart, type FlatChart, type FlattenOptions } from './flatten';
 import { smallestBoxTurn } from './outline';
 import { doubledArea } from './rest-shape';
 import type { SurfaceSums } from './surface-sums';
@@ -50,6 +50,7 @@ interface MergeOptions {
   readonly fixed: Uint8Array | undefined;
   /** Squared L² stretch less one, mean over the surface. */
   readonly target: number;
+  readonly flatten: FlattenOptions;
   readonly onProgress?: (done: number) => void;
 }
 
@@ -73,7 +74,7 @@ export function mergeCharts(
   { mesh, topology, areas, lengths }: SurfaceSums,
   charts: readonly FlatChart[],
   cuts: Uint8Array,
-  { fixed, target, onProgress }: MergeOptions,
+  { fixed, target, flatten: options, onProgress }: MergeOptions,
 ): FlatChart[] {
   const live = new Map<number, FlatChart>();
   const areaOf = new Map<number, number>();
@@ -167,7 +168,7 @@ export function mergeCharts(
       const faces = [...a.chart.faces, ...b.chart.faces];
       const [chart, ...rest] = cutIntoCharts(mesh, topology, cuts, faces);
       if (rest.length) return;
-      const flat = flattenChart(chart!);
+      const flat = flattenChart(chart!, options);
       if (flat.overlaps) return;
       const result = { chart: chart!, flat };
       const fill = boxFill(result);

@@ -6,10 +6,15 @@ export interface RelaxOptions {
   readonly steps: number;
   /** It ends when a step lowers the energy by less than this part. */
   readonly tolerance: number;
+  /** It ends after a few steps if the energy is still above this. */
+  readonly hopeless: number;
 }
 
 /** Steps whose change of slope is remembered. */
 const MEMORY = 6;
+
+/** Steps that are made with whatever hope there is. */
+const PATIENCE = 5;
 
 /** Ever shorter steps that are tried in one direction. */
 const TRIES = 24;
@@ -35,7 +40,7 @@ export function relaxLayout(
   uv: Float64Array,
   options: RelaxOptions,
 ): number {
-  const { steps, tolerance } = options;
+  const { steps, tolerance, hopeless } = options;
   const size = uv.length;
   const gradient = new Float64Array(size);
   const direction = new Float64Array(size);
@@ -81,7 +86,7 @@ export function relaxLayout(
     uv.set(trial);
     gradient.set(newGradient);
     value = next;
-    if (won < tolerance * (value - 3.9)) break;
+    if (won < tolerance * (value - 3.9) || (step >= PATIENCE && value > hopeless)) break;
   }
   return value;
 

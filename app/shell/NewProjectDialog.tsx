@@ -1,0 +1,158 @@
+import { useEffect, useState } from 'react';
+import { Form, Modal } from 'react-bootstrap';
+import { CoreError, sentenceOf } from '../../core/errors';
+import type { ImportedPaint } from '../../core/formats';
+import { requireUvs, triangleCount, type Mesh } from '../../core/mesh';
+import { SHEET_SIZES, type SheetSize } from '../../core/surface';
+import { jobPool } from '../shared/platform';
+import { useTasks, withTask } from '../shared/tasks';
+import { layOut, projectOfModel, storeProject } from './new-project';
+import { TaskList } from './TaskList';
+
+/** From here on the dialog offers a new layout: less is most often a deliberate mirror or a stray triangle. */
+const BAD_OVERLAP = 0.1;
+
+/** Texels a side at which overlaps are looked for. */
+const LOOK_SIZE = 512;
+
+/** The part of the covered texels that is covered more than once; 0 until that is known, and without UVs. */
+function useOverlap(mesh: Mesh): number {
+  const [overlap, setOverlap] = useState(0);
+  useEffect(() => {
+    if (!mesh.uvs) return;
+    const stop = new AbortController();
+    const look = withTask('Looking at the UVs', (signal) =>
+      jobPool.run(
+        'measureLayout',
+        { mesh: requireUvs(mesh), sheet: 0, size: LOOK_SIZE },
+        { signal: AbortSignal.any([signal, stop.signal]) },
+      ),
+    );
+    look
+      .then(({ whole }) => setOverlap(whole.overlappedTexels / (whole.fill * LOOK_SIZE ** 2 || 1)))
+      // Without an answer the dialog is as it is for sound UVs; the Model stage lists what is wrong.
+      .catch(() => undefined);
+    return () => stop.abort();
+  }, [mesh]);
+  return overlap;
+}
+
+/** Pictures need the UVs that they were made for. */
+const withoutPictures = (paint: ImportedPaint): ImportedPaint => ({
+  ...paint,
+  pictures: paint.pictures.map(() => null),
+});
+
+/** Asks for what a new project needs before it is begun. */
+export function NewProjectDialog({
+  mesh,
+  paint,
+  name,
+  onClose,
+  onMade,
+  onProblem,
+}: {
+  readonly mesh: Mesh;
+  readonly paint: ImportedPaint;
+  readonly name: string;
+  readonly onClose: () => void;
+  readonly onMade: (id: string) => void;
+  readonly onProblem: (sentence: string) => void;
+}) {
+  const [title, setTitle] = useState(name);
+  const [size, setSize] = useState<SheetSize>(1024);
+  const [busy, setBusy] = useState(false);
+  const overlap = useOverlap(mesh);
+  const isUsable = mesh.uvs !== null && overlap < BAD_OVERLAP;
+  const [choice, setChoice] = useState<'own' | 'new' | null>(null);
+  const keepsUvs = mesh.uvs !== null && (choice ?? (isUsable ? 'own' : 'new')) === 'own';
+  const hasPictures = paint.pictures.some(Boolean);
+  const begin = async (): Promise<void> => {
+    setBusy(true);
+    try {
+      const ready = keepsUvs ? mesh : await layOut(mesh, size);
+      const colours = keepsUvs ? paint : withoutPictures(paint);
+      onMade(await storeProject(await projectOfModel(ready, colours, title.trim() || name, size)));
+    } catch (error) {
+      setBusy(false);
+      // Stopped by hand: the dialog is there again as it was.
+      if (!(error instanceof CoreError && error.code === 'cancelled')) onProblem(sentenceOf(error));
+    }
+  };
+  const cancel = (): void => {
+    for (const task of useTasks.getState().tasks) task.stop?.();
+    onClose();
+  };
+  return (
+    <Modal show onHide={cancel} centered aria-labelledby="new-project-title">
+      <form
+        className="new-project"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void begin();
+        }}
+      >
+        <h2 id="new-project-title">New project</h2>
+        <p>
+          {triangleCount(mesh).toLocaleString('en')} triangles in {mesh.parts.length}{' '}
+          {mesh.parts.length === 1 ? 'part' : 'parts'}.
+        </p>
+        {!mesh.uvs && (
+          <p className="notice">
+            The model has no UVs, so there is no sheet to paint on yet. Zanahoria lays it out, so that work
+            can start; the Unwrap stage can change that at any time, with the paint.
+          </p>
+        )}
+        {mesh.uvs && overlap >= BAD_OVERLAP && (
+          <fieldset className="notice">
+            <legend className="visually-hidden">UVs</legend>
+            <p>
+              {Math.round(overlap * 100)} % of what its UVs cover is covered twice or more: a stroke there
+              shows in several places at once.
+            </p>
+            <Form.Check
+              type="radio"
+              id="uvs-new"
+              name="uvs"
+              label="Lay it out anew"
+              checked={!keepsUvs}
+              onChange={() => setChoice('new')}
+            />
+            <Form.Check
+              type="radio"
+              id="uvs-own"
+              name="uvs"
+              label="Keep its own UVs"
+              checked={keepsUvs}
+              onChange={() => setChoice('own')}
+            />
+            {hasPictures && !keepsUvs && <p>Its picture was made for its own UVs and stays behind.</p>}
+          </fieldset>
+        )}
+        <label className="field">
+          Name
+          <Form.Control size="sm" value={title} maxLength={120} onChange={(e) => setTitle(e.target.value)} />
+        </label>
+        <label className="field">
+          Sheet
+          <Form.Select size="sm" value={size} onChange={(e) => setSize(Number(e.target.value) as SheetSize)}>
+            {SHEET_SIZES.filter((s) => s >= 256).map((s) => (
+              <option key={s} value={s}>
+                {s} × {s} texels
+              </option>
+            ))}
+          </Form.Select>
+        </label>
+        {busy && <TaskList />}
+        <div className="row end">
+          <button type="button" className="chip" onClick={cancel}>
+            Cancel
+          </button>
+          <button type="submit" className="chip primary" disabled={busy}>
+            {keepsUvs ? 'Begin' : 'Lay out and begin'}
+          </button>
+        </div>
+      </form>
+    </Modal>
+  );
+}
