@@ -22,11 +22,8 @@ export interface AutoOptions {
 /** A chart whose energy (4 at best) is above this is divided once more. */
 const ENERGY_LIMIT = 4.6;
 
-/**
- * How charts are flattened for a whole model. One that is still above an energy of 12 after a few steps of relaxing won't come below
- * the limit. Relaxing three times as far leaves 5e-5 less of L² stretch and takes a third longer.
- */
-const AUTO_FLATTEN = { hopeless: 12, tolerance: 3e-3 } as const;
+/** How charts are flattened for a whole model. Relaxing three times as far leaves 5e-5 less of L² stretch and takes a third longer. */
+const AUTO_FLATTEN = { givesUp: true, tolerance: 3e-3 } as const;
 
 /**
  * The first division takes this part of the stretch that is allowed, as far as sums foretell it; joining pieces again by measure

@@ -14,8 +14,8 @@ export interface FlattenOptions {
   readonly steps?: number;
   /** Relaxing ends when a step wins less than this part of the stretch that is left. */
   readonly tolerance?: number;
-  /** A chart whose energy is still above this after a few steps is left as it is. */
-  readonly hopeless?: number;
+  /** A chart that won't come to lie well is given up early: it is going to be divided. */
+  readonly givesUp?: boolean;
 }
 
 export interface Flattened {
@@ -44,7 +44,7 @@ const TOLERANCE = 1e-3;
  * @throws CoreError `unwrap-closed` if the chart has no border, `unwrap-folds` if no layout without folds is found
  */
 export function flattenChart(chart: Chart, options: FlattenOptions = {}): Flattened {
-  const { steps = STEPS, tolerance = TOLERANCE, hopeless = Infinity } = options;
+  const { steps = STEPS, tolerance = TOLERANCE, givesUp = false } = options;
   const opposite = oppositeCorners(chart.indices, chart.positions.length / 3);
   const { loops } = shapeOf(chart, opposite);
   if (!loops.length) {
@@ -57,33 +57,52 @@ export function flattenChart(chart: Chart, options: FlattenOptions = {}): Flatte
     const energy = relaxLayout(new DirichletEnergy(chart, shapes), rigid, uv, {
       steps,
       tolerance,
-      hopeless,
+      hopeless: givesUp ? HOPELESS : Infinity,
     });
     const overlaps =
       borderCrossings(chart, uv, 1, opposite).length > 0 ||
       loops.slice(1).some((loop) => loopArea(loop, uv) >= 0);
     return { uv, energy, overlaps };
   };
-  const unrolled = steps > 0 ? unrolledStart(chart, rigid) : null;
-  const flat = unrolled && relaxed(unrolled);
-  return flat && !flat.overlaps ? flat : relaxed(conformalStart(chart, loops, shapes));
+  if (steps > 0) {
+    const { uv, folded } = unroll(chart, rigid);
+    const flat = folded === 0 ? relaxed(uv) : null;
+    if (flat && !flat.overlaps) return flat;
+    if (givesUp && folded > MANY_FOLDS) throw foldsError();
+  }
+  return relaxed(conformalStart(chart, loops, shapes));
 }
 
-/** Steps in which folds that unrolling leaves may go by themselves, and the part of the triangles that may be folded then. */
+/** An energy (4 at best) from which relaxing doesn't come down to a good layout any more. */
+const HOPELESS = 12;
+
+/** Steps in which folds that unrolling leaves may go by themselves, if they are no more than this part of the triangles. */
 const UNFOLDING = 2;
 const FEW_FOLDS = 0.02;
 
-/** @returns null if it folds. (Smoothing the last folds away ended in layouts that wind twice round a place.) */
-function unrolledStart(chart: Chart, rigid: RigidFit): Float64Array | null {
+/** So many are folded where a tube or a bag can't be laid flat without a cut. */
+const MANY_FOLDS = 0.1;
+
+/**
+ * The chart unrolled. (Smoothing the last folds away ended in layouts that wind twice round a place.)
+ *
+ * @returns also the part of its triangles that is folded
+ */
+function unroll(chart: Chart, rigid: RigidFit): { uv: Float64Array; folded: number } {
   const uv = new Float64Array((chart.positions.length / 3) * 2);
   rigid.unroll(uv);
   for (let step = 0; ; step++) {
-    const folded = foldedTriangles(chart, uv);
-    if (folded === 0) return uv;
-    if (step === UNFOLDING || folded > (chart.indices.length / 3) * FEW_FOLDS) return null;
+    const folded = foldedTriangles(chart, uv) / (chart.indices.length / 3);
+    if (folded === 0 || folded > FEW_FOLDS || step === UNFOLDING) return { uv, folded };
     rigid.step(uv, uv);
   }
 }
+
+const foldsError = (): CoreError =>
+  new CoreError(
+    'unwrap-folds',
+    'This piece can’t be flattened without folds: it has a handle, or its border meets itself. Cut it once more.',
+  );
 
 function conformalStart(
   chart: Chart,
@@ -94,10 +113,7 @@ function conformalStart(
   if (conformal.every(Number.isFinite) && foldedTriangles(chart, conformal) === 0) return conformal;
   const convex = convexMap(chart, loops);
   if (foldedTriangles(chart, convex) === 0) return convex;
-  throw new CoreError(
-    'unwrap-folds',
-    'This piece can’t be flattened without folds: it has a handle, or its border meets itself. Cut it once more.',
-  );
+  throw foldsError();
 }
 
 /** Signed area inside a border: positive round a piece, negative round a hole, unless the piece lies over the hole. */

@@ -9,7 +9,7 @@ import type { SurfaceSums } from './surface-sums';
  * Triangles that are flattened for a try, all in all: it bounds the time. Small models try every pair; the larger a model is, the
  * finer it is divided by its sums alone, and the less there is to join.
  */
-const triedTriangles = (faces: number): number => Math.max(8_000, 48_000 - faces);
+const triedTriangles = (faces: number): number => Math.max(4_000, 48_000 - faces);
 
 /** Larger unions are not tried. */
 const MOST_IN_A_TRY = 6000;

@@ -193,7 +193,7 @@ const VERY_FEW = 16;
 
 /** Orders that are tried for very few islands: at the most, and times their number. */
 const SHUFFLES = 24;
-const SHUFFLED = 180;
+const SHUFFLED = 128;
 
 /** The same list, neighbours exchanged here and there; always alike for the same number. */
 function shuffled(list: readonly number[], number: number): number[] {
