@@ -34,7 +34,12 @@ export type JobMethods = {
   readModel: { params: { name: string; bytes: Uint8Array; companions: Companions }; result: ImportedModel };
   /** The colours that a model came with, as the pixels of a paint layer. */
   basePaint: {
-    params: { mesh: UvMesh; sizes: readonly number[]; paint: ImportedPaint };
+    params: {
+      mesh: UvMesh;
+      sizes: readonly number[];
+      paint: ImportedPaint;
+      pictureUvs: Float32Array | null;
+    };
     result: { tile: number; bytes: Uint8Array }[];
   };
   measure: {

@@ -79,10 +79,14 @@ async function measure(
 function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
   return {
     readModel: ({ name, bytes, companions }) => importModel(name, bytes, companions),
-    basePaint: async ({ mesh, sizes, paint }) => {
+    basePaint: async ({ mesh, sizes, paint, pictureUvs }) => {
       const pictures = await Promise.all(paint.pictures.map((file) => (file ? decodePicture(file) : null)));
       const surface = measureSurface(mesh, sizes);
-      const tiles = basePaintTiles(mesh, surface, { pictures, cornerColors: paint.cornerColors });
+      const tiles = basePaintTiles(mesh, surface, {
+        pictures,
+        pictureUvs,
+        cornerColors: paint.cornerColors,
+      });
       return [...tiles].map(([tile, bytes]) => ({ tile, bytes }));
     },
     unwrap: ({ mesh, how }) => unwrapModel(mesh, { ...how, onProgress: (done) => emit('progress', done) }),

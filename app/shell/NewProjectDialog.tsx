@@ -4,6 +4,7 @@ import { CoreError, sentenceOf } from '../../core/errors';
 import type { ImportedPaint } from '../../core/formats';
 import { requireUvs, triangleCount, type Mesh } from '../../core/mesh';
 import { SHEET_SIZES, type SheetSize } from '../../core/surface';
+import { Chip } from '../shared/Chip';
 import { jobPool } from '../shared/platform';
 import { useTasks, withTask } from '../shared/tasks';
 import { layOut, projectOfModel, storeProject } from './new-project';
@@ -37,11 +38,8 @@ function useOverlap(mesh: Mesh): number {
   return overlap;
 }
 
-/** Pictures need the UVs that they were made for. */
-const withoutPictures = (paint: ImportedPaint): ImportedPaint => ({
-  ...paint,
-  pictures: paint.pictures.map(() => null),
-});
+const overlapWords = (part: number): string =>
+  part > 0.99 ? 'all of the sheet' : `${Math.round(part * 100)} % of the sheet`;
 
 /** Asks for what a new project needs before it is begun. */
 export function NewProjectDialog({
@@ -63,16 +61,15 @@ export function NewProjectDialog({
   const [size, setSize] = useState<SheetSize>(1024);
   const [busy, setBusy] = useState(false);
   const overlap = useOverlap(mesh);
-  const isUsable = mesh.uvs !== null && overlap < BAD_OVERLAP;
-  const [choice, setChoice] = useState<'own' | 'new' | null>(null);
-  const keepsUvs = mesh.uvs !== null && (choice ?? (isUsable ? 'own' : 'new')) === 'own';
   const hasPictures = paint.pictures.some(Boolean);
+  // Until it is chosen, sound UVs are kept, and those that a picture was made for: they may overlap on purpose.
+  const [kept, setKept] = useState<boolean | null>(null);
+  const keepsUvs = mesh.uvs !== null && (kept ?? (overlap < BAD_OVERLAP || hasPictures));
   const begin = async (): Promise<void> => {
     setBusy(true);
     try {
       const ready = keepsUvs ? mesh : await layOut(mesh, size);
-      const colours = keepsUvs ? paint : withoutPictures(paint);
-      onMade(await storeProject(await projectOfModel(ready, colours, title.trim() || name, size)));
+      onMade(await storeProject(await projectOfModel(ready, paint, title.trim() || name, size, mesh)));
     } catch (error) {
       setBusy(false);
       // Stopped by hand: the dialog is there again as it was.
@@ -104,30 +101,21 @@ export function NewProjectDialog({
           </p>
         )}
         {mesh.uvs && overlap >= BAD_OVERLAP && (
-          <fieldset className="notice">
-            <legend className="visually-hidden">UVs</legend>
+          <div className="notice">
             <p>
-              {Math.round(overlap * 100)} % of what its UVs cover is covered twice or more: a stroke there
-              shows in several places at once.
+              Its UVs lie over one another on {overlapWords(overlap)} that they use: a stroke there shows in
+              several places at once.
             </p>
-            <Form.Check
-              type="radio"
-              id="uvs-new"
-              name="uvs"
-              label="Lay it out anew"
-              checked={!keepsUvs}
-              onChange={() => setChoice('new')}
-            />
-            <Form.Check
-              type="radio"
-              id="uvs-own"
-              name="uvs"
-              label="Keep its own UVs"
-              checked={keepsUvs}
-              onChange={() => setChoice('own')}
-            />
-            {hasPictures && !keepsUvs && <p>Its picture was made for its own UVs and stays behind.</p>}
-          </fieldset>
+            <div className="row" role="group" aria-label="UVs">
+              <Chip on={!keepsUvs} onClick={() => setKept(false)}>
+                Lay it out anew
+              </Chip>
+              <Chip on={keepsUvs} onClick={() => setKept(true)}>
+                Keep its own UVs
+              </Chip>
+            </div>
+            {hasPictures && !keepsUvs && <p>Its picture is carried over to the new layout.</p>}
+          </div>
         )}
         <label className="field">
           Name

@@ -3,7 +3,7 @@ import { CoreError } from '../../core/errors';
 import type { ImportedPaint } from '../../core/formats';
 import { MAX_SHEETS, putOnSheet, requireUvs, sheetCount, type Mesh, type UvMesh } from '../../core/mesh';
 import type { SheetSize } from '../../core/surface';
-import { DEFAULT_MARGIN } from '../../core/unwrap';
+import { cornerUvs, DEFAULT_MARGIN } from '../../core/unwrap';
 import { addProject, storageError } from '../../workers';
 import { bytesOf } from '../shared/files';
 import { jobPool, store } from '../shared/platform';
@@ -91,6 +91,7 @@ function sheetsOfPictures(mesh: UvMesh, { pictures }: ImportedPaint): UvMesh {
 /**
  * A new project of a model. The colours that it came with become local colours, and the first paint layer.
  *
+ * @param came the model as it came in, if it has been laid out since: its pictures were made for those UVs
  * @throws CoreError `model-no-uvs`
  */
 export async function projectOfModel(
@@ -98,8 +99,9 @@ export async function projectOfModel(
   paint: ImportedPaint,
   name: string,
   sheetSize: SheetSize,
+  came: Mesh = mesh,
 ): Promise<ProjectData> {
-  const own = sheetsOfPictures(requireUvs(mesh), paint);
+  const own = came === mesh ? sheetsOfPictures(requireUvs(mesh), paint) : requireUvs(mesh);
   const fresh = newDocument(
     name,
     Array.from({ length: sheetCount(own) }, (_, s) => ({
@@ -108,12 +110,21 @@ export async function projectOfModel(
     })),
   );
   const layers = fresh.layers.map((l) => (l.kind === 'local' ? { ...l, colors: { ...paint.colors } } : l));
-  const hasPictures = paint.pictures.some(Boolean) || paint.cornerColors !== null;
+  const hasPictures = (came.uvs !== null && paint.pictures.some(Boolean)) || paint.cornerColors !== null;
   if (!hasPictures) {
     return { document: { ...fresh, layers }, mesh: own, pixels: [], strokes: new Map(), pictures: new Map() };
   }
   const tiles = await withTask('Reading the model’s colours', (signal) =>
-    jobPool.run('basePaint', { mesh: own, sizes: fresh.sheets.map((s) => s.size), paint }, { signal }),
+    jobPool.run(
+      'basePaint',
+      {
+        mesh: own,
+        sizes: fresh.sheets.map((s) => s.size),
+        paint: came.uvs ? paint : { ...paint, pictures: [] },
+        pictureUvs: came !== mesh && came.uvs ? cornerUvs(requireUvs(came)) : null,
+      },
+      { signal },
+    ),
   );
   const layer = fresh.nextId;
   const base = {

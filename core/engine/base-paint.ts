@@ -1,18 +1,21 @@
 import type { Picture } from '../formats';
 import type { UvMesh } from '../mesh';
 import { placeOfTexel, spannedTiles, TILE_BYTES, TILE_TEXELS, type SurfaceMap } from '../surface';
+import { cornerUvs } from '../unwrap';
 import { placeInLayout, placeInSpace } from './carry';
 
 export interface BasePaint {
   /** Decoded base-colour picture of each part, null where it has none. First row is v = 1. */
   readonly pictures: readonly (Picture | null)[];
+  /** The UVs that the pictures were made for, uv a corner; null if they are the mesh's own. */
+  readonly pictureUvs: Float32Array | null;
   /** RGBA a corner; null where there are none. */
   readonly cornerColors: Uint8Array | null;
 }
 
 /**
- * The colours that a model came with as pixels of a paint layer: pictures read between their pixels at each texel's UV, colours of
- * vertices mixed over the triangle.
+ * The colours that a model came with as pixels of a paint layer: pictures read between their pixels at the UV that each texel's
+ * place had when they were made, colours of vertices mixed over the triangle.
  *
  * @returns tiles of straight-alpha RGBA8, absent where empty
  */
@@ -20,6 +23,7 @@ export function basePaintTiles(mesh: UvMesh, surface: SurfaceMap, paint: BasePai
   const out = new Map<number, Uint8Array>();
   const place = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
   const rgba = new Uint8Array(4);
+  const uvs = paint.pictureUvs ?? cornerUvs(mesh);
   for (let tile = 0; tile < spannedTiles(surface.sheets); tile++) {
     let bytes: Uint8Array | null = null;
     for (let k = 0; k < TILE_TEXELS; k++) {
@@ -33,7 +37,7 @@ export function basePaintTiles(mesh: UvMesh, surface: SurfaceMap, paint: BasePai
       } else placeInSpace(mesh, face, surface.px[i]!, surface.py[i]!, surface.pz[i]!, place);
       const weights = [place.w0, place.w1, place.w2] as const;
       const picture = paint.pictures[mesh.faceParts[face]!];
-      if (picture) readPicture(mesh, face, weights, picture, rgba);
+      if (picture) readPicture(uvs, face, weights, picture, rgba);
       else if (paint.cornerColors) mixCorners(paint.cornerColors, face, weights, rgba);
       else continue;
       if (rgba[3] === 0) continue;
@@ -57,13 +61,18 @@ function mixCorners(colors: Uint8Array, face: number, weights: Weights, out: Uin
 }
 
 /** Bilinear, weighted by alpha; the picture repeats, as textures do. */
-function readPicture(mesh: UvMesh, face: number, weights: Weights, picture: Picture, out: Uint8Array): void {
+function readPicture(
+  uvs: Float32Array,
+  face: number,
+  weights: Weights,
+  picture: Picture,
+  out: Uint8Array,
+): void {
   let u = 0;
   let v = 0;
   for (let k = 0; k < 3; k++) {
-    const vertex = mesh.indices[face * 3 + k]! * 2;
-    u += mesh.uvs[vertex]! * weights[k]!;
-    v += mesh.uvs[vertex + 1]! * weights[k]!;
+    u += uvs[(face * 3 + k) * 2]! * weights[k]!;
+    v += uvs[(face * 3 + k) * 2 + 1]! * weights[k]!;
   }
   const { width, height, rgba } = picture;
   const x = u * width - 0.5;

@@ -14,7 +14,7 @@ import {
   type UvMesh,
 } from '../mesh';
 import { measureSurface, texelIndex } from '../surface';
-import { moveFaces, sheetMove } from '../unwrap';
+import { cornerUvs, moveFaces, sheetMove, withCornerUvs } from '../unwrap';
 import {
   basePaintTiles,
   carryPaint,
@@ -279,6 +279,7 @@ describe('the colours that a model brings', () => {
     const surface = measureSurface(mesh, 64);
     const tiles = basePaintTiles(mesh, surface, {
       pictures: [{ width: 64, height: 64, rgba }],
+      pictureUvs: null,
       cornerColors: null,
     });
     for (const [x, y] of [
@@ -291,11 +292,42 @@ describe('the colours that a model brings', () => {
     }
   });
 
+  it('a picture goes along when the model has got another layout than it was made for', () => {
+    const rgba = new Uint8Array(64 * 64 * 4);
+    for (let i = 0; i < 64 * 64; i++) rgba.set([(i % 64) * 4, Math.floor(i / 64) * 4, 200, 255], i * 4);
+    const made = floor();
+    const uvs = cornerUvs(made);
+    // A quarter as large, in the upper right.
+    const mesh = withCornerUvs(
+      made,
+      uvs.map((x) => x / 2 + 0.5),
+    );
+    const tiles = basePaintTiles(mesh, measureSurface(mesh, 64), {
+      pictures: [{ width: 64, height: 64, rgba }],
+      pictureUvs: uvs,
+      cornerColors: null,
+    });
+    for (const [x, y] of [
+      [40, 7],
+      [50, 20],
+    ] as const) {
+      const i = texelIndex(64, x, y);
+      const [r, g] = tiles.get(0)!.subarray((i % 4096) * 4);
+      // The middle of the texel, in pixels of the picture.
+      expect(Math.abs(r! - ((x - 32 + 0.5) * 2 - 0.5) * 4)).toBeLessThan(1);
+      expect(Math.abs(g! - ((y + 0.5) * 2 - 0.5) * 4)).toBeLessThan(1);
+    }
+  });
+
   it('colours of vertices are mixed over their triangles', () => {
     const mesh = floor();
     const cornerColors = new Uint8Array(mesh.indices.length * 4);
     mesh.indices.forEach((v, c) => cornerColors.set([mesh.uvs[v * 2]! * 255, 0, 0, 255], c * 4));
-    const tiles = basePaintTiles(mesh, measureSurface(mesh, 64), { pictures: [null], cornerColors });
+    const tiles = basePaintTiles(mesh, measureSurface(mesh, 64), {
+      pictures: [null],
+      pictureUvs: null,
+      cornerColors,
+    });
     const i = texelIndex(64, 32, 20);
     expect(Math.abs(tiles.get(0)![(i % 4096) * 4]! - (32.5 / 64) * 255)).toBeLessThan(1.5);
   });

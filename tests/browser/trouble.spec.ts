@@ -70,6 +70,31 @@ test('a model without UVs is laid out, so that painting can start', async ({ pag
   await expect(page.getByRole('navigation').getByText(/^[1-6] islands?$/)).toBeVisible();
 });
 
+test('UVs that lie over one another are told when the model comes in, and laid out anew unless they are wanted', async ({
+  page,
+}) => {
+  await startEmpty(page);
+  // A roof of two slopes, both on the same place of the sheet.
+  const roof =
+    'v -1 0 1\nv -1 0 -1\nv 0 1 1\nv 0 1 -1\nv 1 0 1\nv 1 0 -1\nvt 0.1 0.1\nvt 0.9 0.1\nvt 0.9 0.9\nvt 0.1 0.9\n' +
+    'f 1/1 3/2 4/3 2/4\nf 3/1 5/2 6/3 4/4\n';
+  const overlapping = page.getByRole('row', { name: 'Overlapping texels' }).getByRole('cell');
+  for (const [choice, begin, texels] of [
+    ['Lay it out anew', 'Lay out and begin', /^0$/],
+    ['Keep its own UVs', 'Begin', /^[1-9]/],
+  ] as const) {
+    await page.goto('/');
+    await chooseModel(page, 'roof.obj', roof);
+    await expect(page.getByText('lie over one another on all of the sheet')).toBeVisible();
+    await expect(chip(page, 'Lay it out anew')).toHaveAttribute('aria-pressed', 'true');
+    await chip(page, choice).click();
+    await chip(page, begin).click();
+    await page.waitForURL(/\/model$/);
+    await stage(page, 'Unwrap');
+    await expect(overlapping).toHaveText(texels);
+  }
+});
+
 test('laying out a large model is stopped from its dialog; nothing is stored, and it can begin again', async ({
   page,
 }) => {
