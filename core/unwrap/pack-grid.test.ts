@@ -128,4 +128,13 @@ describe('islands that find no room', () => {
       /pin fewer/,
     );
   });
+
+  it('have room beside pinned ones that lie on one another, however much those are together', () => {
+    const small = { ...square, points: square.points.map((x) => x * 0.6) };
+    const pinned = [small, small, small, small];
+    const { uvs } = packIslands([square], { size: 512, margin: 8, turn: false, pinned });
+    const [left, low, right] = [uvs[0]![0]!, uvs[0]![1]!, uvs[0]![2]!];
+    expect(Math.max(left, low)).toBeGreaterThan(0.6);
+    expect(right - left).toBeGreaterThan(0.3);
+  });
 });

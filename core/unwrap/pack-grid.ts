@@ -218,6 +218,13 @@ export class PackGrid {
     for (let y = low; y <= high; y++) this.fillRow(y);
   }
 
+  countTaken(): number {
+    let count = 0;
+    // Each turn takes the lowest bit away.
+    for (const word of this.taken) for (let bits = word; bits; bits &= bits - 1) count++;
+    return count;
+  }
+
   private takeRun(y: number, from: number, to: number): void {
     if (from > to) return;
     const { taken } = this;

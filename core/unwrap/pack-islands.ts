@@ -1,6 +1,7 @@
 import { CoreError } from '../errors';
-import { outlineOf, smallestBoxTurn, type FlatIsland } from './outline';
+import { smallestBoxTurn, type FlatIsland } from './outline';
 import { islandSpans, PackGrid, type Segments, type Spans } from './pack-grid';
+import { placed, plansFor, segmentsOf, VERY_FEW, type Place, type Plan, type Turn } from './pack-plan';
 
 export interface PackOptions {
   /** Texels a side of the sheet. */
@@ -50,24 +51,8 @@ const FINE_GAIN = 1.03;
 /** The lowest rung, a thousandth of the largest scale: the margins alone fill the sheet. */
 const LAST_RUNG = 690;
 
-/** An outline in one of its turns, beginning at the origin. Units of the surface, weight included. */
-interface Turn {
-  readonly angle: number;
-  readonly segments: Segments;
-  readonly width: number;
-  readonly height: number;
-  /** Where the origin of the unturned island has come to lie. */
-  readonly originX: number;
-  readonly originY: number;
-}
-
-/** Where an island comes to lie: turned, scaled, then moved. Sheets. */
-interface Placing {
-  readonly turn: Turn;
-  readonly scale: number;
-  readonly x: number;
-  readonly y: number;
-}
+/** Where an island comes to lie, and in which turn. */
+type Placing = Place & { readonly turn: Turn };
 
 /**
  * Places islands on the sheet at one scale, as large as they fit: the largest first, each as low and then as far left as it goes in
@@ -90,9 +75,9 @@ export function packIslands(islands: readonly FlatIsland[], options: PackOptions
     };
   });
   const total = shapes.reduce((sum, s) => sum + s.area, 0);
-  const pinnedArea = pinned.reduce((sum, p) => sum + areaOf(p.points, p.indices), 0);
+  const taken = takenPart(held);
   const limit = options.largestScale ?? Infinity;
-  const most = Math.min(limit, Math.sqrt(Math.max(0, 1 - pinnedArea) / (total || 1)));
+  const most = Math.min(limit, Math.sqrt(Math.max(1e-3, 1 - taken) / (total || 1)));
   const cells = islands.length <= VERY_FEW ? ROUGH_FOR_FEW : ROUGH;
   let best: (Rung & { plan: Plan }) | undefined;
   const plans = [...plansFor(shapes, options.turn)];
@@ -107,7 +92,7 @@ export function packIslands(islands: readonly FlatIsland[], options: PackOptions
     const higher = search(best?.rung ?? null, place);
     if (higher) best = { plan, ...higher };
   }
-  if (!best) return { uvs: [], scale: 1, fill: pinnedArea };
+  if (!best) return { uvs: [], scale: 1, fill: taken };
   options.onProgress?.(0.8);
   const { placings, scale } = placeFinely(best, held, limit, options);
   return {
@@ -116,8 +101,15 @@ export function packIslands(islands: readonly FlatIsland[], options: PackOptions
       return placed(points, turn.angle, place, shapes[i]!.weight);
     }),
     scale,
-    fill: total * scale ** 2 + pinnedArea,
+    fill: total * scale ** 2 + taken,
   };
+}
+
+/** The part of the sheet that pinned islands take up; they may lie on one another. */
+function takenPart(held: readonly Segments[]): number {
+  const grid = new PackGrid(ROUGH, 0);
+  for (const segments of held) grid.take(segments, ROUGH, 0, 0);
+  return grid.countTaken() / ROUGH ** 2;
 }
 
 /** A finer grid wastes less round the islands, so a little more fits. Each keeps the turn that it has got. */
@@ -136,111 +128,6 @@ function placeFinely(
     if (placings) return { placings, scale };
   }
   return rough;
-}
-
-function placed(
-  points: Float64Array,
-  angle: number,
-  { scale, x, y }: Omit<Placing, 'turn'>,
-  weight: number,
-): Float64Array {
-  const cos = Math.cos(angle) * scale * weight;
-  const sin = Math.sin(angle) * scale * weight;
-  const out = new Float64Array(points.length);
-  for (let i = 0; i < points.length; i += 2) {
-    out[i] = points[i]! * cos - points[i + 1]! * sin + x;
-    out[i + 1] = points[i]! * sin + points[i + 1]! * cos + y;
-  }
-  return out;
-}
-
-function segmentsOf(island: FlatIsland): Segments {
-  const outline = outlineOf(island);
-  const out = new Float64Array(outline.length * 2);
-  for (let i = 0; i < outline.length; i++) {
-    out[i * 2] = island.points[outline[i]! * 2]!;
-    out[i * 2 + 1] = island.points[outline[i]! * 2 + 1]!;
-  }
-  return upward(out);
-}
-
-/** Exchanges the ends of segments that run downward. */
-function upward(segments: Segments): Segments {
-  for (let e = 0; e < segments.length; e += 4) {
-    const x = segments[e]!;
-    const y = segments[e + 1]!;
-    if (y <= segments[e + 3]!) continue;
-    segments[e] = segments[e + 2]!;
-    segments[e + 1] = segments[e + 3]!;
-    segments[e + 2] = x;
-    segments[e + 3] = y;
-  }
-  return segments;
-}
-
-/** Islands turned and put in order: one way to go about it. */
-interface Plan {
-  /** The turns of each island. */
-  readonly turned: readonly (readonly Turn[])[];
-  readonly order: readonly number[];
-  /** What was made for the scales that were tried: spans an island and turn. */
-  readonly made: Map<number, Spans[][]>;
-}
-
-/** Few islands leave large gaps: for them more turns and orders are tried. */
-const FEW = 64;
-const VERY_FEW = 16;
-
-/** Orders that are tried for very few islands: at the most, and times their number. */
-const SHUFFLES = 24;
-const SHUFFLED = 128;
-
-/** The same list, neighbours exchanged here and there; always alike for the same number. */
-function shuffled(list: readonly number[], number: number): number[] {
-  const out = [...list];
-  let state = number * 2654435761 + 12345;
-  for (let i = 0; i < out.length; i++) {
-    // A linear congruential generator (D. E. Knuth, "The Art of Computer Programming", vol. 2, 3.3.4).
-    state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
-    const j = Math.min(out.length - 1, i + ((state >>> 16) % 4));
-    [out[i], out[j]] = [out[j]!, out[i]!];
-  }
-  return out;
-}
-
-interface Shape {
-  readonly segments: Segments;
-  readonly angle: number;
-  readonly weight: number;
-  readonly area: number;
-}
-
-function* plansFor(shapes: readonly Shape[], mayTurn: boolean): Iterable<Plan> {
-  const steps = !mayTurn ? [1] : shapes.length <= FEW ? [4, 16] : [4];
-  for (const count of steps) {
-    const turned = shapes.map(({ segments, angle, weight }) =>
-      Array.from({ length: count }, (_, k) =>
-        turnOf(segments, angle + (k / count) * 2 * Math.PI, weight),
-      ).sort((a, b) => a.height - b.height),
-    );
-    const height = turned.map((turns) => Math.max(turns[0]!.width, turns[0]!.height));
-    const by = (key: (i: number) => number): number[] =>
-      shapes.map((_, i) => i).sort((a, b) => key(b) - key(a) || a - b);
-    const byArea = by((i) => shapes[i]!.area);
-    const plan = { turned, made: new Map<number, Spans[][]>() };
-    yield { ...plan, order: byArea };
-    yield { ...plan, order: by((i) => height[i]!) };
-    if (shapes.length > VERY_FEW || count !== steps.at(-1)) continue;
-    const tried = new Set<string>();
-    const shuffles = Math.min(SHUFFLES, SHUFFLED / shapes.length);
-    for (let n = 0; n < shuffles; n++) {
-      const order = shuffled(byArea, n);
-      const name = order.join();
-      // Two or three islands have few orders.
-      if (!tried.has(name)) yield { ...plan, order };
-      tried.add(name);
-    }
-  }
 }
 
 /** A scale at which all have found room. */
@@ -290,29 +177,6 @@ function search(known: number | null, place: (rung: number) => Rung | null): Run
     fits = next;
   }
   return best;
-}
-
-function turnOf(segments: Segments, angle: number, weight: number): Turn {
-  const out = placed(segments, angle, { scale: 1, x: 0, y: 0 }, weight);
-  let [minX, minY, maxX, maxY] = [Infinity, Infinity, -Infinity, -Infinity];
-  for (let i = 0; i < out.length; i += 2) {
-    minX = Math.min(minX, out[i]!);
-    maxX = Math.max(maxX, out[i]!);
-    minY = Math.min(minY, out[i + 1]!);
-    maxY = Math.max(maxY, out[i + 1]!);
-  }
-  for (let i = 0; i < out.length; i += 2) {
-    out[i]! -= minX;
-    out[i + 1]! -= minY;
-  }
-  return {
-    angle,
-    segments: upward(out),
-    width: maxX - minX,
-    height: maxY - minY,
-    originX: -minX,
-    originY: -minY,
-  };
 }
 
 function areaOf(points: ArrayLike<number>, indices: Uint32Array): number {
