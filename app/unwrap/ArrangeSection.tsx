@@ -20,8 +20,8 @@ const PROJECTIONS: readonly (readonly [string, Projection])[] = [
   ['Side', { kind: 'plane', right: [0, 0, -1], up: [0, 1, 0] }],
   ['Top', { kind: 'plane', right: [1, 0, 0], up: [0, 0, -1] }],
   ['Box', { kind: 'box' }],
-  ['Cylinder', { kind: 'cylinder', axis: 1 }],
-  ['Ball', { kind: 'sphere', axis: 1 }],
+  ['Cylinder', { kind: 'cylinder' }],
+  ['Ball', { kind: 'sphere' }],
 ];
 
 /** Moves, turns, scales, aligns and reshapes the chosen islands. */

@@ -1,5 +1,6 @@
 import { Vector3 } from 'three';
 import type { Rgb } from '../../core/color';
+import type { Vec3 } from '../../core/math';
 import { boundsOf, diagonalOf, partBounds, type Bounds, type UvMesh } from '../../core/mesh';
 import { TILE, TILE_BYTES, tilesAcross } from '../../core/surface';
 import type { SheetMove } from '../../core/unwrap';
@@ -130,7 +131,7 @@ export class StageView {
   }
 
   /** Directions in the model of right and up on the screen. */
-  axes(): readonly [readonly number[], readonly number[]] {
+  axes(): readonly [right: Vec3, up: Vec3] {
     return [this.rig.axis(0).toArray(), this.rig.axis(1).toArray()];
   }
 

@@ -2,3 +2,4 @@ export * from './vec3';
 export * from './scalar';
 export * from './sequence';
 export * from './hash';
+export * from './symmetric3';

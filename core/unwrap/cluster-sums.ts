@@ -1,3 +1,4 @@
+import { smallestEigenvalue } from '../math';
 import { ClusterGraph } from './cluster-graph';
 import type { SurfaceSums } from './surface-sums';
 
@@ -238,23 +239,4 @@ function stretchOf(s: Float64Array, at: number): number {
   const missing = s[at + 10]!;
   const cone = s[at + 12]!;
   return NORMALS_COUNT * Math.max(0, spread) + ANGLE_COUNT * missing * missing + CONE_COUNT * cone * cone;
-}
-
-/** Of a symmetric 3 x 3 matrix (O. K. Smith, "Eigenvalues of a symmetric 3 x 3 matrix", 1961). */
-function smallestEigenvalue(xx: number, xy: number, xz: number, yy: number, yz: number, zz: number): number {
-  const mean = (xx + yy + zz) / 3;
-  const off = xy * xy + xz * xz + yz * yz;
-  const p2 = (xx - mean) ** 2 + (yy - mean) ** 2 + (zz - mean) ** 2 + 2 * off;
-  if (p2 < 1e-24) return mean;
-  const p = Math.sqrt(p2 / 6);
-  const a = (xx - mean) / p;
-  const b = (yy - mean) / p;
-  const c = (zz - mean) / p;
-  const det =
-    (a * (b * c - (yz / p) ** 2) -
-      (xy / p) * ((xy / p) * c - (yz / p) * (xz / p)) +
-      (xz / p) * ((xy / p) * (yz / p) - b * (xz / p))) /
-    2;
-  const angle = Math.acos(Math.min(1, Math.max(-1, det))) / 3;
-  return mean + 2 * p * Math.cos(angle + (2 * Math.PI) / 3);
 }

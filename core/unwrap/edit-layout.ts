@@ -1,7 +1,6 @@
 import { CoreError } from '../errors';
-import { faceGeometry, topologyOf, type Mesh, type UvMesh } from '../mesh';
+import { topologyOf, type UvMesh } from '../mesh';
 import { autoCharts } from './auto-charts';
-import { cutIntoCharts } from './chart';
 import { cornerUvs, withCornerUvs } from './corner-uvs';
 import { doubledArea, restShapes, shapeArea } from './rest-shape';
 import { partBorders } from './unwrap-model';
@@ -93,7 +92,7 @@ export function flattenFaces(mesh: UvMesh, { seams, faces, onProgress }: Flatten
 }
 
 /** Sheets a unit of the surface, mean over all. */
-function meanDensity(mesh: UvMesh): number {
+export function meanDensity(mesh: UvMesh): number {
   const shapes = restShapes(mesh);
   let solid = 0;
   let flat = 0;
@@ -144,131 +143,4 @@ function fitTo(
   const a = Math.cos(turn) * density;
   const b = -Math.sin(turn) * density;
   return { a, b, c: -b, d: a, e: tx - a * cx - b * cy, f: ty + b * cx - a * cy };
-}
-
-/** From where triangles are projected onto the sheet. */
-export type Projection =
-  | { readonly kind: 'plane'; readonly right: readonly number[]; readonly up: readonly number[] }
-  /** Each triangle from the side of a box that it looks toward most; seams fall where that changes. */
-  | { readonly kind: 'box' }
-  /** Unrolled round an axis through the middle, opened at the back. */
-  | { readonly kind: 'cylinder' | 'sphere'; readonly axis: 0 | 1 | 2 };
-
-/** Right and up for a view from +x, -x, +y, -y, +z, -z. */
-const SIDES = [
-  { right: [0, 0, -1], up: [0, 1, 0] },
-  { right: [0, 0, 1], up: [0, 1, 0] },
-  { right: [1, 0, 0], up: [0, 0, -1] },
-  { right: [1, 0, 0], up: [0, 0, 1] },
-  { right: [1, 0, 0], up: [0, 1, 0] },
-  { right: [-1, 0, 0], up: [0, 1, 0] },
-] as const;
-
-/** Projects triangles. Each piece of the result has the mean density and lies, upright, in the middle of where it was. */
-export function projectFaces(mesh: UvMesh, faces: readonly number[], projection: Projection): UvMesh {
-  const density = meanDensity(mesh);
-  const uvs = cornerUvs(mesh);
-  const topology = topologyOf(mesh);
-  const cuts = new Uint8Array(topology.edges.uses.length);
-  const { normals } = faceGeometry(mesh);
-  if (projection.kind === 'box') {
-    topology.across.forEach((o, c) => {
-      if (o >= 0 && sideOf(normals, Math.floor(o / 3)) !== sideOf(normals, Math.floor(c / 3))) {
-        cuts[topology.edges.ofCorner[c]!] = 1;
-      }
-    });
-  }
-  for (const chart of cutIntoCharts(mesh, topology, cuts, faces)) {
-    const own: Exclude<Projection, { kind: 'box' }> =
-      projection.kind === 'box' ? { kind: 'plane', ...SIDES[sideOf(normals, chart.faces[0]!)]! } : projection;
-    const flat = projectChart(mesh, chart.faces, projector(mesh, faces, own));
-    const indices = chart.indices.map((_, i) => i);
-    const fit = fitTo(mesh, chart.faces, indices, flat, density);
-    const moveU = middle(flat, 0, fit, density);
-    const moveV = middle(flat, 1, fit, density);
-    chart.faces.forEach((f, i) => {
-      for (let k = 0; k < 3; k++) {
-        const at = (i * 3 + k) * 2;
-        uvs[(f * 3 + k) * 2] = density * flat[at]! + moveU;
-        uvs[(f * 3 + k) * 2 + 1] = density * flat[at + 1]! + moveV;
-      }
-    });
-  }
-  return withCornerUvs(mesh, uvs);
-}
-
-/** 0 +x, 1 -x, 2 +y, 3 -y, 4 +z, 5 -z: the side that a flat triangle looks toward most. */
-function sideOf(normals: Float64Array, f: number): number {
-  let axis = 0;
-  for (let a = 1; a < 3; a++) if (Math.abs(normals[f * 3 + a]!) > Math.abs(normals[f * 3 + axis]!)) axis = a;
-  return axis * 2 + (normals[f * 3 + axis]! < 0 ? 1 : 0);
-}
-
-/** uv a corner. */
-function projectChart(mesh: UvMesh, faces: Uint32Array, place: ReturnType<typeof projector>): Float64Array {
-  const flat = new Float64Array(faces.length * 6);
-  faces.forEach((f, i) => {
-    const points = [0, 1, 2].map((k) => {
-      const v = mesh.indices[f * 3 + k]! * 3;
-      return place([mesh.positions[v]!, mesh.positions[v + 1]!, mesh.positions[v + 2]!]);
-    });
-    // A triangle across the opening is brought to one side of it.
-    const widest = Math.max(...points.map((p) => p[0]));
-    points.forEach((p, k) => {
-      const round = p[2] && widest - p[0] > p[2] / 2 ? p[2] : 0;
-      flat.set([p[0] + round, p[1]], (i * 3 + k) * 2);
-    });
-  });
-  return flat;
-}
-
-/** How far the middle of the projected points must be moved to lie where a fit would bring it. */
-function middle(flat: Float64Array, axis: 0 | 1, fit: SheetMove, scale: number): number {
-  let x = 0;
-  let y = 0;
-  const n = flat.length / 2;
-  for (let i = 0; i < n; i++) {
-    x += flat[i * 2]! / n;
-    y += flat[i * 2 + 1]! / n;
-  }
-  const to = axis === 0 ? fit.a * x + fit.b * y + fit.e : fit.c * x + fit.d * y + fit.f;
-  return to - scale * (axis === 0 ? x : y);
-}
-
-/** @returns u, v, and the way once round, or 0 */
-function projector(
-  mesh: Mesh,
-  faces: readonly number[],
-  projection: Exclude<Projection, { kind: 'box' }>,
-): (p: readonly [number, number, number]) => [number, number, number] {
-  if (projection.kind === 'plane') {
-    const { right, up } = projection;
-    const dot = (p: readonly number[], d: readonly number[]): number =>
-      p[0]! * d[0]! + p[1]! * d[1]! + p[2]! * d[2]!;
-    return (p) => [dot(p, right), dot(p, up), 0];
-  }
-  const { axis, kind } = projection;
-  const centre = [0, 0, 0];
-  for (const f of faces) {
-    for (let k = 0; k < 3; k++) {
-      for (let x = 0; x < 3; x++)
-        centre[x]! += mesh.positions[mesh.indices[f * 3 + k]! * 3 + x]! / (faces.length * 3);
-    }
-  }
-  const a = (axis + 1) % 3;
-  const b = (axis + 2) % 3;
-  const radius = (p: readonly number[]): number => Math.hypot(p[a]! - centre[a]!, p[b]! - centre[b]!);
-  let sum = 0;
-  for (const f of faces) {
-    const v = mesh.indices[f * 3]! * 3;
-    const p = [mesh.positions[v]!, mesh.positions[v + 1]!, mesh.positions[v + 2]!];
-    sum += kind === 'sphere' ? Math.hypot(radius(p), p[axis]! - centre[axis]!) : radius(p);
-  }
-  const r = sum / Math.max(1, faces.length) || 1;
-  return (p) => {
-    const angle = Math.atan2(p[a]! - centre[a]!, p[b]! - centre[b]!);
-    const along = p[axis]! - centre[axis]!;
-    const v = kind === 'sphere' ? Math.atan2(along, radius(p)) * r : along;
-    return [angle * r, v, 2 * Math.PI * r];
-  };
 }

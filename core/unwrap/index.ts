@@ -13,6 +13,7 @@ export * from './layout-measures';
 export * from './heat';
 export * from './unwrap-model';
 export * from './edit-layout';
+export * from './projections';
 export * from './pack-layout';
 export * from './seam-edges';
 export * from './layout-edit';

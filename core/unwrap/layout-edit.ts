@@ -1,10 +1,9 @@
-import { CoreError } from '../errors';
-import { findIslands, pieceOnSheet, sheetCount, topologyOf, type UvMesh } from '../mesh';
+import { pieceOnSheet, sheetCount, type UvMesh } from '../mesh';
 import { cornerUvs, withCornerUvs } from './corner-uvs';
-import { flattenFaces, projectFaces, type FlattenFaces, type Projection } from './edit-layout';
+import { flattenFaces, type FlattenFaces } from './edit-layout';
+import { projectFaces, type Projection } from './projections';
 import { packLayout, type PackLayout } from './pack-layout';
-import { doubledArea, restShapes, shapeArea } from './rest-shape';
-import { straightened } from './seam-edges';
+import { straightenFaces } from './straighten';
 import { stackTwins } from './twins';
 import { unwrapModel, type UnwrapOptions } from './unwrap-model';
 
@@ -73,45 +72,5 @@ function onEachSheet(
     const own = cornerUvs(made);
     piece.faces.forEach((f, i) => uvs.set(own.subarray(i * 6, i * 6 + 6), f * 6));
   });
-  return withCornerUvs(mesh, uvs);
-}
-
-/** @throws CoreError `unwrap-no-grid` if none of the islands is a grid of quads */
-function straightenFaces(mesh: UvMesh, faces: readonly number[]): UvMesh {
-  const topology = topologyOf(mesh);
-  const { ofFace } = findIslands(mesh);
-  const shapes = restShapes(mesh);
-  const uvs = cornerUvs(mesh);
-  const islands = new Map<number, number[]>();
-  for (const f of faces) {
-    const list = islands.get(ofFace[f]!);
-    if (list) list.push(f);
-    else islands.set(ofFace[f]!, [f]);
-  }
-  let done = 0;
-  for (const list of islands.values()) {
-    const straight = straightened(mesh, topology, list);
-    if (!straight) continue;
-    done++;
-    let solid = 0;
-    let flat = 0;
-    for (const f of list) {
-      solid += shapeArea(shapes, f);
-      flat += Math.abs(doubledArea(mesh.indices, mesh.uvs, f)) / 2;
-    }
-    const scale = Math.sqrt((flat || 1) / (solid || 1));
-    const mean = (of: (c: number) => number): number =>
-      list.reduce((sum, f) => sum + of(f * 3) + of(f * 3 + 1) + of(f * 3 + 2), 0) / (list.length * 3);
-    for (const axis of [0, 1] as const) {
-      const shift = mean((c) => uvs[c * 2 + axis]!) - scale * mean((c) => straight.get(c)![axis]);
-      for (const [c, place] of straight) uvs[c * 2 + axis] = place[axis] * scale + shift;
-    }
-  }
-  if (done === 0) {
-    throw new CoreError(
-      'unwrap-no-grid',
-      'Nothing there is a strip or a grid of quads, so it can’t be made straight. Choose an island whose quads lie in rows.',
-    );
-  }
   return withCornerUvs(mesh, uvs);
 }

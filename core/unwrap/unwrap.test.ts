@@ -417,8 +417,8 @@ describe('changing a layout', () => {
   it.each([
     ['a box', { kind: 'box' }],
     ['the front', { kind: 'plane', right: [1, 0, 0], up: [0, 1, 0] }],
-    ['a cylinder', { kind: 'cylinder', axis: 1 }],
-    ['a ball', { kind: 'sphere', axis: 1 }],
+    ['a cylinder', { kind: 'cylinder' }],
+    ['a ball', { kind: 'sphere' }],
   ] as const)('projects from %s only what is chosen', (_name, projection) => {
     const after = cornerUvs(applyLayoutEdit(laid, { do: 'project', faces, projection }));
     expect(after.every(Number.isFinite)).toBe(true);
