@@ -181,3 +181,43 @@ test('islands are chosen in the table, moved by number, and delivered as SVG, PN
   expect(mesh.indices.length / 3).toBe(24 * 2 * 15);
   expect(measureLayout({ ...mesh, uvs: mesh.uvs! }, 512).flipped).toBe(0);
 });
+
+test('a tube in any direction is unrolled, straightened and packed, upright and face up', async ({
+  page,
+}) => {
+  const [columns, rows] = [12, 8];
+  const lines = ['o Arm'];
+  for (let j = 0; j <= rows; j++) {
+    for (let i = 0; i < columns; i++) {
+      const a = (i / columns) * 2 * Math.PI;
+      const [x, y] = [(1.6 * j) / rows - 0.6 * 0.2 * Math.cos(a), (1.2 * j) / rows + 0.8 * 0.2 * Math.cos(a)];
+      lines.push(`v ${x} ${y} ${0.2 * Math.sin(a)}`);
+    }
+  }
+  for (let j = 0; j < rows; j++) {
+    for (let i = 0; i < columns; i++) {
+      const [a, b] = [j * columns + i + 1, j * columns + ((i + 1) % columns) + 1];
+      lines.push(`f ${a} ${b} ${b + columns} ${a + columns}`);
+    }
+  }
+  await startEmpty(page);
+  await beginProject(page, 'arm.obj', lines.join('\n'));
+  await stage(page, 'Unwrap');
+  await section(page, 'Islands').click();
+  await page.keyboard.press('Control+a');
+  for (const what of ['Cylinder', 'Straighten', 'Pack evenly']) {
+    await chip(page, what).click();
+    await ready(page);
+  }
+  await section(page, 'Layout').click();
+  await expect.poll(() => figure(page, 'Islands')).toBe(1);
+  expect(await figure(page, 'Overlapping texels')).toBe(0);
+  expect(await figure(page, 'Face down')).toBe(0);
+  expect(await figure(page, 'Worst stretch')).toBeLessThanOrEqual(1.1);
+  // Undone in one step each, back to what it was laid out as.
+  for (let n = 0; n < 3; n++) {
+    await chip(page, 'Undo').click();
+    await ready(page);
+  }
+  await expect(chip(page, 'Undo')).toBeDisabled();
+});
