@@ -142,7 +142,7 @@ describe('straightening', () => {
     // Pulled out of shape, as an unfolding by other means might have left it, and turned a little.
     const pulled = withCornerUvs(
       open,
-      cornerUvs(open).map((x, i, uvs) => {
+      cornerUvs(open).map((_, i, uvs) => {
         const [u, v] = [uvs[i - (i % 2)]!, uvs[i - (i % 2) + 1]!];
         return i % 2 === 0 ? u + 0.1 * v * v : v + 0.15 * u + 0.05 * Math.sin(5 * u);
       }),
