@@ -72,6 +72,16 @@ describe('the order of elimination', () => {
     expect(own).toBeLessThan(0.4 * 60 ** 3);
   });
 
+  it('leaves what touches very many for the end: a wheel of a hundred thousand spokes fills in next to nothing', () => {
+    const n = 100_000;
+    const rim = Array.from({ length: n }, (_, i) => [i, (i + 1) % n] as const);
+    const matrix = laplacian(n + 1, [...rim, ...rim.map(([i]) => [i, n] as const)]);
+    const order = minimumDegree(matrix);
+    expect(order.at(-1)).toBe(n);
+    // Spokes, rim, and one more edge for each that is eliminated from the ring.
+    expect(entries(matrix, order)).toBeLessThan(3 * n);
+  });
+
   it('makes room for lists that grow beyond what was set aside', () => {
     // A star of cliques: much is eliminated at once, and its lists are long.
     const edges: [number, number][] = [];

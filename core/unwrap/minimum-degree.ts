@@ -18,6 +18,9 @@ export function minimumDegree({ start, column }: Pick<SparseRows, 'start' | 'col
 
 const NONE = -1;
 
+/** An unknown that touches no more than this is no hub, however few there are in all. */
+const LEAST_HUB = 64;
+
 class QuotientGraph {
   private readonly n: number;
   /** Lists: of an unknown first the elements that it belongs to, then other unknowns; of an element its unknowns. */
@@ -43,6 +46,8 @@ class QuotientGraph {
   /** Unknowns that are eliminated right after another one. */
   private readonly follower: Int32Array;
   private readonly lastFollower: Int32Array;
+  /** Unknowns that touch very many, as the tip of a fan does: they come last and are left out of all lists. */
+  private readonly hubs: number[] = [];
 
   constructor(n: number, start: Uint32Array, column: Uint32Array) {
     this.n = n;
@@ -60,26 +65,34 @@ class QuotientGraph {
     this.follower = new Int32Array(n).fill(NONE);
     this.lastFollower = Int32Array.from({ length: n }, (_, i) => i);
     this.used = 0;
+    const many = Math.max(LEAST_HUB, 10 * Math.sqrt(n));
+    for (let i = 0; i < n; i++) {
+      if (start[i + 1]! - start[i]! <= many) continue;
+      this.hubs.push(i);
+      this.weight[i] = 0;
+    }
     for (let i = 0; i < n; i++) {
       this.from[i] = this.used;
-      for (let k = start[i]!; k < start[i + 1]!; k++)
-        if (column[k] !== i) this.lists[this.used++] = column[k]!;
+      for (let k = start[i]!; k < start[i + 1]! && this.weight[i]; k++) {
+        if (column[k] !== i && this.weight[column[k]!]) this.lists[this.used++] = column[k]!;
+      }
       this.length[i] = this.used - this.from[i]!;
       this.degree[i] = Math.min(n - 1, this.length[i]!);
     }
-    for (let i = n - 1; i >= 0; i--) this.enlist(i);
+    for (let i = n - 1; i >= 0; i--) if (this.weight[i]) this.enlist(i);
   }
 
   order(): Int32Array {
     const { n, follower } = this;
     const out = new Int32Array(n);
     let placed = 0;
-    let done = 0;
-    while (done < n) {
+    const count = n - this.hubs.length;
+    for (let done = 0; done < count;) {
       const pivot = this.takeLeast();
-      done += this.eliminate(pivot, n - done);
+      done += this.eliminate(pivot, count - done);
       for (let i = pivot; i !== NONE; i = follower[i]!) out[placed++] = i;
     }
+    out.set(this.hubs, placed);
     return out;
   }
 
