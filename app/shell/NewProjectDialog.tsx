@@ -2,12 +2,12 @@ import { useEffect, useState } from 'react';
 import { Form, Modal } from 'react-bootstrap';
 import { CoreError, sentenceOf } from '../../core/errors';
 import type { ImportedPaint } from '../../core/formats';
-import { requireUvs, triangleCount, type Mesh } from '../../core/mesh';
+import { requireUvs, sheetCount, triangleCount, type Mesh } from '../../core/mesh';
 import { SHEET_SIZES, type SheetSize } from '../../core/surface';
 import { Chip } from '../shared/Chip';
 import { jobPool } from '../shared/platform';
 import { useTasks, withTask } from '../shared/tasks';
-import { layOut, projectOfModel, storeProject } from './new-project';
+import { layOut, projectOfModel, sheetsOfPictures, storeProject } from './new-project';
 import { TaskList } from './TaskList';
 
 /** From here on the dialog offers a new layout: less is most often a deliberate mirror or a stray triangle. */
@@ -16,25 +16,37 @@ const BAD_OVERLAP = 0.1;
 /** Texels a side at which overlaps are looked for. */
 const LOOK_SIZE = 512;
 
-/** The part of the covered texels that is covered more than once; 0 until that is known, and without UVs. */
-function useOverlap(mesh: Mesh): number {
+/**
+ * The part of the covered texels that is covered more than once, over all sheets that the model would get; 0 until that is known,
+ * and without UVs.
+ */
+function useOverlap(mesh: Mesh, paint: ImportedPaint): number {
   const [overlap, setOverlap] = useState(0);
   useEffect(() => {
     if (!mesh.uvs) return;
     const stop = new AbortController();
+    const own = sheetsOfPictures(requireUvs(mesh), paint);
     const look = withTask('Looking at the UVs', (signal) =>
-      jobPool.run(
-        'measureLayout',
-        { mesh: requireUvs(mesh), sheet: 0, size: LOOK_SIZE },
-        { signal: AbortSignal.any([signal, stop.signal]) },
+      Promise.all(
+        Array.from({ length: sheetCount(own) }, (_, sheet) =>
+          jobPool.run(
+            'measureLayout',
+            { mesh: own, sheet, size: LOOK_SIZE },
+            { signal: AbortSignal.any([signal, stop.signal]) },
+          ),
+        ),
       ),
     );
     look
-      .then(({ whole }) => setOverlap(whole.overlappedTexels / (whole.fill * LOOK_SIZE ** 2 || 1)))
+      .then((sheets) => {
+        const covered = sheets.reduce((sum, { whole }) => sum + whole.fill * LOOK_SIZE ** 2, 0);
+        const twice = sheets.reduce((sum, { whole }) => sum + whole.overlappedTexels, 0);
+        setOverlap(twice / (covered || 1));
+      })
       // Without an answer the dialog is as it is for sound UVs; the Model stage lists what is wrong.
       .catch(() => undefined);
     return () => stop.abort();
-  }, [mesh]);
+  }, [mesh, paint]);
   return overlap;
 }
 
@@ -60,7 +72,7 @@ export function NewProjectDialog({
   const [title, setTitle] = useState(name);
   const [size, setSize] = useState<SheetSize>(1024);
   const [busy, setBusy] = useState(false);
-  const overlap = useOverlap(mesh);
+  const overlap = useOverlap(mesh, paint);
   const hasPictures = paint.pictures.some(Boolean);
   // Until it is chosen, sound UVs are kept, and those that a picture was made for: they may overlap on purpose.
   const [kept, setKept] = useState<boolean | null>(null);

@@ -3,6 +3,7 @@ import { Dropdown } from 'react-bootstrap';
 import { duplicateProject, storageError, type ProjectRow } from '../../workers';
 import { notify } from '../shared/notify';
 import { store } from '../shared/platform';
+import { RenameField } from '../shared/RenameField';
 
 /** A project on the start page, with what can be done to it there. */
 export function ProjectCard({ row, onOpen }: { readonly row: ProjectRow; readonly onOpen: () => void }) {
@@ -23,12 +24,9 @@ export function ProjectCard({ row, onOpen }: { readonly row: ProjectRow; readonl
       run: () => void store.projects.update(row.id, { deletedAt: null }),
     });
   };
-  const rename = async (text: string): Promise<void> => {
+  const rename = async (name: string | null): Promise<void> => {
     setRenaming(false);
-    const name = text.trim().slice(0, 120);
-    if (name && name !== row.name) {
-      await store.projects.update(row.id, { name, document: { ...row.document, name } });
-    }
+    if (name) await store.projects.update(row.id, { name, document: { ...row.document, name } });
   };
   const guard = (work: Promise<void>): void =>
     void work.catch((e: unknown) => notify(storageError(e).message));
@@ -39,16 +37,11 @@ export function ProjectCard({ row, onOpen }: { readonly row: ProjectRow; readonl
       </button>
       <div className="project-line">
         {renaming ? (
-          <input
-            autoFocus
-            defaultValue={row.name}
-            aria-label="Name of the project"
-            onFocus={(e) => e.target.select()}
-            onBlur={(e) => guard(rename(e.target.value))}
-            onKeyDown={(e) => {
-              if (e.key === 'Enter') e.currentTarget.blur();
-              if (e.key === 'Escape') setRenaming(false);
-            }}
+          <RenameField
+            name={row.name}
+            label="Name of the project"
+            most={120}
+            onDone={(name) => guard(rename(name))}
           />
         ) : (
           <b>{row.name}</b>

@@ -77,7 +77,7 @@ export async function storeProject(data: ProjectData): Promise<string> {
 }
 
 /** Parts that came with pictures of their own were made for sheets of their own. */
-function sheetsOfPictures(mesh: UvMesh, { pictures }: ImportedPaint): UvMesh {
+export function sheetsOfPictures(mesh: UvMesh, { pictures }: ImportedPaint): UvMesh {
   const known: unknown[] = [];
   return mesh.parts.reduce((m, _, part) => {
     const picture = pictures[part];

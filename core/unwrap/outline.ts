@@ -1,4 +1,4 @@
-import { nextCorner } from '../mesh';
+import { edgeTable } from '../mesh';
 
 /** A flat island to be placed: its triangles and its points, xy each, in units of the surface. */
 export interface FlatIsland {
@@ -8,33 +8,12 @@ export interface FlatIsland {
 
 /** The edges that only one triangle of the island has: two points each. */
 export function outlineOf({ indices, points }: FlatIsland): Uint32Array {
-  const count = points.length / 2;
-  const corners = new Uint32Array(count);
-  for (const v of indices) corners[v]!++;
-  // A list of edges at each point, kept at that end which has fewer corners: the tip of a fan has very many.
-  const first = new Int32Array(count).fill(-1);
-  const next = new Int32Array(indices.length);
-  const near = new Uint32Array(indices.length);
-  const far = new Uint32Array(indices.length);
-  const uses = new Uint32Array(indices.length);
-  let edges = 0;
-  for (let c = 0; c < indices.length; c++) {
-    let a = indices[c]!;
-    let b = indices[nextCorner(c)]!;
-    if (corners[a]! > corners[b]! || (corners[a] === corners[b] && a > b)) [a, b] = [b, a];
-    let e = first[a]!;
-    while (e >= 0 && far[e] !== b) e = next[e]!;
-    if (e < 0) {
-      e = edges++;
-      next[e] = first[a]!;
-      first[a] = e;
-      near[e] = a;
-      far[e] = b;
-    }
-    uses[e]!++;
-  }
+  const { ends, uses } = edgeTable(
+    indices,
+    Uint32Array.from({ length: points.length / 2 }, (_, v) => v),
+  );
   const out: number[] = [];
-  for (let e = 0; e < edges; e++) if (uses[e] === 1) out.push(near[e]!, far[e]!);
+  for (let e = 0; e < uses.length; e++) if (uses[e] === 1) out.push(ends[e * 2]!, ends[e * 2 + 1]!);
   return Uint32Array.from(out);
 }
 

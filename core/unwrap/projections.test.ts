@@ -128,10 +128,15 @@ describe('a cylinder projection', () => {
 });
 
 describe('a ball projection', () => {
-  it('has no triangle face down, and keeps lengths along the middle', () => {
+  it('has no triangle face down, and is twice as long as high', () => {
     const mesh = laidOut(ball(24, 12));
     const projected = projectFaces(mesh, all(mesh), { kind: 'sphere' });
     expect(measureLayout(projected, 256).flipped).toBe(0);
+    // Longitude goes round once, 2π; latitude from pole to pole, π.
+    const uvs = [...cornerUvs(projected)];
+    const [us, vs] = [0, 1].map((axis) => uvs.filter((_, i) => i % 2 === axis)) as [number[], number[]];
+    const high = Math.max(...vs) - Math.min(...vs);
+    expect((Math.max(...us) - Math.min(...us)) / high).toBeCloseTo(2, 1);
   });
 });
 

@@ -1,9 +1,12 @@
 import { expect, test, type Page } from '@playwright/test';
 import { PNG } from 'pngjs';
-import { readModel } from '../../core/formats';
+import { readModel, writeUnlitGlb } from '../../core/formats';
+import { putOnSheet } from '../../core/mesh';
+import { floorQuad, quads } from '../shapes';
 import {
   beginProject,
   chip,
+  chooseModel,
   downloaded,
   kept,
   modelBox,
@@ -256,4 +259,27 @@ test('a part becomes a region, which masks a layer; removing it frees the layer 
   await region.getByRole('button', { name: 'Remove' }).click();
   await page.waitForTimeout(500);
   expect(pixel((await picture(page)).png, x + r * 0.5, y)).toEqual(pixel(png, x + r * 0.5, y));
+});
+
+test('parts with pictures of their own may use the same UVs: each gets its sheet, and nothing is warned of', async ({
+  page,
+}) => {
+  // The upper floor lies where the lower one does, on the model and on its own sheet.
+  const place = [0.1, 0.1, 0.9, 0.9] as const;
+  const mesh = putOnSheet(quads([floorQuad(2, place, 'Lower'), floorQuad(1, place, 'Upper')]), [1], 1);
+  const pictures = [40, 200].map((grey) => {
+    const png = new PNG({ width: 8, height: 8 });
+    for (let i = 0; i < 64; i++) png.data.set([grey, grey, grey, 255], i * 4);
+    return new Uint8Array(PNG.sync.write(png));
+  });
+  await startEmpty(page);
+  await chooseModel(page, 'floors.glb', Buffer.from(await writeUnlitGlb(mesh, 'Floors', pictures)));
+  // Both sheets have been looked at when nothing is under way any more.
+  await expect(page.getByRole('dialog')).toBeVisible();
+  await page.waitForTimeout(2500);
+  await expect(page.getByText('lie over one another')).toHaveCount(0);
+  await chip(page, 'Begin').click();
+  await page.waitForURL(/\/model$/);
+  await ready(page);
+  await expect(page.getByRole('navigation')).toContainText('2 sheets');
 });
