@@ -1,9 +1,15 @@
 import { join, resolve } from 'node:path';
-import express, { type Express } from 'express';
+import compression from 'compression';
+import express, { type Express, type NextFunction, type Request, type Response } from 'express';
 import { rateLimit } from 'express-rate-limit';
 import helmet from 'helmet';
 import { pino } from 'pino';
 import { pinoHttp } from 'pino-http';
+
+/** Addresses that are pages of the application: the start page, and a project at one of its stages. */
+const PAGES = ['/', '/project/:id', '/project/:id/:stage'];
+
+const YEAR = 365 * 24 * 3600;
 
 /** @param folder the built application */
 export function createApp(folder: string): Express {
@@ -31,16 +37,52 @@ export function createApp(folder: string): Express {
       crossOriginEmbedderPolicy: { policy: 'require-corp' },
     }),
   );
+  app.use(compression());
+  app.get('/health', (_request, response) => {
+    response.set('Cache-Control', 'no-store').json({ status: 'ok' });
+  });
   app.use(rateLimit({ windowMs: 60_000, limit: 3000, standardHeaders: 'draft-8', legacyHeaders: false }));
-  app.use(express.static(root, { index: 'index.html', maxAge: '1h', setHeaders: neverStale }));
-  // Every other address is a page of the application.
-  app.get('/{*splat}', (request, response) => {
-    if (/\.\w+$/.test(request.path)) response.status(404).type('text').send('Not found');
-    else response.sendFile(join(root, 'index.html'));
+  app.use(onlyReading);
+  app.use(
+    express.static(root, { index: false, setHeaders: (response, path) => keepFor(response, path, root) }),
+  );
+  app.get(PAGES, (_request, response) => {
+    response.set('Cache-Control', 'no-cache').sendFile(join(root, 'index.html'));
+  });
+  app.use((_request, response) => {
+    say(response, 404, 'There is nothing at this address.');
+  });
+  app.use((error: unknown, request: Request, response: Response, _next: NextFunction) => {
+    const stated = (error as { status?: number }).status ?? 500;
+    const status = stated >= 400 && stated < 500 ? stated : 500;
+    if (status === 500) request.log.error(error);
+    say(
+      response,
+      status,
+      status === 500 ? 'The server could not answer that.' : 'That address can’t be read.',
+    );
   });
   return app;
 }
 
-function neverStale(response: { setHeader(name: string, value: string): void }, path: string): void {
-  if (path.endsWith('.html') || path.includes('/demo/')) response.setHeader('Cache-Control', 'no-cache');
+function onlyReading(request: Request, response: Response, next: NextFunction): void {
+  if (request.method === 'GET' || request.method === 'HEAD') {
+    next();
+    return;
+  }
+  response.set('Allow', 'GET, HEAD');
+  say(response, 405, 'This server only gives out the application; it takes nothing in.');
+}
+
+const say = (response: Response, status: number, words: string): void =>
+  void response.status(status).set('Cache-Control', 'no-store').type('text').send(`${words}\n`);
+
+/** Files in assets/ have a hash of their contents in their name; all others may be other ones tomorrow. */
+function keepFor(
+  response: { setHeader(name: string, value: string): void },
+  path: string,
+  root: string,
+): void {
+  const hashed = path.startsWith(join(root, 'assets'));
+  response.setHeader('Cache-Control', hashed ? `public, max-age=${YEAR}, immutable` : 'no-cache');
 }

@@ -1,18 +1,39 @@
 import { createApp } from './app';
 
+/** How long open connections are waited for when the server is asked to stop. */
+const GRACE_MS = 3000;
+
+function fail(words: string): never {
+  process.stderr.write(`${words}\n`);
+  process.exit(1);
+}
+
 /** Serves the built application. PORT chooses the port, HOST the address (by default this machine only). */
-const port = Number(process.env['PORT'] ?? 4173);
+const wanted = process.env['PORT'] ?? '4173';
+const port = /^\d+$/.test(wanted) ? Number(wanted) : NaN;
+if (!(port >= 0 && port <= 65_535)) {
+  fail(`PORT is “${wanted}”, which is no port. Use a number from 0 to 65535: PORT=4200 ./script/start`);
+}
 const host = process.env['HOST'] ?? '127.0.0.1';
 
-const server = createApp('dist').listen(port, host, () => {
-  process.stdout.write(`Zanahoria is at http://${host === '127.0.0.1' ? 'localhost' : host}:${port}/\n`);
+const server = createApp('dist').listen(port, host, (error?: NodeJS.ErrnoException) => {
+  if (error) {
+    fail(
+      error.code === 'EADDRINUSE'
+        ? `Port ${port} is taken. Choose another one: PORT=4200 ./script/start`
+        : `The server could not start: ${error.message}`,
+    );
+  }
+  const address = server.address();
+  const actual = typeof address === 'object' && address ? address.port : port;
+  process.stdout.write(`Zanahoria is at http://${host === '127.0.0.1' ? 'localhost' : host}:${actual}/\n`);
 });
 
-server.on('error', (error: NodeJS.ErrnoException) => {
-  process.stderr.write(
-    error.code === 'EADDRINUSE'
-      ? `Port ${port} is taken. Choose another one: PORT=4200 ./script/start\n`
-      : `The server could not start: ${error.message}\n`,
-  );
-  process.exitCode = 1;
-});
+for (const signal of ['SIGTERM', 'SIGINT'] as const) {
+  process.once(signal, () => {
+    server.close(() => process.exit(0));
+    setTimeout(() => {
+      server.closeAllConnections();
+    }, GRACE_MS).unref();
+  });
+}
