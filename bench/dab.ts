@@ -1,4 +1,5 @@
 import { createPlainKernels, createWasmKernels, type Kernels } from '../core/kernels';
+import { PaintDesk } from '../core/paint';
 import { measureSurface } from '../core/surface';
 import { ms, type Row } from './clock';
 import { square } from './models';
@@ -8,24 +9,28 @@ export function benchDab(): Row[] {
   const surface = measureSurface(square(), 2048);
   const radius = Math.sqrt(20_000 / Math.PI) / 2048;
   const time = (kernels: Kernels): number => {
-    const desk = kernels.desk(surface);
+    const desk = new PaintDesk(surface, kernels);
     const times: number[] = [];
     for (let i = 0; i < 80; i++) {
       // A fresh place each time, so that coverage is really written.
-      desk.mask.fill(0);
+      desk.begin(null);
+      const touched = new Set<number>();
       const start = performance.now();
-      const changed = kernels.dab(desk, {
-        x: 0.1 + ((i * 0.37) % 0.8),
-        y: 0,
-        z: -0.1 - ((i * 0.59) % 0.8),
-        radius,
-        inner: 0,
-        strength: 1,
-        facing: [0, 1, 0],
-        part: 0,
-      });
+      desk.dab(
+        0,
+        {
+          x: 0.1 + ((i * 0.37) % 0.8),
+          y: 0,
+          z: -0.1 - ((i * 0.59) % 0.8),
+          radius,
+          inner: 0,
+          strength: 1,
+          facing: [0, 1, 0],
+        },
+        touched,
+      );
       times.push(performance.now() - start);
-      if (changed < 20) throw new Error('The dab missed.');
+      if (touched.size < 20) throw new Error('The dab missed.');
     }
     return times.slice(20).sort((a, b) => a - b)[30]!;
   };

@@ -1,13 +1,21 @@
-import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { measureCue } from '../core/cues';
-import { documentFromRecipe, Engine, flattenAlbedo, parseRecipe } from '../core/engine';
+import {
+  documentFromRecipe,
+  Engine,
+  flattenAlbedo,
+  layersOf,
+  localColor,
+  nodesOf,
+  parseRecipe,
+} from '../core/engine';
 import { CoreError } from '../core/errors';
 import { encodePng, writeUnlitGlb } from '../core/formats';
 import { createWasmKernels } from '../core/kernels';
 import { requireUvs, triangleCount } from '../core/mesh';
 import { contentHash } from '../core/math';
 import { measureSurface } from '../core/surface';
+import { makeFolder, writeOut } from './write-out';
 import { readBytes, readModelFile, readOptions, sizeOption, textOption } from './options';
 
 export async function runBuild(args: readonly string[], print: (text: string) => void): Promise<void> {
@@ -20,7 +28,6 @@ export async function runBuild(args: readonly string[], print: (text: string) =>
 
   const surface = measureSurface(mesh, size);
   const engine = new Engine({
-    mesh,
     surface,
     kernels: createWasmKernels(),
     document: documentFromRecipe(recipe, size),
@@ -33,14 +40,18 @@ export async function runBuild(args: readonly string[], print: (text: string) =>
     size,
     triangles: triangleCount(mesh),
     parts: mesh.parts.map((name) => ({ name, color: localColorOf(recipe, name) })),
-    layers: recipe.layers.map(({ name, kind }) => ({ name, kind })),
+    layers: [...nodesOf(recipe.layers)].map(({ node }) => ({ name: node.name, kind: node.kind })),
     coveredTexels: surface.coveredTexels,
     texelHash: contentHash(picture.rgba),
   };
-  await mkdir(out, { recursive: true });
-  await writeFile(join(out, 'albedo.png'), png);
-  await writeFile(join(out, 'model.glb'), await writeUnlitGlb(mesh, recipe.name, [png]));
-  await writeFile(join(out, 'report.json'), `${JSON.stringify(report, null, 2)}\n`);
+  await makeFolder(out);
+  await writeOut(
+    new Map<string, Uint8Array | string>([
+      [join(out, 'albedo.png'), png],
+      [join(out, 'model.glb'), await writeUnlitGlb(mesh, recipe.name, [png])],
+      [join(out, 'report.json'), `${JSON.stringify(report, null, 2)}\n`],
+    ]),
+  );
   print(
     values['json']
       ? `${JSON.stringify(report)}\n`
@@ -49,8 +60,8 @@ export async function runBuild(args: readonly string[], print: (text: string) =>
 }
 
 function localColorOf(recipe: ReturnType<typeof parseRecipe>, part: string): string | null {
-  const layer = recipe.layers.find((l) => l.kind === 'local');
-  return layer ? (layer.colors[part] ?? layer.fallback) : null;
+  const layer = layersOf(recipe.layers).find((l) => l.kind === 'local');
+  return layer ? localColor(layer, part) : null;
 }
 
 function parseJson(bytes: Uint8Array, name: string): unknown {

@@ -1,8 +1,8 @@
-import { writeFile } from 'node:fs/promises';
+import { writeOut } from './write-out';
 import { AXES, cueSpec, measureCue, type CueSpec } from '../core/cues';
 import { encodeGreyPng } from '../core/formats';
 import { boundsOf, diagonalOf, requireUvs, type Mesh } from '../core/mesh';
-import { measureSurface, toRows } from '../core/surface';
+import { measureSurface, sheetValues, toRows } from '../core/surface';
 import { numberOption, readModelFile, readOptions, sizeOption, textOption, UsageError } from './options';
 
 export async function runCue(args: readonly string[], print: (text: string) => void): Promise<void> {
@@ -31,8 +31,10 @@ export async function runCue(args: readonly string[], print: (text: string) => v
   const mesh = requireUvs(await readModelFile(model));
   const spec = specOf(kind, { rays, distance, axis: String(axis), direction }, mesh);
   const map = measureSurface(mesh, size);
-  const values16 = measureCue(mesh, map, spec);
-  await writeFile(out, encodeGreyPng(toRows(size, values16, new Uint16Array(values16.length)), size, size));
+  const values16 = sheetValues(map, 0, measureCue(mesh, map, spec));
+  await writeOut(
+    new Map([[out, encodeGreyPng(toRows(size, values16, new Uint16Array(values16.length)), size, size)]]),
+  );
   const report = { out, cue: spec, size, coveredTexels: map.coveredTexels };
   print(values['json'] ? `${JSON.stringify(report)}\n` : `${kind} written to ${out}\n`);
 }

@@ -67,7 +67,11 @@ export async function readBytes(file: string): Promise<Uint8Array> {
   } catch (error) {
     const code = (error as { code?: string }).code;
     throw new UsageError(
-      code === 'ENOENT' ? `There is no file “${file}”.` : `“${file}” can't be opened (${code ?? 'unknown'}).`,
+      code === 'ENOENT'
+        ? `There is no file “${file}”.`
+        : code === 'EISDIR'
+          ? `“${file}” is a folder. Name a model file.`
+          : `“${file}” can't be opened (${code ?? 'unknown'}).`,
     );
   }
 }
@@ -78,12 +82,20 @@ export async function readModelFile(file: string): Promise<Mesh> {
   const companions = new Map<string, Uint8Array>();
   if (/\.gltf$/i.test(file)) {
     for (const uri of urisOf(bytes)) {
-      const path = join(dirname(file), decodeURIComponent(uri));
+      const path = join(dirname(file), decoded(uri));
       const found = await readFile(path).catch(() => null);
       if (found) companions.set(basename(path), new Uint8Array(found));
     }
   }
   return readModel(basename(file), bytes, companions);
+}
+
+function decoded(uri: string): string {
+  try {
+    return decodeURIComponent(uri);
+  } catch {
+    return uri;
+  }
 }
 
 function urisOf(bytes: Uint8Array): string[] {

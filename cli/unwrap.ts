@@ -1,7 +1,7 @@
-import { writeFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { writeUnlitGlb } from '../core/formats';
 import { DEFAULT_MARGIN, measureLayout, unwrapModel, type UnwrapOptions } from '../core/unwrap';
+import { writeOut } from './write-out';
 import { numberOption, readModelFile, readOptions, sizeOption, textOption, UsageError } from './options';
 
 const SEAMS = ['auto', 'existing', 'creases'] as const;
@@ -25,7 +25,8 @@ export async function runUnwrap(args: readonly string[], print: (text: string) =
   const seconds = Number(((performance.now() - start) / 1000).toFixed(3));
   const { islands, stretchL2, stretchLinf, angle, area, flipped, overlappedTexels, fill, seamLength } =
     measureLayout(unwrapped, size);
-  await writeFile(out, await writeUnlitGlb(unwrapped, basename(out).replace(/\.glb$/i, ''), []));
+  const glb = await writeUnlitGlb(unwrapped, basename(out).replace(/\.glb$/i, ''), []);
+  await writeOut(new Map([[out, glb]]));
   const report = {
     islands,
     stretchL2,

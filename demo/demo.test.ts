@@ -1,7 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import { MeshoptSimplifier } from 'meshoptimizer';
 import { beforeAll, describe, expect, it } from 'vitest';
-import { parseRecipe } from '../core/engine';
+import { layersOf, localColor, parseRecipe } from '../core/engine';
 import { triangleCount, type UvMesh } from '../core/mesh';
 import { measureSurface, uvFigures } from '../core/surface';
 import { makeOtter } from './otter';
@@ -42,9 +42,11 @@ describe.each([
 describe("the demo's recipe", () => {
   it('is valid and gives every part of the otter its colour', async () => {
     const recipe = parseRecipe(JSON.parse(await readFile('demo/otter.recipe.json', 'utf8')));
-    const local = recipe.layers.find((l) => l.kind === 'local')!;
-    for (const part of makeOtter().parts) expect(local.colors[part]).toBe(TONES[part]!.local);
-    const occlusion = recipe.layers.find((l) => l.kind === 'wash' && l.source.cue === 'occlusion')!;
+    const local = layersOf(recipe.layers).find((l) => l.kind === 'local')!;
+    for (const part of makeOtter().parts) expect(localColor(local, part)).toBe(TONES[part]!.local);
+    const occlusion = layersOf(recipe.layers).find((l) =>
+      l.mask.some((s) => s.from === 'cue' && s.cue.cue === 'occlusion'),
+    )!;
     expect([occlusion.blend, occlusion.opacity]).toEqual(['multiply', 0.8]);
   });
 });

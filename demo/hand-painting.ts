@@ -7,6 +7,7 @@ import { CHEEKS, EYE_LIGHTS, FRECKLES, MOUTH } from './otter-details';
 import { PALETTE } from './palette';
 
 const SOFT: StrokeStyle = {
+  tool: 'brush',
   erase: false,
   color: PALETTE.scarfLight,
   opacity: 0.5,
@@ -14,7 +15,6 @@ const SOFT: StrokeStyle = {
   spacing: 0.12,
   pressureSize: false,
   pressureOpacity: true,
-  part: null,
   nearSide: true,
 };
 const LINE: StrokeStyle = {
@@ -41,6 +41,7 @@ export function handPainting(mesh: UvMesh, glazes: number, lines: number): Comma
   const scene = buildRayScene(mesh.positions, mesh.indices);
   const stroke = (
     layer: number,
+    part: string,
     style: StrokeStyle,
     path: Path,
     radius: number,
@@ -48,12 +49,13 @@ export function handPainting(mesh: UvMesh, glazes: number, lines: number): Comma
   ): Command => ({
     do: 'stroke',
     layer,
+    guard: { part },
     stroke: { ...style, runs: [drawOnFront(mesh, scene, along(path, radius * 0.3), radius, pressure)] },
   });
   const glaze = (part: string, color: string, opacity: number, path: Path, radius: number): Command =>
-    stroke(glazes, { ...SOFT, part, color, opacity }, path, radius);
+    stroke(glazes, part, { ...SOFT, color, opacity }, path, radius);
   const line = (part: string, color: string, path: Path, radius: number): Command =>
-    stroke(lines, { ...LINE, part, color }, path, radius, taper);
+    stroke(lines, part, { ...LINE, color }, path, radius, taper);
 
   return [
     ...CHEEKS.map(([x, y]) =>
@@ -152,13 +154,12 @@ export function handPainting(mesh: UvMesh, glazes: number, lines: number): Comma
       ],
       0.013,
     ),
-    ...EYE_LIGHTS.map(([x, y]) =>
-      stroke(lines, { ...LINE, part: 'Eyes', color: '#fffaf0' }, [[x, y]], 0.027),
-    ),
+    ...EYE_LIGHTS.map(([x, y]) => stroke(lines, 'Eyes', { ...LINE, color: '#fffaf0' }, [[x, y]], 0.027)),
     ...EYE_LIGHTS.map(([x]) =>
       stroke(
         lines,
-        { ...SOFT, part: 'Eyes', color: '#7a5a6c', opacity: 0.8 },
+        'Eyes',
+        { ...SOFT, color: '#7a5a6c', opacity: 0.8 },
         [
           [x + 0.03, 1.45],
           [x + 0.055, 1.452],
@@ -168,7 +169,7 @@ export function handPainting(mesh: UvMesh, glazes: number, lines: number): Comma
     ),
     ...FRECKLES.flatMap(([x, y]) =>
       [x, -x].map((side) =>
-        stroke(lines, { ...LINE, part: 'Muzzle', color: '#6b4447', opacity: 0.85 }, [[side, y]], 0.013),
+        stroke(lines, 'Muzzle', { ...LINE, color: '#6b4447', opacity: 0.85 }, [[side, y]], 0.013),
       ),
     ),
     line(

@@ -6,8 +6,10 @@ import { MeshoptSimplifier } from 'meshoptimizer';
 import {
   documentFromRecipe,
   Engine,
+  NODE_DEFAULTS,
   parseRecipe,
   writeProjectFile,
+  type LayerNode,
   type ProjectDocument,
 } from '../core/engine';
 import { encodePng, writeUnlitGlb } from '../core/formats';
@@ -30,8 +32,15 @@ export async function makeDemoProject(otter: UvMesh, pictures: readonly Uint8Arr
   const base = documentFromRecipe(recipe, SHEET);
   const glazes = base.nextId;
   const lines = glazes + 1;
-  const paint = (id: number, name: string, blend: 'normal' | 'soft-light', opacity: number) =>
-    ({ kind: 'paint', id, name, visible: true, opacity, blend }) as const;
+  const paint = (id: number, name: string, blend: 'normal' | 'soft-light', opacity: number): LayerNode => ({
+    ...NODE_DEFAULTS,
+    mask: [],
+    kind: 'paint',
+    id,
+    name,
+    opacity,
+    blend,
+  });
   let id = lines + 1;
   const names: readonly (readonly [string, string])[] = [
     ['Fur', PALETTE.fur],
@@ -68,13 +77,12 @@ export async function makeDemoProject(otter: UvMesh, pictures: readonly Uint8Arr
     nextId: id + 2,
   };
   const surface = measureSurface(otter, SHEET);
-  const engine = new Engine({ mesh: otter, surface, kernels: createWasmKernels(), document });
+  const engine = new Engine({ surface, kernels: createWasmKernels(), document });
   for (const command of handPainting(otter, glazes, lines)) engine.apply(command);
   return writeProjectFile({
     document: engine.document,
     mesh: otter,
-    pixels: [glazes, lines].flatMap((layer) => [...engine.tilesOf(layer)]),
-    strokes: new Map([glazes, lines].map((layer) => [layer, engine.strokesOf(layer)])),
+    ...engine.everything(),
     pictures: new Map(document.references.map((r, i) => [r.id, pictures[i]!])),
   });
 }

@@ -1,4 +1,4 @@
-import { spannedTiles, texelCount, TILE_TEXELS, type SurfaceMap } from '../core/surface';
+import { filledTiles, TILE_TEXELS } from '../core/surface';
 import type { CastJob, JobEvents } from './job-protocol';
 import type { JobPool } from './job-pool';
 
@@ -12,7 +12,7 @@ const CAST_PART = 0.95;
  * Casts the rays of an occlusion cue on all workers: a coarse look at the whole sheet first, then the fine values.
  *
  * @param onTiles told the values of some tiles as soon as they are there, the coarse ones first
- * @returns the fine values, evened out: 0..65535 a texel, tiled order
+ * @returns the fine values, evened out: 0..65535 a texel, in the order of the surface's codes
  * @throws CoreError `cancelled`, `worker-died`
  */
 export async function castOcclusion(
@@ -24,7 +24,7 @@ export async function castOcclusion(
 ): Promise<Uint16Array> {
   const { surface } = job;
   const filled = filledTiles(surface);
-  const values = new Uint16Array(texelCount(surface));
+  const values = new Uint16Array(surface.codes.length);
   const pass = async (coarse: boolean, wanted: number, progress: (done: number) => void): Promise<void> => {
     const shares = Math.max(1, Math.min(wanted, filled.length));
     const done = new Array<number>(shares).fill(0);
@@ -41,7 +41,10 @@ export async function castOcclusion(
             },
             onCueTiles: (data) => {
               data.tiles.forEach((tile, i) =>
-                values.set(data.values.subarray(i * TILE_TEXELS, (i + 1) * TILE_TEXELS), tile * TILE_TEXELS),
+                values.set(
+                  data.values.subarray(i * TILE_TEXELS, (i + 1) * TILE_TEXELS),
+                  surface.slotOfTile[tile]! * TILE_TEXELS,
+                ),
               );
               onTiles(data);
             },
@@ -53,20 +56,4 @@ export async function castOcclusion(
   await pass(true, pool.size, () => undefined);
   await pass(false, pool.size * FINE_SHARES, (done) => onProgress(done * CAST_PART));
   return pool.run('smoothCue', { surface, values }, { signal });
-}
-
-/** Tiles in which something lies. */
-function filledTiles(surface: SurfaceMap): number[] {
-  const out: number[] = [];
-  for (let t = 0; t < spannedTiles(surface.sheets); t++) {
-    const end = (t + 1) * TILE_TEXELS;
-    // Every texel is looked at: an island may be a few texels small.
-    for (let i = t * TILE_TEXELS; i < end; i++) {
-      if (surface.face[i]! >= 0) {
-        out.push(t);
-        break;
-      }
-    }
-  }
-  return out;
 }

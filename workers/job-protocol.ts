@@ -1,5 +1,5 @@
 import type { CueSpec } from '../core/cues';
-import type { Carried, CarryInput, FlattenSurface, ProjectData } from '../core/engine';
+import type { Carried, CarryInput, DeliveredAlpha, FlattenSurface, ProjectData } from '../core/engine';
 import type { Companions, ImportedModel, ImportedPaint, NamedColor, Picture } from '../core/formats';
 import type { Mesh, UvMesh } from '../core/mesh';
 import type { SurfaceMap } from '../core/surface';
@@ -70,7 +70,13 @@ export type JobMethods = {
   loadMap: { params: { key: string }; result: unknown };
   keepMap: { params: { key: string; data: unknown; bytes: number }; result: null };
   albedoPng: {
-    params: { surface: FlattenSurface; rows: Uint8Array; size: number; bleed: number };
+    params: {
+      surface: FlattenSurface;
+      rows: Uint8Array;
+      size: number;
+      bleed: number;
+      alpha: DeliveredAlpha;
+    };
     result: Uint8Array;
   };
   unlitGlb: { params: { mesh: UvMesh; name: string; pngs: readonly Uint8Array[] }; result: Uint8Array };

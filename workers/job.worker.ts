@@ -9,7 +9,7 @@ import { basePaintTiles, carryPaint, finishAlbedo, readProjectFile } from '../co
 import { CoreError } from '../core/errors';
 import { encodePng, importModel, paletteStrip, writeUnlitGlb } from '../core/formats';
 import { pieceOnSheet } from '../core/mesh';
-import { measureSurface, texelCount, TILE_TEXELS, type SurfaceMap } from '../core/surface';
+import { measureSurface, TILE_TEXELS, type SurfaceMap } from '../core/surface';
 import {
   applyLayoutEdit,
   measureIslands,
@@ -66,13 +66,16 @@ async function measure(
   { mesh, modelHash, sizes, shared }: JobMethods['measure']['params'],
   emit: Emit<JobEvents>,
 ): Promise<SurfaceMap> {
-  const key = `surface ${modelHash} ${sizes.join('+')}`;
+  const key = `places ${modelHash} ${sizes.join('+')}`;
   const known = (await loadMap(store, key).catch(() => null)) as SurfaceMap | null;
   if (known) return shared ? shareSurface(known) : known;
   const map = measureSurface(mesh, sizes, { onProgress: (done) => emit('progress', done) });
   const result = shared ? shareSurface(map) : map;
   // Not waited for: keeping it took five times as long as measuring it.
-  setTimeout(() => void keepMap(store, key, map, texelCount(map) * 26), KEEP_AFTER_MS);
+  setTimeout(
+    () => void keepMap(store, key, map, map.codes.byteLength + map.subBounds.byteLength),
+    KEEP_AFTER_MS,
+  );
   return result;
 }
 
@@ -82,7 +85,7 @@ function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
     basePaint: async ({ mesh, sizes, paint, pictureUvs }) => {
       const pictures = await Promise.all(paint.pictures.map((file) => (file ? decodePicture(file) : null)));
       const surface = measureSurface(mesh, sizes);
-      const tiles = basePaintTiles(mesh, surface, {
+      const tiles = basePaintTiles(surface, {
         pictures,
         pictureUvs,
         cornerColors: paint.cornerColors,
@@ -121,9 +124,11 @@ function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
       await keepMap(store, key, data, bytes);
       return null;
     },
-    albedoPng: ({ surface, rows, size, bleed }) =>
+    albedoPng: ({ surface, rows, size, bleed, alpha }) =>
       handOver(
-        encodePng(finishAlbedo(surface, rows, { size, bleed, onProgress: (done) => emit('progress', done) })),
+        encodePng(
+          finishAlbedo(surface, rows, { size, bleed, alpha, onProgress: (done) => emit('progress', done) }),
+        ),
       ),
     unlitGlb: async ({ mesh, name, pngs }) => handOver(await writeUnlitGlb(mesh, name, pngs)),
     palettePng: ({ colors }) => handOver(paletteStrip(colors)),

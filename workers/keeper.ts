@@ -1,17 +1,17 @@
 import { Dexie } from 'dexie';
-import { parseDocument, type Commit, type History, type HistoryEntry } from '../core/engine';
+import type { Commit, HistoryStep, PackedTiles, ProjectDocument, TileState } from '../core/engine';
 import type { ErrorCode } from '../core/errors';
-import { storageError } from './projects';
-import type { HistoryRow, ProjectStore } from './store';
-
-/** Steps that stay undoable after the project is opened again. */
-const KEPT_STEPS = 400;
+import type { UvMesh } from '../core/mesh';
+import type { Stroke } from '../core/paint';
+import { storageError, tileRow } from './projects';
+import type { HistoryRow, PageRow, ProjectStore } from './store';
 
 /** How long to wait before trying again to write what could not be written. */
 const RETRY_MS = 3000;
 
 export type KeepState =
-  | { readonly kept: true; readonly at: number }
+  /** `call`: number of the last call whose work is on disk. */
+  | { readonly kept: true; readonly at: number; readonly call: number }
   /** Being written; with an error, what stands in the way. It is tried again. */
   | {
       readonly kept: false;
@@ -19,34 +19,79 @@ export type KeepState =
       readonly error: { readonly code: ErrorCode; readonly message: string } | null;
     };
 
+/** What has changed since the last write, in one: whatever happened in between, the last state is what counts. */
+interface Pending {
+  commits: number;
+  call: number;
+  document: ProjectDocument;
+  historyFirst: number;
+  historyEnd: number;
+  historyDone: number;
+  readonly tiles: Map<string, TileState>;
+  readonly strokes: Map<number, { count: number; kept: number; added: Stroke[] }>;
+  readonly steps: Map<number, HistoryStep>;
+  readonly pages: Map<number, PackedTiles | null>;
+  readonly models: Map<string, UvMesh>;
+  readonly pictures: Map<number, Uint8Array>;
+}
+
+export interface KeeperOptions {
+  /** Opens the database, anew after it has failed. */
+  readonly open: () => ProjectStore;
+  readonly project: string;
+  /** Names the session in what is written, so that a successor knows which calls are in it. */
+  readonly session: string;
+  readonly tell: (state: KeepState) => void;
+}
+
 /**
- * Writes every commit of a project as it happens, each in one transaction. What can't be written stays in line and is tried
- * again, so that a full disk loses nothing while the page is open.
+ * Writes every commit of a project as it happens. What can't be written is kept, put together with what comes, and tried again with
+ * the database opened anew, so that a full disk loses nothing while the page is open.
  */
 export class Keeper {
-  private readonly store: ProjectStore;
-  private readonly project: string;
-  private readonly tell: (state: KeepState) => void;
-  private readonly line: Commit[] = [];
-  private readonly strokeCounts: Map<number, number>;
+  private readonly options: KeeperOptions;
+  private store_: ProjectStore;
+  private pending: Pending | null = null;
   private busy: Promise<void> | null = null;
+  private failed = false;
+  /** The call whose work is being kept, and the last of which it was told that it is on disk. */
+  private made = 0;
+  private told = 0;
+  /** Steps whose pixels are on disk. */
+  private readonly pagesOnDisk = new Set<number>();
 
-  constructor(
-    store: ProjectStore,
-    project: string,
-    strokeCounts: ReadonlyMap<number, number>,
-    tell: (state: KeepState) => void,
-  ) {
-    this.store = store;
-    this.project = project;
-    this.strokeCounts = new Map(strokeCounts);
-    this.tell = tell;
+  constructor(options: KeeperOptions) {
+    this.options = options;
+    this.store_ = options.open();
   }
 
-  keep(commit: Commit): void {
-    this.line.push(commit);
-    if (this.line.length === 1) this.tell({ kept: false, waiting: 1, error: null });
-    this.busy ??= this.work();
+  /** Whether the pixels of a step are on disk as they are now. */
+  isKept(step: number): boolean {
+    return this.pagesOnDisk.has(step) && !this.pending?.pages.has(step);
+  }
+
+  /** A call begins: what is to be kept from now on is its work. */
+  begin(call: number): void {
+    this.made = call;
+  }
+
+  /** It is finished, whatever came of it. */
+  done(): void {
+    if (!this.pending && !this.busy) this.tellKept();
+  }
+
+  private tellKept(): void {
+    if (this.told >= this.made) return;
+    this.told = this.made;
+    this.options.tell({ kept: true, at: Date.now(), call: this.made });
+  }
+
+  keep(commit: Commit, pictures: ReadonlyMap<number, Uint8Array> = new Map()): void {
+    const first = this.pending === null;
+    this.pending = merge(this.pending, commit, this.made);
+    for (const [id, bytes] of pictures) this.pending.pictures.set(id, bytes);
+    if (first && !this.failed) this.options.tell({ kept: false, waiting: 1, error: null });
+    if (!this.failed) this.busy ??= this.work();
   }
 
   /** Resolves when everything is on disk, or when the last try has failed. */
@@ -55,115 +100,189 @@ export class Keeper {
   }
 
   private async work(): Promise<void> {
-    while (this.line.length) {
+    while (this.pending) {
+      const { pending } = this;
+      this.pending = null;
       try {
-        const commit = this.line[0]!;
-        await this.write(commit);
-        // Only now: a write that failed is repeated whole.
-        for (const [layer, list] of commit.strokes) this.strokeCounts.set(layer, list.length);
-        this.line.shift();
-        if (this.line.length === 0) this.tell({ kept: true, at: Date.now() });
+        await this.write(pending);
+        this.failed = false;
+        for (const [step, page] of pending.pages) {
+          if (page) this.pagesOnDisk.add(step);
+          else this.pagesOnDisk.delete(step);
+        }
+        if (!this.pending) {
+          this.told = this.made;
+          this.options.tell({ kept: true, at: Date.now(), call: this.made });
+        }
       } catch (error) {
+        this.putBack(pending);
+        this.failed = true;
         // Plain words and a code: an error object would lose its code on the way out of the worker.
         const { code, message } = storageError(error);
-        this.tell({ kept: false, waiting: this.line.length, error: { code, message } });
-        setTimeout(() => {
-          if (this.line.length) this.busy ??= this.work();
-        }, RETRY_MS);
+        this.options.tell({ kept: false, waiting: this.pending!.commits, error: { code, message } });
+        setTimeout(() => void this.retry(), RETRY_MS);
         break;
       }
     }
     this.busy = null;
   }
 
-  private write(commit: Commit): Promise<void> {
-    const { store, project } = this;
-    return store.transaction('rw', [store.projects, store.tiles, store.strokes, store.history], async () => {
+  /** After a full disk a connection may stay broken though there is room again: another one is opened. */
+  private async retry(): Promise<void> {
+    if (!this.pending || this.busy) return;
+    this.store_.close();
+    this.store_ = this.options.open();
+    this.busy = this.work();
+    await this.busy;
+  }
+
+  /** What wasn't written is written together with what has come since. */
+  private putBack(old: Pending): void {
+    const since = this.pending;
+    this.pending = old;
+    if (!since) return;
+    for (const [key, tile] of since.tiles) old.tiles.set(key, tile);
+    for (const [plane, later] of since.strokes) {
+      const earlier = old.strokes.get(plane);
+      if (!earlier) old.strokes.set(plane, later);
+      else joinStrokes(earlier, later);
+    }
+    for (const [n, step] of since.steps) old.steps.set(n, step);
+    for (const [n, page] of since.pages) old.pages.set(n, page);
+    for (const [hash, mesh] of since.models) old.models.set(hash, mesh);
+    for (const [id, bytes] of since.pictures) old.pictures.set(id, bytes);
+    old.commits += since.commits;
+    old.call = since.call;
+    old.document = since.document;
+    old.historyFirst = since.historyFirst;
+    old.historyEnd = since.historyEnd;
+    old.historyDone = since.historyDone;
+  }
+
+  private write(pending: Pending): Promise<void> {
+    const store = this.store_;
+    const { project, session } = this.options;
+    const tables = [
+      store.projects,
+      store.models,
+      store.tiles,
+      store.strokes,
+      store.history,
+      store.pages,
+      store.pictures,
+    ];
+    return store.transaction('rw', tables, async () => {
+      const { document } = pending;
       await store.projects.update(project, {
-        document: commit.document,
-        modelHash: commit.document.model,
-        name: commit.document.name,
+        document,
+        modelHash: document.model,
+        name: document.name,
         updatedAt: Date.now(),
-        historyDone: commit.history.done,
+        historyDone: pending.historyDone,
+        journal: { session, call: pending.call },
       });
-      const filled = commit.tiles.flatMap(({ layer, tile, bytes }) =>
-        bytes ? [{ project, layer, tile, bytes }] : [],
-      );
-      if (filled.length) await store.tiles.bulkPut(filled);
-      const emptied = commit.tiles.flatMap(({ layer, tile, bytes }): [string, number, number][] =>
-        bytes ? [] : [[project, layer, tile]],
+      for (const [hash, mesh] of pending.models) await store.models.put({ hash, mesh });
+      for (const [id, bytes] of pending.pictures) await store.pictures.put({ project, id, bytes });
+      const states = [...pending.tiles.values()];
+      await store.tiles.bulkPut(states.flatMap((state) => tileRow(project, state) ?? []));
+      const emptied = states.flatMap(({ plane, tile, bytes }) =>
+        bytes ? [] : [[project, plane, tile] as [string, number, number]],
       );
       if (emptied.length) await store.tiles.bulkDelete(emptied);
-      await this.writeStrokes(commit);
-      const { entries } = commit.history;
-      await store.history
-        .where('[project+index]')
-        .between([project, entries.length], [project, Dexie.maxKey], true, true)
-        .delete();
-      await store.history.bulkPut(
-        entries
-          .slice(commit.historyFrom)
-          .map((entry, i) => historyRow(project, commit.historyFrom + i, entry)),
-      );
+      await this.writeStrokes(store, pending);
+      await this.writeHistory(store, pending);
     });
   }
 
-  private async writeStrokes(commit: Commit): Promise<void> {
-    const { store, project } = this;
-    for (const [layer, list] of commit.strokes) {
-      const known = this.strokeCounts.get(layer) ?? 0;
-      if (list.length < known) {
-        await store.strokes
-          .where('[project+layer+number]')
-          .between([project, layer, list.length], [project, layer, Dexie.maxKey], true, true)
-          .delete();
-      } else {
-        await store.strokes.bulkPut(
-          list.slice(known).map((stroke, i) => ({ project, layer, number: known + i, stroke })),
-        );
-      }
+  private async writeStrokes(store: ProjectStore, { strokes }: Pending): Promise<void> {
+    const { project } = this.options;
+    for (const [plane, { count, kept, added }] of strokes) {
+      await store.strokes
+        .where('[project+layer+number]')
+        .between([project, plane, kept], [project, plane, Dexie.maxKey], true, true)
+        .delete();
+      const rows = added
+        .slice(0, count - kept)
+        .map((stroke, i) => ({ project, layer: plane, number: kept + i, stroke }));
+      if (rows.length) await store.strokes.bulkPut(rows);
     }
+  }
+
+  private async writeHistory(store: ProjectStore, pending: Pending): Promise<void> {
+    const { project } = this.options;
+    const rows: HistoryRow[] = [];
+    const pages: PageRow[] = [];
+    for (const [index, { tiles, ...step }] of pending.steps) {
+      rows.push({ project, index, step: { ...step, hasTiles: tiles !== null }, models: step.models });
+    }
+    const blank: [string, number][] = [];
+    for (const [index, tiles] of pending.pages) {
+      if (tiles) pages.push({ project, index, tiles });
+      else blank.push([project, index]);
+    }
+    for (const table of [store.history, store.pages]) {
+      const range = (from: unknown, to: unknown, until: boolean) =>
+        table.where('[project+index]').between([project, from], [project, to], true, until).delete();
+      await range(pending.historyEnd, Dexie.maxKey, true);
+      if (pending.historyFirst > 0) await range(Dexie.minKey, pending.historyFirst, false);
+    }
+    if (rows.length) await store.history.bulkPut(rows);
+    if (blank.length) await store.pages.bulkDelete(blank);
+    if (pages.length) await store.pages.bulkPut(pages);
   }
 }
 
-const historyRow = (project: string, index: number, entry: HistoryEntry): HistoryRow => ({
-  project,
-  index,
-  entry,
-  models: [...new Set([entry.before.model, entry.after.model])],
-});
-
-/** The newest steps of a project's history; older ones are wiped. */
-export async function loadHistory(
-  store: ProjectStore,
-  project: string,
-  done: number,
-  model: string,
-): Promise<History> {
-  const rows = await store.history
-    .where('[project+index]')
-    .between([project, Dexie.minKey], [project, Dexie.maxKey])
-    .toArray();
-  const firstKept = Math.max(0, done - KEPT_STEPS);
-  const kept = rows.filter((r) => r.index >= firstKept);
-  // A gap would mean that a write was lost: steps before it can't be undone any more.
-  let start = kept.length;
-  while (start > 0 && (start === kept.length || kept[start - 1]!.index === kept[start]!.index - 1)) start--;
-  const whole = kept.slice(start);
-  if (whole.length < rows.length || (whole[0] && whole[0].index > 0)) {
-    await store.transaction('rw', [store.history, store.projects], async () => {
-      await store.history.where({ project }).delete();
-      await store.history.bulkPut(whole.map(({ entry }, index) => historyRow(project, index, entry)));
-      await store.projects.update(project, { historyDone: Math.max(0, done - (whole[0]?.index ?? done)) });
-    });
-  }
-  return {
-    // Steps from before models could change name none.
-    entries: whole.map(({ entry }) => ({
-      ...entry,
-      before: parseDocument(entry.before, model),
-      after: parseDocument(entry.after, model),
-    })),
-    done: Math.max(0, Math.min(whole.length, done - (whole[0]?.index ?? done))),
+/** Adds a commit to what has to be written. */
+function merge(pending: Pending | null, commit: Commit, call: number): Pending {
+  const { history, document } = commit;
+  const next: Pending = pending ?? {
+    commits: 0,
+    call,
+    document,
+    historyFirst: history.first,
+    historyEnd: history.end,
+    historyDone: history.done,
+    tiles: new Map(),
+    strokes: new Map(),
+    steps: new Map(),
+    pages: new Map(),
+    models: new Map(),
+    pictures: new Map(),
   };
+  next.commits++;
+  next.call = call;
+  next.document = document;
+  next.historyFirst = history.first;
+  next.historyEnd = history.end;
+  next.historyDone = history.done;
+  for (const state of commit.tiles) next.tiles.set(`${state.plane} ${state.tile}`, state);
+  for (const [plane, { count, added }] of commit.strokes) {
+    const later = { count, kept: count - added.length, added: [...added] };
+    const earlier = next.strokes.get(plane);
+    if (earlier) joinStrokes(earlier, later);
+    else next.strokes.set(plane, later);
+  }
+  for (const n of [...next.steps.keys(), ...next.pages.keys()]) {
+    if (n >= history.end || n < history.first) {
+      next.steps.delete(n);
+      next.pages.delete(n);
+    }
+  }
+  const { step, number, onlyTiles } = history;
+  // A step that was only swapped stays as it is but for its pixels.
+  if (!onlyTiles || next.steps.has(number)) next.steps.set(number, step);
+  if (step.tiles !== 'away') next.pages.set(number, step.tiles);
+  if (commit.model) next.models.set(commit.model.hash, commit.model.mesh);
+  return next;
+}
+
+/** A plane's strokes up to `kept` are on disk already; `added` are those from there to `count`. */
+function joinStrokes(
+  earlier: { count: number; kept: number; added: Stroke[] },
+  later: { count: number; kept: number; added: readonly Stroke[] },
+): void {
+  earlier.added.length = Math.max(0, Math.min(earlier.added.length, later.kept - earlier.kept));
+  earlier.added.push(...later.added);
+  earlier.count = later.count;
+  if (later.kept < earlier.kept) earlier.kept = later.kept;
 }

@@ -1,17 +1,23 @@
 import { z } from 'zod';
 import { cueSpec, type CueSpec } from '../core/cues';
-import type {
-  BuildUpView,
-  CarryLayer,
-  Command,
-  HistoryView,
-  ModelChange,
-  ModelState,
-  ProjectDocument,
+import {
+  CHANNELS,
+  guardWishSchema,
+  type BuildUpView,
+  type Channel,
+  type Command,
+  type CommandResult,
+  type GuardWish,
+  type HistoryView,
+  type ModelChange,
+  type ModelChanged,
+  type ModelState,
+  type NodePatch,
+  type PlanePaint,
+  type ProjectDocument,
+  type Reference,
 } from '../core/engine';
-import type { UvMesh } from '../core/mesh';
-import { SAMPLE_STRIDE, strokeSchema, type StrokeStyle } from '../core/paint';
-import type { SurfaceMap } from '../core/surface';
+import { SAMPLE_STRIDE, strokeStyleSchema, type StrokeStyle } from '../core/paint';
 import type { KeepState } from './keeper';
 
 /** Values of a cue for some tiles, in tile order. */
@@ -22,28 +28,59 @@ export interface CueTiles {
   readonly values: Uint16Array;
 }
 
+/** Calls that change the project name themselves, so that what isn't on disk yet can be done again by a successor. */
+interface Numbered {
+  /** Grows by one with every such call of a session. */
+  readonly call: number;
+}
+
+/** What a stroke begins with. */
+export interface StrokeBegin {
+  readonly layer: number;
+  readonly channel: Channel;
+  readonly guard: GuardWish | null;
+  readonly style: StrokeStyle;
+}
+
 export type PaintMethods = {
-  open: { params: { project: string; mesh: UvMesh; surface: SurfaceMap }; result: null };
-  command: { params: { command: Command; gesture: string | null }; result: null };
-  strokeBegin: { params: { layer: number; style: StrokeStyle }; result: null };
-  strokeExtend: { params: { samples: Float64Array; lift: boolean }; result: null };
-  strokeEnd: { params: null; result: null };
-  strokeCancel: { params: null; result: null };
-  undo: { params: null; result: boolean };
-  redo: { params: null; result: boolean };
+  /**
+   * `model`: the one that the page has; another one that storage may hold is measured and told.
+   * @returns the last call of the session that is in what was opened already
+   */
+  open: { params: { project: string; session: string; model: ModelState }; result: number };
+  command: { params: Numbered & { command: Command; gesture: string | null }; result: CommandResult };
+  addReference: {
+    params: Numbered & { reference: Omit<Reference, 'id'>; bytes: Uint8Array };
+    result: CommandResult;
+  };
+  strokeBegin: { params: Numbered & StrokeBegin; result: null };
+  strokeExtend: { params: Numbered & { samples: Float64Array; lift: boolean }; result: null };
+  strokeEnd: { params: Numbered; result: null };
+  strokeCancel: { params: Numbered; result: null };
+  /** `step`: only that one, if it is the last. */
+  undo: { params: Numbered & { step: number | null }; result: boolean };
+  redo: { params: Numbered; result: boolean };
+  /** Undoes or redoes until so many steps from the project's beginning on are done. */
+  goTo: { params: Numbered & { done: number }; result: null };
   cueTiles: { params: CueTiles; result: null };
   cue: { params: { spec: CueSpec; values: Uint16Array }; result: null };
-  /** Every paint layer with its pixels and strokes, to be carried to another model. */
-  paintLayers: { params: null; result: CarryLayer[] };
-  /** Changes the model, its layout or the sheet's size together with all paint, as one step. */
-  changeModel: { params: ModelChange; result: null };
+  /** Long work on the model begins. */
+  beginChange: { params: null; result: { from: number; document: ProjectDocument } };
+  /** Every painted plane, to be carried to another model. */
+  paintPlanes: { params: null; result: { paintedAt: number; planes: PlanePaint[] } };
+  /** Changes the model, its layout or the sheets' sizes together with all paint, as one step. */
+  changeModel: { params: Numbered & { change: ModelChange }; result: ModelChanged };
   view: { params: BuildUpView; result: null };
+  /** Shows a layer with other settings for a while; null: as it is. */
+  preview: { params: { layer: number; patch: NodePatch | null }; result: null };
   /** The whole build-up on a sheet, rows from the top. */
   sheet: { params: { sheet: number }; result: Uint8Array };
-  /** The project as a file. */
+  /** The project as a file, from memory. */
   projectFile: { params: null; result: Uint8Array };
   /** Resolves when all is on disk, or can't be put there. */
   settle: { params: null; result: null };
+  /** Answered at once by a worker that still works. */
+  ping: { params: null; result: null };
 };
 
 export interface PaintState {
@@ -57,19 +94,32 @@ export type PaintEvents = {
   state: PaintState;
   /** Another model is in hand from now on. */
   model: ModelState;
-  /** Freshly composited tiles: numbers over all sheets, and 64 x 64 RGBA rows a tile, one after the other. */
-  tiles: { readonly tiles: readonly number[]; readonly pixels: Uint8Array };
+  /**
+   * Freshly composited tiles: numbers over all sheets, which of their four sub-tiles are fresh (bit k for sub-tile k), and
+   * 64 x 64 RGBA rows a tile, one after the other.
+   */
+  tiles: {
+    readonly tiles: readonly number[];
+    readonly subs: readonly number[];
+    readonly pixels: Uint8Array;
+  };
   /** Tiles still to be composited. */
   pending: number;
   keep: KeepState;
 };
 
+const numbered = { call: z.int().positive() };
+
 /** What comes in by message is checked like everything else from outside. */
 export const strokeBeginParams = z.object({
+  ...numbered,
   layer: z.int().nonnegative(),
-  style: strokeSchema.omit({ runs: true }),
+  channel: z.enum(CHANNELS),
+  guard: guardWishSchema.nullable(),
+  style: strokeStyleSchema,
 });
 export const strokeExtendParams = z.object({
+  ...numbered,
   samples: z
     .instanceof(Float64Array)
     .refine(

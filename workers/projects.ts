@@ -1,9 +1,16 @@
-import { parseDocument, type ProjectData, type TileState } from '../core/engine';
+import { deflateSync, inflateSync } from 'fflate';
+import {
+  checkAgainstModel,
+  parseDocument,
+  strokeFromV1,
+  type ProjectData,
+  type TileState,
+} from '../core/engine';
 import { CoreError } from '../core/errors';
-import { meshHash, requireUvs } from '../core/mesh';
-import type { Stroke } from '../core/paint';
+import { checkMesh, meshHash, requireUvs } from '../core/mesh';
+import { strokeSchema, type Stroke } from '../core/paint';
 import { TILE_BYTES } from '../core/surface';
-import type { ProjectRow, ProjectStore } from './store';
+import type { ProjectRow, ProjectStore, TileRow } from './store';
 
 /** Turns what IndexedDB says into a sentence with a remedy. */
 export function storageError(cause: unknown): CoreError {
@@ -19,11 +26,35 @@ export function storageError(cause: unknown): CoreError {
       { cause },
     );
   }
+  const refused = [
+    'SecurityError',
+    'MissingAPIError',
+    'MissingApiError',
+    'InvalidAccessError',
+    'NotAllowedError',
+  ];
+  if (refused.some((name) => names.has(name))) {
+    return new CoreError(
+      'storage-refused',
+      'This browser refuses to keep data (private window, or storage is switched off). Work goes on, but save the project file from Deliver before you close.',
+      { cause },
+    );
+  }
   return new CoreError(
-    'storage-refused',
-    'This browser refuses to keep data (private window, or storage is switched off). Work goes on, but save the project file from Deliver before you close.',
+    'storage-failed',
+    'The browser can’t write to its storage just now; the disk may be full. Everything is held in memory and tried again by itself. Free some space, or save the project file from Deliver before you close.',
     { cause },
   );
+}
+
+/** A tile as it is stored; undefined where it is empty. */
+export function tileRow(project: string, { plane, tile, bytes }: TileState): TileRow | undefined {
+  return bytes ? { project, layer: plane, tile, deflated: deflateSync(bytes, { level: 1 }) } : undefined;
+}
+
+function tileState({ layer, tile, bytes, deflated }: TileRow): TileState | null {
+  const raw = deflated ? inflateSync(deflated, { out: new Uint8Array(TILE_BYTES) }) : bytes;
+  return raw?.length === TILE_BYTES ? { plane: layer, tile, bytes: raw } : null;
 }
 
 /** Writes a whole project as a new one. */
@@ -52,11 +83,7 @@ export async function addProject(
       [store.projects, store.models, store.tiles, store.strokes, store.pictures],
       async () => {
         await store.models.put({ hash, mesh: data.mesh });
-        await store.tiles.bulkPut(
-          data.pixels.flatMap(({ layer, tile, bytes }) =>
-            bytes ? [{ project: id, layer, tile, bytes }] : [],
-          ),
-        );
+        await store.tiles.bulkPut(data.pixels.flatMap((state) => tileRow(id, state) ?? []));
         await store.strokes.bulkPut(
           [...data.strokes].flatMap(([layer, list]) =>
             list.map((stroke, number) => ({ project: id, layer, number, stroke })),
@@ -99,20 +126,23 @@ export async function loadProject(
       store.strokes.where({ project: id }).sortBy('number'),
       store.pictures.where({ project: id }).toArray(),
     ]);
-    const pixels: TileState[] = [];
-    for (const { layer, tile, bytes } of tiles)
-      if (bytes.length === TILE_BYTES) pixels.push({ layer, tile, bytes });
     const strokes = new Map<number, Stroke[]>();
     for (const { layer, stroke } of strokeRows) {
+      const parsed = strokeSchema.safeParse(strokeFromV1(stroke));
+      if (!parsed.success) continue;
       const list = strokes.get(layer);
-      if (list) list.push(stroke);
-      else strokes.set(layer, [stroke]);
+      if (list) list.push(parsed.data);
+      else strokes.set(layer, [parsed.data]);
     }
+    const counts = new Map([...strokes].map(([layer, list]) => [layer, list.length]));
+    const document = parseDocument(row.document, { model: row.modelHash, strokes: counts });
+    const mesh = requireUvs(checkMesh(model.mesh));
+    checkAgainstModel(document, mesh.faceParts.length);
     return {
       row,
-      document: parseDocument(row.document, row.modelHash),
-      mesh: requireUvs(model.mesh),
-      pixels,
+      document,
+      mesh,
+      pixels: tiles.flatMap((t) => tileState(t) ?? []),
       strokes,
       pictures: new Map(pictureRows.map((p) => [p.id, p.bytes])),
     };
@@ -133,25 +163,24 @@ export async function duplicateProject(
   await addProject(store, to, { ...data, document: { ...data.document, name } }, now, row.picture);
 }
 
-/** Wipes the projects that were thrown away, and models that no project uses any more. */
+/**
+ * Wipes the projects that were thrown away, and models that no project uses any more. All of it is one transaction, so that a model
+ * which is just being written with the change that needs it can't fall between.
+ */
 export async function wipeDeleted(store: ProjectStore): Promise<void> {
-  const gone = await store.projects.filter((p) => p.deletedAt !== null).primaryKeys();
-  for (const id of gone) {
-    await store.transaction(
-      'rw',
-      [store.projects, store.tiles, store.strokes, store.history, store.pictures],
-      async () => {
-        await store.tiles.where({ project: id }).delete();
-        await store.strokes.where({ project: id }).delete();
-        await store.history.where({ project: id }).delete();
-        await store.pictures.where({ project: id }).delete();
-        await store.projects.delete(id);
-      },
-    );
-  }
-  // Models that a step of some project's history leads back to are kept as well.
-  const used = new Set<unknown>((await store.projects.toArray()).map((p) => p.modelHash));
-  for (const hash of await store.history.orderBy('models').uniqueKeys()) used.add(hash);
-  const unused = (await store.models.toCollection().primaryKeys()).filter((hash) => !used.has(hash));
-  await store.models.bulkDelete(unused);
+  const { projects, models, tiles, strokes, history, pages, pictures } = store;
+  await store.transaction('rw', [projects, models, tiles, strokes, history, pages, pictures], async () => {
+    const gone = await projects.filter((p) => p.deletedAt !== null).primaryKeys();
+    for (const id of gone) {
+      for (const table of [tiles, strokes, history, pages, pictures]) {
+        await table.where({ project: id }).delete();
+      }
+      await projects.delete(id);
+    }
+    // Models that a step of some project's history leads back to are kept as well.
+    const used = new Set<unknown>((await projects.toArray()).map((p) => p.modelHash));
+    for (const hash of await history.orderBy('models').uniqueKeys()) used.add(hash);
+    const unused = (await models.toCollection().primaryKeys()).filter((hash) => !used.has(hash));
+    await models.bulkDelete(unused);
+  });
 }

@@ -1,6 +1,7 @@
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import { CoreError } from '../core/errors';
-import { JobPool, serve, Transferred, WorkerClient, type Handlers } from '.';
+import { FakeWorker } from '../tests/fake-worker';
+import { JobPool, Transferred, WorkerClient, type Handlers } from '.';
 
 type Methods = {
   add: { params: { a: number; b: number }; result: number };
@@ -9,39 +10,6 @@ type Methods = {
 };
 type Events = { hello: string };
 
-/** A worker that lives on the same thread, with the same messages. */
-class FakeWorker extends EventTarget {
-  ended = false;
-  private readonly inside = new EventTarget();
-
-  constructor(handlers: Handlers<Methods>) {
-    super();
-    const port = {
-      postMessage: (message: unknown) => this.later(this, structuredClone(message)),
-      addEventListener: (type: 'message', listener: (e: MessageEvent) => void) =>
-        this.inside.addEventListener(type, listener as EventListener),
-    };
-    serve<Methods, Events>(port, (emit) => {
-      emit('hello', 'there');
-      return handlers;
-    });
-  }
-  private later(target: EventTarget, data: unknown): void {
-    queueMicrotask(() => {
-      if (!this.ended) target.dispatchEvent(new MessageEvent('message', { data }));
-    });
-  }
-  postMessage(message: unknown): void {
-    this.later(this.inside, structuredClone(message));
-  }
-  terminate(): void {
-    this.ended = true;
-  }
-  die(): void {
-    this.dispatchEvent(new Event('error'));
-  }
-}
-
 const handlers: Handlers<Methods> = {
   add: ({ a, b }) => new Transferred(a + b, []),
   fail: () => {
@@ -49,7 +17,15 @@ const handlers: Handlers<Methods> = {
   },
   hang: () => new Promise(() => undefined),
 };
-const makeWorker = (): Worker => new FakeWorker(handlers) as unknown as Worker;
+class Fake extends FakeWorker<Methods, Events> {
+  constructor(methods: Handlers<Methods> = handlers) {
+    super((emit) => {
+      emit('hello', 'there');
+      return methods;
+    });
+  }
+}
+const makeWorker = (): Worker => new Fake() as unknown as Worker;
 
 afterEach(() => vi.restoreAllMocks());
 
@@ -72,7 +48,7 @@ describe('calls to a worker', () => {
   });
 
   it('are rejected when the worker dies, and so is every later one', async () => {
-    const worker = new FakeWorker(handlers);
+    const worker = new Fake(handlers);
     const onDeath = vi.fn();
     const client = new WorkerClient<Methods, Events>(worker as unknown as Worker, {}, onDeath);
     const waiting = client.call('hang', null);
@@ -85,9 +61,9 @@ describe('calls to a worker', () => {
 
 describe('the pool', () => {
   /** The pool's own methods have other names; the fake answers any. */
-  const poolOf = (workers: FakeWorker[], count: number): JobPool =>
+  const poolOf = (workers: Fake[], count: number): JobPool =>
     new JobPool(() => {
-      const worker = new FakeWorker({
+      const worker = new Fake({
         readModel: () => new Promise(() => undefined),
         palettePng: ({ colors }: { colors: unknown[] }) => Uint8Array.of(colors.length),
       } as unknown as Handlers<Methods>);
@@ -97,7 +73,7 @@ describe('the pool', () => {
   const hanging = { name: 'x', bytes: new Uint8Array(0), companions: new Map<string, Uint8Array>() };
 
   it('gives jobs to free workers and lets the rest wait', async () => {
-    const workers: FakeWorker[] = [];
+    const workers: Fake[] = [];
     const pool = poolOf(workers, 2);
     const results = await Promise.all(
       [1, 2, 3, 4].map((n) =>
@@ -109,7 +85,7 @@ describe('the pool', () => {
   });
 
   it('a cancelled job ends its worker; the next one gets a new one', async () => {
-    const workers: FakeWorker[] = [];
+    const workers: Fake[] = [];
     const pool = poolOf(workers, 1);
     const stop = new AbortController();
     const job = pool.run('readModel', hanging, { signal: stop.signal });
@@ -137,7 +113,7 @@ describe('the pool', () => {
   });
 
   it('a worker that dies rejects its job and is replaced', async () => {
-    const workers: FakeWorker[] = [];
+    const workers: Fake[] = [];
     const pool = poolOf(workers, 1);
     const job = pool.run('readModel', hanging);
     await Promise.resolve();

@@ -57,11 +57,12 @@ export type Emit<E extends Events> = <K extends keyof E & string>(
  * The worker's end: answers calls as they come.
  *
  * @param inLine a call only begins when the one before has been answered, so that nothing comes between the steps of a long one
+ * @param atOnce methods that don't wait in line
  */
 export function serve<M extends Methods, E extends Events>(
   port: Port,
   makeHandlers: (emit: Emit<E>) => Handlers<M>,
-  { inLine = false } = {},
+  { inLine = false, atOnce = [] }: { inLine?: boolean; atOnce?: readonly (keyof M & string)[] } = {},
 ): void {
   let line: Promise<void> | null = null;
   const emit: Emit<E> = (event, data, transfer = []) =>
@@ -70,7 +71,7 @@ export function serve<M extends Methods, E extends Events>(
   port.addEventListener('message', (message) => {
     const request = message.data as Request;
     if (request.type !== 'call') return;
-    if (!inLine) void answer(request);
+    if (!inLine || atOnce.includes(request.method)) void answer(request);
     else if (line) line = line.then(() => answer(request));
     else {
       const own: Promise<void> = answer(request).finally(() => {
@@ -82,7 +83,7 @@ export function serve<M extends Methods, E extends Events>(
 
   async function answer({ id, method, params }: Request): Promise<void> {
     try {
-      const handler = handlers[method];
+      const handler = Object.hasOwn(handlers, method) ? handlers[method] : undefined;
       if (!handler) throw new CoreError('bad-argument', `The worker has no method “${method}”.`);
       const answered = await handler(params as never);
       const [result, buffers] =

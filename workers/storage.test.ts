@@ -1,16 +1,21 @@
 import 'fake-indexeddb/auto';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { seamedFloor } from '../tests/shapes';
-import { meshHash } from '../core/mesh';
-import { Engine, newDocument, type ProjectData } from '../core/engine';
+import { readFileSync } from 'node:fs';
+import { changeModel, modelOf, sortedTiles } from '../tests/engines';
+import { meshHash, renamePart } from '../core/mesh';
+import { measureCue } from '../core/cues';
+import { compositeSheet, Engine, newDocument, type ProjectData } from '../core/engine';
+import { decodePng } from '../core/formats';
 import { createWasmKernels } from '../core/kernels';
-import type { Stroke } from '../core/paint';
+import type { StrokeWish } from '../core/paint';
 import { measureSurface } from '../core/surface';
 import {
   addProject,
   duplicateProject,
   Keeper,
   loadHistory,
+  loadPage,
   loadProject,
   ProjectStore,
   storageError,
@@ -35,7 +40,8 @@ const data = (): ProjectData => ({
   pictures: new Map([[5, Uint8Array.of(1, 2, 3)]]),
 });
 
-const stroke = (x: number): Stroke => ({
+const stroke = (x: number): StrokeWish => ({
+  tool: 'brush',
   erase: false,
   color: '#c83c14',
   opacity: 0.8,
@@ -43,20 +49,26 @@ const stroke = (x: number): Stroke => ({
   spacing: 0.1,
   pressureSize: false,
   pressureOpacity: false,
-  part: null,
   nearSide: true,
   runs: [[x, 0, 0, 0, 1, 0, 0.2, 1, x + 0.2, 0, 0, 0, 1, 0, 0.2, 1]],
 });
 
 /** A project open in an engine, kept as the paint worker keeps it. */
-async function openProject(id: string) {
-  const loaded = await loadProject(store, id);
-  const history = await loadHistory(store, id, loaded.row.historyDone, loaded.document.model);
+async function openProject(id: string, from: ProjectStore = store) {
+  const loaded = await loadProject(from, id);
+  const counts = new Map([...loaded.strokes].map(([plane, list]) => [plane, list.length]));
+  const options = { model: loaded.document.model, strokes: counts };
+  const history = await loadHistory(from, id, loaded.row.historyDone, options);
   const states: KeepState[] = [];
-  const counts = new Map([...loaded.strokes].map(([layer, list]) => [layer, list.length]));
-  const keeper = new Keeper(store, id, counts, (s) => states.push(s));
+  let opened = 0;
+  const keeper = new Keeper({
+    // The first time the one whose hooks a test has set.
+    open: () => (opened++ === 0 ? from : new ProjectStore(from.name)),
+    project: id,
+    session: 'test',
+    tell: (state) => states.push(state),
+  });
   const engine = new Engine({
-    mesh: loaded.mesh,
     surface: measureSurface(loaded.mesh, 128),
     kernels: createWasmKernels(),
     document: loaded.document,
@@ -65,10 +77,16 @@ async function openProject(id: string) {
     history,
     onCommit: (c) => keeper.keep(c),
   });
-  return { engine, keeper, states };
+  /** Takes a step, its pixels fetched as the paint worker does. */
+  const step = async (direction: 'undo' | 'redo'): Promise<boolean> => {
+    const { step: away } = engine.needed(direction);
+    if (away !== null) engine.provideStep(away, (await loadPage(from, id, away))!);
+    return engine[direction]();
+  };
+  return { engine, keeper, states, step };
 }
 
-const paint = (engine: Engine, x: number): void =>
+const paint = (engine: Engine, x: number): unknown =>
   engine.apply({ do: 'stroke', layer: PAINT, stroke: stroke(x) });
 const pixelsOf = (engine: Engine) => [...engine.tilesOf(PAINT)].sort((a, b) => a.tile - b.tile);
 
@@ -95,10 +113,10 @@ describe('what is kept', () => {
     const second = await openProject('a');
     expect(pixelsOf(second.engine)).toEqual(pixelsOf(first.engine));
     expect(second.engine.strokesOf(PAINT)).toHaveLength(2);
-    second.engine.redo();
+    await second.step('redo');
     first.engine.redo();
     expect(pixelsOf(second.engine)).toEqual(pixelsOf(first.engine));
-    while (second.engine.undo());
+    while (await second.step('undo'));
     await second.keeper.settled();
 
     const third = await openProject('a');
@@ -107,7 +125,80 @@ describe('what is kept', () => {
     paint(third.engine, 0.1);
     await third.keeper.settled();
     expect(await store.history.where({ project: 'a' }).count()).toBe(1);
+    expect(await store.pages.where({ project: 'a' }).count()).toBe(1);
     expect(await store.strokes.where({ project: 'a' }).count()).toBe(1);
+  });
+
+  it('sixty undos write sixty pages and no step anew', async () => {
+    await addProject(store, 'a', data(), 1000);
+    const { engine, keeper } = await openProject('a');
+    for (let i = 0; i < 60; i++) paint(engine, -0.9 + i * 0.03);
+    await keeper.settled();
+    let steps = 0;
+    let pages = 0;
+    store.history.hook('updating', () => void steps++);
+    store.history.hook('creating', () => void steps++);
+    store.pages.hook('updating', () => void pages++);
+    for (let i = 0; i < 60; i++) {
+      engine.undo();
+      await keeper.settled();
+    }
+    expect([steps, pages]).toEqual([0, 60]);
+    const back = await openProject('a');
+    expect(pixelsOf(back.engine)).toEqual([]);
+    for (let i = 0; i < 60; i++) expect(await back.step('redo')).toBe(true);
+    while (engine.redo());
+    expect(pixelsOf(back.engine)).toEqual(pixelsOf(engine));
+  });
+
+  it('opening writes nothing, however many steps there are', async () => {
+    await addProject(store, 'a', data(), 1000);
+    const { engine, keeper } = await openProject('a');
+    for (let i = 0; i < 450; i++) engine.apply({ do: 'rename-project', name: `Name ${i}` });
+    await keeper.settled();
+    const refuse = (): never => {
+      throw new DOMException('no room', 'QuotaExceededError');
+    };
+    for (const table of store.tables) {
+      table.hook('creating', refuse);
+      table.hook('updating', refuse);
+      table.hook('deleting', refuse);
+    }
+    const back = await openProject('a');
+    expect(back.engine.document.name).toBe('Name 449');
+    expect(back.engine.history.done).toBe(450);
+    expect(back.engine.undo()).toBe(true);
+  });
+
+  it('a model and the change that needs it are written together: wiping in between takes neither', async () => {
+    await addProject(store, 'a', data(), 1000);
+    const { engine, keeper } = await openProject('a');
+    const to = modelOf(renamePart(seamedFloor(), 0, 'Yard'));
+    changeModel(engine, to);
+    expect(await store.models.count()).toBe(1);
+    await Promise.all([keeper.settled(), wipeDeleted(store), wipeDeleted(store)]);
+    expect((await store.models.toCollection().primaryKeys()).sort()).toEqual(
+      [to.hash, meshHash(seamedFloor())].sort(),
+    );
+    const back = await openProject('a');
+    expect(back.engine.mesh.parts).toEqual(['Yard']);
+    back.engine.provideModel(modelOf(seamedFloor()));
+    expect(await back.step('undo')).toBe(true);
+  });
+
+  it('tells which call is on disk, also one that changed nothing', async () => {
+    await addProject(store, 'a', data(), 1000);
+    const { engine, keeper, states } = await openProject('a');
+    keeper.begin(1);
+    paint(engine, 0);
+    keeper.done();
+    keeper.begin(2);
+    keeper.done();
+    await keeper.settled();
+    keeper.begin(3);
+    keeper.done();
+    expect(states.filter((s) => s.kept).map((s) => s.kept && s.call)).toEqual([2, 3]);
+    expect((await store.projects.get('a'))!.journal).toEqual({ session: 'test', call: 1 });
   });
 
   it('a full disk loses nothing: it is told, kept in line and written when there is room', async () => {
@@ -127,11 +218,13 @@ describe('what is kept', () => {
     expect(await store.strokes.count()).toBe(0);
     expect(await store.history.count()).toBe(0);
 
-    store.tiles.hook('creating').unsubscribe(refuse);
+    // What comes meanwhile, strokes taken back among it, is written together with what waits.
     paint(engine, 0.4);
-    await keeper.settled();
-    expect(states.at(-1)!.kept).toBe(true);
-    const back = await openProject('a');
+    paint(engine, 0.7);
+    engine.undo();
+    store.tiles.hook('creating').unsubscribe(refuse);
+    await expect.poll(() => states.at(-1)!.kept, { timeout: 8000 }).toBe(true);
+    const back = await openProject('a', new ProjectStore(store.name));
     expect(pixelsOf(back.engine)).toEqual(pixelsOf(engine));
     expect(back.engine.strokesOf(PAINT)).toHaveLength(2);
   });
@@ -164,6 +257,47 @@ describe('what is kept', () => {
     await expect(loadProject(store, 'b')).rejects.toMatchObject({ code: 'storage-damaged' });
   });
 
+  it('a project of version 0.2 opens with its steps, to the same texels', async () => {
+    const dump = JSON.parse(
+      readFileSync('tests/fixtures/v1/plate.rows.json', 'utf8'),
+      (_key, value: unknown) => {
+        if (typeof value !== 'object' || value === null) return value;
+        const [type, ...others] = Object.keys(value);
+        const arrays = { Uint8Array, Float32Array, Uint32Array, Uint16Array };
+        if (others.length || !type || !(type in arrays)) return value;
+        const bytes = Uint8Array.from(Buffer.from(Object.values(value)[0] as string, 'base64'));
+        return new arrays[type as keyof typeof arrays](bytes.buffer);
+      },
+    ) as Record<string, unknown[]>;
+    for (const [table, rows] of Object.entries(dump)) await store.table(table).bulkPut(rows);
+    const { engine, step, keeper } = await openProject('p');
+    const texels = (): Uint8Array => {
+      for (const spec of engine.missingCues())
+        engine.setCue(spec, measureCue(engine.mesh, engine.surface, spec));
+      return compositeSheet(engine);
+    };
+    const wanted = decodePng(readFileSync('tests/fixtures/v1/plate.png')).rgba;
+    const worst = (a: Uint8Array): number =>
+      a.reduce((most, x, i) => Math.max(most, Math.abs(x - wanted[i]!)), 0);
+    expect(worst(texels())).toBeLessThanOrEqual(1);
+    expect(engine.history).toMatchObject({ done: 5, undo: 'Change Looking up', redo: 'Change Looking up' });
+    for (let i = 0; i < 5; i++) expect(await step('undo')).toBe(true);
+    expect(engine.strokeCount()).toBe(0);
+    expect([...engine.tilesOf(4), ...engine.tilesOf(6)]).toEqual([]);
+    for (let i = 0; i < 3; i++) expect(await step('redo')).toBe(true);
+    // Painted on from there, opened again, and taken back into what the older version had kept.
+    engine.apply({ do: 'stroke', layer: 4, stroke: stroke(0.1) });
+    const now = compositeSheet(engine);
+    await keeper.settled();
+    const back = await openProject('p');
+    for (const spec of back.engine.missingCues())
+      back.engine.setCue(spec, measureCue(back.engine.mesh, back.engine.surface, spec));
+    expect(compositeSheet(back.engine)).toEqual(now);
+    for (let i = 0; i < 4; i++) expect(await back.step('undo')).toBe(true);
+    expect(await back.step('undo')).toBe(false);
+    expect(sortedTiles([...back.engine.tilesOf(4), ...back.engine.tilesOf(6)])).toEqual([]);
+  });
+
   it('a damaged description is told, not opened', async () => {
     await addProject(store, 'a', data(), 1000);
     await store.projects.update('a', { document: { version: 1 } as never });
@@ -189,6 +323,9 @@ describe('what storage says', () => {
   it('is told as a sentence with a remedy', () => {
     const inner = new DOMException('x', 'QuotaExceededError');
     expect(storageError({ name: 'AbortError', inner }).code).toBe('storage-full');
-    expect(storageError(new DOMException('x', 'InvalidStateError')).code).toBe('storage-refused');
+    expect(storageError(new DOMException('x', 'SecurityError')).code).toBe('storage-refused');
+    // A database that broke off is none that is switched off.
+    for (const name of ['InvalidStateError', 'UnknownError', 'DatabaseClosedError', 'AbortError'])
+      expect(storageError(new DOMException('x', name))).toMatchObject({ code: 'storage-failed' });
   });
 });

@@ -1,6 +1,5 @@
 import { Dexie, type EntityTable, type Table } from 'dexie';
-import type { HistoryEntry, ProjectDocument } from '../core/engine';
-import type { Stroke } from '../core/paint';
+import type { HistoryStep, PackedTiles } from '../core/engine';
 import type { UvMesh } from '../core/mesh';
 
 export interface ProjectRow {
@@ -10,32 +9,51 @@ export interface ProjectRow {
   readonly updatedAt: number;
   /** When it was thrown away; it is wiped at the next start. */
   readonly deletedAt: number | null;
-  readonly document: ProjectDocument;
+  /** Of whatever version it was written by: see `parseDocument`. */
+  readonly document: unknown;
   readonly modelHash: string;
+  /** Steps from the project's beginning on that are done. */
   readonly historyDone: number;
+  /** Number of the last call of the session named that is in what is stored here. */
+  readonly journal?: { readonly session: string; readonly call: number };
   readonly picture: Blob | null;
 }
 
 export interface TileRow {
   readonly project: string;
+  /** Number of the plane. */
   readonly layer: number;
   readonly tile: number;
-  readonly bytes: Uint8Array;
+  /** Older rows hold a tile as it is, newer ones deflated. */
+  readonly bytes?: Uint8Array;
+  readonly deflated?: Uint8Array;
 }
 
 export interface StrokeRow {
   readonly project: string;
+  /** Number of the plane. */
   readonly layer: number;
   readonly number: number;
-  readonly stroke: Stroke;
+  /** Of whatever version it was written by: see `strokeFromV1`. */
+  readonly stroke: unknown;
 }
 
 export interface HistoryRow {
   readonly project: string;
   readonly index: number;
-  readonly entry: HistoryEntry;
+  /** As older versions wrote it: the whole documents before and after, and the pixels. */
+  readonly entry?: unknown;
+  /** All of it but its pixels, which stand in a row of their own. */
+  readonly step?: Omit<HistoryStep, 'tiles'> & { readonly hasTiles: boolean };
   /** Hashes of the models that the step needs. */
   readonly models: readonly string[];
+}
+
+/** The pixels of a step. */
+export interface PageRow {
+  readonly project: string;
+  readonly index: number;
+  readonly tiles: PackedTiles;
 }
 
 export interface PictureRow {
@@ -59,6 +77,7 @@ export class ProjectStore extends Dexie {
   declare tiles: Table<TileRow, [string, number, number]>;
   declare strokes: Table<StrokeRow, [string, number, number]>;
   declare history: Table<HistoryRow, [string, number]>;
+  declare pages: Table<PageRow, [string, number]>;
   declare pictures: Table<PictureRow, [string, number]>;
   declare maps: Table<MapRow, string>;
 
@@ -74,5 +93,6 @@ export class ProjectStore extends Dexie {
       maps: 'key, usedAt',
     });
     this.version(2).stores({ history: '[project+index], project, *models' });
+    this.version(3).stores({ pages: '[project+index], project' });
   }
 }

@@ -1,4 +1,4 @@
-import type { LocalLayer } from '../../core/engine';
+import { layersOf, localColor, withLocalColor, type LocalLayer } from '../../core/engine';
 import { Chip } from '../shared/Chip';
 import { notify } from '../shared/notify';
 import { useProject } from '../shared/project-store';
@@ -9,7 +9,7 @@ import { useUi } from '../shared/ui-store';
 function localLayer(): LocalLayer | undefined {
   const { document } = useProject.getState();
   const { selectedLayer } = useUi.getState();
-  const all = document?.layers.filter((l): l is LocalLayer => l.kind === 'local') ?? [];
+  const all = layersOf(document?.layers ?? []).filter((l): l is LocalLayer => l.kind === 'local');
   return all.find((l) => l.id === selectedLayer) ?? all[0];
 }
 
@@ -24,17 +24,21 @@ export function colorPart(session: Session, color: string): void {
     return;
   }
   const part = mesh.parts[selectedPart]!;
-  session.command({ do: 'change-layer', layer: { ...layer, colors: { ...layer.colors, [part]: color } } });
+  void session.command({
+    do: 'patch-layer',
+    layer: layer.id,
+    patch: { colors: withLocalColor(layer, part, color) },
+  });
 }
 
 /** Which part is chosen and what colour it has. */
 export function PartColor({ session }: { readonly session: Session }) {
   const mesh = useProject((s) => s.mesh);
-  const layers = useProject((s) => s.document?.layers);
+  const tree = useProject((s) => s.document?.layers);
   const selected = useUi((s) => s.selectedPart);
   const color = useUi((s) => s.color);
   const part = selected === null ? null : mesh?.parts[selected];
-  const layer = layers?.find((l): l is LocalLayer => l.kind === 'local');
+  const layer = layersOf(tree ?? []).find((l): l is LocalLayer => l.kind === 'local');
   if (!part) {
     return (
       <p className="part-color">
@@ -42,7 +46,7 @@ export function PartColor({ session }: { readonly session: Session }) {
       </p>
     );
   }
-  const present = layer?.colors[part] ?? layer?.fallback ?? '#808080';
+  const present = layer ? localColor(layer, part) : '#808080';
   return (
     <div className="part-color">
       <i style={{ background: present }} aria-hidden />

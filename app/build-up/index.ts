@@ -1,1 +1,2 @@
-export { BuildUp, removeLayer } from './BuildUp';
+export * from './BuildUp';
+export * from './layer-actions';

@@ -1,86 +1,201 @@
-import type { Layer, LayerKind, WashLayer } from '../../core/engine';
-import { DEFAULT_CUES } from '../../core/cues';
+import { PLAIN_LEVELS, type Change, type LayerNode, type MaskStep, type NewLayer } from '../../core/engine';
+import { DEFAULT_CUES, type CueSpec } from '../../core/cues';
 
-export const KIND_WORDS: Record<LayerKind, string> = {
-  local: 'parts',
-  wash: 'wash',
-  light: 'light',
-  paint: 'paint',
+const CUE_NAMES: Record<CueSpec['cue'], string> = {
+  occlusion: 'Occlusion',
+  height: 'Height',
+  facing: 'Facing',
 };
 
-const CUE_WORDS = { occlusion: 'occlusion', height: 'height', facing: 'facing' } as const;
+const CHANGE_NAMES: Record<Change['by'], string> = {
+  oklch: 'hue and chroma',
+  levels: 'levels',
+  curve: 'curve',
+  ramp: 'colour ramp',
+};
 
-/** @param region name of the region that masks it */
-export function describeLayer(layer: Layer, region: string | undefined): string {
-  const what = layer.kind === 'wash' ? `${CUE_WORDS[layer.source.cue]} wash` : KIND_WORDS[layer.kind];
-  return [what, layer.blend.replace('-', ' '), ...(region ? [region] : [])].join(' · ');
+/** How the names of others are told. */
+export interface Names {
+  readonly region: (id: number) => string;
+  readonly layer: (id: number) => string;
 }
 
-const base = { id: 0, visible: true, opacity: 1, blend: 'normal' } as const;
+/** What a step of a mask is made from. */
+export function stepName(step: MaskStep, names: Names): string {
+  switch (step.from) {
+    case 'cue':
+      return CUE_NAMES[step.cue.cue];
+    case 'region':
+      return `Region ${names.region(step.region)}`;
+    case 'layer':
+      return `Mask of ${names.layer(step.layer)}`;
+    case 'painted':
+      return 'Painted by hand';
+  }
+}
 
-const wash = (
-  patch: Pick<WashLayer, 'name' | 'color' | 'source' | 'levels' | 'invert' | 'blend' | 'opacity'>,
-): WashLayer => ({
-  ...base,
-  kind: 'wash',
-  ...patch,
+/** A layer in a few words: what it is, how it is laid, through what. */
+export function describeNode(node: LayerNode, names: Names): string {
+  const words: string[] = [];
+  switch (node.kind) {
+    case 'group':
+      words.push('group', node.layers.length === 0 ? 'empty' : `${node.layers.length} inside`);
+      break;
+    case 'wash': {
+      const [first] = node.mask;
+      words.push(first?.from === 'cue' ? `${first.cue.cue} wash` : 'wash');
+      break;
+    }
+    case 'adjust':
+      words.push(CHANGE_NAMES[node.change.by]);
+      break;
+    default:
+      words.push({ local: 'parts', light: 'light', paint: 'paint' }[node.kind]);
+  }
+  if (node.blend !== 'normal') words.push(node.blend.replace('-', ' '));
+  const beside = node.mask.filter((s) => !(node.kind === 'wash' && s.from === 'cue'));
+  if (beside.length > 0) words.push(beside.map((s) => stepName(s, names).toLowerCase()).join(', '));
+  return words.join(' · ');
+}
+
+const cueStep = (cue: CueSpec, low: number, high: number, invert: boolean): MaskStep => ({
+  from: 'cue',
+  join: 'multiply',
+  levels: { ...PLAIN_LEVELS, low, high },
+  invert,
+  cue,
 });
 
-/** What “Add” offers, ready to be of use. */
-export const NEW_LAYERS: readonly { readonly title: string; readonly says: string; readonly layer: Layer }[] =
-  [
-    {
-      title: 'Paint',
-      says: 'pixels by hand',
-      layer: { ...base, kind: 'paint', name: 'Paint' },
-    },
-    {
-      title: 'Occlusion wash',
-      says: 'a tint where little sky is seen',
-      layer: wash({
-        name: 'Occlusion',
-        color: '#5b3a5e',
-        source: DEFAULT_CUES.occlusion,
-        levels: { low: 0.1, high: 0.95, gamma: 1 },
-        invert: true,
-        blend: 'multiply',
-        opacity: 0.8,
-      }),
-    },
-    {
-      title: 'Ground wash',
-      says: 'darker toward the feet',
-      layer: wash({
-        name: 'Toward the ground',
-        color: '#43304f',
-        source: DEFAULT_CUES.height,
-        levels: { low: 0, high: 0.5, gamma: 1 },
-        invert: true,
-        blend: 'normal',
-        opacity: 0.5,
-      }),
-    },
-    {
-      title: 'Facing wash',
-      says: 'a tint on what looks up',
-      layer: wash({
-        name: 'Looking up',
-        color: '#fff0cf',
-        source: { cue: 'facing', direction: [0, 1, 0] },
-        levels: { low: 0.55, high: 1, gamma: 1 },
-        invert: false,
-        blend: 'soft-light',
-        opacity: 0.5,
-      }),
-    },
-    {
-      title: 'Light',
-      says: 'key, sky and ground',
-      layer: { ...base, kind: 'light', name: 'Key and sky', blend: 'soft-light' },
-    },
-    {
-      title: 'Local colour',
-      says: 'one colour a part',
-      layer: { ...base, kind: 'local', name: 'Local colour', colors: {}, fallback: '#b6aca2' },
-    },
-  ];
+/** Steps that a mask can get; regions and layers are offered by their names. */
+export const NEW_STEPS: readonly { readonly title: string; readonly step: MaskStep }[] = [
+  { title: 'Occlusion', step: cueStep(DEFAULT_CUES.occlusion, 0.1, 0.95, false) },
+  { title: 'Height', step: cueStep(DEFAULT_CUES.height, 0, 1, false) },
+  { title: 'Facing', step: cueStep({ cue: 'facing', direction: [0, 1, 0] }, 0.5, 1, false) },
+];
+
+export const newStep = (what: { region: number } | { layer: number }): MaskStep => {
+  const base = { join: 'multiply', levels: PLAIN_LEVELS, invert: false } as const;
+  return 'region' in what ? { from: 'region', ...base, ...what } : { from: 'layer', ...base, ...what };
+};
+
+export interface Offer {
+  readonly title: string;
+  readonly says: string;
+  readonly layer: NewLayer;
+}
+
+/** What “Add” offers, ready to be of use. @param light the light plan that a light layer shows */
+export const newLayers = (
+  light: number,
+): readonly { readonly title: string; readonly offers: readonly Offer[] }[] => [
+  {
+    title: 'By hand',
+    offers: [{ title: 'Paint', says: 'pixels by hand', layer: { kind: 'paint', name: 'Paint' } }],
+  },
+  {
+    title: 'From the form',
+    offers: [
+      {
+        title: 'Occlusion wash',
+        says: 'a tint where little sky is seen',
+        layer: {
+          kind: 'wash',
+          name: 'Occlusion',
+          color: '#5b3a5e',
+          mask: [cueStep(DEFAULT_CUES.occlusion, 0.1, 0.95, true)],
+          blend: 'multiply',
+          opacity: 0.8,
+        },
+      },
+      {
+        title: 'Ground wash',
+        says: 'darker toward the feet',
+        layer: {
+          kind: 'wash',
+          name: 'Toward the ground',
+          color: '#43304f',
+          mask: [cueStep(DEFAULT_CUES.height, 0, 0.5, true)],
+          opacity: 0.5,
+        },
+      },
+      {
+        title: 'Facing wash',
+        says: 'a tint on what looks up',
+        layer: {
+          kind: 'wash',
+          name: 'Looking up',
+          color: '#fff0cf',
+          mask: [cueStep({ cue: 'facing', direction: [0, 1, 0] }, 0.55, 1, false)],
+          blend: 'soft-light',
+          opacity: 0.5,
+        },
+      },
+      {
+        title: 'Light',
+        says: 'key, sky and ground',
+        layer: { kind: 'light', name: 'Key and sky', light, blend: 'soft-light' },
+      },
+      {
+        title: 'Local colour',
+        says: 'one colour a part',
+        layer: { kind: 'local', name: 'Local colour', colors: [], fallback: '#b6aca2' },
+      },
+    ],
+  },
+  {
+    title: 'Changes what is below',
+    offers: [
+      {
+        title: 'Hue and chroma',
+        says: 'turned, richer, lighter',
+        layer: {
+          kind: 'adjust',
+          name: 'Hue and chroma',
+          change: { by: 'oklch', hue: 0, chroma: 1, lightness: 0 },
+        },
+      },
+      {
+        title: 'Levels',
+        says: 'darks, lights, middle',
+        layer: {
+          kind: 'adjust',
+          name: 'Levels',
+          change: { by: 'levels', ...PLAIN_LEVELS, outLow: 0, outHigh: 1 },
+        },
+      },
+      {
+        title: 'Curve',
+        says: 'drawn from dark to light',
+        layer: {
+          kind: 'adjust',
+          name: 'Curve',
+          change: {
+            by: 'curve',
+            points: [
+              [0, 0],
+              [0.5, 0.5],
+              [1, 1],
+            ],
+          },
+        },
+      },
+      {
+        title: 'Colour ramp',
+        says: 'lightness becomes colour',
+        layer: {
+          kind: 'adjust',
+          name: 'Colour ramp',
+          opacity: 0.5,
+          change: {
+            by: 'ramp',
+            stops: [
+              { at: 0, color: '#2c1e3d' },
+              { at: 0.55, color: '#c0703c' },
+              { at: 1, color: '#fff2d0' },
+            ],
+          },
+        },
+      },
+    ],
+  },
+];

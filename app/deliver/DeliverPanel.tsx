@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { Form } from 'react-bootstrap';
-import { flattenSurface, recipeFromDocument } from '../../core/engine';
+import { flattenSurface, recipeFromDocument, type DeliveredAlpha } from '../../core/engine';
 import { CoreError, sentenceOf } from '../../core/errors';
 import { paletteTokens } from '../../core/formats';
 import { download, fileNameOf } from '../shared/files';
@@ -10,7 +10,7 @@ import { useProject } from '../shared/project-store';
 import type { Session } from '../shared/session';
 import { withTask } from '../shared/tasks';
 
-const SIZES = [512, 1024, 2048, 4096] as const;
+const SIZES = [512, 1024, 2048, 4096, 8192] as const;
 
 /** Every sheet at the size that it has. */
 const OWN_SIZE = 0;
@@ -23,8 +23,14 @@ const BLEEDS = [
   { label: '6 texels', value: 6 },
 ] as const;
 
-/** @param size texels a side; 0 for the sheet's own */
-async function albedo(session: Session, sheet: number, size: number, bleed: number): Promise<Uint8Array> {
+interface How {
+  /** Texels a side; 0 for the sheet's own. */
+  readonly size: number;
+  readonly bleed: number;
+  readonly alpha: DeliveredAlpha;
+}
+
+async function albedo(session: Session, sheet: number, { size, bleed, alpha }: How): Promise<Uint8Array> {
   const { surface, mesh } = useProject.getState();
   if (!surface || !mesh)
     throw new CoreError('bad-argument', 'The surface is still being measured. Try again in a moment.');
@@ -34,7 +40,7 @@ async function albedo(session: Session, sheet: number, size: number, bleed: numb
     const own = flattenSurface(surface, sheet);
     return jobPool.run(
       'albedoPng',
-      { surface: own, rows, size: size || own.size, bleed },
+      { surface: own, rows, size: size || own.size, bleed, alpha },
       { signal, onProgress },
     );
   });
@@ -48,6 +54,8 @@ export function DeliverPanel({ session }: { readonly session: Session }) {
     return sheets.length > 1 ? OWN_SIZE : Math.max(512, sheets[0]?.size ?? 1024);
   });
   const [bleed, setBleed] = useState<number>(Infinity);
+  const [alpha, setAlpha] = useState<DeliveredAlpha>('opaque');
+  const how = { size, bleed, alpha };
   if (!document) return null;
   const name = fileNameOf(document.name);
   const guarded = (work: () => Promise<void>) => (): void => {
@@ -60,10 +68,10 @@ export function DeliverPanel({ session }: { readonly session: Session }) {
   const fileOf = (sheet: number): string =>
     several ? `${name}-${fileNameOf(sheets[sheet]!.name)}-albedo.png` : `${name}-albedo.png`;
   const saveAlbedo = (sheet: number) =>
-    guarded(async () => download(fileOf(sheet), await albedo(session, sheet, size, bleed), 'image/png'));
+    guarded(async () => download(fileOf(sheet), await albedo(session, sheet, how), 'image/png'));
   const saveModel = guarded(async () => {
     const pngs: Uint8Array[] = [];
-    for (const sheet of sheets.keys()) pngs.push(await albedo(session, sheet, size, bleed));
+    for (const sheet of sheets.keys()) pngs.push(await albedo(session, sheet, how));
     const { mesh } = useProject.getState();
     const glb = await jobPool.run('unlitGlb', { mesh: mesh!, name: document.name, pngs });
     download(`${name}.glb`, glb, 'model/gltf-binary');
@@ -107,6 +115,13 @@ export function DeliverPanel({ session }: { readonly session: Session }) {
           ))}
         </Form.Select>
       </label>
+      <label className="field">
+        Alpha
+        <Form.Select size="sm" value={alpha} onChange={(e) => setAlpha(e.target.value as DeliveredAlpha)}>
+          <option value="opaque">opaque everywhere</option>
+          <option value="painted">as it was painted</option>
+        </Form.Select>
+      </label>
       <p className="hint-line">{note}</p>
       {sheets.map((sheet, i) => (
         <Delivery
@@ -141,7 +156,6 @@ export function DeliverPanel({ session }: { readonly session: Session }) {
       <Delivery
         title="Recipe"
         says={`${name}-recipe.json, the build-up without pixels`}
-        disabled={!document.layers.some((l) => l.kind !== 'paint')}
         onClick={() =>
           download(
             `${name}-recipe.json`,

@@ -3,7 +3,7 @@ import { compareColors, hexToRgb } from '../../core/color';
 import { sentenceOf } from '../../core/errors';
 import { Chip } from '../shared/Chip';
 import { chooseFiles } from '../shared/files';
-import { notify } from '../shared/notify';
+import { notify, undoable } from '../shared/notify';
 import { useProject } from '../shared/project-store';
 import type { Session } from '../shared/session';
 import { useUi } from '../shared/ui-store';
@@ -17,7 +17,8 @@ const PICTURES = 'image/png,image/jpeg,image/webp';
 async function bring(session: Session, files: readonly File[]): Promise<void> {
   for (const file of files) {
     try {
-      useUi.setState({ reference: await addReference(session, file) });
+      const reference = await addReference(session, file);
+      if (reference !== null) useUi.setState({ reference });
     } catch (error) {
       notify(sentenceOf(error));
     }
@@ -113,14 +114,9 @@ function ReferenceControls({ session, index }: { readonly session: Session; read
         <Chip
           title="Take this picture off the easel"
           onClick={() => {
-            session.command({
-              do: 'set-references',
-              references: references.filter((r) => r.id !== reference.id),
-            });
-            notify(`“${reference.name}” was taken off the easel.`, {
-              label: 'Undo',
-              run: () => session.undo(),
-            });
+            void session
+              .command({ do: 'remove-reference', reference: reference.id })
+              .then(undoable(session, `“${reference.name}” was taken off the easel.`));
           }}
         >
           Take off

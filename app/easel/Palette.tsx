@@ -7,7 +7,6 @@ import {
   useSensors,
 } from '@dnd-kit/core';
 import {
-  arrayMove,
   rectSortingStrategy,
   SortableContext,
   sortableKeyboardCoordinates,
@@ -17,7 +16,7 @@ import { CSS } from '@dnd-kit/utilities';
 import { useState } from 'react';
 import type { Swatch } from '../../core/engine';
 import { Chip } from '../shared/Chip';
-import { notify } from '../shared/notify';
+import { undoable } from '../shared/notify';
 import { useProject } from '../shared/project-store';
 import type { Session } from '../shared/session';
 import { useUi } from '../shared/ui-store';
@@ -31,14 +30,12 @@ export function Palette({
   readonly onTake?: (color: string) => void;
 }) {
   const palette = useProject((s) => s.document?.palette) ?? [];
-  const nextId = useProject((s) => s.document?.nextId) ?? 0;
   const color = useUi((s) => s.color);
   const [chosen, setChosen] = useState<number | null>(null);
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
-  const set = (next: readonly Swatch[]): void => session.command({ do: 'set-palette', palette: [...next] });
   const swatch =
     palette.find((s) => s.id === chosen && s.color === color) ?? palette.find((s) => s.color === color);
 
@@ -52,9 +49,8 @@ export function Palette({
         collisionDetection={closestCenter}
         onDragEnd={({ active, over }) => {
           if (!over || active.id === over.id) return;
-          const from = palette.findIndex((s) => s.id === active.id);
           const to = palette.findIndex((s) => s.id === over.id);
-          set(arrayMove([...palette], from, to));
+          void session.command({ do: 'move-swatch', swatch: Number(active.id), to });
         }}
       >
         <SortableContext items={palette.map((s) => s.id)} strategy={rectSortingStrategy}>
@@ -86,17 +82,16 @@ export function Palette({
               onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
               onBlur={(e) => {
                 const name = e.target.value.trim().slice(0, 60);
-                if (name !== swatch.name) set(palette.map((s) => (s.id === swatch.id ? { ...s, name } : s)));
+                if (name === swatch.name) return;
+                void session.command({ do: 'patch-swatch', swatch: swatch.id, patch: { name } });
               }}
             />
             <Chip
               title="Take the chosen colour out of the palette"
               onClick={() => {
-                set(palette.filter((s) => s.id !== swatch.id));
-                notify(`“${swatch.name || swatch.color}” was taken out.`, {
-                  label: 'Undo',
-                  run: () => session.undo(),
-                });
+                void session
+                  .command({ do: 'remove-swatches', swatches: [swatch.id] })
+                  .then(undoable(session, `“${swatch.name || swatch.color}” was taken out.`));
               }}
             >
               Remove
@@ -105,7 +100,7 @@ export function Palette({
         ) : (
           <Chip
             title="Put the colour in hand into the palette"
-            onClick={() => set([...palette, { id: nextId, name: '', color }])}
+            onClick={() => void session.command({ do: 'add-swatches', swatches: [{ name: '', color }] })}
           >
             Add {color}
           </Chip>

@@ -4,14 +4,13 @@ import { CoreError } from '../../core/errors';
 import { pictureKind } from '../../core/formats';
 import { bytesOf } from '../shared/files';
 import { store } from '../shared/platform';
-import { useProject } from '../shared/project-store';
 import type { Session } from '../shared/session';
 
 /** The largest side of a reference, in pixels: beyond it browsers refuse canvases. */
 const MAX_SIDE = 8192;
 
-/** Puts a picture on the easel. @throws CoreError `file-empty`, `file-not-a-picture` or `storage-full` */
-export async function addReference(session: Session, file: File): Promise<number> {
+/** Puts a picture on the easel. @returns its id; null if it was refused, which is told. @throws CoreError `file-empty`, `file-not-a-picture` or `storage-full` */
+export async function addReference(session: Session, file: File): Promise<number | null> {
   const bytes = await bytesOf(file);
   if (bytes.length === 0)
     throw new CoreError('file-empty', `“${file.name}” is empty (0 bytes). Copy it again.`);
@@ -40,16 +39,9 @@ export async function addReference(session: Session, file: File): Promise<number
       `“${file.name}” is ${width} x ${height}; up to ${MAX_SIDE} pixels a side can be shown. Make it smaller.`,
     );
   }
-  const { document } = useProject.getState();
-  if (!document) throw new CoreError('bad-argument', 'Open a project first.');
-  const id = document.nextId;
-  await store.pictures.put({ project: session.project, id, bytes });
   const name = file.name.replace(/\.[^.]+$/, '').slice(0, 120) || 'Reference';
-  session.command({
-    do: 'set-references',
-    references: [...document.references, { id, name, width, height }],
-  });
-  return id;
+  const done = await session.addReference({ name, width, height }, bytes);
+  return done?.ids[0] ?? null;
 }
 
 /** Address of a reference's picture, null until it is loaded. */

@@ -1,10 +1,11 @@
+import { layersOf } from '../../core/engine';
 import { useProject } from '../shared/project-store';
 
 /** What the Form stage says of the underpainting while it is being measured. */
 export function FormBar() {
   const missing = useProject((s) => s.missingCues.length);
-  const layers = useProject((s) => s.document?.layers) ?? [];
-  const derived = layers.filter((l) => l.kind === 'wash' || l.kind === 'light').length;
+  const tree = useProject((s) => s.document?.layers) ?? [];
+  const derived = layersOf(tree).filter((l) => l.kind === 'wash' || l.kind === 'light').length;
   return (
     <p className="form-bar">
       {derived === 0

@@ -32,7 +32,7 @@ export function ModelPanel({
 }) {
   const [renaming, setRenaming] = useState<number | null>(null);
   const [more, setMore] = useState<ReadonlySet<number>>(new Set());
-  const weights = useProject((s) => s.document?.weights) ?? {};
+  const weights = useProject((s) => s.document?.weights) ?? [];
   const sheets = useProject((s) => s.document?.sheets) ?? [];
   const mesh = useProject((s) => s.mesh);
   const hidden = useUi((s) => s.hidden);
@@ -143,7 +143,7 @@ export function ModelPanel({
       {selected !== null && mesh.parts[selected] !== undefined && (
         <Slider
           label="Texels"
-          value={weights[mesh.parts[selected]] ?? 1}
+          value={weights.find(([name]) => name === mesh.parts[selected])?.[1] ?? 1}
           min={0.25}
           max={4}
           step={0.05}
@@ -151,8 +151,11 @@ export function ModelPanel({
           show={(v) => `× ${v.toFixed(2)}`}
           read={(text) => Number.parseFloat(text.replace('×', ''))}
           onChange={(v, gesture) =>
-            session.command(
-              { do: 'set-layout', weights: { ...weights, [mesh.parts[selected]!]: v } },
+            void session.command(
+              {
+                do: 'set-layout',
+                weights: [...weights.filter(([n]) => n !== mesh.parts[selected]), [mesh.parts[selected]!, v]],
+              },
               gesture,
             )
           }

@@ -21,7 +21,6 @@ export function RegionList({
   const mesh = useProject((s) => s.mesh);
   const [lit, setLit] = useState<number | null>(null);
   const [renaming, setRenaming] = useState<number | null>(null);
-  const change = (next: typeof regions): void => session.command({ do: 'set-regions', regions: next });
   const toggle = (id: number, faces: readonly number[]): void => {
     const next = lit === id ? null : id;
     setLit(next);
@@ -58,7 +57,7 @@ export function RegionList({
                 most={80}
                 onDone={(name) => {
                   setRenaming(null);
-                  if (name) change(regions.map((r) => (r.id === region.id ? { ...r, name } : r)));
+                  if (name) void session.command({ do: 'patch-region', region: region.id, patch: { name } });
                 }}
               />
             ) : (
@@ -78,7 +77,7 @@ export function RegionList({
             )}
             <Chip
               title="Layers that it masks cover the whole model again"
-              onClick={() => change(regions.filter((r) => r.id !== region.id))}
+              onClick={() => void session.command({ do: 'remove-region', region: region.id })}
             >
               Remove
             </Chip>

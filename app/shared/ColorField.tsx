@@ -1,21 +1,20 @@
 import { useRef } from 'react';
 import { Dropdown } from 'react-bootstrap';
 import { HexColorPicker } from 'react-colorful';
+import { newGesture } from './gesture';
 import { useProject } from './project-store';
 
 interface Props {
   readonly label: string;
   readonly color: string;
-  readonly onChange: (color: string, gesture: string) => void;
+  readonly onChange: (color: string, gesture: string) => unknown;
 }
-
-let gestures = 0;
 
 /** A colour that is chosen on a plane, typed, or taken from the palette. */
 export function ColorField({ label, color, onChange }: Props) {
   const palette = useProject((s) => s.document?.palette);
   const gesture = useRef('');
-  const begin = (): void => void (gesture.current = `color ${gestures++}`);
+  const begin = (): void => void (gesture.current = newGesture());
   return (
     <Dropdown className="color-field" autoClose="outside">
       <Dropdown.Toggle as="button" type="button" className="color-well" aria-label={`${label}: ${color}`}>

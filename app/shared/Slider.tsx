@@ -1,4 +1,5 @@
 import { useId, useRef } from 'react';
+import { newGesture, useKeyRun } from './gesture';
 
 interface Props {
   readonly label: string;
@@ -6,7 +7,7 @@ interface Props {
   readonly min: number;
   readonly max: number;
   readonly step: number;
-  readonly onChange: (value: number, gesture: string) => void;
+  readonly onChange: (value: number, gesture: string) => unknown;
   /** How the value is written; by default as it is. */
   readonly show?: (value: number) => string;
   /** Reads what was typed; by default a plain number. */
@@ -17,16 +18,15 @@ interface Props {
   readonly curve?: number;
 }
 
-let gestures = 0;
-
 /** A value that is dragged, stepped with the arrow keys, or typed. */
 export function Slider({ label, value, min, max, step, onChange, show, read, track, curve = 1 }: Props) {
   const id = useId();
   const gesture = useRef('');
+  const keyRun = useKeyRun(value);
   const toSlider = (v: number): number => ((v - min) / (max - min)) ** (1 / curve) * 1000;
   const fromSlider = (s: number): number => min + (s / 1000) ** curve * (max - min);
   const settle = (v: number): number => Math.min(max, Math.max(min, Math.round(v / step) * step));
-  const begin = (): void => void (gesture.current = `slide ${gestures++}`);
+  const begin = (): void => void (gesture.current = newGesture());
   const text = show ? show(value) : String(Number(value.toFixed(3)));
   return (
     <label className="slider" htmlFor={id}>
@@ -48,8 +48,7 @@ export function Slider({ label, value, min, max, step, onChange, show, read, tra
           ];
           if (!turn) return;
           e.preventDefault();
-          begin();
-          onChange(settle(value + turn * step), gesture.current);
+          keyRun(e.timeStamp, (from) => settle(from + turn * step), onChange);
         }}
         onChange={(e) => onChange(settle(fromSlider(Number(e.target.value))), gesture.current)}
       />

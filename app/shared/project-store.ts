@@ -11,6 +11,8 @@ export interface ProjectView {
   readonly id: string;
   /** Why it could not be opened. */
   readonly problem: string;
+  /** It failed while it was open: what it holds can still be saved as a file. */
+  readonly rescue: boolean;
   readonly document: ProjectDocument | null;
   readonly history: HistoryView;
   readonly strokes: number;
@@ -28,8 +30,9 @@ export const CLOSED: ProjectView = {
   status: 'closed',
   id: '',
   problem: '',
+  rescue: false,
   document: null,
-  history: { undo: null, redo: null, steps: 0 },
+  history: { undo: null, redo: null, last: null, labels: [], first: 0, done: 0 },
   strokes: 0,
   missingCues: [],
   stoppedCues: new Set(),

@@ -11,7 +11,7 @@ export function saveRegion(session: Session, faces: readonly number[]): void {
   const part = mesh.parts[mesh.faceParts[first]!]!;
   let name = part;
   for (let n = 2; taken.has(name); n++) name = `${part} ${n}`;
-  const region = { id: document.nextId, name, faces: [...faces].sort((a, b) => a - b) };
-  session.command({ do: 'set-regions', regions: [...document.regions, region] });
-  notify(`Kept as the region “${name}”. A layer’s settings can show it only there.`);
+  const region = { name, faces: [...faces].sort((a, b) => a - b) };
+  void session.command({ do: 'add-region', region });
+  notify(`Kept as the region “${name}”. A step of a layer’s mask can show it only there.`);
 }

@@ -1,27 +1,39 @@
 import { cueKey, type CueSpec } from '../../core/cues';
 import {
-  cuesOf,
+  cuesOfMask,
+  nodesOf,
   WHOLE_BUILD_UP,
   type BuildUpView,
   type Carried,
   type Command,
-  type ModelChange,
+  type CommandResult,
+  type ModelPatch,
   type ModelState,
+  type NodePatch,
+  type ProjectDocument,
 } from '../../core/engine';
 import { CoreError, sentenceOf } from '../../core/errors';
 import { meshHash, type UvMesh } from '../../core/mesh';
-import type { StrokeStyle } from '../../core/paint';
+import { compose, type Placing } from '../../core/paint';
 import { sizesKey, type SurfaceMap } from '../../core/surface';
-import { castOcclusion, loadProject, WorkerClient, type PaintEvents, type PaintMethods } from '../../workers';
+import { loadProject, type StrokeBegin } from '../../workers';
+import { CueRunner } from './cue-runner';
 import { notify } from './notify';
+import { PaintLink } from './paint-link';
 import { jobPool, makePaintWorker, store } from './platform';
-import { CLOSED, useProject } from './project-store';
+import { CLOSED, useProject, type ProjectView } from './project-store';
 import { SheetCopy } from './sheet-copy';
 import { withTask } from './tasks';
 
 /** How far the progress of a change of model is when the mesh has been made, and when it has been measured. */
 const MADE = 0.6;
 const MEASURED = 0.75;
+
+/** A change of model that meets another one is begun again so often. */
+const MOST_BEGINS = 3;
+
+/** How long is waited for a stroke in hand before a change of model is tried again. */
+const STROKE_WAIT_MS = 150;
 
 /** A tab that is just being closed or reloaded lets its lock go within this time. */
 const LOCK_WAIT_MS = 2500;
@@ -38,30 +50,79 @@ async function takeLock(project: string): Promise<(() => void) | null> {
   });
 }
 
+/** What comes instead of the present mesh. */
+export interface MadeModel {
+  readonly mesh: UvMesh;
+  readonly patch?: ModelPatch;
+  /** Triangles of the same number are the same place; so they are where this is left out. */
+  readonly byTriangle?: boolean;
+  /** Parts that are called otherwise: what they were called, and are. */
+  readonly renamed?: readonly (readonly [was: string, is: string])[];
+  /** How the model was placed anew, if that is all that happened to its shape. */
+  readonly placing?: Placing;
+  /** Takes another model to where the old one stands. */
+  readonly align?: Placing;
+}
+
+export type MakeModel = (
+  mesh: UvMesh,
+  document: ProjectDocument,
+  signal: AbortSignal,
+  progress: (done: number) => void,
+) => Promise<MadeModel>;
+
 /** One open project: brings storage, measuring jobs and the paint worker together. */
 export class Session {
   readonly project: string;
   sheet: SheetCopy | null = null;
-  private client: WorkerClient<PaintMethods, PaintEvents> | null = null;
+  private readonly ended = new AbortController();
+  private readonly link: PaintLink;
+  private readonly cues: CueRunner;
   /** The first paint worker, loading while the surface is measured. */
   private spareWorker: Worker | null = null;
   private release: () => void = () => undefined;
-  private closed = false;
-  private mesh: UvMesh | null = null;
-  private modelHash = '';
-  private surface: SurfaceMap | null = null;
-  /** Cues may be there before the paint worker is: they wait for it. */
-  private opened: Promise<unknown> = Promise.resolve();
+  private model: ModelState | null = null;
   private view: BuildUpView = WHOLE_BUILD_UP;
-  private readonly running = new Map<string, AbortController>();
   private readonly onSheet = new Set<(sheet: SheetCopy) => void>();
 
   constructor(project: string) {
     this.project = project;
+    this.link = new PaintLink({
+      makeWorker: makePaintWorker,
+      open: () => ({ project, model: this.model! }),
+      onEvent: {
+        state: (state) => {
+          this.tell(state);
+          this.cues.want(state.missingCues, usedCues(state.document));
+        },
+        model: (model) => this.takeModel(model),
+        tiles: (fresh) => this.sheet?.take(fresh),
+        pending: (pending) => this.tell({ pending }),
+        keep: (keep) => this.tell({ keep }),
+      },
+      onRestart: () => this.restarted(),
+      onGiveUp: (error) => this.tell({ status: 'failed', problem: sentenceOf(error), rescue: true }),
+    });
+    this.cues = new CueRunner(
+      {
+        cue: (spec, values) => this.link.ask('cue', { spec, values }),
+        cueTiles: (data) => this.link.ask('cueTiles', data),
+      },
+      this.ended.signal,
+    );
+  }
+
+  private get closed(): boolean {
+    return this.ended.signal.aborted;
+  }
+
+  /** Nothing of a closed session writes to the open one's state. */
+  private tell(patch: Partial<ProjectView>): void {
+    if (!this.closed) useProject.setState(patch);
   }
 
   async open(): Promise<void> {
-    useProject.setState({ ...CLOSED, status: 'opening', id: this.project });
+    this.tell({ ...CLOSED, status: 'opening', id: this.project });
     jobPool.warmUp();
     this.spareWorker = makePaintWorker();
     try {
@@ -75,10 +136,9 @@ export class Session {
       if (this.closed) return release();
       this.release = release;
       const { document, mesh, row } = await loadProject(store, this.project);
-      this.mesh = mesh;
-      this.modelHash = row.modelHash;
-      useProject.setState({ document, mesh });
-      const surface = await withTask('Measuring the surface', (signal, onProgress) =>
+      this.tell({ document, mesh });
+      const { signal } = this.ended;
+      const measured = await withTask('Measuring the surface', (stop, onProgress) =>
         jobPool.run(
           'measure',
           {
@@ -87,193 +147,196 @@ export class Session {
             sizes: document.sheets.map((s) => s.size),
             shared: crossOriginIsolated,
           },
-          { signal, onProgress },
+          { signal: AbortSignal.any([stop, signal]), onProgress },
         ),
       );
-      this.surface = surface;
-      this.sheet = new SheetCopy(surface.sheets);
-      // The first rays are cast while the paint worker fetches the project.
-      this.measureMissing(cuesOf(document));
-      await this.startPainting();
       if (this.closed) return;
-      useProject.setState({ status: 'ready', surface });
-      for (const listener of this.onSheet) listener(this.sheet);
+      // The same mesh object as the picture has been built of.
+      const surface = { ...measured, mesh };
+      this.useModel({ hash: row.modelHash, surface });
+      // The first rays are cast while the paint worker fetches the project.
+      this.cues.want(missingAtFirst(document), usedCues(document));
+      const spare = this.spareWorker;
+      this.spareWorker = null;
+      await this.link.open(spare);
+      if (this.closed) return;
+      if (this.view !== WHOLE_BUILD_UP) await this.link.ask('view', this.view);
+      this.tell({ status: 'ready', surface });
+      for (const listener of this.onSheet) listener(this.sheet!);
     } catch (error) {
-      if (!this.closed) useProject.setState({ status: 'failed', problem: sentenceOf(error) });
+      this.tell({ status: 'failed', problem: sentenceOf(error), rescue: false });
       this.release();
     }
   }
 
   close(): void {
-    this.closed = true;
+    if (this.closed) return;
+    this.ended.abort();
     this.spareWorker?.terminate();
-    for (const controller of this.running.values()) controller.abort();
-    const { client } = this;
-    this.client = null;
     // What is in line for the disk is let through before the worker ends.
-    void client
-      ?.call('settle', null)
-      .catch(() => undefined)
-      .finally(() => {
-        client.close();
-        this.release();
-      });
-    if (!client) this.release();
+    void this.link.close().finally(() => this.release());
     useProject.setState(CLOSED);
   }
 
-  private async startPainting(): Promise<void> {
-    const client = new WorkerClient<PaintMethods, PaintEvents>(
-      this.spareWorker ?? makePaintWorker(),
-      {
-        state: (state) => {
-          useProject.setState(state);
-          this.measureMissing(state.missingCues);
-        },
-        model: (model) => this.takeModel(model),
-        tiles: (fresh) => this.sheet?.take(fresh),
-        pending: (pending) => useProject.setState({ pending }),
-        keep: (keep) => useProject.setState({ keep }),
-      },
-      () => this.restart(),
-    );
-    this.spareWorker = null;
-    this.client = client;
-    this.opened = client.call('open', { project: this.project, mesh: this.mesh!, surface: this.surface! });
-    await this.opened;
-    if (this.view !== WHOLE_BUILD_UP) await client.call('view', this.view);
+  private useModel(model: ModelState): void {
+    this.model = model;
+    this.sheet = new SheetCopy(model.surface.sheets);
+    this.cues.useModel(model);
   }
 
   /** Another model is in hand: what was measured of the old one no longer holds. */
-  private takeModel({ hash, mesh, surface }: ModelState): void {
-    for (const controller of this.running.values()) controller.abort();
-    this.running.clear();
-    this.mesh = mesh;
-    this.surface = surface;
-    this.modelHash = hash;
-    this.sheet = new SheetCopy(surface.sheets);
-    useProject.setState({ mesh, surface, stoppedCues: new Set() });
+  private takeModel(model: ModelState): void {
+    if (this.closed) return;
+    this.useModel(model);
+    this.tell({ mesh: model.surface.mesh, surface: model.surface });
   }
 
-  /** The paint worker died: all that was finished is on disk, so another one goes on from there. */
-  private restart(): void {
+  /** Another paint worker is at work; it has no cues yet. */
+  private restarted(): void {
     if (this.closed) return;
     notify('The painting worker stopped and was started again. Every finished stroke is still there.');
-    for (const controller of this.running.values()) controller.abort();
-    this.running.clear();
-    useProject.setState({ stoppedCues: new Set() });
-    this.startPainting().catch((error: unknown) =>
-      useProject.setState({ status: 'failed', problem: sentenceOf(error) }),
-    );
+    this.cues.stopAll();
+    this.tell({ stoppedCues: new Set() });
+    const { document, missingCues } = useProject.getState();
+    if (document) this.cues.want(missingCues, usedCues(document));
+    if (this.view !== WHOLE_BUILD_UP) void this.link.ask('view', this.view).catch(() => undefined);
   }
 
   // ---- what the interface asks for -----------------------------------------------------------------------------------
 
-  private ask<K extends keyof PaintMethods & string>(
-    method: K,
-    params: PaintMethods[K]['params'],
-  ): Promise<PaintMethods[K]['result'] | null> {
-    if (!this.client) return Promise.resolve(null);
-    return this.client.call(method, params).catch((error: unknown) => {
-      if (!(error instanceof CoreError && error.code === 'cancelled')) notify(sentenceOf(error));
+  /** A refusal is told, and null is given. */
+  private async told<T>(work: Promise<T>): Promise<T | null> {
+    try {
+      return await work;
+    } catch (error) {
+      const quiet = this.closed || (error instanceof CoreError && error.code === 'cancelled');
+      if (!quiet) notify(sentenceOf(error));
       return null;
-    });
+    }
   }
 
-  command(command: Command, gesture: string | null = null): void {
-    void this.ask('command', { command, gesture });
+  /** @returns the ids that were given and the number of the step; null if it can't be done, which is told */
+  command(command: Command, gesture: string | null = null): Promise<CommandResult | null> {
+    return this.told(this.link.change('command', { command, gesture }));
   }
-  undo(): void {
-    void this.ask('undo', null);
+  addReference(
+    reference: { name: string; width: number; height: number },
+    bytes: Uint8Array,
+  ): Promise<CommandResult | null> {
+    return this.told(this.link.change('addReference', { reference, bytes }));
+  }
+  /** @param step only that one, if it is the last */
+  undo(step: number | null = null): void {
+    void this.told(this.link.change('undo', { step }));
   }
   redo(): void {
-    void this.ask('redo', null);
+    void this.told(this.link.change('redo', {}));
   }
-  strokeBegin(layer: number, style: StrokeStyle): void {
-    void this.ask('strokeBegin', { layer, style });
+  /** @param done steps from the project's beginning on that are to be done */
+  goTo(done: number): void {
+    void this.told(this.link.change('goTo', { done }));
+  }
+  strokeBegin(stroke: StrokeBegin): void {
+    void this.told(this.link.change('strokeBegin', stroke));
   }
   strokeExtend(samples: Float64Array, lift: boolean): void {
-    void this.ask('strokeExtend', { samples, lift });
+    void this.told(this.link.change('strokeExtend', { samples, lift }));
   }
   strokeEnd(): void {
-    void this.ask('strokeEnd', null);
+    void this.told(this.link.change('strokeEnd', {}));
   }
   strokeCancel(): void {
-    void this.ask('strokeCancel', null);
+    void this.told(this.link.change('strokeCancel', {}));
   }
   setView(view: BuildUpView): void {
     this.view = view;
-    void this.ask('view', view);
+    void this.link.ask('view', view).catch(() => undefined);
+  }
+  /** Shows a layer with other settings for a while. @param patch null: as it is */
+  preview(layer: number, patch: NodePatch | null): void {
+    void this.link.ask('preview', { layer, patch }).catch(() => undefined);
   }
   sheetRows(sheet: number): Promise<Uint8Array | null> {
-    return this.ask('sheet', { sheet });
+    return this.told(this.link.ask('sheet', { sheet }));
   }
   projectFile(): Promise<Uint8Array | null> {
-    return this.ask('projectFile', null);
+    return this.told(this.link.ask('projectFile', null));
+  }
+
+  /** The project as a file though no paint worker can be had: what is stored, and what was asked for since. */
+  async rescueFile(): Promise<Uint8Array | null> {
+    const { rescue } = await import('./rescue');
+    return this.told(rescue(this.project, this.model!, this.link.session, this.link.unwritten()));
   }
 
   /**
-   * Changes the model, its layout or its sheets; paint is carried over and all of it is one step that can be undone.
+   * Changes the model, its layout or its sheets; paint is carried over and all of it is one step that can be undone. Painting goes on
+   * meanwhile, and what is painted is carried too.
    *
    * @param make what comes instead of the present mesh
    * @returns what became of the paint; null if it was stopped, or failed, which is told
    */
-  async changeModel(
+  async changeModel(label: string, make: MakeModel): Promise<Carried | null> {
+    return this.told(
+      withTask(label, async (stop, progress) => {
+        const signal = AbortSignal.any([stop, this.ended.signal]);
+        for (let begin = 0; begin < MOST_BEGINS; begin++) {
+          const carried = await this.tryChange(label, make, signal, progress);
+          if (carried !== 'again') return carried;
+        }
+        throw new CoreError(
+          'bad-argument',
+          `“${label}” met other changes of the model again and again and was given up. Nothing was changed; try it once more.`,
+        );
+      }),
+    );
+  }
+
+  private async tryChange(
     label: string,
-    make: (
-      mesh: UvMesh,
-      signal: AbortSignal,
-      progress: (done: number) => void,
-    ) => Promise<{ mesh: UvMesh; patch?: ModelChange['patch']; byTriangle?: boolean }>,
-  ): Promise<Carried | null> {
-    const { mesh: from, surface } = this;
-    const { document } = useProject.getState();
-    if (!from || !surface || !document) return null;
-    try {
-      return await withTask(label, async (signal, progress) => {
-        const made = await make(from, signal, (done) => progress(done * MADE));
-        const sheets = made.patch?.sheets ?? document.sheets;
-        const hash = meshHash(made.mesh);
-        if (hash === this.modelHash && sizesKey(sheets) === sizesKey(surface.sheets)) return null;
-        const measured = await jobPool.run(
-          'measure',
-          {
-            mesh: made.mesh,
-            modelHash: hash,
-            sizes: sheets.map((s) => s.size),
-            shared: crossOriginIsolated,
-          },
-          { signal },
-        );
-        progress(MEASURED);
-        const layers = await this.ask('paintLayers', null);
-        if (!layers) return null;
-        const to = { mesh: made.mesh, surface: measured };
-        const carried = await jobPool.run(
-          'carryPaint',
-          {
-            from: { mesh: from, surface },
-            to,
-            layers,
-            byTriangle: made.byTriangle ?? true,
-            renamed: { ...document.renamed, ...made.patch?.renamed },
-            regions: document.regions,
-          },
-          { signal, onProgress: (done) => progress(MEASURED + (1 - MEASURED) * done) },
-        );
-        await store.models.put({ hash, mesh: made.mesh });
-        await this.ask('changeModel', {
-          label,
-          model: { hash, ...to },
-          patch: { ...made.patch, ...(document.regions.length ? { regions: [...carried.regions] } : {}) },
-          pixels: carried.pixels,
-        });
-        return carried;
-      });
-    } catch (error) {
-      if (!(error instanceof CoreError && error.code === 'cancelled')) notify(sentenceOf(error));
-      return null;
+    make: MakeModel,
+    signal: AbortSignal,
+    progress: (done: number) => void,
+  ): Promise<Carried | null | 'again'> {
+    const { from, document } = await this.link.ask('beginChange', null);
+    const { surface, hash: modelHash } = this.model!;
+    if (modelHash !== document.model) return 'again';
+    const made = await make(surface.mesh, document, signal, (done) => progress(done * MADE));
+    const { mesh, patch = {}, byTriangle = true, renamed = [], placing = null, align = null } = made;
+    const sheets = patch.sheets ?? document.sheets;
+    const hash = meshHash(mesh);
+    if (hash === modelHash && sizesKey(sheets) === sizesKey(surface.sheets)) return null;
+    const to = await this.measure(mesh, hash, sheets, signal);
+    progress(MEASURED);
+    const { paintedAt, planes } = await this.link.ask('paintPlanes', null);
+    const frames = placing
+      ? document.frames.map((f) => ({ ...f, placing: compose(placing, f.placing) }))
+      : document.frames;
+    const { guards, regions } = document;
+    const carried = await jobPool.run(
+      'carryPaint',
+      { from: surface, to, planes, byTriangle, placing, align, context: { guards, frames }, regions },
+      { signal, onProgress: (done) => progress(MEASURED + (1 - MEASURED) * done) },
+    );
+    const model = { hash, surface: to };
+    const change = { label, from, paintedAt, model, patch, renamed, carried, byTriangle, placing, align };
+    for (;;) {
+      signal.throwIfAborted();
+      const changed = await this.link.change('changeModel', { change });
+      if (changed.done) return carried;
+      if (changed.again === 'model') return 'again';
+      await new Promise((resolve) => setTimeout(resolve, STROKE_WAIT_MS));
     }
+  }
+
+  private measure(
+    mesh: UvMesh,
+    modelHash: string,
+    sheets: readonly { readonly size: number }[],
+    signal: AbortSignal,
+  ): Promise<SurfaceMap> {
+    const sizes = sheets.map((s) => s.size);
+    return jobPool.run('measure', { mesh, modelHash, sizes, shared: crossOriginIsolated }, { signal });
   }
 
   /** Calls back with the sheet's picture, now or as soon as it is there. @returns stops it */
@@ -283,73 +346,17 @@ export class Session {
     return () => this.onSheet.delete(listener);
   }
 
-  // ---- cues ----------------------------------------------------------------------------------------------------------
-
-  /** Begins a cue again that was stopped. */
+  /** Begins cues again that were stopped. */
   resumeCues(): void {
-    useProject.setState({ stoppedCues: new Set() });
-    this.measureMissing(useProject.getState().missingCues);
-  }
-
-  private measureMissing(missing: readonly CueSpec[]): void {
-    const wanted = new Set(missing.map(cueKey));
-    for (const [key, controller] of this.running) {
-      // A cue counts as there once its first values are; it is only stopped if no layer wants it any more.
-      if (!wanted.has(key) && !this.isUsed(key)) controller.abort();
-    }
-    // Occlusion takes longest, so its first look is begun first.
-    const ordered = missing.toSorted((a, b) => Number(b.cue === 'occlusion') - Number(a.cue === 'occlusion'));
-    for (const spec of ordered) {
-      const key = cueKey(spec);
-      if (this.running.has(key) || useProject.getState().stoppedCues.has(key)) continue;
-      void this.measure(spec, key);
-    }
-  }
-
-  private isUsed(key: string): boolean {
-    const layers = useProject.getState().document?.layers ?? [];
-    return layers.some((l) => l.kind === 'wash' && cueKey(l.source) === key);
-  }
-
-  private async measure(spec: CueSpec, key: string): Promise<void> {
-    const controller = new AbortController();
-    this.running.set(key, controller);
-    try {
-      const mapKey = `cue ${this.modelHash} ${sizesKey(this.surface!.sheets)} ${key}`;
-      const known = await jobPool.run('loadMap', { key: mapKey }, { signal: controller.signal });
-      const values = known instanceof Uint16Array ? known : await this.measureAnew(spec, controller);
-      if (this.running.get(key) !== controller) return;
-      await this.opened;
-      await this.ask('cue', { spec, values });
-      if (values !== known) {
-        await jobPool.run('keepMap', { key: mapKey, data: values, bytes: values.byteLength });
-      }
-    } catch (error) {
-      const { stoppedCues } = useProject.getState();
-      useProject.setState({ stoppedCues: new Set([...stoppedCues, key]) });
-      if (!(error instanceof CoreError && error.code === 'cancelled')) notify(sentenceOf(error));
-    } finally {
-      if (this.running.get(key) === controller) this.running.delete(key);
-    }
-  }
-
-  private measureAnew(spec: CueSpec, controller: AbortController): Promise<Uint16Array> {
-    const job = { mesh: this.mesh!, surface: this.surface!, spec };
-    const label = {
-      occlusion: 'Casting rays for occlusion',
-      height: 'Measuring height',
-      facing: 'Measuring facing',
-    }[spec.cue];
-    return withTask(label, async (signal, progress) => {
-      signal.addEventListener('abort', () => controller.abort());
-      if (spec.cue !== 'occlusion') return jobPool.run('simpleCue', job, { signal: controller.signal });
-      const scene = `${this.modelHash} ${sizesKey(job.surface.sheets)} ${cueKey(spec)}`;
-      return castOcclusion(jobPool, { ...job, scene }, controller.signal, progress, ({ tiles, values }) => {
-        void this.opened.then(
-          () => this.ask('cueTiles', { spec, tiles, values }),
-          () => undefined,
-        );
-      });
-    });
+    this.tell({ stoppedCues: new Set() });
+    const { document, missingCues } = useProject.getState();
+    if (document) this.cues.want(missingCues, usedCues(document));
   }
 }
+
+function missingAtFirst(document: ProjectDocument): CueSpec[] {
+  const specs = [...nodesOf(document.layers)].flatMap(({ node }) => cuesOfMask(node.mask));
+  return [...new Map(specs.map((spec) => [cueKey(spec), spec])).values()];
+}
+
+const usedCues = (document: ProjectDocument): Set<string> => new Set(missingAtFirst(document).map(cueKey));

@@ -1,8 +1,10 @@
 import type { Rgb } from '../../core/color';
-import { sheetOfTile, TILE, TILE_BYTES, tilesAcross, type SheetSpan } from '../../core/surface';
+import { sheetOfTile, SUB, TILE, TILE_BYTES, tilesAcross, type SheetSpan } from '../../core/surface';
 
 export interface FreshTiles {
   readonly tiles: readonly number[];
+  /** Which of a tile's four sub-tiles are fresh, bit k for sub-tile k. */
+  readonly subs: readonly number[];
   readonly pixels: Uint8Array;
 }
 
@@ -27,9 +29,13 @@ export class SheetCopy {
       const x = (tile % across) * TILE;
       const y = Math.floor(tile / across) * TILE;
       const rgba = this.pictures[sheet]!;
+      const subs = fresh.subs[i]!;
       for (let row = 0; row < TILE; row++) {
-        const from = i * TILE_BYTES + row * TILE * 4;
-        rgba.set(fresh.pixels.subarray(from, from + TILE * 4), ((y + row) * size + x) * 4);
+        for (let half = 0; half < 2; half++) {
+          if (!(subs & (1 << ((row >> 5) * 2 + half)))) continue;
+          const from = i * TILE_BYTES + (row * TILE + half * SUB) * 4;
+          rgba.set(fresh.pixels.subarray(from, from + SUB * 4), ((y + row) * size + x + half * SUB) * 4);
+        }
       }
     });
     for (const listener of this.listeners) listener(fresh);

@@ -31,6 +31,14 @@ export interface UiState {
   readonly brush: number;
   readonly color: string;
   readonly selectedLayer: number | null;
+  /** Layers that are chosen beside that one. */
+  readonly alsoChosen: ReadonlySet<number>;
+  /** Groups whose layers aren't listed. */
+  readonly folded: ReadonlySet<number>;
+  /** Strokes go onto the chosen layer's mask. */
+  readonly editMask: boolean;
+  /** Strokes on a mask hide instead of revealing. */
+  readonly maskHides: boolean;
   readonly selectedPart: number | null;
   readonly alone: number | null;
   readonly maskOf: number | null;
@@ -62,6 +70,10 @@ export const useUi = create<UiState>(() => ({
   brush: 1,
   color: '#cf5a2e',
   selectedLayer: null,
+  alsoChosen: new Set(),
+  folded: new Set(),
+  editMask: false,
+  maskHides: true,
   selectedPart: null,
   alone: null,
   maskOf: null,

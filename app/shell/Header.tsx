@@ -1,7 +1,9 @@
 import { useEffect, useState } from 'react';
 import { Link, NavLink } from 'react-router';
 import { useProject } from '../shared/project-store';
+import type { Session } from '../shared/session';
 import { STAGES, type StageName } from '../shared/ui-store';
+import { HistoryMenu } from './HistoryMenu';
 import { stageState } from './stage-words';
 
 const TITLES: Record<StageName, string> = {
@@ -18,10 +20,12 @@ const TITLES: Record<StageName, string> = {
 export function Header({
   id,
   stage,
+  session,
   run,
 }: {
   readonly id: string;
   readonly stage: StageName;
+  readonly session: Session;
   readonly run: (command: string) => void;
 }) {
   const project = useProject();
@@ -30,7 +34,7 @@ export function Header({
     <header className="head">
       <Link to="/" className="brand" title="To the start page">
         <i aria-hidden />
-        Zanahoria
+        <span>Zanahoria</span>
       </Link>
       <div className="project-name">
         {project.document?.name ?? 'Opening…'}
@@ -68,8 +72,18 @@ export function Header({
         >
           Redo
         </button>
-        <button type="button" className="chip" onClick={() => run('find')}>
-          Find a command <kbd>Ctrl K</kbd>
+        <HistoryMenu session={session} />
+        <button
+          type="button"
+          className="chip"
+          aria-label="Find a command"
+          title="Find a command (Ctrl K)"
+          onClick={() => run('find')}
+        >
+          <span>
+            Find<span className="where-wide"> a command</span>
+          </span>{' '}
+          <kbd className="where-wide">Ctrl K</kbd>
         </button>
       </div>
     </header>
@@ -89,7 +103,10 @@ function Kept() {
   if (!keep.kept) {
     return (
       <small className="not-kept" role="alert" title={keep.error?.message}>
-        not kept: {keep.error?.code === 'storage-full' ? 'disk is full' : 'storage refuses'}
+        not kept:{' '}
+        {{ 'storage-full': 'disk is full', 'storage-refused': 'storage is off' }[
+          keep.error?.code as string
+        ] ?? 'disk can’t be written'}
       </small>
     );
   }

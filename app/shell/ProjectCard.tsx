@@ -26,7 +26,7 @@ export function ProjectCard({ row, onOpen }: { readonly row: ProjectRow; readonl
   };
   const rename = async (name: string | null): Promise<void> => {
     setRenaming(false);
-    if (name) await store.projects.update(row.id, { name, document: { ...row.document, name } });
+    if (name) await store.projects.update(row.id, { name, document: { ...(row.document as object), name } });
   };
   const guard = (work: Promise<void>): void =>
     void work.catch((e: unknown) => notify(storageError(e).message));

@@ -1,5 +1,7 @@
 import { useEffect, useMemo, useState } from 'react';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
+import { findNode, kindOf, layersOf } from '../../core/engine';
+import { download, fileNameOf } from '../shared/files';
 import { store } from '../shared/platform';
 import { useProject } from '../shared/project-store';
 import { Session } from '../shared/session';
@@ -11,8 +13,15 @@ import { StageBody } from './StageBody';
 import { TaskList } from './TaskList';
 import { useCommands } from './use-commands';
 
+const strokesNow = (): number => useProject.getState().strokes;
+
 /** How long after the last change the start page's picture is renewed. */
 const PICTURE_AFTER_MS = 3000;
+
+async function saveRescued(session: Session, name: string): Promise<void> {
+  const bytes = await session.rescueFile();
+  if (bytes) download(`${fileNameOf(name)}.zip`, bytes, 'application/zip');
+}
 
 export function ProjectPage() {
   const { id = '', stage } = useParams();
@@ -22,6 +31,7 @@ export function ProjectPage() {
   const session = useMemo(() => new Session(id), [id, attempt]); // eslint-disable-line react-hooks/exhaustive-deps
   const status = useProject((s) => s.status);
   const problem = useProject((s) => s.problem);
+  const rescuable = useProject((s) => s.rescue);
   const document_ = useProject((s) => s.document);
   const { commands, run } = useCommands(session, (to) => void navigate(`/project/${id}/${to}`));
 
@@ -38,21 +48,24 @@ export function ProjectPage() {
       hidden: new Set(),
       reference: null,
       selectedLayer: null,
+      alsoChosen: new Set(),
+      folded: new Set(),
+      editMask: false,
       sheet: 0,
     });
   }, [id]);
 
-  // The topmost paint layer is chosen when nothing is, so that painting can begin at once.
+  // A paint layer is chosen when nothing is, so that painting can begin at once.
   const layers = document_?.layers;
-  const nextId = document_?.nextId ?? 0;
   const selected = useUi((s) => s.selectedLayer);
   useEffect(() => {
-    if (!layers || layers.some((l) => l.id === selected)) return;
-    // A layer that was just added is chosen before the document has it.
-    if (selected !== null && selected >= nextId) return;
-    const paint = layers.findLast((l) => l.kind === 'paint') ?? layers.at(-1);
-    useUi.setState({ selectedLayer: paint?.id ?? null });
-  }, [layers, selected, nextId]);
+    if (!layers || (selected !== null && findNode(layers, selected))) return;
+    const all = layersOf(layers);
+    const paints = all.filter((l) => kindOf(l).form === 'pixels');
+    // A new project is begun at the bottom; what was painted on is gone on with on top.
+    const paint = (strokesNow() === 0 ? paints[0] : paints.at(-1)) ?? all.at(-1);
+    useUi.setState({ selectedLayer: paint?.id ?? null, alsoChosen: new Set(), editMask: false });
+  }, [layers, selected]);
 
   const alone = useUi((s) => s.alone);
   const maskOf = useUi((s) => s.maskOf);
@@ -88,12 +101,21 @@ export function ProjectPage() {
   if (status === 'failed') {
     return (
       <main className="failed">
-        <h1>The project can’t be opened</h1>
+        <h1>{rescuable ? 'Painting can’t go on' : 'The project can’t be opened'}</h1>
         <p role="alert">{problem}</p>
         <div className="row">
           <button type="button" className="chip primary" onClick={() => setAttempt((n) => n + 1)}>
             Try again
           </button>
+          {rescuable && (
+            <button
+              type="button"
+              className="chip"
+              onClick={() => void saveRescued(session, name ?? 'project')}
+            >
+              Save the project file
+            </button>
+          )}
           <Link className="chip" to="/">
             To the start page
           </Link>
@@ -103,7 +125,7 @@ export function ProjectPage() {
   }
   return (
     <div className={`frame stage-${stage}`}>
-      <Header id={id} stage={stage} run={run} />
+      <Header id={id} stage={stage} session={session} run={run} />
       <StageBody session={session} stage={stage} />
       <TaskList />
       <CommandList commands={commands} />

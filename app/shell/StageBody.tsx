@@ -1,3 +1,4 @@
+import { findNode } from '../../core/engine';
 import { useMemo } from 'react';
 import type { Projection } from '../../core/unwrap';
 import { colorPart, PartColor } from '../block-in';
@@ -123,7 +124,7 @@ function Looks({ layout }: { readonly layout: boolean }) {
   const look = useUi((s) => s.look);
   const alone = useUi((s) => s.alone);
   const maskOf = useUi((s) => s.maskOf);
-  const name = useProject((s) => s.document?.layers.find((l) => l.id === (maskOf ?? alone))?.name);
+  const name = useProject((s) => findNode(s.document?.layers ?? [], maskOf ?? alone ?? -1)?.name);
   return (
     <div className="view-chips left" role="group" aria-label="How the paint is shown">
       {LOOKS.filter((l) => layout || !isLayoutLook(l) || l === 'checker').map((l) => (

@@ -1,4 +1,11 @@
-import { newDocument, type ProjectData } from '../../core/engine';
+import {
+  insertNodes,
+  newDocument,
+  NODE_DEFAULTS,
+  type LayerNode,
+  type ProjectData,
+  type ProjectDocument,
+} from '../../core/engine';
 import { CoreError } from '../../core/errors';
 import type { ImportedPaint } from '../../core/formats';
 import { MAX_SHEETS, putOnSheet, requireUvs, sheetCount, type Mesh, type UvMesh } from '../../core/mesh';
@@ -109,11 +116,9 @@ export async function projectOfModel(
       size: sheetSize,
     })),
   );
-  const layers = fresh.layers.map((l) => (l.kind === 'local' ? { ...l, colors: { ...paint.colors } } : l));
+  const document = withTradeOrder(fresh, paint.colors);
   const hasPictures = (came.uvs !== null && paint.pictures.some(Boolean)) || paint.cornerColors !== null;
-  if (!hasPictures) {
-    return { document: { ...fresh, layers }, mesh: own, pixels: [], strokes: new Map(), pictures: new Map() };
-  }
+  if (!hasPictures) return { document, mesh: own, pixels: [], strokes: new Map(), pictures: new Map() };
   const tiles = await withTask('Reading the model’s colours', (signal) =>
     jobPool.run(
       'basePaint',
@@ -126,22 +131,41 @@ export async function projectOfModel(
       { signal },
     ),
   );
-  const layer = fresh.nextId;
-  const base = {
-    kind: 'paint',
-    id: layer,
-    name: 'Base colour',
-    visible: true,
-    opacity: 1,
-    blend: 'normal',
-  } as const;
-  const [ground, ...above] = layers;
+  const plane = document.nextId;
+  const base: LayerNode = { ...NODE_DEFAULTS, mask: [], kind: 'paint', id: plane, name: 'Base colour' };
   return {
-    document: { ...fresh, layers: [ground!, base, ...above], nextId: layer + 1 },
+    document: {
+      ...document,
+      layers: [...insertNodes(document.layers, [base], { into: null, at: 1 })],
+      bases: [{ plane, strokes: 0 }],
+      nextId: plane + 1,
+    },
     mesh: own,
-    pixels: tiles.map(({ tile, bytes }) => ({ layer, tile, bytes })),
+    pixels: tiles.map(({ tile, bytes }) => ({ plane, tile, bytes })),
     strokes: new Map(),
     pictures: new Map(),
+  };
+}
+
+/** The order in which the trade builds up: local colour, form, colours, lines, effects. */
+function withTradeOrder(fresh: ProjectDocument, colors: ImportedPaint['colors']): ProjectDocument {
+  const [ground] = fresh.layers;
+  const parts = fresh.nextId;
+  const node = { ...NODE_DEFAULTS, mask: [] };
+  const paint = (id: number, name: string): LayerNode => ({ ...node, kind: 'paint', id, name });
+  const form: LayerNode = { ...node, kind: 'group', id: parts, name: 'Form', isolated: false, layers: [] };
+  return {
+    ...fresh,
+    layers: [
+      ground?.kind === 'local'
+        ? { ...ground, colors: colors.map(([part, color]) => [part, color]) }
+        : ground!,
+      form,
+      paint(parts + 1, 'Colours'),
+      paint(parts + 2, 'Lines'),
+      paint(parts + 3, 'Effects'),
+    ],
+    nextId: parts + 4,
   };
 }
 

@@ -1,3 +1,4 @@
+import { alignBoxes } from '../../core/engine';
 import { sentenceOf } from '../../core/errors';
 import { putOnSheet, requireUvs, sheetOfPart, type UvMesh } from '../../core/mesh';
 import { chooseFiles } from '../shared/files';
@@ -16,6 +17,12 @@ function onFormerSheets(mesh: UvMesh): UvMesh {
   }, mesh);
 }
 
+/** What is asked where it isn't plain that one model is the other at another size. */
+function doubt(times: number): string {
+  const size = times >= 1 ? `${times.toFixed(1)} times as large` : `${(1 / times).toFixed(1)} times smaller`;
+  return `The new model is ${size}, stands elsewhere and has other proportions. Lay it over the old one, so that paint finds its place? With Cancel, paint is looked for where the new model stands.`;
+}
+
 /** Brings a newer version of the model: build-up and paint stay, by part name and place on the surface. */
 export async function replaceModel(session: Session): Promise<void> {
   const files = await chooseFiles(MODEL_FILES, true);
@@ -31,8 +38,13 @@ export async function replaceModel(session: Session): Promise<void> {
       opened.mesh.uvs ? opened.mesh : await layOut(opened.mesh, document.sheets[0]!.size),
     );
     const mesh = onFormerSheets(laidOut);
+    const former = useProject.getState().mesh;
+    if (!former) return;
+    const { placing, certain, times } = alignBoxes(former, mesh);
+    // Only the artist can tell whether a model of another shape is meant to lie over the old one.
+    const align = certain || window.confirm(doubt(times)) ? { align: placing } : {};
     const carried = await session.changeModel('Replace the model', () =>
-      Promise.resolve({ mesh, byTriangle: false, patch: { seams: [], paintEdges: [], pins: [] } }),
+      Promise.resolve({ mesh, byTriangle: false, ...align }),
     );
     if (!carried) return;
     notify(

@@ -1,3 +1,4 @@
+import { layersOf } from '../../core/engine';
 import type { ProjectView } from '../shared/project-store';
 import type { StageName } from '../shared/ui-store';
 
@@ -17,14 +18,14 @@ export function stageState(
       return surface.overlappedTexels > 0 ? 'overlaps' : count(surface.islands, 'island', 'islands');
     case 'block-in': {
       const colors = new Set<string>();
-      for (const layer of document.layers)
-        if (layer.kind === 'local') for (const c of Object.values(layer.colors)) colors.add(c);
+      for (const layer of layersOf(document.layers))
+        if (layer.kind === 'local') for (const [, color] of layer.colors) colors.add(color);
       return count(colors.size, 'colour', 'colours');
     }
     case 'form':
       if (!surface || missingCues.length > 0) return 'measuring';
       return count(
-        document.layers.filter((l) => l.kind === 'wash' || l.kind === 'light').length,
+        layersOf(document.layers).filter((l) => l.kind === 'wash' || l.kind === 'light').length,
         'layer',
         'layers',
       );

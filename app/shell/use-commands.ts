@@ -1,7 +1,23 @@
 import { useMemo } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
-import { removeLayer } from '../build-up';
+import {
+  addGroup,
+  clearChosen,
+  duplicateChosen,
+  fillChosen,
+  flatten,
+  groupChosen,
+  mergeDown,
+  mergeVisible,
+  moveChosen,
+  paintOnMask,
+  removeChosen,
+  toggleClip,
+  toggleVisible,
+  ungroupChosen,
+} from '../build-up';
 import { pieceOnSheet, type UvMesh } from '../../core/mesh';
+import { activeNode } from '../shared/active-layer';
 import { activeSheet } from '../shared/active-sheet';
 import { useLayout, wholeShells } from '../shared/layout-store';
 import { useProject } from '../shared/project-store';
@@ -26,23 +42,6 @@ const STAGE_TITLES: Record<StageName, string> = {
   match: 'Match',
   deliver: 'Deliver',
 };
-
-function moveLayer(session: Session, by: number): void {
-  const { document } = useProject.getState();
-  const { selectedLayer } = useUi.getState();
-  const index = document?.layers.findIndex((l) => l.id === selectedLayer) ?? -1;
-  const to = index + by;
-  if (!document || index < 0 || to < 0 || to >= document.layers.length) return;
-  session.command({ do: 'move-layer', layer: document.layers[index]!.id, to });
-}
-
-function changeChosen(session: Session, what: 'hide' | 'remove'): void {
-  const { document } = useProject.getState();
-  const layer = document?.layers.find((l) => l.id === useUi.getState().selectedLayer);
-  if (!layer) return;
-  if (what === 'remove') removeLayer(session, layer);
-  else session.command({ do: 'change-layer', layer: { ...layer, visible: !layer.visible } });
-}
 
 /** Changes which islands are chosen. */
 function choose(of: (mesh: UvMesh, chosen: ReadonlySet<number>) => Set<number>): void {
@@ -155,26 +154,76 @@ function listCommands(session: Session, go: (stage: StageName) => void): ListedC
     { id: 'free', title: 'Three-quarter view', keys: 'shift+4', run: () => activeView()?.look('free') },
     { id: 'frame', title: 'Show the whole model', keys: 'f', run: () => activeView()?.frame(null) },
     { id: 'fit-sheet', title: 'Show the whole sheet', keys: 'shift+f', run: () => activeView()?.fitSheet() },
-    { id: 'layer-up', title: 'Chosen layer: one higher', keys: 'alt+up', run: () => moveLayer(session, 1) },
+    { id: 'layer-up', title: 'Chosen layer: one higher', keys: 'alt+up', run: () => moveChosen(session, 1) },
     {
       id: 'layer-down',
       title: 'Chosen layer: one lower',
       keys: 'alt+down',
-      run: () => moveLayer(session, -1),
+      run: () => moveChosen(session, -1),
     },
-    {
-      id: 'layer-hide',
-      title: 'Chosen layer: hide or show',
-      keys: 'h',
-      run: () => changeChosen(session, 'hide'),
-    },
+    { id: 'layer-hide', title: 'Chosen layers: hide or show', keys: 'h', run: () => toggleVisible(session) },
     { id: 'layer-alone', title: 'Chosen layer: see it alone', keys: 'a', run: () => toggle('alone') },
     { id: 'layer-mask', title: 'Chosen layer: see its mask', keys: 'm', run: () => toggle('maskOf') },
     {
+      id: 'layer-paint-mask',
+      title: 'Chosen layer: paint on its mask, or on its pixels again',
+      keys: 'q',
+      run: () => {
+        const node = activeNode();
+        if (node) void paintOnMask(session, node);
+      },
+    },
+    {
+      id: 'mask-hides',
+      title: 'On a mask: hide or reveal',
+      keys: 'x',
+      run: () => useUi.setState((s) => ({ maskHides: !s.maskHides })),
+    },
+    {
+      id: 'layer-clip',
+      title: 'Chosen layers: clip to the layer under',
+      keys: 'k',
+      run: () => toggleClip(session),
+    },
+    { id: 'layer-new-group', title: 'Add a group', keys: '', run: () => void addGroup(session) },
+    {
+      id: 'layer-group',
+      title: 'Group the chosen layers',
+      keys: 'mod+g',
+      run: () => void groupChosen(session),
+    },
+    { id: 'layer-ungroup', title: 'Ungroup', keys: 'mod+shift+g', run: () => ungroupChosen(session) },
+    {
+      id: 'layer-duplicate',
+      title: 'Duplicate the chosen layers',
+      keys: 'mod+d',
+      run: () => void duplicateChosen(session),
+    },
+    {
+      id: 'layer-merge',
+      title: 'Merge the chosen layer down',
+      keys: 'mod+e',
+      run: () => void mergeDown(session),
+    },
+    {
+      id: 'layer-merge-visible',
+      title: 'Merge what shows into a new layer',
+      keys: '',
+      run: () => void mergeVisible(session),
+    },
+    { id: 'layer-flatten', title: 'Flatten the build-up', keys: '', run: () => void flatten(session) },
+    {
+      id: 'layer-fill',
+      title: 'Fill the chosen layer with the colour in hand',
+      keys: 'shift+g',
+      run: () => fillChosen(session),
+    },
+    { id: 'layer-clear', title: 'Clear the chosen layer', keys: 'delete', run: () => clearChosen(session) },
+    {
       id: 'layer-remove',
-      title: 'Chosen layer: remove',
+      title: 'Remove the chosen layers',
       keys: 'shift+delete',
-      run: () => changeChosen(session, 'remove'),
+      run: () => removeChosen(session),
     },
   ];
 }

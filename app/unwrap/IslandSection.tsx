@@ -36,7 +36,7 @@ export function IslandSection({
   const sheet = useActiveSheet();
   const size = sheet?.size;
   const pins = useProject((s) => s.document?.pins) ?? [];
-  const weights = useProject((s) => s.document?.weights) ?? {};
+  const weights = useProject((s) => s.document?.weights);
   const chosen = useLayout((s) => s.chosen);
   const measured = useLayoutMeasures(mesh, sheet);
   const [sort, setSort] = useState<{ key: string; down: boolean }>({ key: 'fill', down: true });
@@ -55,7 +55,7 @@ export function IslandSection({
   const pack = (even: boolean): void =>
     void editLayout(session, 'Pack the islands', {
       do: 'pack',
-      how: { margin: DEFAULT_MARGIN, even, turn: true, weights, pins },
+      how: { margin: DEFAULT_MARGIN, even, turn: true, weights: new Map(weights), pins },
       sizes: sheetSizes(),
       sheet: sheet.index,
     });

@@ -34,7 +34,7 @@ export function LayoutSection({ session }: { readonly session: Session }) {
   if (!mesh || !document || !sheet) return <p className="hint-line">The surface is being measured.</p>;
   const edit: LayoutEdit = {
     do: 'unwrap',
-    how: { margin, seams, weights: new Map(Object.entries(document.weights)) },
+    how: { margin, seams, weights: new Map(document.weights) },
     sizes: sheetSizes(),
     sheet: document.sheets.length > 1 && !everySheet ? sheet.index : null,
   };

@@ -1,4 +1,4 @@
-import type { Carried, ProjectDocument } from '../../core/engine';
+import type { Carried, ModelPatch } from '../../core/engine';
 import { CoreError, sentenceOf } from '../../core/errors';
 import { splitFaces, type UvMesh } from '../../core/mesh';
 import {
@@ -21,9 +21,9 @@ export async function editLayout(
   session: Session,
   label: string,
   edit: LayoutEdit,
-  patch: Partial<ProjectDocument> = {},
+  patch: ModelPatch = {},
 ): Promise<void> {
-  const carried = await session.changeModel(label, async (mesh, signal, onProgress) => ({
+  const carried = await session.changeModel(label, async (mesh, _document, signal, onProgress) => ({
     mesh: await jobPool.run('editLayout', { mesh, edit }, { signal, onProgress }),
     patch,
   }));
@@ -85,7 +85,7 @@ export async function splitChosen(session: Session): Promise<void> {
 
 /** Lays mirrored twins on one another, and says what that means for light. */
 export async function stackTwins(session: Session, faces: readonly number[]): Promise<void> {
-  const carried = await session.changeModel('Stack twins', async (mesh, signal, onProgress) => ({
+  const carried = await session.changeModel('Stack twins', async (mesh, _document, signal, onProgress) => ({
     mesh: await jobPool.run('editLayout', { mesh, edit: { do: 'stack', faces } }, { signal, onProgress }),
   }));
   if (!carried) return;

@@ -1,11 +1,12 @@
 import { Vector3 } from 'three';
 import { boundsOf, centreOf, diagonalOf } from '../../core/mesh';
+import { useActiveLight } from '../shared/active-layer';
 import { useProject } from '../shared/project-store';
 import type { StageView } from './stage-view';
 
 /** A small sun in the direction from which the key light comes. */
 export function LightHandle({ view, drawn }: { readonly view: StageView; readonly drawn: number }) {
-  const light = useProject((s) => s.document?.light);
+  const light = useActiveLight()?.plan;
   const mesh = useProject((s) => s.mesh);
   const pane = view.pane('model');
   if (!light || !mesh || !pane || drawn < 0) return null;

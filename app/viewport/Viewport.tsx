@@ -18,7 +18,8 @@ import type { Hit } from './picker';
 import { PointerControl, type Tool } from './pointer-control';
 import { ownerOf } from './shared-texels';
 import { StageView } from './stage-view';
-import { strokeStyle, targetLayer } from './stroke-style';
+import { paintTarget, strokeOn } from './stroke-style';
+import { activeLight } from '../shared/active-layer';
 import { setActiveView } from './active-view';
 import { linkZoom } from './zoom-link';
 
@@ -106,7 +107,7 @@ export function Viewport({ session, tool, layout, marks = false, modelOnly = fal
     view.current = stage;
     setActiveView(stage);
     const brush = new BrushInput(stage, {
-      begin: (style) => session.strokeBegin(targetLayer()?.id ?? -1, style),
+      begin: (stroke) => session.strokeBegin(stroke),
       extend: (samples, lift) => session.strokeExtend(samples, lift),
       end: () => session.strokeEnd(),
       cancel: () => session.strokeCancel(),
@@ -119,14 +120,15 @@ export function Viewport({ session, tool, layout, marks = false, modelOnly = fal
           notify('The surface is still being measured; painting can begin in a moment.');
           return false;
         }
-        const layer = targetLayer();
-        if (!layer) {
-          notify('Choose a visible paint layer in the build-up first, or add one.');
+        const target = paintTarget();
+        if ('refused' in target) {
+          notify(target.refused);
           return false;
         }
         try {
           const { size } = brushInHand(useUi.getState());
-          brush.begin(pane, at, strokeStyle(m.parts[ownerOf(surface, hit).part]!), size, surface);
+          const part = m.parts[ownerOf(surface, hit).part]!;
+          brush.begin(pane, at, strokeOn(target, part), size, surface);
         } catch (error) {
           notify(sentenceOf(error));
           return false;
@@ -150,16 +152,14 @@ export function Viewport({ session, tool, layout, marks = false, modelOnly = fal
         else notify('Nothing is painted there yet.');
       },
       aimLight: (hit, gesture) => {
-        const { document } = useProject.getState();
-        if (!document) return;
+        const light = activeLight();
+        if (!light) return;
         const direction = [hit.normal.x, hit.normal.y, hit.normal.z].map((n) => Number(n.toFixed(4)));
-        session.command(
+        void session.command(
           {
-            do: 'set-light',
-            light: {
-              ...document.light,
-              key: { ...document.light.key, direction: direction as [number, number, number] },
-            },
+            do: 'patch-light',
+            light: light.id,
+            patch: { key: { direction: direction as [number, number, number] } },
           },
           gesture,
         );

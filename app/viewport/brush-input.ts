@@ -1,6 +1,6 @@
 import type { Vector3 } from 'three';
-import type { StrokeStyle } from '../../core/paint';
 import type { SurfaceMap } from '../../core/surface';
+import type { StrokeBegin } from '../../workers';
 import type { Hit } from './picker';
 import { ownerOf } from './shared-texels';
 import type { PaneName, StageView } from './stage-view';
@@ -9,7 +9,7 @@ import type { PaneName, StageView } from './stage-view';
 const MAX_STEPS = 48;
 
 export interface StrokeSink {
-  begin(style: StrokeStyle): void;
+  begin(stroke: StrokeBegin): void;
   extend(samples: Float64Array, lift: boolean): void;
   end(): void;
   cancel(): void;
@@ -43,7 +43,7 @@ export class BrushInput {
   begin(
     pane: PaneName,
     at: { x: number; y: number; pressure: number },
-    style: StrokeStyle,
+    stroke: StrokeBegin,
     diameter: number,
     surface: SurfaceMap,
   ): void {
@@ -51,7 +51,7 @@ export class BrushInput {
     this.diameter = diameter;
     this.surface = surface;
     this.lastHit = null;
-    this.sink.begin(style);
+    this.sink.begin(stroke);
     this.lift = true;
     this.last = at;
     this.sample(at.x, at.y, at.pressure);

@@ -1,3 +1,4 @@
+import { newGesture } from '../shared/gesture';
 import { IDENTITY_MOVE, sheetMove, type SheetMove } from '../../core/unwrap';
 import type { BrushInput } from './brush-input';
 import type { Hit } from './picker';
@@ -31,8 +32,6 @@ type Drag =
   | { kind: 'light'; gesture: string }
   | { kind: 'islands'; fromX: number; fromY: number }
   | { kind: 'pinch'; distance: number; x: number; y: number };
-
-let gestures = 0;
 
 /** Mouse, pen and touch on the picture. Left: the tool; right: turn; middle: move; wheel: nearer and farther. */
 export class PointerControl {
@@ -116,7 +115,7 @@ export class PointerControl {
     if (tool === 'seam' && hit) return;
     if (tool === 'part') this.actions.pickPart(hit);
     if (tool === 'light' && hit && place.pane === 'model') {
-      const gesture = `aim ${gestures++}`;
+      const gesture = newGesture();
       this.drag = { kind: 'light', gesture };
       this.actions.aimLight(hit, gesture);
       return;

@@ -1,5 +1,12 @@
 import { Vector3 } from 'three';
-import { texelOnSheet, type SurfaceMap } from '../../core/surface';
+import {
+  partAt,
+  PlaceReader,
+  placesFor,
+  SUB_TEXELS,
+  texelOnSheet,
+  type SurfaceMap,
+} from '../../core/surface';
 import type { Hit } from './picker';
 
 /** A place on the model that owns its texels. */
@@ -19,13 +26,28 @@ export function ownerOf(surface: SurfaceMap, hit: Hit): Owner {
   const { size, texelLength } = sheet;
   const at = (x: number): number => Math.min(size - 1, Math.floor(x * size));
   const i = texelOnSheet(sheet, at(wrapped(hit.u)), at(1 - wrapped(hit.v)));
-  const point = new Vector3(surface.px[i], surface.py[i], surface.pz[i]);
+  const own = { point: hit.point, normal: hit.normal, part: hit.part };
+  const part = partAt(surface, i);
+  if (part < 0) return own;
+  const place = placeOf(surface, i);
+  const point = new Vector3(place[0], place[1], place[2]);
   // A texel's middle lies within a texel's diagonal of the place under the pointer, stretched layouts allowed for.
-  const own = surface.face[i]! < 0 || point.distanceTo(hit.point) < texelLength * 8;
-  if (own) return { point: hit.point, normal: hit.normal, part: hit.part };
-  return {
-    point,
-    normal: new Vector3(surface.nx[i], surface.ny[i], surface.nz[i]).normalize(),
-    part: surface.part[i]!,
-  };
+  if (point.distanceTo(hit.point) < texelLength * 8) return own;
+  return { point, normal: new Vector3(place[3], place[4], place[5]).normalize(), part };
+}
+
+const readers = new WeakMap<SurfaceMap, PlaceReader>();
+const places = placesFor(SUB_TEXELS);
+
+/** Position and normal of a texel. */
+function placeOf(
+  surface: SurfaceMap,
+  texel: number,
+): readonly [number, number, number, number, number, number] {
+  let reader = readers.get(surface);
+  if (!reader) readers.set(surface, (reader = new PlaceReader(surface)));
+  reader.readSub(Math.floor(texel / SUB_TEXELS), places);
+  const k = texel % SUB_TEXELS;
+  const { px, py, pz, nx, ny, nz } = places;
+  return [px[k]!, py[k]!, pz[k]!, nx[k]!, ny[k]!, nz[k]!];
 }

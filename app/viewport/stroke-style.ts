@@ -1,29 +1,51 @@
-import type { Layer } from '../../core/engine';
-import type { StrokeStyle } from '../../core/paint';
+import { findNode, kindOf, isPaintedMask, type Channel } from '../../core/engine';
+import type { StrokeBegin } from '../../workers';
 import { useProject } from '../shared/project-store';
 import { brushInHand, useUi } from '../shared/ui-store';
 
-/** The layer that a stroke goes to: the chosen one, if it is a paint layer that shows. */
-export function targetLayer(): Layer | null {
+/** What a stroke goes onto. */
+export interface PaintTarget {
+  readonly layer: number;
+  readonly channel: Channel;
+}
+
+/** Onto what a stroke would go, or why it can't. */
+export function paintTarget(): PaintTarget | { readonly refused: string } {
   const { document } = useProject.getState();
-  const { selectedLayer } = useUi.getState();
-  const layer = document?.layers.find((l) => l.id === selectedLayer);
-  return layer?.kind === 'paint' && layer.visible ? layer : null;
+  const { selectedLayer, editMask } = useUi.getState();
+  const node = document && selectedLayer !== null ? findNode(document.layers, selectedLayer) : undefined;
+  if (!node) return { refused: 'Choose a paint layer in the build-up first, or add one.' };
+  if (!node.visible) return { refused: `“${node.name}” is hidden. Show it to paint on it.` };
+  if (editMask && isPaintedMask(node.mask)) return { layer: node.id, channel: 'mask' };
+  if (node.kind === 'group' || kindOf(node).form !== 'pixels') {
+    return {
+      refused: `“${node.name}” follows the form. Paint on its mask, or choose a paint layer in the build-up.`,
+    };
+  }
+  if (node.lock === 'pixels') return { refused: `The pixels of “${node.name}” are locked.` };
+  return { layer: node.id, channel: 'pixels' };
 }
 
 /** @param part name of the part under the brush when the stroke begins */
-export function strokeStyle(part: string): StrokeStyle {
+export function strokeOn({ layer, channel }: PaintTarget, part: string): StrokeBegin {
   const ui = useUi.getState();
   const brush = brushInHand(ui);
+  // On a mask the brush reveals and the eraser hides.
+  const onMask = channel === 'mask';
   return {
-    erase: brush.erase,
-    color: ui.color,
-    opacity: brush.opacity,
-    edge: brush.edge,
-    spacing: brush.spacing,
-    pressureSize: ui.pressureSize,
-    pressureOpacity: ui.pressureOpacity,
-    part: ui.guardPart ? part : null,
-    nearSide: ui.guardNear,
+    layer,
+    channel,
+    guard: ui.guardPart ? { part } : null,
+    style: {
+      tool: 'brush',
+      erase: !onMask && brush.erase,
+      color: onMask ? (ui.maskHides !== brush.erase ? '#000000' : '#ffffff') : ui.color,
+      opacity: brush.opacity,
+      edge: brush.edge,
+      spacing: brush.spacing,
+      pressureSize: ui.pressureSize,
+      pressureOpacity: ui.pressureOpacity,
+      nearSide: ui.guardNear,
+    },
   };
 }

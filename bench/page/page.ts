@@ -1,84 +1,87 @@
-import { DEFAULT_CUES } from '../../core/cues';
-import { Engine, newDocument, type Layer } from '../../core/engine';
+import { DEFAULT_CUES, type CueSpec } from '../../core/cues';
+import {
+  Engine,
+  newDocument,
+  NODE_DEFAULTS,
+  PLAIN_LEVELS,
+  type LayerNode,
+  type MaskStep,
+} from '../../core/engine';
 import { createWasmKernels } from '../../core/kernels';
 import { seededRandom } from '../../core/math';
-import { BLEND_MODES } from '../../core/stack';
+import { BLEND_MODES } from '../../core/composite';
 import { measureSurface, TILE_BYTES, tileCount, tileToRows } from '../../core/surface';
 import { median, ms, type Row } from '../clock';
 import { square } from '../models';
 
 const SIZE = 2048;
 
-/** Ten layers: four derived, six painted all over. */
-function tenLayers(): { engine: Engine; paint: number } {
+const through = (cue: CueSpec, invert: boolean): MaskStep[] => [
+  { from: 'cue', join: 'multiply', cue, levels: PLAIN_LEVELS, invert },
+];
+
+const PAINT_BLENDS = ['normal', 'overlay', 'multiply', 'screen', 'soft-light', 'normal'] as const;
+
+/** So many layers: four derived, the others painted all over; with `groups` the painted ones lie in groups of three. */
+function buildUp(count: number, groups: boolean): { engine: Engine; paint: number } {
   const mesh = square();
   const surface = measureSurface(mesh, SIZE);
   const random = seededRandom(7);
-  const base = { visible: true, opacity: 0.8 } as const;
-  const layers: Layer[] = [
+  const base = { ...NODE_DEFAULTS, mask: [], opacity: 0.8 };
+  const painted = Array.from({ length: count - 4 }, (_, i): LayerNode => ({
+    ...base,
+    kind: 'paint',
+    id: 5 + i,
+    name: `Paint ${i}`,
+    blend: PAINT_BLENDS[i % PAINT_BLENDS.length]!,
+  }));
+  const grouped: LayerNode[] = [];
+  for (let i = 0; i < painted.length; i += 3) {
+    const layers = painted.slice(i, i + 3);
+    grouped.push({ ...base, kind: 'group', isolated: i % 2 === 0, id: 100 + i, name: `Group ${i}`, layers });
+  }
+  const layers: LayerNode[] = [
+    { ...base, kind: 'local', id: 1, name: 'Local', opacity: 1, colors: [], fallback: '#a07050' },
     {
-      kind: 'local',
-      id: 1,
-      name: 'Local',
       ...base,
-      opacity: 1,
-      blend: 'normal',
-      colors: {},
-      fallback: '#a07050',
-    },
-    {
       kind: 'wash',
       id: 2,
       name: 'Height',
-      ...base,
-      blend: 'normal',
       color: '#403050',
-      source: { cue: 'height', axis: 'x' },
-      levels: { low: 0, high: 1, gamma: 1 },
-      invert: false,
+      mask: through({ cue: 'height', axis: 'x' }, false),
     },
     {
+      ...base,
       kind: 'wash',
       id: 3,
       name: 'Facing',
-      ...base,
       blend: 'multiply',
       color: '#604060',
-      source: DEFAULT_CUES.facing,
-      levels: { low: 0, high: 1, gamma: 1 },
-      invert: true,
+      mask: through(DEFAULT_CUES.facing as CueSpec, true),
     },
-    { kind: 'light', id: 4, name: 'Light', ...base, blend: 'soft-light' },
-    ...(['normal', 'overlay', 'multiply', 'screen', 'soft-light', 'normal'] as const).map(
-      (blend, i): Layer => ({
-        kind: 'paint',
-        id: 5 + i,
-        name: `Paint ${i}`,
-        ...base,
-        blend,
-      }),
-    ),
+    { ...base, kind: 'light', id: 4, name: 'Light', light: 0, blend: 'soft-light' },
+    ...(groups ? grouped : painted),
   ];
-  const pixels = [];
-  for (let layer = 5; layer < 11; layer++) {
-    for (let tile = 0; tile < tileCount(SIZE); tile++) {
+  const pixels = painted.flatMap(({ id }) =>
+    Array.from({ length: tileCount(SIZE) }, (_, tile) => {
       const bytes = new Uint8Array(TILE_BYTES);
       new Uint32Array(bytes.buffer).fill((random() * 0xffffffff) >>> 0);
-      pixels.push({ layer, tile, bytes });
-    }
-  }
+      return { plane: id, tile, bytes };
+    }),
+  );
   const engine = new Engine({
-    mesh,
     surface,
     kernels: createWasmKernels(),
-    document: { ...newDocument('Bench', SIZE), layers, nextId: 20 },
+    document: { ...newDocument('Bench', SIZE), layers, nextId: 1000 },
     pixels,
   });
-  for (const spec of engine.missingCues()) engine.setCue(spec, new Uint16Array(SIZE * SIZE).fill(30000));
-  return { engine, paint: 10 };
+  for (const spec of engine.missingCues())
+    engine.setCue(spec, new Uint16Array(surface.codes.length).fill(30000));
+  // The layer in hand is in the middle: half of the others lie over it.
+  return { engine, paint: 5 + Math.floor(painted.length / 2) };
 }
 
-function benchFrame(engine: Engine, paint: number): Row {
+function benchFrame(what: string, { engine, paint }: { engine: Engine; paint: number }): Row {
   const canvas = document.createElement('canvas');
   const gl = canvas.getContext('webgl2')!;
   gl.bindTexture(gl.TEXTURE_2D, gl.createTexture());
@@ -105,6 +108,7 @@ function benchFrame(engine: Engine, paint: number): Row {
   };
   show();
   engine.beginStroke(paint, {
+    tool: 'brush',
     erase: false,
     color: '#d4581a',
     opacity: 0.7,
@@ -112,7 +116,6 @@ function benchFrame(engine: Engine, paint: number): Row {
     spacing: 0.1,
     pressureSize: false,
     pressureOpacity: false,
-    part: 'Square',
     nearSide: true,
   });
   const radius = Math.sqrt(20_000 / Math.PI) / SIZE;
@@ -128,7 +131,7 @@ function benchFrame(engine: Engine, paint: number): Row {
   if (tiles < 6) throw new Error(`The dab touched only ${tiles} tiles.`);
   engine.cancelStroke();
   return {
-    what: 'frame: 20,000-texel dab, 10 layers, upload; limit 8 ms',
+    what: `frame: 20,000-texel dab, ${what}, upload; limit 8 ms`,
     ours: ms(time),
     peer: '8 ms',
     ratio: 8 / time,
@@ -177,5 +180,9 @@ function benchWhole(engine: Engine): Row {
   };
 }
 
-const { engine, paint } = tenLayers();
-Object.assign(window, { benchRows: [benchFrame(engine, paint), benchWhole(engine)] });
+const rows = [
+  benchFrame('12 layers in groups', buildUp(12, true)),
+  benchFrame('30 layers in groups', buildUp(30, true)),
+  benchWhole(buildUp(10, false).engine),
+];
+Object.assign(window, { benchRows: rows });

@@ -3,6 +3,7 @@ import { ball, floor, floorQuad, plate, quads, together } from '../../tests/shap
 import { createWasmKernels, WasmArena } from '../kernels';
 import { seededRandom } from '../math';
 import type { UvMesh } from '../mesh';
+import { expanded } from '../../tests/expanded';
 import { measureSurface, texelIndex } from '../surface';
 import { buildRayScene, castRay, cueSpec, facingCue, heightCue, measureCue, NODE_FLOATS } from '.';
 
@@ -80,8 +81,9 @@ describe('occlusion against view factors that are known exactly', () => {
     expect(openAtMiddle(together(floor(), spot()), 64)).toBe(1);
     const mesh = ball(24, 12);
     const map = measureSurface(mesh, 64);
+    const at = expanded(map);
     const values = measureCue(mesh, map, { cue: 'occlusion', rays: 64, reach: null });
-    const open = values.filter((_, i) => map.face[i]! >= 0);
+    const open = values.filter((_, i) => at.face[i]! >= 0);
     // A coarse ball with smooth normals: what would dip into its own triangles is mirrored out of them.
     expect(Math.min(...open) / 65535).toBeGreaterThan(0.97);
   });
@@ -89,8 +91,9 @@ describe('occlusion against view factors that are known exactly', () => {
   it('sees nothing beyond its reach', () => {
     const mesh = plate(0.5, 'Below');
     const map = measureSurface(mesh, 64);
+    const at = expanded(map);
     const near = measureCue(mesh, map, { cue: 'occlusion', rays: 32, reach: 0.01 });
-    expect(near.every((v, i) => map.face[i]! < 0 || v === 65535)).toBe(true);
+    expect(near.every((v, i) => at.face[i]! < 0 || v === 65535)).toBe(true);
   });
 });
 
@@ -143,10 +146,11 @@ describe('height and facing', () => {
   it('height runs from 0 at the lowest to 1 at the highest point', () => {
     const mesh = ball();
     const map = measureSurface(mesh, 128);
+    const at = expanded(map);
     const height = heightCue(mesh, map, 'y');
     for (let i = 0; i < height.length; i++) {
-      if (map.face[i]! < 0) continue;
-      expect(height[i]! / 65535).toBeCloseTo((map.py[i]! + 1) / 2, 3);
+      if (at.face[i]! < 0) continue;
+      expect(height[i]! / 65535).toBeCloseTo((at.py[i]! + 1) / 2, 3);
     }
   });
 

@@ -1,12 +1,9 @@
 import { WasmArena } from '../kernels';
 import { cosineDirections } from '../math';
 import type { UvMesh } from '../mesh';
-import { islandAt, SUB, texelOnSheet, TILE_TEXELS, type MeasuredSheet, type SurfaceMap } from '../surface';
+import { codesOfTile, PlaceReader, SUB, TILE_TEXELS, type Places, type SurfaceMap } from '../surface';
 import type { OcclusionSpec } from './cue';
 import { NODE_FLOATS, type RayScene } from './ray-scene';
-
-/** The surface data that rays start from. */
-export type RaySurface = Pick<SurfaceMap, 'px' | 'py' | 'pz' | 'nx' | 'ny' | 'nz' | 'face'>;
 
 /** Rays start this far off the surface, in parts of the model's diagonal: 30 times the rounding of 32-bit positions. */
 const LIFT = 2e-5;
@@ -34,7 +31,7 @@ export interface OcclusionCaster {
 export function createOcclusionCaster(
   mesh: UvMesh,
   scene: RayScene,
-  map: RaySurface,
+  map: SurfaceMap,
   spec: OcclusionSpec,
 ): OcclusionCaster {
   const arena = new WasmArena(
@@ -65,10 +62,13 @@ export function createOcclusionCaster(
   const tmax = spec.reach === null ? scene.diagonal * 2 : spec.reach * scene.diagonal;
   const lift = scene.diagonal * LIFT;
 
-  const cast = (texels: readonly number[], dirs: Float32Array): void => {
+  const reader = new PlaceReader(map);
+
+  /** @param texels by their numbers in the tile */
+  const cast = (places: Places, codes: Int32Array, texels: readonly number[], dirs: Float32Array): void => {
     for (let k = 0; k < texels.length; k++) {
       const i = texels[k]!;
-      writePoint(mesh, map, i, lift, points, k * 9);
+      writePoint(mesh, places, i, codes[i]! >> 2, lift, points, k * 9);
       // Column and row within the sub-tile: whole tiles leave the pattern as it is.
       turns[k] = TURN_PATTERN[((i >> 5) & 3) * 4 + (i & 3)]! * 16;
     }
@@ -89,21 +89,25 @@ export function createOcclusionCaster(
   return {
     tile(tile, coarse) {
       const out = new Uint16Array(TILE_TEXELS);
-      const base = tile * TILE_TEXELS;
-      const texels: number[] = [];
+      const codes = codesOfTile(map, tile);
+      const places = reader.tile(tile);
+      if (!codes || !places) return out;
       if (!coarse) {
-        for (let i = 0; i < TILE_TEXELS; i++) if (map.face[base + i]! >= 0) texels.push(base + i);
-        cast(texels, fine);
-        texels.forEach((t, k) => (out[t - base] = results[k]!));
+        const texels: number[] = [];
+        for (let i = 0; i < TILE_TEXELS; i++) if (codes[i]! >= 0) texels.push(i);
+        cast(places, codes, texels, fine);
+        texels.forEach((t, k) => (out[t] = results[k]!));
         return out;
       }
-      const cells = coarseCells(map, base);
+      const cells = coarseCells(codes);
       cast(
+        places,
+        codes,
         cells.map((c) => c.first),
         rough,
       );
       cells.forEach((c, k) => {
-        for (const t of c.texels) out[t - base] = results[k]!;
+        for (const t of c.texels) out[t] = results[k]!;
       });
       return out;
     },
@@ -111,28 +115,29 @@ export function createOcclusionCaster(
 }
 
 /** The filled texels of a tile by blocks of 4 x 4. */
-function coarseCells(map: RaySurface, base: number): { first: number; texels: number[] }[] {
+function coarseCells(codes: Int32Array): { first: number; texels: number[] }[] {
   const cells = new Map<number, number[]>();
   for (let i = 0; i < TILE_TEXELS; i++) {
-    if (map.face[base + i]! < 0) continue;
+    if (codes[i]! < 0) continue;
     const cell = (i >> 10) * 64 + ((i >> 7) & 7) * 8 + ((i & (SUB - 1)) >> 2);
     const list = cells.get(cell);
-    if (list) list.push(base + i);
-    else cells.set(cell, [base + i]);
+    if (list) list.push(i);
+    else cells.set(cell, [i]);
   }
   return [...cells.values()].map((texels) => ({ first: texels[texels.length >> 1]!, texels }));
 }
 
-/** Origin, normal and face normal of texel i. */
+/** Origin, normal and face normal of texel i of a tile. */
 function writePoint(
   mesh: UvMesh,
-  map: RaySurface,
+  places: Places,
   i: number,
+  face: number,
   lift: number,
   out: Float32Array,
   o: number,
 ): void {
-  const f = map.face[i]! * 3;
+  const f = face * 3;
   const a = mesh.indices[f]! * 3;
   const b = mesh.indices[f + 1]! * 3;
   const c = mesh.indices[f + 2]! * 3;
@@ -147,9 +152,9 @@ function writePoint(
   let fy = uz * vx - ux * vz;
   let fz = ux * vy - uy * vx;
   const l = Math.hypot(fx, fy, fz);
-  let nx = map.nx[i]! / 32767;
-  let ny = map.ny[i]! / 32767;
-  let nz = map.nz[i]! / 32767;
+  let nx = places.nx[i]! / 32767;
+  let ny = places.ny[i]! / 32767;
+  let nz = places.nz[i]! / 32767;
   const nl = Math.hypot(nx, ny, nz) || 1;
   nx /= nl;
   ny /= nl;
@@ -169,59 +174,13 @@ function writePoint(
     fy = -fy;
     fz = -fz;
   }
-  out[o] = map.px[i]! + fx * lift;
-  out[o + 1] = map.py[i]! + fy * lift;
-  out[o + 2] = map.pz[i]! + fz * lift;
+  out[o] = places.px[i]! + fx * lift;
+  out[o + 1] = places.py[i]! + fy * lift;
+  out[o + 2] = places.pz[i]! + fz * lift;
   out[o + 3] = nx;
   out[o + 4] = ny;
   out[o + 5] = nz;
   out[o + 6] = fx;
   out[o + 7] = fy;
   out[o + 8] = fz;
-}
-
-const SMOOTH_REACH = 2;
-
-/**
- * Averages a ray-cast cue over 5 x 5 texels that lie near one another on the model, on one island and on much the same side,
- * which evens out the pattern of the rays.
- *
- * @param values 0..65535, tiled order
- */
-export function smoothCue(map: SurfaceMap, values: Uint16Array): Uint16Array {
-  const out = new Uint16Array(values.length);
-  for (const sheet of map.sheets) smoothSheet(map, sheet, values, out);
-  return out;
-}
-
-function smoothSheet(map: SurfaceMap, sheet: MeasuredSheet, values: Uint16Array, out: Uint16Array): void {
-  const { px, py, pz, nx, ny, nz } = map;
-  const { size } = sheet;
-  const far = (sheet.texelLength * SMOOTH_REACH * 3) ** 2;
-  const sameSide = 0.9 * 32767 * 32767;
-  for (let y = 0; y < size; y++) {
-    for (let x = 0; x < size; x++) {
-      const i = texelOnSheet(sheet, x, y);
-      if (map.face[i]! < 0) continue;
-      const island = islandAt(map, i);
-      let sum = 0;
-      let weight = 0;
-      for (let v = Math.max(0, y - SMOOTH_REACH); v <= Math.min(size - 1, y + SMOOTH_REACH); v++) {
-        for (let u = Math.max(0, x - SMOOTH_REACH); u <= Math.min(size - 1, x + SMOOTH_REACH); u++) {
-          const j = texelOnSheet(sheet, u, v);
-          if (map.face[j]! < 0 || islandAt(map, j) !== island) continue;
-          const dx = px[j]! - px[i]!;
-          const dy = py[j]! - py[i]!;
-          const dz = pz[j]! - pz[i]!;
-          if (dx * dx + dy * dy + dz * dz > far) continue;
-          if (nx[i]! * nx[j]! + ny[i]! * ny[j]! + nz[i]! * nz[j]! < sameSide) continue;
-          // Weights 1 2 2 2 1 each way give every one of the 16 turns the same share.
-          const w = (Math.abs(u - x) < SMOOTH_REACH ? 2 : 1) * (Math.abs(v - y) < SMOOTH_REACH ? 2 : 1);
-          sum += values[j]! * w;
-          weight += w;
-        }
-      }
-      out[i] = Math.round(sum / weight);
-    }
-  }
 }

@@ -1,10 +1,11 @@
 import { describe, expect, it } from 'vitest';
+import { expanded } from '../../tests/expanded';
 import { ball, plate, seamedFloor } from '../../tests/shapes';
 import { measureCue } from '../cues';
 import { createPlainKernels, createWasmKernels, type Kernels } from '../kernels';
 import { meshHash, type UvMesh } from '../mesh';
 import type { StrokeStyle } from '../paint';
-import { measureSurface, texelIndex, TILE_BYTES, tileCount, toRows } from '../surface';
+import { faceAt, measureSurface, texelIndex, TILE_BYTES, tileCount, toRows } from '../surface';
 import {
   compositeSheet,
   documentFromRecipe,
@@ -17,11 +18,15 @@ import {
   recipeFromDocument,
   writeProjectFile,
   type Commit,
-  type Layer,
+  NODE_DEFAULTS,
+  type LayerNode,
+  type NewLayer,
   type ProjectDocument,
+  type TileState,
 } from '.';
 
 const STYLE: StrokeStyle = {
+  tool: 'brush',
   erase: false,
   color: '#c83c14',
   opacity: 0.8,
@@ -29,7 +34,6 @@ const STYLE: StrokeStyle = {
   spacing: 0.1,
   pressureSize: false,
   pressureOpacity: false,
-  part: null,
   nearSide: true,
 };
 
@@ -65,7 +69,6 @@ function makeEngine(
 ) {
   const commits: Commit[] = [];
   const engine = new Engine({
-    mesh,
     surface: measureSurface(mesh, size),
     kernels,
     document: { ...newDocument('Test', size), ...patch },
@@ -74,6 +77,7 @@ function makeEngine(
   return { engine, commits };
 }
 
+const LOCAL = 1;
 const PAINT = 2;
 const sheetOf = (engine: Engine): Uint8Array => compositeSheet(engine);
 
@@ -97,7 +101,8 @@ describe('strokes', () => {
     expect(sheetOf(bits)).toEqual(sheetOf(whole));
     // And once more from the record.
     const again = makeEngine(seamedFloor()).engine;
-    again.apply({ do: 'stroke', layer: PAINT, stroke: whole.strokesOf(PAINT)[0]! });
+    const { keepAlpha: _k, within: _w, frame: _f, ...again_ } = whole.strokesOf(PAINT)[0]!;
+    again.apply({ do: 'stroke', layer: PAINT, stroke: again_ });
     expect(sheetOf(again)).toEqual(sheetOf(whole));
   });
 
@@ -142,12 +147,16 @@ describe('strokes', () => {
       engine.apply({
         do: 'stroke',
         layer: PAINT,
-        stroke: { ...STYLE, nearSide: false, part, runs: [line([-0.3, 0, 0], [0.3, 0, 0], 0.3)] },
+        guard: part === null ? null : { part },
+        stroke: { ...STYLE, nearSide: false, runs: [line([-0.3, 0, 0], [0.3, 0, 0], 0.3)] },
       });
       return alphaAt(engine, PAINT, 96, 32);
     };
     expect(stroke('Plate')).toBe(0);
     expect(stroke(null)).toBeGreaterThan(100);
+    expect(stroke('Under')).toBeGreaterThan(100);
+    // A part that isn't there means nothing, not everything.
+    expect(stroke('Gone')).toBe(0);
   });
 
   it('does not build up on itself within one stroke, but does over two', () => {
@@ -242,20 +251,18 @@ describe('undo', () => {
         stroke: { ...STYLE, color: '#1020e0', runs: [line([-0.6, 0, 0.4], [0.6, 0, -0.4], 0.1)] },
       }),
     );
-    const local = engine.document.layers[0]!;
+    step(() => engine.apply({ do: 'patch-layer', layer: LOCAL, patch: { colors: [['Floor', '#336699']] } }));
     step(() =>
-      engine.apply({ do: 'change-layer', layer: { ...local, colors: { Floor: '#336699' } } as Layer }),
+      engine.apply({ do: 'add-layer', layer: { kind: 'paint', name: 'Copy' }, at: 2, copyPixelsOf: PAINT }),
     );
-    step(() =>
-      engine.apply({
-        do: 'add-layer',
-        layer: { ...engine.layer(PAINT), name: 'Copy' },
-        at: 2,
-        copyPixelsOf: PAINT,
-      }),
-    );
-    step(() => engine.apply({ do: 'remove-layer', layer: PAINT }));
-    step(() => engine.apply({ do: 'move-layer', layer: 3, to: 0 }));
+    step(() => engine.apply({ do: 'remove-layers', layers: [PAINT] }));
+    step(() => engine.apply({ do: 'move-layers', layers: [3], at: 0 }));
+    step(() => engine.apply({ do: 'duplicate-layers', layers: [3] }));
+    step(() => engine.apply({ do: 'fill', layer: 3, color: '#40a020' }));
+    step(() => engine.apply({ do: 'clear', layer: 3 }));
+    step(() => engine.apply({ do: 'group-layers', layers: [1, 3], name: 'Both' }));
+    step(() => engine.apply({ do: 'merge-visible', name: 'All' }));
+    step(() => engine.apply({ do: 'flatten', name: 'One' }));
     for (let i = states.length - 2; i >= 0; i--) {
       expect(engine.undo()).toBe(true);
       expect(engine.document).toEqual(documents[i]);
@@ -271,9 +278,8 @@ describe('undo', () => {
 
   it('makes one step of one drag, and ends what was undone when something new is done', () => {
     const { engine } = makeEngine(seamedFloor());
-    const local = engine.document.layers[0]!;
     for (const opacity of [0.9, 0.7, 0.4])
-      engine.apply({ do: 'change-layer', layer: { ...local, opacity } }, 'drag 1');
+      engine.apply({ do: 'patch-layer', layer: LOCAL, patch: { opacity } }, 'drag 1');
     expect(engine.history.done).toBe(1);
     engine.undo();
     expect(engine.document.layers[0]!.opacity).toBe(1);
@@ -297,21 +303,15 @@ describe('undo', () => {
       stroke: { ...STYLE, erase: true, runs: [line([0, 0, 0], [0.6, 0, 0], 0.3)] },
     });
     engine.undo();
-    const tiles = new Map<string, Uint8Array | null>();
-    for (const c of commits) for (const t of c.tiles) tiles.set(`${t.layer} ${t.tile}`, t.bytes);
-    const pixels = [...tiles].map(([key, bytes]) => {
-      const [layer, tile] = key.split(' ').map(Number) as [number, number];
-      return { layer, tile, bytes };
-    });
-    const last = commits.at(-1)!;
+    const tiles = new Map<string, TileState>();
+    for (const c of commits) for (const t of c.tiles) tiles.set(`${t.plane} ${t.tile}`, t);
     const copy = new Engine({
-      mesh: engine.mesh,
       surface: engine.surface,
       kernels: createWasmKernels(),
-      document: last.document,
-      pixels,
-      history: last.history,
-      strokes: last.strokes,
+      document: commits.at(-1)!.document,
+      pixels: tiles.values(),
+      history: engine.historyData,
+      strokes: new Map([[PAINT, commits[0]!.strokes.get(PAINT)!.added]]),
     });
     expect(sheetOf(copy)).toEqual(sheetOf(engine));
     expect(copy.strokesOf(PAINT)).toHaveLength(1);
@@ -322,17 +322,21 @@ describe('undo', () => {
 });
 
 describe('the build-up', () => {
-  const wash: Layer = {
+  const wash: NewLayer = {
     kind: 'wash',
-    id: 0,
     name: 'Ground',
-    visible: true,
     opacity: 0.5,
     blend: 'multiply',
     color: '#203040',
-    source: { cue: 'height', axis: 'y' },
-    levels: { low: 0, high: 1, gamma: 1 },
-    invert: true,
+    mask: [
+      {
+        from: 'cue',
+        join: 'multiply',
+        cue: { cue: 'height', axis: 'y' },
+        levels: { low: 0, high: 1, gamma: 1 },
+        invert: true,
+      },
+    ],
   };
 
   it('asks for the cues it needs, and follows them', () => {
@@ -360,7 +364,7 @@ describe('the build-up', () => {
     const tile = new Uint8Array(TILE_BYTES);
     engine.setView({ alone: null, maskOf: 3 });
     engine.renderTile(0, tile);
-    const inside = [...Array(4096).keys()].find((i) => engine.surface.face[i]! >= 0)! * 4;
+    const inside = [...Array(4096).keys()].find((i) => faceAt(engine.surface, i) >= 0)! * 4;
     expect(tile[inside]).toBe(tile[inside + 1]);
     expect(tile[inside + 3]).toBe(255);
     engine.setView({ alone: 3, maskOf: null });
@@ -374,7 +378,9 @@ describe('the build-up', () => {
     const tile = new Uint8Array(TILE_BYTES);
     for (const t of engine.dirty()) engine.renderTile(t, tile);
     expect(engine.dirty()).toEqual([]);
-    engine.apply({ do: 'set-palette', palette: [{ id: 9, name: 'Red', color: '#ff0000' }] });
+    engine.apply({ do: 'add-swatches', swatches: [{ name: 'Red', color: '#ff0000' }] });
+    expect(engine.dirty()).toEqual([]);
+    engine.apply({ do: 'patch-layer', layer: LOCAL, patch: { name: 'Ground colours' } });
     expect(engine.dirty()).toEqual([]);
     engine.apply({
       do: 'stroke',
@@ -388,11 +394,14 @@ describe('the build-up', () => {
   it('refuses commands that make no sense and changes nothing', () => {
     const { engine } = makeEngine(seamedFloor());
     const before = engine.document;
-    expect(() => engine.apply({ do: 'remove-layer', layer: 77 })).toThrow(/no longer there/);
-    expect(() => engine.apply({ do: 'rename-project', name: '' })).toThrow();
-    expect(() => engine.apply({ do: 'change-layer', layer: { ...wash, id: PAINT } })).toThrow(
-      /keeps its kind/,
+    expect(() => engine.apply({ do: 'remove-layers', layers: [77] })).toThrow(/no longer there/);
+    expect(() => engine.apply({ do: 'rename-project', name: '' })).toThrow(
+      expect.objectContaining({ code: 'bad-argument' }),
     );
+    expect(() => engine.apply({ do: 'patch-layer', layer: PAINT, patch: { color: '#ffffff' } })).toThrow(
+      /“Paint” has no setting “color”/,
+    );
+    expect(() => engine.apply({ do: 'patch-layer', layer: PAINT, patch: { opacity: 3 } })).toThrow(/opacity/);
     expect(engine.document).toBe(before);
     expect(engine.history.done).toBe(0);
   });
@@ -404,13 +413,14 @@ describe('the build-up', () => {
       sky: { color: '#c86432', strength: 1 },
       ground: { color: '#000000', strength: 1 },
     };
-    const layers: Layer[] = [
-      { kind: 'light', id: 1, name: 'Light', visible: true, opacity: 1, blend: 'normal' },
+    const layers: LayerNode[] = [
+      { ...NODE_DEFAULTS, mask: [], kind: 'light', id: 1, name: 'Light', light: 0 },
     ];
-    const { engine } = makeEngine(mesh, 128, createWasmKernels(), { light, layers });
+    const lights = [{ id: 0, name: 'Sky', plan: light }];
+    const { engine } = makeEngine(mesh, 128, createWasmKernels(), { lights, layers });
     expect(engine.colorAt(texelIndex(128, 28, 77))).toEqual({ r: 0xc8, g: 0x64, b: 0x32, a: 255 });
     const wall = { ...mesh, normals: mesh.normals.map((_, i) => (i % 3 === 0 ? 1 : 0)) };
-    const { engine: onWall } = makeEngine(wall, 128, createWasmKernels(), { light, layers });
+    const { engine: onWall } = makeEngine(wall, 128, createWasmKernels(), { lights, layers });
     expect(onWall.colorAt(texelIndex(128, 28, 77))).toEqual({ r: 0x64, g: 0x32, b: 0x19, a: 255 });
   });
 });
@@ -425,7 +435,7 @@ describe('delivery', () => {
     });
     const stored = sheetOf(engine);
     const picture = flattenAlbedo(engine, { size: 128, bleed: Infinity });
-    const covered = toRows(128, engine.surface.covered, new Uint8Array(128 * 128));
+    const covered = toRows(128, expanded(engine.surface).covered, new Uint8Array(128 * 128));
     const words = (bytes: Uint8Array): Uint32Array =>
       new Uint32Array(bytes.buffer, bytes.byteOffset, bytes.length / 4);
     const [out, kept] = [words(picture.rgba), words(stored)];
@@ -444,10 +454,7 @@ describe('delivery', () => {
 
   it.each([64, 256] as const)('at %i texels keeps flat colours flat', (size) => {
     const { engine } = makeEngine(seamedFloor());
-    engine.apply({
-      do: 'change-layer',
-      layer: { ...engine.document.layers[0]!, colors: { Floor: '#4a90d0' } } as Layer,
-    });
+    engine.apply({ do: 'patch-layer', layer: LOCAL, patch: { colors: [['Floor', '#4a90d0']] } });
     const { rgba, width } = flattenAlbedo(engine, { size, bleed: Infinity });
     expect(width).toBe(size);
     expect(rgba.every((b, i) => b === [0x4a, 0x90, 0xd0, 255][i % 4])).toBe(true);
@@ -475,6 +482,7 @@ describe('the project as a file', () => {
         ...engine.document,
         model: meshHash(engine.mesh),
         references: [{ id: 7, name: 'Ref', width: 1, height: 1 }],
+        nextId: 8,
       },
       mesh: engine.mesh,
       pixels: [...engine.tilesOf(PAINT)],
@@ -517,7 +525,7 @@ describe('the project as a file', () => {
   it('says where a damaged description is damaged', () => {
     const bad = {
       ...newDocument('X', 64),
-      layers: [{ kind: 'paint', id: 1, name: 'P', visible: true, opacity: 3, blend: 'normal' }],
+      layers: [{ kind: 'paint', id: 1, name: 'P', opacity: 3 }],
     };
     expect(() => parseDocument(bad)).toThrow(/layers\.0\.opacity/);
   });

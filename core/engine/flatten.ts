@@ -2,36 +2,43 @@ import type { Picture } from '../formats';
 import {
   bleed,
   GUTTER,
+  INSIDE,
   texelIndex,
+  TILE,
   TILE_BYTES,
   TILE_TEXELS,
   tileCount,
-  toRows,
+  tilesAcross,
+  tileToRows,
   type SurfaceMap,
 } from '../surface';
 import type { Engine } from './engine';
 import { resamplePicture } from './resample';
+
+/** `opaque`: every texel that has colour is delivered with full alpha; `painted`: alpha is delivered as it was painted. */
+export type DeliveredAlpha = 'opaque' | 'painted';
 
 export interface FlattenOptions {
   /** Texels a side of the result. */
   readonly size: number;
   /** How far colour reaches past the islands, in texels of the result; Infinity for the whole sheet. */
   readonly bleed: number;
+  /** `opaque` where left out. */
+  readonly alpha?: DeliveredAlpha;
   readonly onProgress?: (done: number) => void;
 }
 
 /** One sheet of a surface map, as flattening reads it. */
 export interface FlattenSurface {
   readonly size: number;
-  /** The sheet's own texels only. */
-  readonly face: Int32Array;
-  readonly covered: Uint8Array;
+  /** Of the sheet's own tiles; see `SurfaceMap`. */
+  readonly slotOfTile: Int32Array;
+  readonly codes: Int32Array;
 }
 
-export function flattenSurface({ sheets, face, covered }: SurfaceMap, sheet: number): FlattenSurface {
+export function flattenSurface({ sheets, slotOfTile, codes }: SurfaceMap, sheet: number): FlattenSurface {
   const { size, firstTile } = sheets[sheet]!;
-  const [from, to] = [firstTile * TILE_TEXELS, (firstTile + tileCount(size)) * TILE_TEXELS];
-  return { size, face: face.subarray(from, to), covered: covered.subarray(from, to) };
+  return { size, slotOfTile: slotOfTile.subarray(firstTile, firstTile + tileCount(size)), codes };
 }
 
 /**
@@ -45,12 +52,19 @@ export function flattenAlbedo(engine: Engine, options: FlattenOptions, sheet = 0
 /** The whole build-up at a sheet's own size, rows from the top, transparent where nothing lies. */
 export function compositeSheet(engine: Engine, sheet = 0): Uint8Array {
   const { size, firstTile } = engine.surface.sheets[sheet]!;
-  const tiled = new Uint8Array(size * size * 4);
+  const rows = new Uint8Array(size * size * 4);
+  const tile = new Uint8Array(TILE_BYTES);
+  const tileRows = new Uint8Array(TILE_BYTES);
   for (let t = 0; t < tileCount(size); t++) {
-    engine.compositeTile(firstTile + t, tiled.subarray(t * TILE_BYTES, (t + 1) * TILE_BYTES));
+    if (engine.surface.slotOfTile[firstTile + t]! < 0) continue;
+    engine.compositeTile(firstTile + t, tile);
+    tileToRows(tile, tileRows);
+    const x = (t % tilesAcross(size)) * TILE;
+    const y = Math.floor(t / tilesAcross(size)) * TILE;
+    for (let row = 0; row < TILE; row++) {
+      rows.set(tileRows.subarray(row * TILE * 4, (row + 1) * TILE * 4), ((y + row) * size + x) * 4);
+    }
   }
-  const rows = new Uint8Array(tiled.length);
-  toRows(size, new Uint32Array(tiled.buffer), new Uint32Array(rows.buffer));
   return rows;
 }
 
@@ -61,12 +75,13 @@ export function finishAlbedo(surface: FlattenSurface, rows: Uint8Array, options:
   const reach = (options.bleed * size) / options.size;
   for (let y = 0; y < size; y++) {
     for (let x = 0; x < size; x++) {
-      const i = texelIndex(size, x, y);
+      const code = codeOf(surface, x, y);
       const o = y * size + x;
       // The gutter holds painted texels of its own, but a bleed that is asked to be short must end where it is told.
-      const counts = reach >= GUTTER ? surface.face[i]! >= 0 : surface.covered[i] === 1;
+      const counts = code >= 0 && (reach >= GUTTER || (code & 3) === INSIDE);
       known[o] = counts && rows[o * 4 + 3]! > 0 ? 1 : 0;
       if (!known[o]) rows.fill(0, o * 4, o * 4 + 4);
+      else if (options.alpha !== 'painted') rows[o * 4 + 3] = 255;
     }
   }
   options.onProgress?.(0.3);
@@ -98,4 +113,10 @@ function cutBleed(picture: Picture, known: Uint8Array, size: number, reach: numb
   for (let i = 0; i < inside.length; i++) {
     if (kept[i * 4 + 3] === 0) picture.rgba.fill(0, i * 4, i * 4 + 4);
   }
+}
+
+function codeOf({ size, slotOfTile, codes }: FlattenSurface, x: number, y: number): number {
+  const i = texelIndex(size, x, y);
+  const slot = slotOfTile[Math.floor(i / TILE_TEXELS)]!;
+  return slot < 0 ? -1 : codes[slot * TILE_TEXELS + (i % TILE_TEXELS)]!;
 }

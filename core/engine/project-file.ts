@@ -1,37 +1,42 @@
-import { strFromU8, strToU8, unzipSync, zipSync, type Zippable } from 'fflate';
+import { strFromU8, strToU8, zipSync, type Zippable } from 'fflate';
 import { z } from 'zod';
-import { base64ToBytes, bytesToBase64 } from '../base64';
 import { CoreError } from '../errors';
-import { decodePng, encodePng, pictureKind } from '../formats';
-import { checkMesh, meshHash, requireUvs, sheetCount, type UvMesh } from '../mesh';
-import { strokeSchema, type Stroke } from '../paint';
-import { fromRows, sheetSpans, TILE_BYTES, tileCount, toRows, type SheetSpan } from '../surface';
-import { parseDocument, type ProjectDocument } from './document';
-import type { TileState } from './tile-pack';
+import {
+  checkAgainstModel,
+  documentSchema,
+  parseDocument,
+  strokeFromV1,
+  type ProjectDocument,
+} from '../document';
+import { decodePng, encodePng, pictureKind, readPngHeader } from '../formats';
+import { baseOf, ownerOfPlane } from '../layers';
+import { meshHash, sheetCount, type UvMesh } from '../mesh';
+import { EMPTY_TILE, strokeSchema, type Stroke } from '../paint';
+import { isEmptyTile, type TileState } from '../pixels';
+import {
+  fromRows,
+  sheetSpans,
+  spannedTiles,
+  TILE_BYTES,
+  tileCount,
+  toRows,
+  type SheetSpan,
+} from '../surface';
+import { modelFromJson, modelToJson } from './model-json';
+import { planesOf } from './pixel-work';
+import { readZip } from './zip-read';
 
 /** All that makes up a project: what the file holds and what storage holds. */
 export interface ProjectData {
   readonly document: ProjectDocument;
   readonly mesh: UvMesh;
+  /** Tiles of all planes, bases among them. */
   readonly pixels: readonly TileState[];
+  /** By plane. */
   readonly strokes: ReadonlyMap<number, readonly Stroke[]>;
   /** Reference pictures as they were brought in, by id. */
   readonly pictures: ReadonlyMap<number, Uint8Array>;
 }
-
-const numbers = z.string().regex(/^[A-Za-z0-9+/]*=*$/, 'base64 is expected');
-
-const modelSchema = z.strictObject({
-  /** Little-endian arrays in base64: 32-bit floats, then 32-bit and 16-bit whole numbers. */
-  positions: numbers,
-  normals: numbers,
-  uvs: numbers,
-  indices: numbers,
-  faceParts: numbers,
-  parts: z.array(z.string()),
-  polygons: numbers.optional(),
-  partSheets: z.array(z.int().nonnegative()).optional(),
-});
 
 const manifestSchema = z.strictObject({
   format: z.literal('zanahoria-project'),
@@ -40,23 +45,40 @@ const manifestSchema = z.strictObject({
   document: z.unknown(),
 });
 
+/** A picture file is deflated; its own header says what it unpacks to. */
+const LARGEST_PICTURE = 512e6;
+const LARGEST_MODEL = 400e6;
+const LARGEST_TEXT = 256e6;
+const LARGEST_TOTAL = 3e9;
+
 /**
- * A project as one zip: `project.json`, `model.json`, `layers/ID.png` and `strokes/ID.json` a paint layer (`layers/ID-N.png` for
- * each further sheet N from 1 on), and the reference pictures. Reading it back gives the same project to the last texel.
+ * A project as one zip: `project.json`, `model.json`, and a painted plane its pixels `layers/NAME.png` (`layers/NAME-N.png` for each
+ * further sheet N from 1 on), its strokes `strokes/NAME.json`, and what they lie on `bases/NAME.png`, where NAME is the layer's id, with
+ * `-mask` for what is painted on its mask; and the reference pictures. Reading it back gives the same project to the last texel.
  */
 export function writeProjectFile(data: ProjectData): Uint8Array {
+  // In the schema's order, so that the same project gives the same file; as it is if anything is wrong with it.
+  const ordered = documentSchema.safeParse(data.document);
+  const document = ordered.success ? ordered.data : data.document;
   const files: Zippable = {
-    'project.json': json({ format: 'zanahoria-project', version: 1, document: data.document }),
+    'project.json': json({ format: 'zanahoria-project', version: 1, document }),
     'model.json': json(modelToJson(data.mesh)),
   };
   const spans = sheetSpans(data.document.sheets.map((s) => s.size));
-  for (const layer of data.document.layers) {
-    if (layer.kind !== 'paint') continue;
+  const tilesOf = tilesByPlane(data.pixels);
+  for (const plane of planesOf(data.document)) {
+    const name = planeName(plane);
+    const tiles = tilesOf(plane);
+    const bases = tilesOf(baseOf(plane));
     spans.forEach((span, sheet) => {
       // Already deflated: storing is enough.
-      files[layerFile(layer.id, sheet)] = [layerPng(data.pixels, layer.id, span), { level: 0 }];
+      files[`layers/${sheetName(name, sheet)}`] = [planePng(tiles, span), { level: 0 }];
+      if (bases.size > 0) {
+        const whole = new Map([...tiles, ...bases]);
+        files[`bases/${sheetName(name, sheet)}`] = [planePng(whole, span), { level: 0 }];
+      }
     });
-    files[`strokes/${layer.id}.json`] = json(data.strokes.get(layer.id) ?? []);
+    files[`strokes/${name}.json`] = json(data.strokes.get(plane) ?? []);
   }
   for (const reference of data.document.references) {
     const bytes = data.pictures.get(reference.id);
@@ -65,14 +87,30 @@ export function writeProjectFile(data: ProjectData): Uint8Array {
   return zipSync(files, { level: 6, mtime: ZIP_TIME });
 }
 
-const layerFile = (layer: number, sheet: number): string =>
-  sheet === 0 ? `layers/${layer}.png` : `layers/${layer}-${sheet}.png`;
+function tilesByPlane(pixels: readonly TileState[]): (plane: number) => Map<number, Uint8Array> {
+  const planes = new Map<number, Map<number, Uint8Array>>();
+  for (const { plane, tile, bytes } of pixels) {
+    if (!bytes) continue;
+    const tiles = planes.get(plane);
+    if (tiles) tiles.set(tile, bytes);
+    else planes.set(plane, new Map([[tile, bytes]]));
+  }
+  return (plane) => planes.get(plane) ?? new Map<number, Uint8Array>();
+}
 
-function layerPng(pixels: readonly TileState[], layer: number, { size, firstTile }: SheetSpan): Uint8Array {
+function planeName(plane: number): string {
+  const { layer, channel } = ownerOfPlane(plane);
+  return channel === 'mask' ? `${layer}-mask` : String(layer);
+}
+
+const sheetName = (name: string, sheet: number): string =>
+  sheet === 0 ? `${name}.png` : `${name}-${sheet}.png`;
+
+function planePng(tiles: ReadonlyMap<number, Uint8Array>, { size, firstTile }: SheetSpan): Uint8Array {
   const tiled = new Uint8Array(size * size * 4);
-  for (const { layer: id, tile, bytes } of pixels) {
-    const own = tile - firstTile;
-    if (id === layer && bytes && own >= 0 && own < tileCount(size)) tiled.set(bytes, own * TILE_BYTES);
+  for (let own = 0; own < tileCount(size); own++) {
+    const bytes = tiles.get(firstTile + own);
+    if (bytes) tiled.set(bytes, own * TILE_BYTES);
   }
   const rows = new Uint8Array(tiled.length);
   toRows(size, new Uint32Array(tiled.buffer), new Uint32Array(rows.buffer));
@@ -88,66 +126,63 @@ const pictureEnding = (bytes: Uint8Array): string =>
   ({ PNG: 'png', JPEG: 'jpg', WebP: 'webp', GIF: 'gif', BMP: 'bmp' })[pictureKind(bytes) ?? 'PNG'];
 
 /**
- * @throws CoreError `file-empty`, `file-not-a-project`, `document-invalid`, `storage-damaged` or a `model-` code
+ * @throws CoreError `file-empty`, `file-not-a-project`, `document-invalid`, `document-newer`, `storage-damaged` or a `model-` code
  */
 export function readProjectFile(bytes: Uint8Array): ProjectData {
   if (bytes.length === 0)
     throw new CoreError('file-empty', 'The project file is empty (0 bytes). Copy it again.');
-  let files: Record<string, Uint8Array>;
-  try {
-    files = unzipSync(bytes);
-  } catch (cause) {
-    throw new CoreError(
-      'file-not-a-project',
-      'That is not a whole project file: its zip can’t be opened. Copy or export it again.',
-      { cause },
-    );
-  }
+  const files = readZip(bytes, { entry: largestEntry, total: LARGEST_TOTAL });
   const manifest = manifestSchema.safeParse(parseJson(files, 'project.json'));
   if (!manifest.success) {
     throw new CoreError(
       'file-not-a-project',
-      'The zip holds no Zanahoria project of version 1. Choose a file that was saved with “Project file”.',
+      'The zip holds no Zanahoria project. Choose a file that was saved with “Project file”.',
       { cause: manifest.error },
     );
   }
   const mesh = modelFromJson(parseJson(files, 'model.json'));
-  const document = { ...parseDocument(manifest.data.document), model: meshHash(mesh) };
+  const strokes = readStrokes(files);
+  const counts = new Map([...strokes].map(([plane, list]) => [plane, list.length]));
+  const document = {
+    ...parseDocument(manifest.data.document, { strokes: counts }),
+    model: meshHash(mesh),
+  };
   if (sheetCount(mesh) > document.sheets.length) {
     throw new CoreError(
       'storage-damaged',
       `The model lies on ${sheetCount(mesh)} sheets, but the project file names ${document.sheets.length}. Copy it again.`,
     );
   }
-  const pixels: TileState[] = [];
-  const strokes = new Map<number, readonly Stroke[]>();
-  for (const layer of document.layers) {
-    if (layer.kind !== 'paint') continue;
-    sheetSpans(document.sheets.map((s) => s.size)).forEach((span, sheet) => {
-      pixels.push(...readLayer(files, layer.id, sheet, span));
-    });
-    const list = z.array(strokeSchema).safeParse(parseJson(files, `strokes/${layer.id}.json`));
-    if (!list.success) {
-      throw new CoreError(
-        'storage-damaged',
-        `The strokes of “${layer.name}” can't be read. Copy the project file again.`,
-        {
-          cause: list.error,
-        },
-      );
-    }
-    strokes.set(layer.id, list.data);
-  }
+  checkAgainstModel(document, mesh.faceParts.length);
+  const planes = planesOf(document);
+  const spans = sheetSpans(document.sheets.map((s) => s.size));
+  const pixels = planes.flatMap((plane) => readPlane(files, document, plane, spans));
   const pictures = new Map<number, Uint8Array>();
   for (const { id } of document.references) {
-    const name = Object.keys(files).find((f) => f.startsWith(`references/${id}.`));
-    if (name) pictures.set(id, files[name]!);
+    const name = [...files.keys()].find((f) => f.startsWith(`references/${id}.`));
+    if (name) pictures.set(id, files.get(name)!);
   }
-  return { document, mesh, pixels, strokes, pictures };
+  return {
+    document,
+    mesh,
+    pixels,
+    strokes: new Map([...strokes].filter(([plane]) => planes.includes(plane))),
+    pictures,
+  };
 }
 
-function parseJson(files: Record<string, Uint8Array>, name: string): unknown {
-  const file = files[name];
+/** Only what a project file has is unpacked at all. */
+function largestEntry(name: string): number {
+  if (name === 'project.json') return LARGEST_TEXT;
+  if (name === 'model.json') return LARGEST_MODEL;
+  if (/^strokes\/\d{1,9}(-mask)?\.json$/.test(name)) return LARGEST_TEXT;
+  if (/^(layers|bases)\/\d{1,9}(-mask)?(-\d)?\.png$/.test(name)) return LARGEST_PICTURE;
+  if (/^references\/\d{1,9}\.[a-z]{3,4}$/.test(name)) return LARGEST_PICTURE;
+  return 0;
+}
+
+function parseJson(files: ReadonlyMap<string, Uint8Array>, name: string): unknown {
+  const file = files.get(name);
   if (!file) {
     throw new CoreError(
       'file-not-a-project',
@@ -163,69 +198,77 @@ function parseJson(files: Record<string, Uint8Array>, name: string): unknown {
   }
 }
 
-function readLayer(
-  files: Record<string, Uint8Array>,
-  layer: number,
-  sheet: number,
-  { size, firstTile }: SheetSpan,
-): TileState[] {
-  const file = files[layerFile(layer, sheet)];
-  if (!file)
-    throw new CoreError(
-      'storage-damaged',
-      `The project file lacks the pixels of layer ${layer}. Copy it again.`,
-    );
-  const picture = decodePng(file);
-  if (picture.width !== size || picture.height !== size) {
-    throw new CoreError(
-      'storage-damaged',
-      `Layer ${layer} is ${picture.width} x ${picture.height}, but the sheet is ${size} x ${size}. Copy the project file again.`,
-    );
-  }
-  const tiled = new Uint8Array(picture.rgba.length);
-  fromRows(size, new Uint32Array(picture.rgba.buffer), new Uint32Array(tiled.buffer));
-  const out: TileState[] = [];
-  for (let tile = 0; tile < tileCount(size); tile++) {
-    const bytes = tiled.slice(tile * TILE_BYTES, (tile + 1) * TILE_BYTES);
-    if (bytes.some((b) => b !== 0)) out.push({ layer, tile: firstTile + tile, bytes });
+function readStrokes(files: ReadonlyMap<string, Uint8Array>): Map<number, readonly Stroke[]> {
+  const out = new Map<number, readonly Stroke[]>();
+  for (const name of files.keys()) {
+    const found = /^strokes\/(\d+)(-mask)?\.json$/.exec(name);
+    if (!found) continue;
+    const data = parseJson(files, name);
+    const list = z.array(strokeSchema).safeParse(Array.isArray(data) ? data.map(strokeFromV1) : data);
+    if (!list.success) {
+      throw new CoreError(
+        'storage-damaged',
+        `The strokes of layer ${found[1]} can't be read. Copy the project file again.`,
+        { cause: list.error },
+      );
+    }
+    const layer = Number(found[1]);
+    out.set(found[2] ? -1 - layer : layer, list.data);
   }
   return out;
 }
 
-function modelToJson(mesh: UvMesh): z.infer<typeof modelSchema> {
-  const text = (a: Float32Array | Uint32Array | Uint16Array): string =>
-    bytesToBase64(new Uint8Array(a.buffer, a.byteOffset, a.byteLength));
-  return {
-    positions: text(mesh.positions),
-    normals: text(mesh.normals),
-    uvs: text(mesh.uvs),
-    indices: text(mesh.indices),
-    faceParts: text(mesh.faceParts),
-    parts: [...mesh.parts],
-    ...(mesh.polygons ? { polygons: text(mesh.polygons) } : {}),
-    ...(mesh.partSheets ? { partSheets: [...mesh.partSheets] } : {}),
-  };
+function readPlane(
+  files: ReadonlyMap<string, Uint8Array>,
+  document: ProjectDocument,
+  plane: number,
+  spans: readonly SheetSpan[],
+): TileState[] {
+  const name = planeName(plane);
+  const tiles = new Map<number, Uint8Array>();
+  const base = new Map<number, Uint8Array>();
+  let hasBase = false;
+  spans.forEach((span, sheet) => {
+    const file = files.get(`layers/${sheetName(name, sheet)}`);
+    if (!file) {
+      throw new CoreError(
+        'storage-damaged',
+        `The project file lacks the pixels of layer ${ownerOfPlane(plane).layer}. Copy it again.`,
+      );
+    }
+    readTiles(file, plane, span, tiles);
+    const under = files.get(`bases/${sheetName(name, sheet)}`);
+    if (!under || !document.bases.some((b) => b.plane === plane)) return;
+    hasBase = true;
+    readTiles(under, plane, span, base);
+  });
+  const states = [...tiles].map(([tile, bytes]): TileState => ({ plane, tile, bytes }));
+  if (!hasBase) return states;
+  for (let tile = 0; tile < spannedTiles(spans); tile++) {
+    const [now, was] = [tiles.get(tile) ?? EMPTY_TILE, base.get(tile) ?? EMPTY_TILE];
+    if (!now.every((b, i) => b === was[i])) states.push({ plane: baseOf(plane), tile, bytes: was });
+  }
+  return states;
 }
 
-function modelFromJson(data: unknown): UvMesh {
-  const parsed = modelSchema.safeParse(data);
-  if (!parsed.success) {
-    throw new CoreError('storage-damaged', 'The model in the project file is damaged. Copy the file again.', {
-      cause: parsed.error,
-    });
+function readTiles(
+  file: Uint8Array,
+  plane: number,
+  { size, firstTile }: SheetSpan,
+  out: Map<number, Uint8Array>,
+): void {
+  const { width, height } = readPngHeader(file);
+  if (width !== size || height !== size) {
+    throw new CoreError(
+      'storage-damaged',
+      `Layer ${ownerOfPlane(plane).layer} is ${width} x ${height}, but the sheet is ${size} x ${size}. Copy the project file again.`,
+    );
   }
-  const { positions, normals, uvs, indices, faceParts, parts, polygons, partSheets } = parsed.data;
-  const buffer = (text: string): ArrayBuffer => base64ToBytes(text).buffer as ArrayBuffer;
-  return requireUvs(
-    checkMesh({
-      positions: new Float32Array(buffer(positions)),
-      normals: new Float32Array(buffer(normals)),
-      uvs: new Float32Array(buffer(uvs)),
-      indices: new Uint32Array(buffer(indices)),
-      faceParts: new Uint16Array(buffer(faceParts)),
-      parts,
-      ...(polygons ? { polygons: new Uint32Array(buffer(polygons)) } : {}),
-      ...(partSheets ? { partSheets } : {}),
-    }),
-  );
+  const { rgba } = decodePng(file);
+  const tiled = new Uint8Array(rgba.length);
+  fromRows(size, new Uint32Array(rgba.buffer), new Uint32Array(tiled.buffer));
+  for (let tile = 0; tile < tileCount(size); tile++) {
+    const bytes = tiled.slice(tile * TILE_BYTES, (tile + 1) * TILE_BYTES);
+    if (!isEmptyTile(bytes)) out.set(firstTile + tile, bytes);
+  }
 }

@@ -1,50 +1,48 @@
 import { describe, expect, it } from 'vitest';
+import { carryTo, engineOn, LOCAL, modelOf } from '../../tests/engines';
 import { ball, plate, seamedFloor } from '../../tests/shapes';
-import { createWasmKernels } from '../kernels';
-import { meshHash, type UvMesh } from '../mesh';
-import { measureSurface } from '../surface';
+import type { UvMesh } from '../mesh';
 import {
-  carryPaint,
   compositeSheet,
-  Engine,
-  newDocument,
+  PLAIN_LEVELS,
   readProjectFile,
   recipeFromDocument,
   writeProjectFile,
-  type LocalLayer,
+  type Engine,
+  type MaskStep,
   type Region,
 } from '.';
-
-const LOCAL = 1;
-
-function engineOn(mesh: UvMesh): Engine {
-  return new Engine({
-    mesh,
-    surface: measureSurface(mesh, 128),
-    kernels: createWasmKernels(),
-    document: { ...newDocument('Test', 128), model: meshHash(mesh) },
-  });
-}
-
-const localOf = (engine: Engine): LocalLayer => engine.layer(LOCAL) as LocalLayer;
 
 /** Whether anything lies at (u, v) of the sheet. */
 const isPainted = (rows: Uint8Array, u: number, v: number): boolean =>
   rows[(Math.floor((1 - v) * 128) * 128 + Math.floor(u * 128)) * 4 + 3]! > 0;
 
-const LEFT: Region = { id: 10, name: 'Left', faces: [0, 1] };
+const LEFT: Omit<Region, 'id'> = { name: 'Left', faces: [0, 1] };
+
+const onRegion = (region: number): MaskStep => ({
+  from: 'region',
+  region,
+  join: 'multiply',
+  levels: PLAIN_LEVELS,
+  invert: false,
+});
+
+/** Masks the local colours by a new region. @returns its id */
+function maskByRegion(engine: Engine): number {
+  const [region] = engine.apply({ do: 'add-region', region: LEFT }).ids;
+  engine.apply({ do: 'patch-layer', layer: LOCAL, patch: { mask: [onRegion(region!)] } });
+  return region!;
+}
 
 describe('a region', () => {
   it('masks a layer, derived or painted, to its faces and their gutter', () => {
     const engine = engineOn(seamedFloor());
-    engine.apply({ do: 'set-regions', regions: [LEFT] });
-    expect(engine.document.nextId).toBe(11);
-    engine.apply({ do: 'change-layer', layer: { ...localOf(engine), region: 10 } });
+    const region = maskByRegion(engine);
     const masked = compositeSheet(engine);
     expect([isPainted(masked, 0.2, 0.4), isPainted(masked, 0.8, 0.4)]).toEqual([true, false]);
     // Just outside the island's border, where colour must reach for the mipmaps.
     expect(isPainted(masked, 0.41, 0.4)).toBe(true);
-    engine.apply({ do: 'set-regions', regions: [{ ...LEFT, faces: [2, 3] }] });
+    engine.apply({ do: 'patch-region', region, patch: { faces: [2, 3] } });
     const other = compositeSheet(engine);
     expect([isPainted(other, 0.2, 0.4), isPainted(other, 0.8, 0.4)]).toEqual([false, true]);
     engine.undo();
@@ -53,43 +51,34 @@ describe('a region', () => {
 
   it('that is removed frees the layers that it masked, until that is undone', () => {
     const engine = engineOn(seamedFloor());
-    engine.apply({ do: 'set-regions', regions: [LEFT] });
-    engine.apply({ do: 'change-layer', layer: { ...localOf(engine), region: 10 } });
-    engine.apply({ do: 'set-regions', regions: [] });
-    expect(localOf(engine)).not.toHaveProperty('region');
+    const region = maskByRegion(engine);
+    engine.apply({ do: 'remove-region', region });
+    expect(engine.layer(LOCAL).mask).toEqual([]);
     expect(isPainted(compositeSheet(engine), 0.8, 0.4)).toBe(true);
     engine.undo();
-    expect(localOf(engine).region).toBe(10);
+    expect(engine.layer(LOCAL).mask).toEqual([onRegion(region)]);
     expect(isPainted(compositeSheet(engine), 0.8, 0.4)).toBe(false);
   });
 
   it('is kept in the project file, and left out of a recipe', () => {
     const engine = engineOn(seamedFloor());
-    engine.apply({ do: 'set-regions', regions: [LEFT] });
-    engine.apply({ do: 'change-layer', layer: { ...localOf(engine), region: 10 } });
+    maskByRegion(engine);
     const { document, mesh } = engine;
-    const bytes = writeProjectFile({ document, mesh, pixels: [], strokes: new Map(), pictures: new Map() });
+    const bytes = writeProjectFile({ document, mesh, ...engine.everything(), pictures: new Map() });
     expect(readProjectFile(bytes).document).toEqual(document);
-    expect(recipeFromDocument(document).layers[0]).not.toHaveProperty('region');
+    expect(recipeFromDocument(document).layers[0]!.mask).toEqual([]);
   });
 });
 
 describe('regions follow', () => {
-  const carried = (from: UvMesh, to: UvMesh, regions: readonly Region[], byTriangle: boolean) =>
-    carryPaint({
-      from: { mesh: from, surface: measureSurface(from, 128) },
-      to: { mesh: to, surface: measureSurface(to, 128) },
-      layers: [],
-      byTriangle,
-      renamed: {},
-      regions,
-      kernels: createWasmKernels(),
-    }).regions;
+  const carried = (from: UvMesh, to: UvMesh, regions: Region[], byTriangle: boolean) =>
+    carryTo(engineOn(from, 128, { regions }), modelOf(to), { byTriangle }).regions;
 
   it('another layout triangle by triangle', () => {
     const mesh = seamedFloor();
     const moved = { ...mesh, uvs: mesh.uvs.map((x) => 1 - x) };
-    expect(carried(mesh, moved, [LEFT], true)).toEqual([LEFT]);
+    const region = { id: 10, ...LEFT };
+    expect(carried(mesh, moved, [region], true)).toEqual([region]);
   });
 
   it('another model by part and by place: a finer ball, a little larger, keeps its cap', () => {

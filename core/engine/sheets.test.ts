@@ -1,11 +1,12 @@
 import { WebIO } from '@gltf-transform/core';
 import { KHRMaterialsUnlit } from '@gltf-transform/extensions';
 import { describe, expect, it } from 'vitest';
+import { changeModel, engineOn, modelOf, PAINT, sortedTiles } from '../../tests/engines';
+import { expanded } from '../../tests/expanded';
 import { floorQuad, plate, quads } from '../../tests/shapes';
 import { PLAIN_STROKE } from '../../tests/strokes';
 import { measureCue } from '../cues';
 import { encodePng, writeObj, writeUnlitGlb } from '../formats';
-import { createWasmKernels } from '../kernels';
 import {
   checkMesh,
   findIslands,
@@ -18,9 +19,7 @@ import {
 import { measureSurface, placeOfTexel, sheetOfTile, TILE_TEXELS } from '../surface';
 import { applyLayoutEdit, layoutHeat, modelHealth } from '../unwrap';
 import {
-  carryPaint,
   compositeSheet,
-  Engine,
   newDocument,
   oneSheet,
   parseDocument,
@@ -29,7 +28,6 @@ import {
   type ProjectDocument,
 } from '.';
 
-const PAINT = 2;
 const ACROSS = Array.from({ length: 17 }, (_, i) => [-0.8 + i * 0.1, 0, 0, 0, 1, 0, 0.2, 1]).flat();
 
 /** Two parts that meet at x = 0 and share the vertices there, one island on one sheet. */
@@ -58,18 +56,6 @@ const twoSheets = (sizes: readonly [64 | 128, 64 | 128]): ProjectDocument['sheet
   ...oneSheet(sizes[0]),
   { name: 'Sheet 2', size: sizes[1] },
 ];
-
-function engineOn(mesh: UvMesh, sheets: ProjectDocument['sheets']): Engine {
-  return new Engine({
-    mesh,
-    surface: measureSurface(
-      mesh,
-      sheets.map((s) => s.size),
-    ),
-    kernels: createWasmKernels(),
-    document: { ...newDocument('Test', sheets), model: meshHash(mesh) },
-  });
-}
 
 describe('a part on another sheet', () => {
   it('shares no vertex and no island with what stays', () => {
@@ -109,13 +95,14 @@ describe('a surface of several sheets', () => {
       const { mesh: piece, faces } = pieceOnSheet(mesh, sheet);
       const alone = measureSurface(piece, size);
       const [from, to] = [firstTile * TILE_TEXELS, firstTile * TILE_TEXELS + size * size];
-      expect(both.px.subarray(from, to)).toEqual(alone.px);
-      expect(both.nz.subarray(from, to)).toEqual(alone.nz);
-      expect(both.face.subarray(from, to)).toEqual(alone.face.map((f) => (f < 0 ? f : faces[f]!)));
+      const [all, own] = [expanded(both), expanded(alone)];
+      expect(all.px.subarray(from, to)).toEqual(own.px);
+      expect(all.nz.subarray(from, to)).toEqual(own.nz);
+      expect(all.face.subarray(from, to)).toEqual(own.face.map((f) => (f < 0 ? f : faces[f]!)));
       expect(measured).toEqual({
         coveredTexels: alone.coveredTexels,
         overlappedTexels: 0,
-        texelLength: alone.texelLength,
+        texelLength: alone.sheets[0]!.texelLength,
       });
     }
     expect(() => measureSurface(mesh, [64])).toThrow(expect.objectContaining({ code: 'bad-argument' }));
@@ -149,9 +136,16 @@ describe('a surface of several sheets', () => {
     const two = measureSurface(stacked(1), [128, 128]);
     const onOne = measureCue(stacked(0), one, spec);
     const onTwo = measureCue(stacked(1), two, spec);
-    const n = 128 * 128;
-    const together = onTwo.subarray(0, n).map((x, i) => x + onTwo[n + i]!);
-    expect(together).toEqual(onOne);
+    const dense = (map: typeof one, cue: Uint16Array, tile: number): Uint16Array => {
+      const slot = map.slotOfTile[tile]!;
+      return slot < 0
+        ? new Uint16Array(TILE_TEXELS)
+        : cue.subarray(slot * TILE_TEXELS, (slot + 1) * TILE_TEXELS);
+    };
+    for (let tile = 0; tile < 4; tile++) {
+      const [floorOnly, roofOnly] = [dense(two, onTwo, tile), dense(two, onTwo, tile + 4)];
+      expect(floorOnly.map((x, i) => x + roofOnly[i]!)).toEqual(dense(one, onOne, tile).slice());
+    }
     expect(Math.min(...onOne.filter((x) => x > 0))).toBeLessThan(40000);
   });
 });
@@ -180,32 +174,12 @@ describe('paint on several sheets', () => {
     const engine = engineOn(halves(), oneSheet(128));
     engine.apply({ do: 'stroke', layer: PAINT, stroke: { ...PLAIN_STROKE, runs: [ACROSS] } });
     const before = compositeSheet(engine);
-    const mesh = putOnSheet(halves(), [1], 1);
     const sheets = twoSheets([128, 64]);
-    const surface = measureSurface(mesh, [128, 64]);
-    const carried = carryPaint({
-      from: { mesh: engine.mesh, surface: engine.surface },
-      to: { mesh, surface },
-      layers: [
-        {
-          id: PAINT,
-          tiles: new Map([...engine.tilesOf(PAINT)].map(({ tile, bytes }) => [tile, bytes!])),
-          strokes: [],
-        },
-      ],
-      byTriangle: true,
-      renamed: {},
-      regions: [],
-      kernels: createWasmKernels(),
-    });
-    expect(carried.resampled).toEqual([PAINT]);
+    const to = modelOf(putOnSheet(halves(), [1], 1), sheets);
+    expect(() => changeModel(engine, to)).toThrow(expect.objectContaining({ code: 'bad-argument' }));
+    const { carried } = changeModel(engine, to, { patch: { sheets } });
+    expect(carried.repainted).toEqual([PAINT]);
     expect(carried.loss!.mean).toBeLessThan(3);
-    const model = { hash: meshHash(mesh), mesh, surface };
-    const change = { label: 'Put on another sheet', model, pixels: carried.pixels };
-    expect(() => engine.changeModel({ ...change, patch: {} })).toThrow(
-      expect.objectContaining({ code: 'bad-argument' }),
-    );
-    engine.changeModel({ ...change, patch: { sheets } });
     // The left half stays to the texel; of the right half the middle of the stroke is there at half the size.
     const left = compositeSheet(engine, 0);
     const texel = (rows: Uint8Array, size: number, x: number, y: number): number[] => [
@@ -226,20 +200,44 @@ describe('paint on several sheets', () => {
       writeProjectFile({
         document: engine.document,
         mesh: engine.mesh,
-        pixels: [...engine.tilesOf(PAINT)],
-        strokes: new Map([[PAINT, engine.strokesOf(PAINT)]]),
+        ...engine.everything(),
         pictures: new Map(),
       }),
     );
     expect(back.document).toEqual(engine.document);
     expect(back.mesh.partSheets).toEqual([0, 1]);
-    const sorted = (list: Iterable<{ tile: number; bytes: Uint8Array | null }>) =>
-      [...list].map(({ tile, bytes }) => [tile, bytes] as const).sort((a, b) => a[0] - b[0]);
-    expect(sorted(back.pixels)).toEqual(sorted(engine.tilesOf(PAINT)));
+    expect(sortedTiles(back.pixels)).toEqual(sortedTiles(engine.tilesOf(PAINT)));
+  });
+
+  it('is as fine as the sheet that it lies on: another sheet’s size changes nothing on this one', () => {
+    const thin = { ...PLAIN_STROKE, edge: 0, runs: [ACROSS.map((x, i) => (i % 8 === 6 ? 1e-6 : x))] };
+    const left = (sizes: readonly [64 | 128, 64 | 128]): Uint8Array => {
+      const engine = engineOn(putOnSheet(halves(), [1], 1), twoSheets(sizes));
+      engine.apply({ do: 'stroke', layer: PAINT, stroke: thin });
+      return compositeSheet(engine, 0);
+    };
+    expect(left([128, 64])).toEqual(left([128, 128]));
+    // The thinnest brush leaves a mark on the coarse sheet, too, in every column that it crosses.
+    const engine = engineOn(putOnSheet(halves(), [1], 1), twoSheets([128, 64]));
+    engine.apply({ do: 'stroke', layer: PAINT, stroke: thin });
+    const right = compositeSheet(engine, 1);
+    for (let x = 34; x < 56; x++) {
+      const column = Array.from({ length: 64 }, (_, y) => right[(y * 64 + x) * 4]!);
+      expect(column.some((r) => r > 0xb6)).toBe(true);
+    }
   });
 
   it('is read from projects that named the size of their only sheet', () => {
-    const { sheets: _sheets, ...older } = newDocument('Old', 512);
+    const { lights, palette, references } = newDocument('Old', 512);
+    const older = {
+      version: 1,
+      name: 'Old',
+      layers: [],
+      light: lights[0]!.plan,
+      palette,
+      references,
+      nextId: 3,
+    };
     expect(parseDocument({ ...older, sheetSize: 512 }).sheets).toEqual(oneSheet(512));
     expect(() => parseDocument({ ...older, sheetSize: 500 })).toThrow(
       expect.objectContaining({ code: 'document-invalid' }),
@@ -267,7 +265,7 @@ describe('layouts of several sheets', () => {
 
   it('are packed one by one: the other sheet stays', () => {
     const mesh = apart();
-    const how = { margin: 8, even: true, turn: true, weights: {}, pins: [] };
+    const how = { margin: 8, even: true, turn: true, weights: new Map(), pins: [] };
     const uvOf = (m: UvMesh, sheet: number): number[] => {
       const { mesh: piece } = pieceOnSheet(m, sheet);
       return Array.from(piece.indices, (v) => [m.uvs[v * 2]!, m.uvs[v * 2 + 1]!]).flat();

@@ -1,4 +1,4 @@
-import { Primitive, WebIO, type Document, type Node as GltfNode } from '@gltf-transform/core';
+import { Primitive, WebIO, type Document } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { MeshoptDecoder } from 'meshoptimizer';
 import { CoreError } from '../errors';
@@ -21,19 +21,21 @@ export async function readGltf(bytes: Uint8Array, companions: Companions): Promi
   const io = new WebIO()
     .registerExtensions(ALL_EXTENSIONS)
     .registerDependencies({ 'meshopt.decoder': MeshoptDecoder });
-  let document: Document;
+  let pieces: Piece[];
   try {
-    document = isGlb(bytes)
+    const document = isGlb(bytes)
       ? await readGlb(io, bytes)
       : await io.readJSON({
           json: JSON.parse(new TextDecoder().decode(bytes)),
           resources: resourcesOf(bytes, companions),
         });
+    // What the file says of its nodes and materials may be wrong as well.
+    pieces = piecesOf(document);
   } catch (cause) {
     if (cause instanceof CoreError) throw cause;
     throw unreadable(bytes, cause);
   }
-  return importPieces(piecesOf(document));
+  return importPieces(pieces);
 }
 
 /** Why a glTF can't be read, as far as its first words tell. */
@@ -111,35 +113,56 @@ function resourcesOf(bytes: Uint8Array, companions: Companions): Record<string, 
   return resources;
 }
 
-const fileName = (uri: string): string => decodeURIComponent(uri.split('/').at(-1) ?? uri);
+function fileName(uri: string): string {
+  const last = uri.split('/').at(-1) ?? uri;
+  try {
+    return decodeURIComponent(last);
+  } catch {
+    // Not encoded after all: a name with a percent sign in it.
+    return last;
+  }
+}
 
 const dataUri = (uri: string): Uint8Array => base64ToBytes(uri.slice(uri.indexOf(',') + 1));
+
+const IDENTITY: readonly number[] = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1];
+
+/** Column-major, as glTF writes matrices: first `b`, then `a`. */
+const multiply = (a: readonly number[], b: readonly number[]): number[] =>
+  Array.from({ length: 16 }, (_, i) => {
+    let sum = 0;
+    for (let k = 0; k < 4; k++) sum += a[k * 4 + (i % 4)]! * b[Math.floor(i / 4) * 4 + k]!;
+    return sum;
+  });
 
 function piecesOf(document: Document): Piece[] {
   const pieces: Piece[] = [];
   const unique = uniqueNames();
   const scene = document.getRoot().getDefaultScene() ?? document.getRoot().listScenes()[0];
-  const visit = (node: GltfNode): void => {
+  const roots = scene
+    ? scene.listChildren()
+    : document
+        .getRoot()
+        .listNodes()
+        .filter((n) => !n.getParentNode());
+  // By a list of what is still to be done: nodes may be nested as deep as a file likes.
+  const waiting = roots.map((node) => ({ node, above: IDENTITY })).reverse();
+  for (let next = waiting.pop(); next; next = waiting.pop()) {
+    const { node } = next;
+    const matrix = multiply(next.above, node.getMatrix());
     const mesh = node.getMesh();
     if (mesh) {
-      const base = node.getName() || mesh.getName();
+      const base = String(node.getName() || mesh.getName());
       const primitives = mesh.listPrimitives().filter((p) => cornersOf(p).length > 0);
       for (const primitive of primitives) {
-        const material = primitive.getMaterial()?.getName() ?? '';
+        const material = String(primitive.getMaterial()?.getName() ?? '');
         const name = primitives.length > 1 && material ? `${base} ${material}`.trim() : base || material;
-        const piece = pieceOf(primitive, node.getWorldMatrix(), unique(name));
+        const piece = pieceOf(primitive, matrix, unique(name));
         if (piece) pieces.push(piece);
       }
     }
-    node.listChildren().forEach(visit);
-  };
-  if (scene) scene.listChildren().forEach(visit);
-  else
-    document
-      .getRoot()
-      .listNodes()
-      .filter((n) => !n.getParentNode())
-      .forEach(visit);
+    for (const child of node.listChildren().reverse()) waiting.push({ node: child, above: matrix });
+  }
   return pieces;
 }
 

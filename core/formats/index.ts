@@ -1,7 +1,8 @@
 export * from './picture-kind';
 export * from './read-model';
 export * from './gltf-write';
-export * from './png';
+export { encodeGreyPng, encodePng, type Picture } from './png';
+export * from './png-read';
 export * from './palette-files';
 export type { Companions } from './gltf-read';
 export * from './layout-files';

@@ -1,4 +1,12 @@
-import { checkMesh, checkTriangleLimit, smoothNormals, unitNormals, weldExact, type Mesh } from '../mesh';
+import {
+  checkMesh,
+  checkPartLimit,
+  checkTriangleLimit,
+  smoothNormals,
+  unitNormals,
+  weldExact,
+  type Mesh,
+} from '../mesh';
 
 /** One drawable piece of a model file, in model space. */
 export interface Piece {
@@ -20,8 +28,8 @@ export interface Piece {
 export interface ImportedPaint {
   /** Base-colour picture of each part, as a file. */
   readonly pictures: readonly (Uint8Array | null)[];
-  /** Base colour by part name. */
-  readonly colors: Readonly<Record<string, string>>;
+  /** Name of a part and its base colour. */
+  readonly colors: readonly (readonly [part: string, color: string])[];
   /** RGBA a corner (a triangle's, in order), 0..255; null where no vertex has a colour. */
   readonly cornerColors: Uint8Array | null;
 }
@@ -34,11 +42,12 @@ export interface ImportedModel {
 /** The joined mesh with the colours of its pieces. @throws as `joinPieces` */
 export function importPieces(pieces: readonly Piece[]): ImportedModel {
   const mesh = joinPieces(pieces);
-  const pictures = mesh.parts.map(
-    (name) => pieces.find((p) => p.name === name && p.picture)?.picture ?? null,
-  );
-  const colors: Record<string, string> = {};
-  for (const { name, color } of pieces) if (color) colors[name] ??= color;
+  const pictured = new Map<string, Uint8Array>();
+  for (const { name, picture } of pieces) if (picture && !pictured.has(name)) pictured.set(name, picture);
+  const pictures = mesh.parts.map((name) => pictured.get(name) ?? null);
+  const named = new Map<string, string>();
+  for (const { name, color } of pieces) if (color && !named.has(name)) named.set(name, color);
+  const colors = [...named];
   if (!pieces.some((p) => p.vertexColors)) return { mesh, paint: { pictures, colors, cornerColors: null } };
   const cornerColors = new Uint8Array(mesh.indices.length * 4);
   let c = 0;
@@ -65,18 +74,19 @@ export function joinPieces(pieces: readonly Piece[]): Mesh {
   const vertices = pieces.reduce((n, p) => n + p.positions.length / 3, 0);
   const corners = pieces.reduce((n, p) => n + p.indices.length, 0);
   checkTriangleLimit(corners / 3);
+  checkPartLimit(new Set(pieces.map((p) => p.name)).size);
   const allHaveUvs = pieces.length > 0 && pieces.every((p) => p.uvs);
   const positions = new Float32Array(vertices * 3);
   const normals = new Float32Array(vertices * 3);
   const uvs = allHaveUvs ? new Float32Array(vertices * 2) : null;
   const indices = new Uint32Array(corners);
   const faceParts = new Uint16Array(corners / 3);
-  const parts: string[] = [];
+  const parts = new Map<string, number>();
   let v = 0;
   let c = 0;
   for (const piece of pieces) {
-    let part = parts.indexOf(piece.name);
-    if (part < 0) part = parts.push(piece.name) - 1;
+    let part = parts.get(piece.name);
+    if (part === undefined) parts.set(piece.name, (part = parts.size));
     positions.set(piece.positions, v * 3);
     normals.set(pieceNormals(piece), v * 3);
     uvs?.set(piece.uvs!, v * 2);
@@ -85,7 +95,7 @@ export function joinPieces(pieces: readonly Piece[]): Mesh {
     v += piece.positions.length / 3;
     c += piece.indices.length;
   }
-  return checkMesh({ positions, normals, uvs, indices, faceParts, parts });
+  return checkMesh({ positions, normals, uvs, indices, faceParts, parts: [...parts.keys()] });
 }
 
 function pieceNormals(piece: Piece): Float32Array {

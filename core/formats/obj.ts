@@ -2,7 +2,7 @@ import { CoreError } from '../errors';
 import { rgbToHex } from '../color';
 import { cutPolygon } from '../mesh';
 import type { Companions } from './gltf-read';
-import { importPieces, type ImportedModel, type Piece } from './model-builder';
+import { importPieces, uniqueNames, type ImportedModel, type Piece } from './model-builder';
 
 /** A piece while it grows: corners are joined where position, UV and normal are the same. */
 class PieceBuilder {
@@ -13,16 +13,14 @@ class PieceBuilder {
   /** Polygon a triangle. */
   readonly polygons: number[] = [];
   private readonly seen = new Map<string, number>();
-  /** Material of the first face. */
-  material = '';
   readonly colors: number[] = [];
   private missingUv = false;
   private missingNormal = false;
   private hasColors = false;
-  readonly name: string;
+  readonly material: string;
 
-  constructor(name: string) {
-    this.name = name;
+  constructor(material: string) {
+    this.material = material;
   }
 
   corner(
@@ -46,13 +44,13 @@ class PieceBuilder {
     return id;
   }
 
-  finish(materials: ReadonlyMap<string, Material>): Piece {
+  finish(name: string, materials: ReadonlyMap<string, Material>): Piece {
     const material = materials.get(this.material);
     return {
       picture: material?.picture,
       color: material?.color,
       vertexColors: this.hasColors ? Float32Array.from(this.colors) : undefined,
-      name: this.name,
+      name,
       positions: Float32Array.from(this.positions),
       normals: this.missingNormal ? null : Float32Array.from(this.normals),
       uvs: this.missingUv ? null : Float32Array.from(this.uvs),
@@ -63,7 +61,8 @@ class PieceBuilder {
 
 /**
  * Reads a Wavefront OBJ (the specification's appendix B1, the polygonal part). Objects become parts; where a file has no
- * objects, its groups do; where it has neither, its materials do. Polygons are cut into triangles and remembered.
+ * objects, its groups do; where it has neither, its materials do. An object of several materials becomes a part a material.
+ * Polygons are cut into triangles and remembered.
  *
  * @param text the file
  * @param fallbackName the part's name where the file gives none
@@ -75,90 +74,119 @@ export function readObj(
   fallbackName: string,
   companions: Companions = new Map(),
 ): ImportedModel {
-  const positions: number[][] = [];
-  const uvs: number[][] = [];
-  const normals: number[][] = [];
-  const builders = new Map<string, PieceBuilder>();
-  const splitBy = /^o\s/m.test(text) ? 'o' : /^g\s/m.test(text) ? 'g' : 'usemtl';
-  let current = fallbackName;
-  let polygons = 0;
-  let material = '';
+  const reader = new ObjReader(text, fallbackName);
+  const lines = text.replace(/\\\r?\n/g, ' ').split(/\r?\n/);
+  lines.forEach((line, i) => reader.line(line, i + 1));
+  return reader.finish(readMaterials(companions));
+}
 
-  const pick = (list: number[][], token: string | undefined, line: number): number => {
-    const i = Number(token);
-    const at = i < 0 ? list.length + i : i - 1;
-    if (!Number.isInteger(i) || i === 0 || at < 0 || at >= list.length) {
-      throw new CoreError(
-        'model-bad-number',
-        `Line ${line} of the OBJ names element “${token}”, which the file doesn't hold. It may be cut off; export it again.`,
-      );
+/** What has been read so far, line by line. */
+class ObjReader {
+  private readonly positions: number[][] = [];
+  private readonly uvs: number[][] = [];
+  private readonly normals: number[][] = [];
+  /** By object, then by material. */
+  private readonly objects = new Map<string, Map<string, PieceBuilder>>();
+  private readonly fallbackName: string;
+  /** The word that begins a part. */
+  private readonly splitBy: string;
+  private current: string;
+  private material = '';
+  private polygons = 0;
+
+  constructor(text: string, fallbackName: string) {
+    this.fallbackName = fallbackName;
+    this.current = fallbackName;
+    this.splitBy = /^o\s/m.test(text) ? 'o' : /^g\s/m.test(text) ? 'g' : 'usemtl';
+  }
+
+  line(text: string, number: number): void {
+    const [word, ...rest] = text.replace(/#.*/, '').trim().split(/\s+/);
+    switch (word) {
+      case 'v':
+        this.positions.push(rest.slice(0, rest.length >= 6 ? 6 : 3).map(Number));
+        return;
+      case 'vt':
+        this.uvs.push([Number(rest[0]), Number(rest[1] ?? 0)]);
+        return;
+      case 'vn':
+        this.normals.push(rest.slice(0, 3).map(Number));
+        return;
+      case 'usemtl':
+        this.material = rest.join(' ');
+        if (this.splitBy === 'usemtl') this.current = this.material || this.fallbackName;
+        return;
+      case 'f':
+        this.face(rest, number);
+        return;
+      case this.splitBy:
+        this.current = rest.join(' ') || this.fallbackName;
     }
-    return at;
-  };
+  }
 
-  const face = (tokens: readonly string[], line: number): void => {
-    let builder = builders.get(current);
-    if (!builder) builders.set(current, (builder = new PieceBuilder(current)));
-    builder.material ||= material;
+  private face(tokens: readonly string[], line: number): void {
+    const builder = this.builder();
+    const places: number[] = [];
     const ids = tokens.map((token) => {
       const [v, t, n] = token.split('/');
-      const vi = pick(positions, v, line);
-      const ti = t ? pick(uvs, t, line) : -1;
-      const ni = n ? pick(normals, n, line) : -1;
+      const vi = pick(this.positions, v, line);
+      const ti = t ? pick(this.uvs, t, line) : -1;
+      const ni = n ? pick(this.normals, n, line) : -1;
+      places.push(vi);
       return builder.corner(
         `${vi}/${ti}/${ni}`,
-        positions[vi]!,
-        ti < 0 ? null : uvs[ti]!,
-        ni < 0 ? null : normals[ni]!,
+        this.positions[vi]!,
+        ti < 0 ? null : this.uvs[ti]!,
+        ni < 0 ? null : this.normals[ni]!,
       );
     });
-    const polygon = polygons++;
-    const corners = tokens.map((token) => positions[pick(positions, token.split('/')[0], line)]!);
-    cutPolygon(corners.length, (corner, axis) => corners[corner]![axis]!).forEach((k, i) => {
+    const polygon = this.polygons++;
+    cutPolygon(ids.length, (corner, axis) => this.positions[places[corner]!]![axis]!).forEach((k, i) => {
       builder.indices.push(ids[k]!);
       if (i % 3 === 0) builder.polygons.push(polygon);
     });
-  };
-
-  let known = 0;
-  const lines = text.replace(/\\\r?\n/g, ' ').split(/\r?\n/);
-  for (let i = 0; i < lines.length; i++) {
-    const [word, ...rest] = lines[i]!.replace(/#.*/, '').trim().split(/\s+/);
-    switch (word) {
-      case 'v':
-        positions.push(rest.slice(0, rest.length >= 6 ? 6 : 3).map(Number));
-        known++;
-        break;
-      case 'vt':
-        uvs.push([Number(rest[0]), Number(rest[1] ?? 0)]);
-        break;
-      case 'vn':
-        normals.push(rest.slice(0, 3).map(Number));
-        break;
-      case 'usemtl':
-        material = rest.join(' ');
-        if (splitBy === 'usemtl') current = material || fallbackName;
-        break;
-      case 'f':
-        face(rest, i + 1);
-        break;
-      case splitBy:
-        current = rest.join(' ') || fallbackName;
-        break;
-      default:
-    }
   }
-  if (known === 0) {
+
+  private builder(): PieceBuilder {
+    let byMaterial = this.objects.get(this.current);
+    if (!byMaterial) this.objects.set(this.current, (byMaterial = new Map()));
+    let builder = byMaterial.get(this.material);
+    if (!builder) byMaterial.set(this.material, (builder = new PieceBuilder(this.material)));
+    return builder;
+  }
+
+  finish(materials: ReadonlyMap<string, Material>): ImportedModel {
+    if (this.positions.length === 0) {
+      throw new CoreError(
+        'file-not-a-model',
+        'The file is named .obj but holds no vertices. Choose a GLB, glTF or OBJ model.',
+      );
+    }
+    const unique = uniqueNames();
+    const builders = [...this.objects].flatMap(([object, byMaterial]) =>
+      [...byMaterial.values()].map((builder) => ({
+        builder,
+        name: unique(byMaterial.size > 1 ? `${object} ${builder.material}`.trim() : object),
+      })),
+    );
+    const imported = importPieces(builders.map(({ builder, name }) => builder.finish(name, materials)));
+    const numbers = Uint32Array.from(builders.flatMap(({ builder }) => builder.polygons));
+    if (new Set(numbers).size === numbers.length) return imported;
+    return { ...imported, mesh: { ...imported.mesh, polygons: numbers } };
+  }
+}
+
+/** Which element a face names: from 1 on, or from the end if it is negative. @throws CoreError `model-bad-number` */
+function pick(list: readonly number[][], token: string | undefined, line: number): number {
+  const i = Number(token);
+  const at = i < 0 ? list.length + i : i - 1;
+  if (!Number.isInteger(i) || i === 0 || at < 0 || at >= list.length) {
     throw new CoreError(
-      'file-not-a-model',
-      'The file is named .obj but holds no vertices. Choose a GLB, glTF or OBJ model.',
+      'model-bad-number',
+      `Line ${line} of the OBJ names element “${token}”, which the file doesn't hold. It may be cut off; export it again.`,
     );
   }
-  const materials = readMaterials(companions);
-  const imported = importPieces([...builders.values()].map((b) => b.finish(materials)));
-  const numbers = Uint32Array.from([...builders.values()].flatMap((b) => b.polygons));
-  if (new Set(numbers).size === numbers.length) return imported;
-  return { ...imported, mesh: { ...imported.mesh, polygons: numbers } };
+  return at;
 }
 
 interface Material {

@@ -4,24 +4,24 @@ import { joinPieces } from './model-builder';
 
 type NumberType = 'i1' | 'u1' | 'i2' | 'u2' | 'i4' | 'u4' | 'f4' | 'f8';
 
-const TYPES: Record<string, NumberType> = {
-  char: 'i1',
-  int8: 'i1',
-  uchar: 'u1',
-  uint8: 'u1',
-  short: 'i2',
-  int16: 'i2',
-  ushort: 'u2',
-  uint16: 'u2',
-  int: 'i4',
-  int32: 'i4',
-  uint: 'u4',
-  uint32: 'u4',
-  float: 'f4',
-  float32: 'f4',
-  double: 'f8',
-  float64: 'f8',
-};
+const TYPES: ReadonlyMap<string, NumberType> = new Map([
+  ['char', 'i1'],
+  ['int8', 'i1'],
+  ['uchar', 'u1'],
+  ['uint8', 'u1'],
+  ['short', 'i2'],
+  ['int16', 'i2'],
+  ['ushort', 'u2'],
+  ['uint16', 'u2'],
+  ['int', 'i4'],
+  ['int32', 'i4'],
+  ['uint', 'u4'],
+  ['uint32', 'u4'],
+  ['float', 'f4'],
+  ['float32', 'f4'],
+  ['double', 'f8'],
+  ['float64', 'f8'],
+]);
 
 interface Property {
   readonly name: string;
@@ -36,8 +36,12 @@ interface Element {
   readonly properties: Property[];
 }
 
-/** More elements than this are a damaged header, not a model. */
+/** More elements than this are a damaged header, not a model; more properties than this no vertex has. */
 const MOST = 20_000_000;
+const MOST_PROPERTIES = 256;
+
+/** Columns of the vertices that are kept. */
+const KEPT = new Set(['x', 'y', 'z', 'nx', 'ny', 'nz', 's', 't', 'u', 'v', 'texture_u', 'texture_v']);
 
 /**
  * Reads a PLY, ascii or binary (G. Turk, "The PLY Polygon File Format", 1994). Polygons are cut into triangles and remembered; UVs are
@@ -47,6 +51,7 @@ const MOST = 20_000_000;
  */
 export function readPly(bytes: Uint8Array, name: string): Mesh {
   const { elements, format, start } = readHeader(bytes);
+  checkPromise(elements, format === 'ascii', bytes.length - start);
   const next =
     format === 'ascii'
       ? asciiReader(bytes, start)
@@ -58,18 +63,23 @@ export function readPly(bytes: Uint8Array, name: string): Mesh {
   for (const element of elements) {
     if (element.name === 'vertex') {
       vertices = element.count;
-      for (const p of element.properties) if (!p.count) values.set(p.name, new Float64Array(element.count));
+      for (const p of element.properties) {
+        if (!p.count && KEPT.has(p.name)) values.set(p.name, new Float64Array(element.count));
+      }
     }
-    for (let i = 0; i < element.count; i++) {
+    // Elements that hold nothing needn't be gone through.
+    const count = element.properties.length > 0 ? element.count : 0;
+    for (let i = 0; i < count; i++) {
       for (const p of element.properties) {
         if (!p.count) {
           const value = next(p.type);
-          if (element.name === 'vertex') values.get(p.name)![i] = value;
+          if (element.name === 'vertex') values.get(p.name)?.fill(value, i, i + 1);
           continue;
         }
         const corners: number[] = [];
-        for (let n = next(p.count); n > 0; n--) corners.push(next(p.type));
+        for (let n = whole(next(p.count)); n > 0; n--) corners.push(next(p.type));
         if (element.name !== 'face' || !/^vertex_ind(ex|ices)$/.test(p.name)) continue;
+        corners.forEach(whole);
         const at = (corner: number, axis: number): number =>
           values.get('xyz'[axis]!)?.[corners[corner]!] ?? NaN;
         cutPolygon(corners.length, at).forEach((k, c) => {
@@ -111,6 +121,26 @@ export function readPly(bytes: Uint8Array, name: string): Mesh {
   return polygons.length > new Set(polygons).size ? { ...mesh, polygons: Uint32Array.from(polygons) } : mesh;
 }
 
+/** @throws CoreError `model-bad-number` */
+function whole(n: number): number {
+  if (Number.isInteger(n)) return n;
+  throw new CoreError(
+    'model-bad-number',
+    `A face of the PLY names vertex “${n}”, which is no whole number. The file is damaged; export it again.`,
+  );
+}
+
+/** A header may promise more than the file can hold: that is seen before anything is made of it. @throws CoreError `file-truncated` */
+function checkPromise(elements: readonly Element[], ascii: boolean, bytes: number): void {
+  const least = elements.reduce((sum, { count, properties }) => {
+    // In ascii a value takes a letter and what parts it from the next; a list holds at least its length.
+    const each = properties.reduce((n, p) => n + (ascii ? 2 : BYTES[p.count ?? p.type]), 0);
+    return sum + count * each;
+  }, 0);
+  // The last value needs nothing after it.
+  if (least > bytes + 1) throw cutOff();
+}
+
 const FORMATS = ['ascii', 'binary_little_endian', 'binary_big_endian'] as const;
 
 function readHeader(bytes: Uint8Array): {
@@ -134,19 +164,33 @@ function readHeader(bytes: Uint8Array): {
           `The PLY’s header promises “${words[2]}” of ${words[1]}. The file is damaged.`,
         );
       }
-      elements.push({ name: words[1] ?? '', count, properties: [] });
+      const name = words[1] ?? '';
+      if (elements.some((e) => e.name === name)) {
+        throw new CoreError(
+          'file-unsupported',
+          `The PLY’s header names “${name}” twice. The file is damaged; export it again.`,
+        );
+      }
+      elements.push({ name, count, properties: [] });
     }
     if (words[0] === 'property') {
       const isList = words[1] === 'list';
-      const type = TYPES[(isList ? words[3] : words[1]) ?? ''];
-      const count = isList ? TYPES[words[2] ?? ''] : null;
+      const type = TYPES.get((isList ? words[3] : words[1]) ?? '');
+      const count = isList ? TYPES.get(words[2] ?? '') : null;
       if (!type || count === undefined || !elements.length) {
         throw new CoreError(
           'file-unsupported',
           `The PLY has a property that can’t be read: “${line.trim()}”. Export it again.`,
         );
       }
-      elements.at(-1)!.properties.push({ name: words.at(-1)!, type, count });
+      const { properties, name } = elements.at(-1)!;
+      if (properties.length >= MOST_PROPERTIES) {
+        throw new CoreError(
+          'file-unsupported',
+          `The PLY gives each ${name} more than ${MOST_PROPERTIES} properties. Export it again without the ones that aren’t needed.`,
+        );
+      }
+      properties.push({ name: words.at(-1)!, type, count });
     }
   }
   if (!format)

@@ -1,6 +1,4 @@
-import { decode } from 'fast-png';
 import { zlibSync } from 'fflate';
-import { CoreError } from '../errors';
 
 /** A picture as rows from the top, straight alpha. */
 export interface Picture {
@@ -18,7 +16,8 @@ const CRC_TABLE = Uint32Array.from({ length: 256 }, (_, n) => {
   return c >>> 0;
 });
 
-function crc32(bytes: Uint8Array): number {
+/** The check sum of PNG chunks (section 5.5). */
+export function crc32(bytes: Uint8Array): number {
   let c = 0xffffffff;
   for (const byte of bytes) c = CRC_TABLE[(c ^ byte) & 255]! ^ (c >>> 8);
   return (c ^ 0xffffffff) >>> 0;
@@ -136,37 +135,4 @@ export function encodeGreyPng(values: Uint16Array, width: number, height: number
   const view = new DataView(rows.buffer);
   for (let i = 0; i < values.length; i++) view.setUint16(i * 2, values[i]!);
   return encode(rows, { width, height, bitDepth: 16, colorType: 0, bytesPerPixel: 2 }, false);
-}
-
-/**
- * @throws CoreError `file-not-a-picture` if it is not a whole PNG
- */
-export function decodePng(bytes: Uint8Array): Picture {
-  let png: ReturnType<typeof decode>;
-  try {
-    png = decode(bytes);
-  } catch (cause) {
-    throw new CoreError(
-      'file-not-a-picture',
-      'The PNG could not be read; it may be cut off. Export it again.',
-      { cause },
-    );
-  }
-  const { width, height, channels, data, palette, depth } = png;
-  const rgba = new Uint8Array(width * height * 4);
-  const shift = depth === 16 ? 8 : 0;
-  for (let i = 0; i < width * height; i++) {
-    const at = (k: number): number => data[i * channels + k]! >> shift;
-    let pixel: readonly number[];
-    if (palette) pixel = palette[data[i]!] ?? [0, 0, 0];
-    else if (channels === 1) pixel = [at(0), at(0), at(0)];
-    else if (channels === 2) pixel = [at(0), at(0), at(0), at(1)];
-    else if (channels === 3) pixel = [at(0), at(1), at(2)];
-    else pixel = [at(0), at(1), at(2), at(3)];
-    rgba[i * 4] = pixel[0]!;
-    rgba[i * 4 + 1] = pixel[1]!;
-    rgba[i * 4 + 2] = pixel[2]!;
-    rgba[i * 4 + 3] = pixel[3] ?? 255;
-  }
-  return { width, height, rgba };
 }

@@ -72,7 +72,7 @@ export const readModel = async (...file: Parameters<typeof importModel>): Promis
 
 const bare = (mesh: Mesh): ImportedModel => ({
   mesh,
-  paint: { pictures: mesh.parts.map(() => null), colors: {}, cornerColors: null },
+  paint: { pictures: mesh.parts.map(() => null), colors: [], cornerColors: null },
 });
 
 const startsWith = (bytes: Uint8Array, text: string): boolean =>

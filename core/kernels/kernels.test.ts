@@ -1,8 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { ball, plate } from '../../tests/shapes';
 import { seededRandom } from '../math';
-import { BLEND_MODES, blend, type BlendMode } from '../stack';
-import { measureSurface, TILE_BYTES, TILE_TEXELS, type SurfaceMap } from '../surface';
+import { BLEND_MODES, blend, type BlendMode, type CompositeStep } from '../composite';
+import { PaintDesk } from '../paint';
+import { measureSurface, SUB_TEXELS, TILE_BYTES, type SurfaceMap } from '../surface';
 import { createPlainKernels, createWasmKernels, type Kernels } from '.';
 
 const plain = createPlainKernels();
@@ -25,8 +26,24 @@ function difference(a: ArrayLike<number>, b: ArrayLike<number>): number {
   return worst;
 }
 
+interface Flat {
+  readonly tile: Uint8Array;
+  readonly mode: BlendMode;
+  readonly opacity: number;
+}
+
+const stepsOf = (layers: readonly Flat[]): CompositeStep[] =>
+  layers.map(({ tile, mode, opacity }) => ({
+    do: 'lay',
+    source: { form: 'rgba8', bytes: tile },
+    mode,
+    opacity,
+    mask: null,
+    clip: false,
+  }));
+
 /** A float composite of 8-bit layers, never rounded in between. */
-function reference(layers: readonly { tile: Uint8Array; mode: BlendMode; opacity: number }[]): Float64Array {
+function reference(layers: readonly Flat[]): Float64Array {
   const out = new Float64Array(TILE_BYTES);
   for (let i = 0; i < TILE_BYTES; i += 4) {
     let a = 0;
@@ -57,7 +74,7 @@ describe.each([
       { tile: randomTile(3, [0, 90, 255]), mode, opacity: 1 },
     ];
     const out = new Uint8Array(TILE_BYTES);
-    kernels.composite(layers, out);
+    kernels.composite(stepsOf(layers), out);
     const exact = reference(layers);
     expect(difference(exact, out)).toBeLessThanOrEqual(1);
   });
@@ -69,7 +86,7 @@ describe.each([
       opacity: 0.3 + 0.07 * i,
     }));
     const out = new Uint8Array(TILE_BYTES);
-    kernels.composite(layers, out);
+    kernels.composite(stepsOf(layers), out);
     const exact = reference(layers);
     expect(difference(exact, out)).toBeLessThanOrEqual(1);
   });
@@ -77,7 +94,7 @@ describe.each([
   it('an opaque layer comes out as it went in, to the last bit', () => {
     const tile = randomTile(5, [255]);
     const out = new Uint8Array(TILE_BYTES);
-    kernels.composite([{ tile, mode: 'normal', opacity: 1 }], out);
+    kernels.composite(stepsOf([{ tile, mode: 'normal', opacity: 1 }]), out);
     expect(out).toEqual(tile);
   });
 
@@ -97,8 +114,8 @@ describe('WebAssembly beside its plain twin', () => {
     }));
     const a = new Uint8Array(TILE_BYTES);
     const b = new Uint8Array(TILE_BYTES);
-    plain.composite(layers, a);
-    wasm.composite(layers, b);
+    plain.composite(stepsOf(layers), a);
+    wasm.composite(stepsOf(layers), b);
     expect(difference(a, b)).toBeLessThanOrEqual(1);
   });
 
@@ -107,54 +124,72 @@ describe('WebAssembly beside its plain twin', () => {
     ['a thin plate', measureSurface(plate(0.05, 'Under'), 256)],
   ];
 
-  it.each(surfaces)('lays the same dabs on %s', (_name, surface) => {
-    const a = plain.desk(surface);
-    const b = wasm.desk(surface);
+  it.each(surfaces)('lays the same dabs on %s, with and without a guard', (_name, surface) => {
+    const a = new PaintDesk(surface, plain);
+    const b = new PaintDesk(surface, wasm);
     const random = seededRandom(11);
-    for (let i = 0; i < 40; i++) {
-      const d = [random() - 0.5, random() - 0.5, random() - 0.5];
-      const l = Math.hypot(...d);
-      const n = [d[0]! / l, d[1]! / l, d[2]! / l] as const;
-      const radius = 0.05 + random() * 0.5;
-      const dab = {
-        x: n[0],
-        y: n[1],
-        z: n[2],
-        radius,
-        inner: radius * random() * 0.9,
-        strength: random(),
-        facing: i % 3 ? n : null,
-        part: i % 4 === 0 ? 0 : -1,
-      };
-      const found = plain.dab(a, dab);
-      expect(wasm.dab(b, dab)).toBe(found);
-      expect([...b.dirty.subarray(0, found)]).toEqual([...a.dirty.subarray(0, found)]);
+    let covered = 0;
+    for (const guard of [null, Uint8Array.from(surface.mesh.faceParts, (_, f) => f % 2)]) {
+      a.begin(guard);
+      b.begin(guard);
+      for (let i = 0; i < 40; i++) {
+        const d = [random() - 0.5, random() - 0.5, random() - 0.5];
+        const l = Math.hypot(...d);
+        const n = [d[0]! / l, d[1]! / l, d[2]! / l] as const;
+        const radius = 0.05 + random() * 0.5;
+        const dab = {
+          x: n[0],
+          y: n[1],
+          z: n[2],
+          radius,
+          inner: radius * random() * 0.9,
+          strength: random(),
+          facing: i % 3 ? n : null,
+        };
+        const [touchedA, touchedB] = [new Set<number>(), new Set<number>()];
+        a.dab(0, dab, touchedA);
+        b.dab(0, dab, touchedB);
+        expect([...touchedB]).toEqual([...touchedA]);
+      }
+      for (let sub = 0; sub < surface.slotOfTile.length * 4; sub++) {
+        const [x, y] = [a.coverage(sub), b.coverage(sub)];
+        expect(x === null).toBe(y === null);
+        x?.forEach((v, i) => {
+          expect(Math.abs(v - y![i]!)).toBeLessThan(1e-4);
+          covered = Math.max(covered, v);
+        });
+      }
     }
-    let worst = 0;
-    for (let i = 0; i < a.mask.length; i++) worst = Math.max(worst, Math.abs(a.mask[i]! - b.mask[i]!));
-    expect(Math.max(...a.mask)).toBeGreaterThan(0.5);
-    expect(worst).toBeLessThan(1e-4);
+    expect(covered).toBeGreaterThan(0.5);
   });
 
-  it.each([false, true])('lays strokes alike (erase: %s)', (erase) => {
-    const surface = surfaces[0]![1];
-    const a = plain.desk(surface);
-    const b = wasm.desk(surface);
+  it.each([
+    [false, false],
+    [true, false],
+    [false, true],
+    [true, true],
+  ])('lays strokes alike (erase: %s, alpha kept: %s)', (erase, keepAlpha) => {
     const random = seededRandom(4);
-    for (let i = 0; i < TILE_TEXELS; i++) a.mask[i] = b.mask[i] = Math.fround(random() < 0.2 ? 0 : random());
+    const coverage = [0, 1, 2, 3].map((k) =>
+      k === 2
+        ? null
+        : Float32Array.from({ length: SUB_TEXELS }, () => (random() < 0.2 ? 0 : Math.fround(random()))),
+    );
     const before = randomTile(6, [0, 1, 80, 254, 255]);
     const outA = new Uint8Array(TILE_BYTES);
     const outB = new Uint8Array(TILE_BYTES);
-    const paint = { color: { r: 200, g: 17, b: 90 }, opacity: 0.65, erase };
-    plain.stroke(a, 0, before, outA, paint);
-    wasm.stroke(b, 0, before, outB, paint);
+    const paint = { color: { r: 200, g: 17, b: 90 }, opacity: 0.65, erase, keepAlpha };
+    plain.stroke(before, coverage, outA, paint);
+    wasm.stroke(before, coverage, outB, paint);
     expect(difference(outA, outB)).toBeLessThanOrEqual(1);
+    if (keepAlpha) for (let i = 3; i < TILE_BYTES; i += 4) expect(outB[i]).toBe(before[i]);
+    expect(outB).not.toEqual(keepAlpha && erase ? null : before);
   });
 
   it('refuses a desk that other kernels made', () => {
-    const desk = plain.desk(surfaces[0]![1]);
+    const slot = plain.slot();
     expect(() =>
-      wasm.dab(desk, { x: 0, y: 0, z: 0, radius: 1, inner: 0, strength: 1, facing: null, part: -1 }),
+      wasm.dab(slot, { x: 0, y: 0, z: 0, radius: 1, inner: 0, strength: 1, facing: null }),
     ).toThrow(/other kernels/);
   });
 });

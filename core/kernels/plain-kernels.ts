@@ -1,24 +1,25 @@
+import { compositePlain } from '../composite';
 import { layDab, strokeTile } from '../paint';
-import { layOnto, resolveTile } from '../stack';
-import { TILE_TEXELS } from '../surface';
+import { placesFor, SUB_TEXELS } from '../surface';
 import type { Kernels } from './kernels';
 
 /** The kernels in plain TypeScript: the reference for the WebAssembly ones. */
 export function createPlainKernels(): Kernels {
-  const acc = new Float32Array(TILE_TEXELS * 4);
   return {
-    desk: (surface) => ({
-      ...surface,
-      mask: new Float32Array(surface.px.length),
-      dirty: new Int32Array(surface.subBounds.length / 6),
+    slot: () => ({
+      ...placesFor(SUB_TEXELS),
+      reach: new Uint8Array(SUB_TEXELS),
+      mask: new Float32Array(SUB_TEXELS),
     }),
-    dab: (desk, dab) => layDab(desk, desk.mask, dab, desk.dirty),
-    stroke: (desk, tile, before, out, paint) =>
-      strokeTile(before, desk.mask.subarray(tile * TILE_TEXELS, (tile + 1) * TILE_TEXELS), out, paint),
-    composite: (layers, out) => {
-      acc.fill(0);
-      for (const { tile, mode, opacity } of layers) layOnto(acc, tile, mode, opacity);
-      resolveTile(acc, out);
+    dab: layDab,
+    stroke: (before, coverage, out, paint) => {
+      coverage.forEach((mask, sub) => {
+        const part = (bytes: Uint8Array): Uint8Array =>
+          bytes.subarray(sub * SUB_TEXELS * 4, (sub + 1) * SUB_TEXELS * 4);
+        if (mask) strokeTile(part(before), mask, part(out), paint);
+        else part(out).set(part(before));
+      });
     },
+    composite: compositePlain,
   };
 }

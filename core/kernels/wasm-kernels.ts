@@ -1,65 +1,60 @@
-import { BLEND_MODES } from '../stack';
-import { TILE_BYTES, TILE_TEXELS } from '../surface';
-import type { Kernels, PaintDesk } from './kernels';
+import type { DeskSlot } from '../paint';
+import { SUB_TEXELS, TILE_BYTES } from '../surface';
+import type { Kernels } from './kernels';
+import { WasmCompositor } from './wasm-compositor';
 import { WasmArena } from './wasm-module';
 
-/** Bytes that one texel takes on the desk: position 12, normal 6, part 2, coverage 4. */
-const DESK_BYTES_A_TEXEL = 24;
+/** Bytes that one texel takes on the desk: position 12, normal 6, reach 1, coverage 4. */
+const SLOT_BYTES = SUB_TEXELS * 23;
 
-/** Texels that are taken through all layers at a time; their accumulator of 16 KB and one layer's 4 KB fit a first-level cache. */
-const COMPOSITE_RUN = 1024;
+/** Sub-tiles whose memory is taken at once. */
+const SLOTS_AN_ARENA = 64;
 
-/** The kernels as WebAssembly SIMD. Compositing has an arena of its own; each desk has another. */
+const SUB_BYTES = SUB_TEXELS * 4;
+
+/** The kernels as WebAssembly SIMD. */
 export function createWasmKernels(): Kernels {
-  let stack = createStack(16);
-  const arenas = new WeakMap<PaintDesk, { arena: WasmArena; before: Uint8Array; after: Uint8Array }>();
-
-  const arenaOf = (desk: PaintDesk) => {
-    const found = arenas.get(desk);
-    if (!found) throw new Error('This desk was made by other kernels.');
-    return found;
-  };
+  const compositor = new WasmCompositor();
+  const arenas = new WeakMap<DeskSlot, WasmArena>();
+  let newest: { readonly arena: WasmArena; left: number } | null = null;
+  const brush = createBrush();
 
   return {
-    desk(surface) {
-      const n = surface.px.length;
-      const subs = surface.subBounds.length / 6;
-      const arena = new WasmArena(n * DESK_BYTES_A_TEXEL + subs * 28 + TILE_BYTES * 2 + 1024);
-      const copyOf = <T extends Float32Array | Int16Array | Uint16Array>(to: T, from: T): T => {
-        to.set(from);
-        return to;
-      };
-      const desk: PaintDesk = {
-        px: copyOf(arena.f32(n), surface.px),
-        py: copyOf(arena.f32(n), surface.py),
-        pz: copyOf(arena.f32(n), surface.pz),
-        nx: copyOf(arena.i16(n), surface.nx),
-        ny: copyOf(arena.i16(n), surface.ny),
-        nz: copyOf(arena.i16(n), surface.nz),
-        part: copyOf(arena.u16(n), surface.part),
-        subBounds: copyOf(arena.f32(subs * 6), surface.subBounds),
+    slot() {
+      if (!newest || newest.left === 0) {
+        newest = { arena: new WasmArena(SLOT_BYTES * SLOTS_AN_ARENA), left: SLOTS_AN_ARENA };
+      }
+      newest.left--;
+      const { arena } = newest;
+      const n = SUB_TEXELS;
+      const slot: DeskSlot = {
+        px: arena.f32(n),
+        py: arena.f32(n),
+        pz: arena.f32(n),
+        nx: arena.i16(n),
+        ny: arena.i16(n),
+        nz: arena.i16(n),
+        reach: arena.u8(n),
         mask: arena.f32(n),
-        dirty: arena.i32(subs),
       };
-      arenas.set(desk, { arena, before: arena.u8(TILE_BYTES), after: arena.u8(TILE_BYTES) });
-      return desk;
+      arenas.set(slot, arena);
+      return slot;
     },
 
-    dab(desk, dab) {
-      const { run } = arenaOf(desk).arena;
+    dab(slot, dab) {
+      const arena = arenas.get(slot);
+      if (!arena) throw new Error('This desk was made by other kernels.');
       const [fx, fy, fz] = dab.facing ?? [0, 0, 0];
-      return run.dab(
-        desk.subBounds.byteOffset,
-        desk.dirty.length,
-        desk.px.byteOffset,
-        desk.py.byteOffset,
-        desk.pz.byteOffset,
-        desk.nx.byteOffset,
-        desk.ny.byteOffset,
-        desk.nz.byteOffset,
-        desk.part.byteOffset,
-        desk.mask.byteOffset,
-        desk.dirty.byteOffset,
+      const changed = arena.run.dab(
+        slot.px.byteOffset,
+        slot.py.byteOffset,
+        slot.pz.byteOffset,
+        slot.nx.byteOffset,
+        slot.ny.byteOffset,
+        slot.nz.byteOffset,
+        slot.reach.byteOffset,
+        slot.mask.byteOffset,
+        SUB_TEXELS,
         dab.x,
         dab.y,
         dab.z,
@@ -71,59 +66,40 @@ export function createWasmKernels(): Kernels {
         fy,
         fz,
         dab.facing ? 1 : 0,
-        dab.part,
       );
+      return changed === 1;
     },
 
-    stroke(desk, tile, beforeTile, out, paint) {
-      const { arena, before, after } = arenaOf(desk);
+    stroke(beforeTile, coverage, out, paint) {
+      const { arena, before, mask, after } = brush;
       const { r, g, b } = paint.color;
-      before.set(beforeTile);
-      arena.run.strokeTile(
-        before.byteOffset,
-        desk.mask.byteOffset + tile * TILE_TEXELS * 4,
-        after.byteOffset,
-        TILE_TEXELS,
-        r | (g << 8) | (b << 16),
-        paint.opacity,
-        paint.erase ? 1 : 0,
-      );
-      out.set(after);
+      coverage.forEach((covered, sub) => {
+        const [from, to] = [sub * SUB_BYTES, (sub + 1) * SUB_BYTES];
+        if (!covered) {
+          out.set(beforeTile.subarray(from, to), from);
+          return;
+        }
+        before.set(beforeTile.subarray(from, to));
+        mask.set(covered);
+        arena.run.strokeTile(
+          before.byteOffset,
+          mask.byteOffset,
+          after.byteOffset,
+          SUB_TEXELS,
+          r | (g << 8) | (b << 16),
+          paint.opacity,
+          paint.erase ? 1 : 0,
+          paint.keepAlpha ? 1 : 0,
+        );
+        out.set(after, from);
+      });
     },
 
-    composite(layers, out) {
-      if (layers.length > stack.room) stack = createStack(layers.length * 2);
-      layers.forEach(({ tile, mode, opacity }, k) => {
-        stack.source.set(tile, k * TILE_BYTES);
-        stack.modes[k] = BLEND_MODES.indexOf(mode);
-        stack.opacities[k] = opacity;
-      });
-      stack.arena.run.compositeTile(
-        stack.acc.byteOffset,
-        stack.source.byteOffset,
-        TILE_BYTES,
-        layers.length,
-        stack.modes.byteOffset,
-        stack.opacities.byteOffset,
-        TILE_TEXELS,
-        COMPOSITE_RUN,
-        stack.target.byteOffset,
-      );
-      out.set(stack.target);
-    },
+    composite: (steps, out, options) => compositor.composite(steps, out, options),
   };
 }
 
-/** Room for a composite of so many layers. */
-function createStack(room: number) {
-  const arena = new WasmArena(COMPOSITE_RUN * 16 + TILE_BYTES * (room + 1) + room * 8 + 1024);
-  return {
-    arena,
-    room,
-    acc: arena.f32(COMPOSITE_RUN * 4),
-    source: arena.u8(TILE_BYTES * room),
-    target: arena.u8(TILE_BYTES),
-    modes: arena.i32(room),
-    opacities: arena.f32(room),
-  };
+function createBrush() {
+  const arena = new WasmArena(TILE_BYTES);
+  return { arena, before: arena.u8(SUB_BYTES), mask: arena.f32(SUB_TEXELS), after: arena.u8(SUB_BYTES) };
 }

@@ -27,17 +27,15 @@ export interface KernelExports {
     out: number,
   ): void;
   dab(
-    bounds: number,
-    subs: number,
     px: number,
     py: number,
     pz: number,
     nx: number,
     ny: number,
     nz: number,
-    parts: number,
+    reach: number,
     mask: number,
-    dirty: number,
+    n: number,
     hx: number,
     hy: number,
     hz: number,
@@ -49,7 +47,6 @@ export interface KernelExports {
     dy: number,
     dz: number,
     facing: number,
-    part: number,
   ): number;
   strokeTile(
     before: number,
@@ -59,18 +56,17 @@ export interface KernelExports {
     rgb: number,
     opacity: number,
     erase: number,
+    keep: number,
   ): void;
-  compositeTile(
-    acc: number,
-    src: number,
-    stride: number,
-    layers: number,
-    modes: number,
-    opacities: number,
-    n: number,
-    run: number,
-    out: number,
-  ): void;
+  lay8(acc: number, src: number, n: number, mode: number, opacity: number): void;
+  read8(src: number, planes: number, n: number, opacity: number, mask: number): void;
+  read16(src: number, planes: number, n: number, opacity: number, mask: number): void;
+  readColor(r: number, g: number, b: number, planes: number, n: number, opacity: number, mask: number): void;
+  readStraight(acc: number, planes: number, n: number, opacity: number, mask: number): void;
+  mix(acc: number, top: number, n: number, opacity: number, mask: number): void;
+  fade(planes: number, n: number, opacity: number, mask: number): void;
+  layOnto(acc: number, planes: number, n: number, mode: number, clip: number): void;
+  resolve(acc: number, out: number, n: number): void;
 }
 
 const PAGE = 65_536;

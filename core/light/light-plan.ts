@@ -54,23 +54,25 @@ export function prepareLight(plan: LightPlan): PreparedLight {
  * The sky's part of a plane tilted by t is (1 + cos t) / 2 (Liu and Jordan 1963).
  *
  * @param nx, ny, nz unit normal
- * @param out receives r, g, b, sRGB-encoded, as whole numbers 0..255
+ * @param out receives r, g, b, sRGB-encoded, as whole numbers 0..`whole`
  * @param at where in `out`
+ * @param whole the number that stands for 1
  */
 export function lightAt(
   light: PreparedLight,
   nx: number,
   ny: number,
   nz: number,
-  out: Uint8Array | number[],
+  out: Uint16Array | number[],
   at: number,
+  whole = 255,
 ): void {
   const { direction: d, wrap, key, sky, ground } = light;
   const cos = nx * d[0] + ny * d[1] + nz * d[2];
   const lit = Math.max(0, (cos + wrap) / (1 + wrap));
   const up = (1 + ny) / 2;
   const down = 1 - up;
-  out[at] = Math.floor(Math.min(1, key[0] * lit + sky[0] * up + ground[0] * down) * 255 + 0.5);
-  out[at + 1] = Math.floor(Math.min(1, key[1] * lit + sky[1] * up + ground[1] * down) * 255 + 0.5);
-  out[at + 2] = Math.floor(Math.min(1, key[2] * lit + sky[2] * up + ground[2] * down) * 255 + 0.5);
+  out[at] = Math.floor(Math.min(1, key[0] * lit + sky[0] * up + ground[0] * down) * whole + 0.5);
+  out[at + 1] = Math.floor(Math.min(1, key[1] * lit + sky[1] * up + ground[1] * down) * whole + 0.5);
+  out[at + 2] = Math.floor(Math.min(1, key[2] * lit + sky[2] * up + ground[2] * down) * whole + 0.5);
 }

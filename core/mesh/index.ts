@@ -10,3 +10,4 @@ export * from './closest-point';
 export * from './parts';
 export * from './sheets';
 export * from './cut-polygon';
+export * from './face-set';

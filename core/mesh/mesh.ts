@@ -49,12 +49,25 @@ export function requireUvs(mesh: Mesh): UvMesh {
   return mesh as UvMesh;
 }
 
+/** Normals may be this much longer or shorter than 1: more than 16 bits of rounding, far less than shows. */
+const UNIT = 0.02;
+
 /**
- * The front door: a mesh that passes has finite numbers, indices in range, unit normals and at least one triangle.
+ * The front door: a mesh that passes has finite numbers, lists of fitting lengths, indices in range, unit normals (0 where a vertex
+ * has none) and at least one triangle.
  *
  * @throws CoreError `model-empty`, `model-too-large` or `model-bad-number`
  */
 export function checkMesh(mesh: Mesh): Mesh {
+  const { positions, normals, uvs, indices, faceParts, parts, polygons, partSheets } = mesh;
+  const bad = (what: string): never => {
+    throw new CoreError('model-bad-number', `${what} The file is damaged; export or copy it again.`);
+  };
+  if (indices.length % 3 || positions.length % 3) {
+    bad(
+      `The model has ${indices.length} corners and ${positions.length} coordinates, which don’t go in threes.`,
+    );
+  }
   const triangles = triangleCount(mesh);
   if (triangles === 0) {
     throw new CoreError(
@@ -63,35 +76,48 @@ export function checkMesh(mesh: Mesh): Mesh {
     );
   }
   checkTriangleLimit(triangles);
-  if (mesh.parts.length > MAX_PARTS) {
-    throw new CoreError(
-      'model-too-large',
-      `The model has ${mesh.parts.length} parts; up to ${MAX_PARTS} can be used. Join some of them and try again.`,
-    );
-  }
+  checkPartLimit(parts.length);
   const vertices = vertexCount(mesh);
-  const bad = mesh.positions.findIndex((x) => !Number.isFinite(x));
-  if (bad >= 0) {
+  const fits = (length: number, wanted: number, what: string): void => {
+    if (length !== wanted) bad(`The model has ${length} ${what} where ${wanted} are needed.`);
+  };
+  fits(normals.length, vertices * 3, 'numbers of normals');
+  if (uvs) fits(uvs.length, vertices * 2, 'numbers of UVs');
+  fits(faceParts.length, triangles, 'part numbers of triangles');
+  if (polygons) fits(polygons.length, triangles, 'polygon numbers of triangles');
+  const wildNumber = (list: Float32Array): number => list.findIndex((x) => !Number.isFinite(x));
+  const position = wildNumber(positions);
+  if (position >= 0) {
     throw new CoreError(
       'model-bad-number',
-      `Vertex ${Math.floor(bad / 3)} has a position that is not a number. Mend the model in the program it comes from and export it again.`,
+      `Vertex ${Math.floor(position / 3)} has a position that is not a number. Mend the model in the program it comes from and export it again.`,
     );
   }
-  const badUv = mesh.uvs ? mesh.uvs.findIndex((x) => !Number.isFinite(x)) : -1;
-  if (badUv >= 0) {
+  const uv = uvs ? wildNumber(uvs) : -1;
+  if (uv >= 0) {
     throw new CoreError(
       'model-bad-number',
-      `Vertex ${Math.floor(badUv / 2)} has a UV that is not a number. Unwrap the model again and export it anew.`,
+      `Vertex ${Math.floor(uv / 2)} has a UV that is not a number. Unwrap the model again and export it anew.`,
     );
   }
-  const { partSheets } = mesh;
-  if (partSheets && (partSheets.length !== mesh.parts.length || partSheets.some((s) => !(s < MAX_SHEETS)))) {
+  for (let v = 0; v < normals.length; v += 3) {
+    const length = Math.hypot(normals[v]!, normals[v + 1]!, normals[v + 2]!);
+    if (length !== 0 && !(Math.abs(length - 1) <= UNIT))
+      bad(`The normal of vertex ${v / 3} is ${length} long, not 1.`);
+  }
+  const part = faceParts.find((p) => p >= parts.length);
+  if (part !== undefined) bad(`A triangle belongs to part ${part}, but the model has only ${parts.length}.`);
+  if (new Set(parts).size < parts.length) bad('Two parts of the model have the same name.');
+  if (
+    partSheets &&
+    (partSheets.length !== parts.length || partSheets.some((s) => !(s >= 0 && s < MAX_SHEETS)))
+  ) {
     throw new CoreError(
       'model-bad-number',
-      `The model says of its ${mesh.parts.length} parts wrongly on which sheet each lies. The file is damaged; copy it again.`,
+      `The model says of its ${parts.length} parts wrongly on which sheet each lies. The file is damaged; copy it again.`,
     );
   }
-  const wild = mesh.indices.find((i) => i >= vertices);
+  const wild = indices.find((i) => i >= vertices);
   if (wild !== undefined) {
     throw new CoreError(
       'model-bad-number',
@@ -99,6 +125,16 @@ export function checkMesh(mesh: Mesh): Mesh {
     );
   }
   return mesh;
+}
+
+/** @throws CoreError `model-too-large` */
+export function checkPartLimit(parts: number): void {
+  if (parts > MAX_PARTS) {
+    throw new CoreError(
+      'model-too-large',
+      `The model has ${parts} parts; up to ${MAX_PARTS} can be used. Join some of them and try again.`,
+    );
+  }
 }
 
 /** @throws CoreError `model-too-large` */

@@ -111,3 +111,14 @@ export function placeMesh<M extends Mesh>(
   };
   return { ...mesh, positions: turned(mesh.positions, scale), normals: turned(mesh.normals, 1) };
 }
+
+/** What `placeMesh` does to points: three rows of four, the last column is the move. */
+export function placingOf({ quarters = 0, scale = 1 }: { quarters?: number; scale?: number }): number[] {
+  const turn = ((quarters % 4) + 4) % 4;
+  let [y, z]: [number[], number[]] = [
+    [0, scale, 0, 0],
+    [0, 0, scale, 0],
+  ];
+  for (let n = 0; n < turn; n++) [y, z] = [z, y.map((v) => 0 - v)];
+  return [scale, 0, 0, 0, ...y, ...z];
+}

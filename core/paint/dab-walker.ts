@@ -10,18 +10,13 @@ const MIN_RADIUS_TEXELS = 0.8;
  */
 export class DabWalker {
   private readonly style: StrokeStyle;
-  private readonly part: number;
   private readonly texel: number;
   private last: Float64Array | null = null;
   private untilNext = 0;
 
-  /**
-   * @param part number of the style's part, -1 for any
-   * @param texel length of a texel's side, model units
-   */
-  constructor(style: StrokeStyle, part: number, texel: number) {
+  /** @param texel length of a texel's side on the sheet that the dabs are for, model units */
+  constructor(style: StrokeStyle, texel: number) {
     this.style = style;
-    this.part = part;
     this.texel = texel;
   }
 
@@ -82,7 +77,6 @@ export class DabWalker {
       inner,
       strength: this.style.pressureOpacity ? pressure : 1,
       facing: this.style.nearSide ? [v(3) / nl, v(4) / nl, v(5) / nl] : null,
-      part: this.part,
     };
   }
 }

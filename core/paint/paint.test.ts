@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { DabWalker, roundSample, SAMPLE_STRIDE, strokeSchema, type Dab, type StrokeStyle } from '.';
 
 const STYLE: StrokeStyle = {
+  tool: 'brush',
   erase: false,
   color: '#123456',
   opacity: 1,
@@ -10,7 +11,6 @@ const STYLE: StrokeStyle = {
   spacing: 0.25,
   pressureSize: false,
   pressureOpacity: false,
-  part: null,
   nearSide: true,
 };
 const TEXEL = 0.001;
@@ -27,7 +27,7 @@ const sample = (x: number, y = 0, radius = 0.1, pressure = 1): number[] => [
 ];
 
 function walk(style: Partial<StrokeStyle>, ...runs: number[][][]): Dab[] {
-  const walker = new DabWalker({ ...STYLE, ...style }, -1, TEXEL);
+  const walker = new DabWalker({ ...STYLE, ...style }, TEXEL);
   return runs.flatMap((run) => {
     walker.lift();
     return run.flatMap((samples) => walker.walk(samples));
@@ -117,9 +117,20 @@ describe('a stroke as data', () => {
   });
 
   it('is refused when it is none', () => {
-    expect(strokeSchema.safeParse({ ...STYLE, runs: [sample(0)] }).success).toBe(true);
-    expect(strokeSchema.safeParse({ ...STYLE, runs: [[NaN]] }).success).toBe(false);
-    expect(strokeSchema.safeParse({ ...STYLE, opacity: 2, runs: [] }).success).toBe(false);
-    expect(strokeSchema.safeParse({ ...STYLE, color: 'red', runs: [] }).success).toBe(false);
+    expect(
+      strokeSchema.safeParse({ ...STYLE, keepAlpha: false, within: null, frame: 0, runs: [sample(0)] })
+        .success,
+    ).toBe(true);
+    expect(
+      strokeSchema.safeParse({ ...STYLE, keepAlpha: false, within: null, frame: 0, runs: [[NaN]] }).success,
+    ).toBe(false);
+    expect(
+      strokeSchema.safeParse({ ...STYLE, keepAlpha: false, within: null, frame: 0, opacity: 2, runs: [] })
+        .success,
+    ).toBe(false);
+    expect(
+      strokeSchema.safeParse({ ...STYLE, keepAlpha: false, within: null, frame: 0, color: 'red', runs: [] })
+        .success,
+    ).toBe(false);
   });
 });

@@ -5,7 +5,10 @@ export interface StrokePaint {
   readonly color: Rgb;
   /** 0..1: the alpha of the paint where coverage is full. */
   readonly opacity: number;
+  /** Paint is taken away instead. */
   readonly erase: boolean;
+  /** Alpha stays as it was: only the colour of what is there changes. */
+  readonly keepAlpha: boolean;
 }
 
 /**
@@ -19,21 +22,24 @@ export function strokeTile(
   before: Uint8Array,
   mask: Float32Array,
   out: Uint8Array,
-  { color, opacity, erase }: StrokePaint,
+  { color, opacity, erase, keepAlpha }: StrokePaint,
 ): void {
   const rgb = [color.r, color.g, color.b];
   for (let i = 0; i < mask.length; i++) {
     const o = i * 4;
     const w = mask[i]! * opacity;
     const a0 = before[o + 3]! / 255;
-    const a = erase ? a0 * (1 - w) : w + a0 * (1 - w);
+    const untouched = w <= 0 || (keepAlpha && (erase || a0 === 0));
+    const a = keepAlpha ? a0 : erase ? a0 * (1 - w) : w + a0 * (1 - w);
     const alpha = Math.floor(a * 255 + 0.5);
+    // How far the colour goes over to the new one: with alpha kept, what is there counts as opaque.
+    const share = keepAlpha ? w : w / a;
     for (let k = 0; k < 3; k++) {
       const old = before[o + k]!;
-      if (w <= 0) out[o + k] = old;
+      if (untouched) out[o + k] = old;
       else if (erase) out[o + k] = alpha === 0 ? 0 : old;
-      else out[o + k] = Math.floor(old + ((rgb[k]! - old) * w) / a + 0.5);
+      else out[o + k] = Math.floor(old + (rgb[k]! - old) * share + 0.5);
     }
-    out[o + 3] = w <= 0 ? before[o + 3]! : alpha;
+    out[o + 3] = untouched ? before[o + 3]! : alpha;
   }
 }

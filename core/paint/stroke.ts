@@ -4,11 +4,8 @@ import { hexColor } from '../color';
 /** Numbers a sample: position xyz, unit normal xyz, radius (model units), pressure 0..1. */
 export const SAMPLE_STRIDE = 8;
 
-/**
- * A stroke as it was made; the pixels are its result. Samples lie on the surface in model space; a new run begins where the
- * brush left the model and came back.
- */
-export const strokeSchema = z.strictObject({
+const brushStyle = {
+  tool: z.literal('brush'),
   erase: z.boolean(),
   color: hexColor,
   /** The paint's alpha where the brush covers fully. */
@@ -19,17 +16,36 @@ export const strokeSchema = z.strictObject({
   spacing: z.number().min(0.02).max(2),
   pressureSize: z.boolean(),
   pressureOpacity: z.boolean(),
-  /** The only part that is reached; null for any. */
-  part: z.string().nullable(),
   /** Leave alone what faces away from under the brush. */
   nearSide: z.boolean(),
-  runs: z.array(z.array(z.number())),
-});
+};
 
+/** Samples in a row; a new run begins where the brush left the model and came back. */
+const runs = z.array(z.array(z.number()));
+
+/** What is known of a stroke when it begins, a tool each. */
+export const strokeStyleSchema = z.discriminatedUnion('tool', [z.strictObject(brushStyle)]);
+
+/** A stroke as it is asked for. */
+export const strokeWishSchema = z.discriminatedUnion('tool', [z.strictObject({ ...brushStyle, runs })]);
+
+/** A stroke as it was made; the pixels are its result. Samples lie on the surface of its frame. */
+export const strokeSchema = z.discriminatedUnion('tool', [
+  z.strictObject({
+    ...brushStyle,
+    /** Made while what is transparent was locked: alpha stays as it was. */
+    keepAlpha: z.boolean(),
+    /** The guard that held it, by id; null for none. */
+    within: z.int().nonnegative().nullable(),
+    /** The frame in which its samples lie, by id. */
+    frame: z.int().nonnegative(),
+    runs,
+  }),
+]);
+
+export type StrokeStyle = z.infer<typeof strokeStyleSchema>;
+export type StrokeWish = z.infer<typeof strokeWishSchema>;
 export type Stroke = z.infer<typeof strokeSchema>;
-
-/** All of a stroke but its samples: what is known when it begins. */
-export type StrokeStyle = Omit<Stroke, 'runs'>;
 
 /** Seven significant digits: what a 32-bit position holds, so that a stroke is the same after storage. */
 export function roundSample(x: number): number {

@@ -2,7 +2,7 @@
  * Spreads colours outward: every pixel that isn't known takes the colour of the nearest known one, by a two-pass Euclidean
  * distance sweep (8SSED: Leymarie and Levine, "Fast raster scan distance propagation", 1992).
  *
- * @param rgba rows from the top, RGBA, changed in place; what is filled becomes opaque
+ * @param rgba rows from the top, RGBA, changed in place; what is filled takes alpha along with colour
  * @param known 1 where the pixel's colour counts
  * @param reach how far, in pixels; Infinity fills the whole sheet
  */
@@ -17,7 +17,8 @@ export function bleed(
   const n = width * height;
   const dx = new Int16Array(n);
   const dy = new Int16Array(n);
-  const d2 = new Float64Array(n);
+  // The longest way on the largest sheet, squared, fits into 28 bits.
+  const d2 = new Int32Array(n);
   for (let i = 0; i < n; i++) d2[i] = known[i] ? 0 : FAR;
 
   const offer = (i: number, from: number, ox: number, oy: number): void => {
@@ -62,6 +63,6 @@ export function bleed(
     rgba[i * 4] = rgba[from * 4]!;
     rgba[i * 4 + 1] = rgba[from * 4 + 1]!;
     rgba[i * 4 + 2] = rgba[from * 4 + 2]!;
-    rgba[i * 4 + 3] = 255;
+    rgba[i * 4 + 3] = rgba[from * 4 + 3]!;
   }
 }

@@ -1,4 +1,7 @@
 export * from './tiling';
 export * from './surface-map';
+export * from './places';
+export * from './sub-bounds';
 export * from './measure';
 export * from './bleed';
+export { wrap } from './triangle-on-sheet';

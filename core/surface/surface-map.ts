@@ -1,20 +1,14 @@
 import type { UvMesh } from '../mesh';
-import { SUB_TEXELS, texelIndex, texelPosition, TILE_TEXELS, tileCount } from './tiling';
+import { TILE_TEXELS, texelIndex, texelPosition, tileCount } from './tiling';
 
 /** Texels around every island that carry the position of the island's nearest border point. */
 export const GUTTER = 8;
-
-/** Value of `part` where nothing lies. */
-export const NO_PART = 0xffff;
-
-/** A coordinate no dab can reach; it stands where nothing lies. */
-export const NOWHERE = 1e18;
 
 /** One sheet of a surface map. */
 export interface SheetSpan {
   /** Texels a side. */
   readonly size: number;
-  /** Where its tiles begin: the sheets' tiles lie in memory one sheet after the other. */
+  /** Where its tiles begin: the sheets' tiles are numbered one sheet after the other. */
   readonly firstTile: number;
 }
 
@@ -27,24 +21,24 @@ export interface MeasuredSheet extends SheetSpan {
   readonly texelLength: number;
 }
 
-/** Every texel's place on the model, in tiled order, sheet after sheet. Made once for a mesh and the sizes of its sheets. */
+/**
+ * Every texel's place on the model. Made once for a mesh and the sizes of its sheets. Only tiles in which something lies are
+ * held, and a texel takes four bytes: which triangle it belongs to, and how.
+ *
+ *     code = triangle * 4 + 3    its centre lies in the triangle
+ *     code = triangle * 4 + k    gutter: it belongs to the nearest point of the triangle's edge k (0..2), a border of its island
+ *     code = -1                  nothing lies there
+ *
+ * Positions and normals follow from the code and the texel's own place on the sheet: see places.ts.
+ */
 export interface SurfaceMap {
+  readonly mesh: UvMesh;
   readonly sheets: readonly MeasuredSheet[];
-  /** Position, model units; NOWHERE outside islands and gutter. */
-  readonly px: Float32Array;
-  readonly py: Float32Array;
-  readonly pz: Float32Array;
-  /** Unit normal, each axis times 32767. */
-  readonly nx: Int16Array;
-  readonly ny: Int16Array;
-  readonly nz: Int16Array;
-  /** Triangle, -1 where nothing lies. */
-  readonly face: Int32Array;
-  /** Part, NO_PART where nothing lies. */
-  readonly part: Uint16Array;
-  /** 1 where the texel's centre lies in a triangle, 0 in the gutter and outside. */
-  readonly covered: Uint8Array;
-  /** Box in space of each sub-tile: min xyz, max xyz; inverted where it is empty. */
+  /** For each tile of all sheets where its codes begin in `codes`, in tiles; -1 where nothing lies in it. */
+  readonly slotOfTile: Int32Array;
+  /** The codes, 4096 a tile in tile order. */
+  readonly codes: Int32Array;
+  /** Box in space of each sub-tile of all tiles: min xyz, max xyz; inverted where it is empty. */
   readonly subBounds: Float32Array;
   /** Island number a triangle. */
   readonly islandOfFace: Uint32Array;
@@ -52,10 +46,12 @@ export interface SurfaceMap {
   /** Over all sheets. */
   readonly coveredTexels: number;
   readonly overlappedTexels: number;
-  readonly texelLength: number;
 }
 
-/** Sheets of these sizes, one after the other in memory. */
+/** What `code % 4` is where the texel's centre lies in the triangle. */
+export const INSIDE = 3;
+
+/** Sheets of these sizes, their tiles one after the other. */
 export function sheetSpans(sizes: readonly number[]): SheetSpan[] {
   let firstTile = 0;
   return sizes.map((size) => {
@@ -76,9 +72,6 @@ export function sheetOfTile(sheets: readonly SheetSpan[], tile: number): number 
   return sheet;
 }
 
-/** Texels of all sheets together. */
-export const texelCount = (map: Pick<SurfaceMap, 'sheets'>): number => spannedTiles(map.sheets) * TILE_TEXELS;
-
 /** Index of texel (x, y) of a sheet among all texels; x from the left, y from the top. */
 export const texelOnSheet = ({ size, firstTile }: SheetSpan, x: number, y: number): number =>
   firstTile * TILE_TEXELS + texelIndex(size, x, y);
@@ -98,30 +91,56 @@ export function placeOfTexel(
 export const sizesKey = (sheets: readonly { readonly size: number }[]): string =>
   sheets.map((s) => s.size).join('+');
 
-export const islandAt = (map: SurfaceMap, texel: number): number => {
-  const face = map.face[texel]!;
-  return face < 0 ? -1 : map.islandOfFace[face]!;
-};
+/** The codes of a tile; null where nothing lies in it. */
+export function codesOfTile({ slotOfTile, codes }: SurfaceMap, tile: number): Int32Array | null {
+  const slot = slotOfTile[tile]!;
+  return slot < 0 ? null : codes.subarray(slot * TILE_TEXELS, (slot + 1) * TILE_TEXELS);
+}
 
-/** The space each sub-tile takes up, so that a dab looks only at those it can touch. */
-export function subTileBounds(px: Float32Array, py: Float32Array, pz: Float32Array): Float32Array {
-  const subs = px.length / SUB_TEXELS;
-  const out = new Float32Array(subs * 6);
-  const axes = [px, py, pz] as const;
-  for (let s = 0; s < subs; s++) {
-    for (let axis = 0; axis < 3; axis++) {
-      let min = NOWHERE;
-      let max = -NOWHERE;
-      const values = axes[axis]!;
-      for (let i = s * SUB_TEXELS; i < (s + 1) * SUB_TEXELS; i++) {
-        const x = values[i]!;
-        if (x >= NOWHERE) continue;
-        if (x < min) min = x;
-        if (x > max) max = x;
-      }
-      out[s * 6 + axis] = min;
-      out[s * 6 + 3 + axis] = max;
-    }
+/** Numbers of the tiles in which something lies, in order. */
+export function filledTiles({ slotOfTile }: Pick<SurfaceMap, 'slotOfTile'>): number[] {
+  const out: number[] = [];
+  slotOfTile.forEach((slot, tile) => {
+    if (slot >= 0) out.push(tile);
+  });
+  return out;
+}
+
+/** The code of one texel of all texels; see `SurfaceMap`. */
+export function codeAt({ slotOfTile, codes }: SurfaceMap, texel: number): number {
+  const slot = slotOfTile[Math.floor(texel / TILE_TEXELS)]!;
+  return slot < 0 ? -1 : codes[slot * TILE_TEXELS + (texel % TILE_TEXELS)]!;
+}
+
+/** The triangle that a texel belongs to, -1 where nothing lies. */
+export const faceAt = (map: SurfaceMap, texel: number): number => codeAt(map, texel) >> 2;
+
+/** The part that a texel belongs to, -1 where nothing lies. */
+export function partAt(map: SurfaceMap, texel: number): number {
+  const face = faceAt(map, texel);
+  return face < 0 ? -1 : map.mesh.faceParts[face]!;
+}
+
+/** Whether a texel's centre lies in a triangle: neither gutter nor nothing. */
+export function isCovered(map: SurfaceMap, texel: number): boolean {
+  const code = codeAt(map, texel);
+  return code >= 0 && (code & 3) === INSIDE;
+}
+
+/** The island that a texel belongs to, -1 where nothing lies. */
+export function islandAt(map: SurfaceMap, texel: number): number {
+  const face = faceAt(map, texel);
+  return face < 0 ? -1 : map.islandOfFace[face]!;
+}
+
+/** Values in the order of the codes as those of a whole sheet in tiled order; 0 where nothing lies. */
+export function sheetValues(map: SurfaceMap, sheet: number, values: Uint16Array): Uint16Array {
+  const { size, firstTile } = map.sheets[sheet]!;
+  const out = new Uint16Array(size * size);
+  for (let tile = 0; tile < tileCount(size); tile++) {
+    const slot = map.slotOfTile[firstTile + tile]!;
+    if (slot < 0) continue;
+    out.set(values.subarray(slot * TILE_TEXELS, (slot + 1) * TILE_TEXELS), tile * TILE_TEXELS);
   }
   return out;
 }

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { expanded } from '../../tests/expanded';
 import { ball, floor, quads, seamedFloor } from '../../tests/shapes';
 import {
   bleed,
@@ -7,14 +8,15 @@ import {
   GUTTER,
   islandAt,
   measureSurface,
-  NO_PART,
   texelIndex,
   texelPosition,
   tileToRows,
   TILE_BYTES,
   toRows,
+  SubTileFinder,
   uvFigures,
 } from '.';
+import { seededRandom } from '../math';
 
 describe('the order of texels', () => {
   it('numbers every texel once, and finds its place again', () => {
@@ -50,10 +52,11 @@ describe('measuring a surface', () => {
     const map = measureSurface(floor(2), 64);
     expect(map.coveredTexels).toBe(64 * 64);
     const i = texelIndex(64, 10, 0);
-    expect(map.px[i]).toBeCloseTo(-1 + (2 * 10.5) / 64, 6);
-    expect(map.pz[i]).toBeCloseTo(-1 + (2 * 0.5) / 64, 6);
-    expect([map.nx[i], map.ny[i], map.nz[i]]).toEqual([0, 32767, 0]);
-    expect(map.texelLength).toBeCloseTo(2 / 64, 6);
+    const at = expanded(map);
+    expect(at.px[i]).toBeCloseTo(-1 + (2 * 10.5) / 64, 6);
+    expect(at.pz[i]).toBeCloseTo(-1 + (2 * 0.5) / 64, 6);
+    expect([at.nx[i], at.ny[i], at.nz[i]]).toEqual([0, 32767, 0]);
+    expect(map.sheets[0]!.texelLength).toBeCloseTo(2 / 64, 6);
   });
 
   it('counts texels as an independent count of centres does', () => {
@@ -83,10 +86,11 @@ describe('measuring a surface', () => {
     const edge = Math.round(0.4 * 256);
     const row = 128;
     const onBorder = texelIndex(256, edge + 3, row);
-    expect(map.covered[onBorder]).toBe(0);
-    expect(map.px[onBorder]).toBeCloseTo(0, 3);
+    const at = expanded(map);
+    expect(at.covered[onBorder]).toBe(0);
+    expect(at.px[onBorder]).toBeCloseTo(0, 3);
     expect(islandAt(map, onBorder)).toBe(islandAt(map, texelIndex(256, 60, row)));
-    expect(map.part[texelIndex(256, edge + GUTTER + 2, row)]).toBe(NO_PART);
+    expect(at.face[texelIndex(256, edge + GUTTER + 2, row)]).toBe(-1);
   });
 
   it('wraps UVs outside 0..1 around and leaves out triangles that span thousands of sheets', () => {
@@ -126,8 +130,43 @@ describe('measuring a surface', () => {
     expect(uvFigures(mirrored).flipped).toBe(4);
   });
 
-  it('measures the same twice', () => {
-    expect(measureSurface(ball(), 128)).toEqual(measureSurface(ball(), 128));
+  it('measures the same in one go as sheet by sheet: what a sheet holds does not depend on the others', () => {
+    const mesh = ball();
+    const alone = expanded(measureSurface(mesh, 128));
+    const first = expanded(measureSurface(mesh, [128, 64]));
+    expect(first.px.slice(0, alone.px.length)).toEqual(alone.px);
+    expect(first.face.slice(0, alone.face.length)).toEqual(alone.face);
+  });
+
+  it('goes round the border of the sheet with its places', () => {
+    const moved = floor(2);
+    const plain = expanded(measureSurface(moved, 64));
+    // Half a sheet to the right: the right half comes in again on the left.
+    const shifted = { ...moved, uvs: moved.uvs.map((u, i) => (i % 2 ? u : u + 0.5)) };
+    const round = expanded(measureSurface(shifted, 64));
+    for (const x of [0, 10, 31, 32, 40, 63]) {
+      const [i, j] = [texelIndex(64, x, 20), texelIndex(64, (x + 32) % 64, 20)];
+      expect(round.px[j]).toBeCloseTo(plain.px[i]!, 5);
+      expect(round.pz[j]).toBeCloseTo(plain.pz[i]!, 5);
+    }
+  });
+
+  it('finds the sub-tiles that a ball touches, as looking at every box does', () => {
+    const map = measureSurface(ball(), [512, 256]);
+    const finder = new SubTileFinder(map.subBounds);
+    const random = seededRandom(3);
+    for (let n = 0; n < 60; n++) {
+      const [x, y, z, r] = [random() * 2 - 1, random() * 2 - 1, random() * 2 - 1, random() * 0.6];
+      const wanted: number[] = [];
+      for (let s = 0; s < 256; s++) {
+        const b = map.subBounds.subarray(s * 6, s * 6 + 6);
+        const out = [x, y, z].map((v, k) => Math.max(b[k]! - v, v - b[k + 3]!, 0));
+        if (Math.hypot(...out) <= r) wanted.push(s);
+      }
+      const found: number[] = [];
+      finder.near(x, y, z, r, 0, 256, found);
+      expect(found).toEqual(wanted);
+    }
   });
 });
 

@@ -14,7 +14,7 @@ export const TILE_TEXELS = TILE * TILE;
 export const SUB_TEXELS = SUB * SUB;
 export const TILE_BYTES = TILE_TEXELS * 4;
 
-export const SHEET_SIZES = [64, 128, 256, 512, 1024, 2048, 4096] as const;
+export const SHEET_SIZES = [64, 128, 256, 512, 1024, 2048, 4096, 8192] as const;
 export type SheetSize = (typeof SHEET_SIZES)[number];
 
 export const isSheetSize = (n: number): n is SheetSize => (SHEET_SIZES as readonly number[]).includes(n);

@@ -12,7 +12,7 @@ export interface PackLayout {
   readonly even: boolean;
   /** Islands may be turned. */
   readonly turn: boolean;
-  readonly weights: Readonly<Record<string, number>>;
+  readonly weights: ReadonlyMap<string, number>;
   /** One triangle of each island that stays where it is. */
   readonly pins: readonly number[];
 }
@@ -54,7 +54,7 @@ export function packLayout(mesh: UvMesh, { size, margin, even, turn, weights, pi
   if (islands.length === 0) return mesh;
   const factors = islands.map(({ faces, solid, flat }) => {
     if (!even) return 1;
-    const weight = weights[mesh.parts[mesh.faceParts[faces[0]!]!]!] ?? 1;
+    const weight = weights.get(mesh.parts[mesh.faceParts[faces[0]!]!]!) ?? 1;
     return (flat > 0 ? Math.sqrt(solid / flat) : 1) * weight;
   });
   const packed = packIslands(islands, { size, margin, turn, weights: factors, pinned: held });

@@ -446,7 +446,7 @@ describe('changing a layout', () => {
       margin: 4,
       even: true,
       turn: true,
-      weights: {},
+      weights: new Map(),
       pins: [4],
     });
     const m = measureLayout(packed, 256);

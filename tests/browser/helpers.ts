@@ -114,6 +114,29 @@ export async function stroke(page: Page, points: readonly (readonly [number, num
   await page.waitForTimeout(250);
 }
 
+/** Draws through points given in parts of the floor's width and depth. */
+type Draw = (...points: readonly (readonly [number, number])[]) => Promise<void>;
+
+/** Begins a project with a floor, seen from above in the Paint stage. */
+export async function floorToPaint(page: Page): Promise<Draw> {
+  await beginProject(page, 'floor.obj', SEAMED_OBJ);
+  return paintOnFloor(page);
+}
+
+export async function paintOnFloor(page: Page): Promise<Draw> {
+  await stage(page, 'Paint');
+  await chip(page, 'Model').click();
+  await chip(page, 'Top').click();
+  const { png, left, top } = await picture(page);
+  const box = modelBox(png);
+  const [width, height] = [box.right - box.left, box.bottom - box.top];
+  return (...points) =>
+    stroke(
+      page,
+      points.map(([u, v]) => [left + box.left + width * u, top + box.top + height * v] as const),
+    );
+}
+
 export async function downloaded(
   page: Page,
   click: () => Promise<void>,
@@ -134,4 +157,12 @@ export async function type(page: Page, label: string, value: string): Promise<vo
 /** The words under the project's name say that all is on disk. */
 export async function kept(page: Page, timeout = 5000): Promise<void> {
   await expect(page.locator('.project-name small')).toHaveText(/^kept/, { timeout });
+}
+
+/** The id of a layer in a project file. */
+export function layerId(zip: Record<string, Uint8Array>, name: string): number {
+  const { document } = JSON.parse(new TextDecoder().decode(zip['project.json'])) as {
+    document: { layers: { id: number; name: string }[] };
+  };
+  return document.layers.find((l) => l.name === name)!.id;
 }

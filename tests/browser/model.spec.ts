@@ -115,7 +115,14 @@ test('a texture that a model brings becomes the first paint layer; PLY and STL c
     readFileSync(`${models}/glTF2/BoxTextured-glTF-Binary/BoxTextured.glb`),
   );
   await stage(page, 'Form');
-  await expect(page.locator('.layers .layer-text b')).toHaveText(['Paint', 'Base colour', 'Local colour']);
+  await expect(page.locator('.layers .layer-text b')).toHaveText([
+    'Effects',
+    'Lines',
+    'Colours',
+    'Form',
+    'Base colour',
+    'Local colour',
+  ]);
   const { png } = await picture(page);
   const colors = new Set<string>();
   const box = modelBox(png);

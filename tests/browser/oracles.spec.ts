@@ -3,7 +3,7 @@ import { createServer } from 'vite';
 import { createWasmKernels } from '../../core/kernels';
 import { seededRandom } from '../../core/math';
 import { encodePng, writeUnlitGlb } from '../../core/formats';
-import { BLEND_MODES } from '../../core/stack';
+import { BLEND_MODES, type BlendMode, type CompositeStep } from '../../core/composite';
 import { TILE_BYTES } from '../../core/surface';
 import { floor } from '../shapes';
 
@@ -49,19 +49,21 @@ test.describe('blend modes beside the 2D canvas', () => {
           },
           { ground, fronts, mode },
         );
+        const laid = (bytes: Uint8Array, blend: BlendMode): CompositeStep => ({
+          do: 'lay',
+          source: { form: 'rgba8', bytes },
+          mode: blend,
+          opacity: 1,
+          mask: null,
+          clip: false,
+        });
         const tile = (list: readonly number[][]): Uint8Array => {
           const out = new Uint8Array(TILE_BYTES);
           list.forEach((c, i) => out.set(c, i * 4));
           return out;
         };
         const ours = new Uint8Array(TILE_BYTES);
-        createWasmKernels().composite(
-          [
-            { tile: tile(ground), mode: 'normal', opacity: 1 },
-            { tile: tile(fronts), mode, opacity: 1 },
-          ],
-          ours,
-        );
+        createWasmKernels().composite([laid(tile(ground), 'normal'), laid(tile(fronts), mode)], ours);
         let worst = 0;
         for (let i = 0; i < ground.length * 4; i++) {
           // Burning and dodging have a cliff where a channel of the source or ground is 0 or 1; 8-bit rounding of a

@@ -17,6 +17,7 @@ import {
   startEmpty,
   stroke,
   type,
+  layerId,
 } from './helpers';
 
 const strokes = (page: import('@playwright/test').Page) =>
@@ -135,7 +136,7 @@ test('unlit view: every pixel of the screenshot is the texel that was delivered,
   await stage(page, 'Deliver');
   const file = await downloaded(page, () => page.getByRole('button', { name: /^Project file/ }).click());
   const zip = unzipSync(new Uint8Array(file.bytes));
-  const layer = PNG.sync.read(Buffer.from(zip['layers/2.png']!));
+  const layer = PNG.sync.read(Buffer.from(zip[`layers/${layerId(zip, 'Colours')}.png`]!));
   // The layer lies on the local colour: its own pixels over #b6aca2, as 8-bit source-over gives them.
   const ground = [0xb6, 0xac, 0xa2];
   const side = box.right - box.left + 1;

@@ -248,8 +248,9 @@ test('a part becomes a region, which masks a layer; removing it frees the layer 
   const box = modelBox(png);
   const [x, y, r] = [(box.left + box.right) / 2, (box.top + box.bottom) / 2, (box.right - box.left) / 2];
   await page.locator('.layer', { hasText: 'Local colour' }).click({ position: { x: 90, y: 15 } });
-  await page.getByLabel('Only on').selectOption({ label: 'West side' });
-  await expect(page.locator('.layer', { hasText: 'Local colour' })).toContainText('West side');
+  await chip(page, 'Add a step').click();
+  await page.getByRole('button', { name: 'West side', exact: true }).click();
+  await expect(page.locator('.layer', { hasText: 'Local colour' })).toContainText('west side');
   await page.waitForTimeout(500);
   const masked = (await picture(page)).png;
   expect(pixel(masked, x - r * 0.5, y)).toEqual(pixel(png, x - r * 0.5, y));

@@ -108,11 +108,14 @@ test('the build-up: add, rename, move by key, hide, mask alone, remove with undo
   await beginProject(page, 'floor.obj', SEAMED_OBJ);
   await stage(page, 'Form');
   const names = () => page.locator('.layers .layer-text b').allTextContents();
-  expect(await names()).toEqual(['Paint', 'Local colour']);
+  expect(await names()).toEqual(['Effects', 'Lines', 'Colours', 'Form', 'Local colour']);
+  await layer(page, 'Form').click({ position: { x: 60, y: 15 } });
   await page.getByRole('button', { name: 'Add', exact: true }).click();
   await page.getByRole('button', { name: /^Ground wash/ }).click();
   await ready(page);
-  expect(await names()).toEqual(['Toward the ground', 'Paint', 'Local colour']);
+  // Into the group that was chosen.
+  const above = ['Effects', 'Lines', 'Colours'];
+  expect(await names()).toEqual([...above, 'Form', 'Toward the ground', 'Local colour']);
   await layer(page, 'Toward the ground').focus();
   await page.keyboard.press('F2');
   await page.keyboard.type('Dusk');
@@ -120,32 +123,46 @@ test('the build-up: add, rename, move by key, hide, mask alone, remove with undo
   await expect(layer(page, 'Dusk')).toBeVisible();
   await layer(page, 'Dusk').focus();
   await page.keyboard.press('Alt+ArrowDown');
-  await expect.poll(names).toEqual(['Paint', 'Dusk', 'Local colour']);
+  // Out of the group, which it was alone in.
+  await expect.poll(names).toEqual([...above, 'Form', 'Dusk', 'Local colour']);
+  await expect(layer(page, 'Form')).toContainText('empty');
   await type(page, 'Opacity', '35');
   await expect(page.locator('.layer.on .layer-opacity')).toHaveText('35');
-  await page.getByLabel('Blend mode').selectOption('multiply');
+  const plain = (await picture(page)).png;
+  await page.getByRole('button', { name: /^Blend mode/ }).click();
+  await page.getByRole('button', { name: 'difference', exact: true }).hover();
+  await page.waitForTimeout(600);
+  // What is pointed at is shown, and not taken.
+  const shown = PNG.sync.read(
+    await page.screenshot({ clip: (await page.getByTestId('viewport').boundingBox())! }),
+  );
+  expect(pixel(shown, shown.width * 0.33, shown.height / 2)).not.toEqual(
+    pixel(plain, plain.width * 0.33, plain.height / 2),
+  );
+  await expect(layer(page, 'Dusk')).not.toContainText('difference');
+  await page.getByRole('button', { name: 'multiply', exact: true }).click();
   await expect(layer(page, 'Dusk')).toContainText('multiply');
-  await chip(page, 'Mask').click();
+  await chip(page, 'See it alone').click();
   const mask = (await picture(page)).png;
   const [r, g, b] = pixel(mask, mask.width * 0.33, mask.height / 2);
   expect([g, b]).toEqual([r, r]);
-  await chip(page, 'Mask').click();
+  await chip(page, 'See it alone').click();
   await page.getByRole('button', { name: 'Hide Dusk' }).click();
   await expect(page.getByRole('button', { name: 'Show Dusk' })).toBeVisible();
   await layer(page, 'Dusk').focus();
   await page.keyboard.press('Delete');
-  await expect.poll(names).toEqual(['Paint', 'Local colour']);
+  await expect.poll(names).toEqual([...above, 'Form', 'Local colour']);
   await page.locator('[data-sonner-toast]').getByRole('button', { name: 'Undo' }).click();
-  await expect.poll(names).toEqual(['Paint', 'Dusk', 'Local colour']);
+  await expect.poll(names).toEqual([...above, 'Form', 'Dusk', 'Local colour']);
   // Dragged by the pointer to the top.
   const from = (await layer(page, 'Dusk').boundingBox())!;
-  const to = (await layer(page, 'Paint').boundingBox())!;
+  const to = (await layer(page, 'Effects').boundingBox())!;
   await page.mouse.move(from.x + 60, from.y + 15);
   await page.mouse.down();
   await page.mouse.move(from.x + 60, from.y, { steps: 4 });
   await page.mouse.move(to.x + 60, to.y + 2, { steps: 8 });
   await page.mouse.up();
-  await expect.poll(names).toEqual(['Dusk', 'Paint', 'Local colour']);
+  await expect.poll(names).toEqual(['Dusk', ...above, 'Form', 'Local colour']);
 });
 
 test('the easel: bring a picture, take colours from it, keep a palette, compare in words', async ({

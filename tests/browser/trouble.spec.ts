@@ -3,37 +3,16 @@ import {
   beginProject,
   chip,
   chooseModel,
+  floorToPaint,
   kept,
-  modelBox,
   picture,
   ready,
   SEAMED_OBJ,
   stage,
   startEmpty,
-  stroke,
 } from './helpers';
 
 const alert = (page: Page) => page.getByRole('alert');
-
-/** A floor, seen from above in the Paint stage, and a way across it. */
-async function paintable(
-  page: Page,
-): Promise<(points: readonly (readonly [number, number])[]) => Promise<void>> {
-  await beginProject(page, 'floor.obj', SEAMED_OBJ);
-  await stage(page, 'Paint');
-  await chip(page, 'Model').click();
-  await chip(page, 'Top').click();
-  const { png, left, top } = await picture(page);
-  const box = modelBox(png);
-  return (points) =>
-    stroke(
-      page,
-      points.map(
-        ([u, v]) =>
-          [left + box.left + (box.right - box.left) * u, top + box.top + (box.bottom - box.top) * v] as const,
-      ),
-    );
-}
 
 const worker = (page: Page, name: string) => page.workers().find((w) => w.url().includes(name))!;
 
@@ -138,11 +117,8 @@ test('a project that is open in another tab is not opened twice', async ({ page,
 
 test('a painting worker that is killed loses no finished stroke', async ({ page }) => {
   await startEmpty(page);
-  const draw = await paintable(page);
-  await draw([
-    [0.2, 0.3],
-    [0.4, 0.4],
-  ]);
+  const draw = await floorToPaint(page);
+  await draw([0.2, 0.3], [0.4, 0.4]);
   await kept(page);
   const before = (await picture(page)).png;
   await worker(page, 'paint.worker').evaluate(() => {
@@ -153,10 +129,7 @@ test('a painting worker that is killed loses no finished stroke', async ({ page 
   await expect(page.getByText('was started again')).toBeVisible();
   await ready(page);
   await expect(page.getByRole('navigation').getByText('1 stroke')).toBeVisible();
-  await draw([
-    [0.6, 0.6],
-    [0.8, 0.7],
-  ]);
+  await draw([0.6, 0.6], [0.8, 0.7]);
   await expect(page.getByRole('navigation').getByText('2 strokes')).toBeVisible();
   await chip(page, 'Undo').click();
   await expect(page.getByRole('navigation').getByText('1 stroke')).toBeVisible();
@@ -166,7 +139,7 @@ test('a painting worker that is killed loses no finished stroke', async ({ page 
 
 test('a full disk is told, and what waited is written when there is room again', async ({ page }) => {
   await startEmpty(page);
-  const draw = await paintable(page);
+  const draw = await floorToPaint(page);
   const paint = worker(page, 'paint.worker');
   await paint.evaluate(() => {
     const put = IDBObjectStore.prototype.put;
@@ -175,10 +148,7 @@ test('a full disk is told, and what waited is written when there is room again',
       throw new DOMException('no room', 'QuotaExceededError');
     };
   });
-  await draw([
-    [0.2, 0.3],
-    [0.4, 0.4],
-  ]);
+  await draw([0.2, 0.3], [0.4, 0.4]);
   await expect(page.locator('.not-kept')).toHaveText('not kept: disk is full');
   await expect(page.locator('.not-kept')).toHaveAttribute('title', /save the project file/);
   await paint.evaluate(() => {

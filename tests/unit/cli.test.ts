@@ -1,10 +1,11 @@
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, readdirSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { PNG } from 'pngjs';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { run as runCli } from '../../cli/run';
+import { writeOut } from '../../cli/write-out';
 import { contentHash } from '../../core/math';
 
 const folder = mkdtempSync(join(tmpdir(), 'zanahoria-'));
@@ -168,7 +169,7 @@ describe('build', () => {
       format: 'zanahoria-recipe',
       version: 1,
       name: 'Room',
-      light: JSON.parse(readFileSync('demo/otter.recipe.json', 'utf8')).light,
+      light: JSON.parse(readFileSync('tests/fixtures/v1/otter.recipe.json', 'utf8')).light,
       layers: [
         {
           kind: 'local',
@@ -339,5 +340,37 @@ describe('as a program', () => {
     const bad = call('inspect', at('empty.glb'));
     expect([bad.code, bad.out]).toEqual([2, '']);
     expect(bad.err).toMatch(/^zanahoria: .*empty/);
+  });
+});
+
+describe('what is written', () => {
+  it('takes the place of the old file only when it is whole', async () => {
+    const file = at('kept.txt');
+    writeFileSync(file, 'old');
+    await expect(
+      writeOut(
+        new Map([
+          [file, 'new'],
+          [at('no/such/folder/x.txt'), 'x'],
+        ]),
+      ),
+    ).rejects.toThrow(/its folder isn't there/);
+    expect(readFileSync(file, 'utf8')).toBe('old');
+    await writeOut(new Map([[file, 'new']]));
+    expect(readFileSync(file, 'utf8')).toBe('new');
+    expect(readdirSync(at('.')).filter((name) => name.endsWith('.part'))).toEqual([]);
+  });
+
+  it('is told in a sentence where it can’t be', async () => {
+    const layout = (out: string) => run('layout', at('box.glb'), '--out', out);
+    const missing = await layout(at('nowhere/a.svg'));
+    expect([missing.code, missing.err]).toEqual([
+      1,
+      expect.stringMatching(/folder isn't there\. Make it first\.\n$/),
+    ]);
+    mkdirSync(at('folder.svg'));
+    const folder = await layout(at('folder.svg'));
+    expect([folder.code, folder.err]).toEqual([1, expect.stringMatching(/is a folder\. Name a file/)]);
+    expect((await run('inspect', at('.'))).err).toMatch(/is a folder\. Name a model file/);
   });
 });

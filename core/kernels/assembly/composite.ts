@@ -1,4 +1,4 @@
-// Twins: layOnto and resolveTile in core/stack/composite.ts. Formulas: W3C Compositing and Blending Level 1.
+// Twin: core/composite/composite.ts. Formulas: W3C Compositing and Blending Level 1.
 // The accumulator of a tile is planar and premultiplied: n red, n green, n blue, n alpha (f32, 0..1).
 const R: usize = 0, G: usize = 1, B: usize = 2;
 
@@ -88,7 +88,7 @@ function channelOf(c: v128, low: v128, stretch: v128, restretch: bool): v128 {
 
 // @ts-ignore: decorator
 @inline
-function clip(c: v128, l: v128, low: v128, high: v128): v128 {
+function clip3(c: v128, l: v128, low: v128, high: v128): v128 {
   const one = splat(1), tiny = splat(1e-9);
   const up = f32x4.add(l, f32x4.div(f32x4.mul(f32x4.sub(c, l), l), f32x4.pmax(f32x4.sub(l, low), tiny)));
   c = v128.bitselect(up, c, f32x4.lt(low, splat(0)));
@@ -157,16 +157,17 @@ function lay(mode: i32, acc: usize, src: usize, n: i32, opacity: f32): void {
         const shift = f32x4.sub(l, lum(cr, cg, cb));
         cr = f32x4.add(cr, shift); cg = f32x4.add(cg, shift); cb = f32x4.add(cb, shift);
         const low = min3(cr, cg, cb), high = max3(cr, cg, cb);
-        v128.store(p + plane * R, mixed(sr, clip(cr, l, low, high), ar, sa, ba));
-        v128.store(p + plane * G, mixed(sg, clip(cg, l, low, high), ag, sa, ba));
-        v128.store(p + plane * B, mixed(sb, clip(cb, l, low, high), ab, sa, ba));
+        v128.store(p + plane * R, mixed(sr, clip3(cr, l, low, high), ar, sa, ba));
+        v128.store(p + plane * G, mixed(sg, clip3(cg, l, low, high), ag, sa, ba));
+        v128.store(p + plane * B, mixed(sb, clip3(cb, l, low, high), ab, sa, ba));
       }
     }
     v128.store(p + plane * 3, f32x4.add(sa, f32x4.mul(ba, rest)));
   }
 }
 
-function layOn(acc: usize, src: usize, n: i32, mode: i32, opacity: f32): void {
+/** RGBA8 straight onto the accumulator, without mask or clip: the usual case in one pass. */
+export function lay8(acc: usize, src: usize, n: i32, mode: i32, opacity: f32): void {
   switch (mode) {
     case 0: lay(0, acc, src, n, opacity); break;
     case 1: lay(1, acc, src, n, opacity); break;
@@ -188,7 +189,7 @@ function layOn(acc: usize, src: usize, n: i32, mode: i32, opacity: f32): void {
 }
 
 /** From the accumulator to straight-alpha RGBA8. */
-function resolve(acc: usize, out: usize, n: i32): void {
+export function resolve(acc: usize, out: usize, n: i32): void {
   const plane: usize = <usize>n << 2, k = splat(255), half = splat(0.5);
   for (let i = 0; i < n; i += 4) {
     const o = <usize>i << 2, p = acc + o;
@@ -202,21 +203,148 @@ function resolve(acc: usize, out: usize, n: i32): void {
   }
 }
 
-/**
- * Composites `layers` tiles of straight-alpha RGBA8, bottom first, that lie one after the other at `src` (stride bytes each).
- * modes: i32 a layer, index into BLEND_MODES; opacities: f32 a layer. It goes through the tile in runs of `run` texels, a
- * multiple of 4, so that the accumulator (16 bytes a texel of a run) stays in the fastest cache.
- */
-export function compositeTile(
-  acc: usize, src: usize, stride: usize, layers: i32, modes: usize, opacities: usize, n: i32, run: i32, out: usize,
-): void {
-  for (let start = 0; start < n; start += run) {
-    const o: usize = <usize>start << 2;
-    memory.fill(acc, 0, <usize>run << 4);
-    for (let k = 0; k < layers; k++) {
-      const k4 = <usize>k << 2;
-      layOn(acc, src + stride * <usize>k + o, run, load<i32>(modes + k4), load<f32>(opacities + k4));
+
+// What a layer has on a sub-tile is first brought into planes of straight colour and alpha (f32, 0..1) at `planes`, then laid on
+// the accumulator. mask: u16 a texel, 0 for none.
+
+// @ts-ignore: decorator
+@inline
+function masked(alpha: v128, mask: usize, i: i32): v128 {
+  if (mask == 0) return alpha;
+  const m = f32x4.convert_i32x4_s(v128.load16x4_u(mask + (<usize>i << 1)));
+  return f32x4.mul(alpha, f32x4.mul(m, splat(f32(1.0 / 65535.0))));
+}
+
+export function read8(src: usize, planes: usize, n: i32, opacity: f32, mask: usize): void {
+  const plane: usize = <usize>n << 2, k = splat(f32(1.0 / 255.0)), ka = splat(opacity * f32(1.0 / 255.0)), byte = i32x4.splat(255);
+  for (let i = 0; i < n; i += 4) {
+    const o = <usize>i << 2, p = planes + o, px = v128.load(src + o);
+    v128.store(p, f32x4.mul(f32x4.convert_i32x4_s(v128.and(px, byte)), k));
+    v128.store(p + plane, f32x4.mul(f32x4.convert_i32x4_s(v128.and(i32x4.shr_u(px, 8), byte)), k));
+    v128.store(p + plane * 2, f32x4.mul(f32x4.convert_i32x4_s(v128.and(i32x4.shr_u(px, 16), byte)), k));
+    v128.store(p + plane * 3, masked(f32x4.mul(f32x4.convert_i32x4_s(i32x4.shr_u(px, 24)), ka), mask, i));
+  }
+}
+
+/** Four u16 a texel. */
+export function read16(src: usize, planes: usize, n: i32, opacity: f32, mask: usize): void {
+  const plane: usize = <usize>n << 2, k = splat(f32(1.0 / 65535.0)), ka = splat(opacity * f32(1.0 / 65535.0)), word = i32x4.splat(0xffff);
+  for (let i = 0; i < n; i += 4) {
+    const o = <usize>i << 2, p = planes + o, q = src + (<usize>i << 3);
+    // Two texels a load: red | green << 16, blue | alpha << 16.
+    const first = v128.load(q), second = v128.load(q, 16);
+    const rg = v128.shuffle<i32>(first, second, 0, 2, 4, 6), ba = v128.shuffle<i32>(first, second, 1, 3, 5, 7);
+    v128.store(p, f32x4.mul(f32x4.convert_i32x4_s(v128.and(rg, word)), k));
+    v128.store(p + plane, f32x4.mul(f32x4.convert_i32x4_s(i32x4.shr_u(rg, 16)), k));
+    v128.store(p + plane * 2, f32x4.mul(f32x4.convert_i32x4_s(v128.and(ba, word)), k));
+    v128.store(p + plane * 3, masked(f32x4.mul(f32x4.convert_i32x4_s(i32x4.shr_u(ba, 16)), ka), mask, i));
+  }
+}
+
+export function readColor(r: f32, g: f32, b: f32, planes: usize, n: i32, opacity: f32, mask: usize): void {
+  const plane: usize = <usize>n << 2, vr = splat(r), vg = splat(g), vb = splat(b), va = splat(opacity);
+  for (let i = 0; i < n; i += 4) {
+    const p = planes + (<usize>i << 2);
+    v128.store(p, vr);
+    v128.store(p + plane, vg);
+    v128.store(p + plane * 2, vb);
+    v128.store(p + plane * 3, masked(va, mask, i));
+  }
+}
+
+/** An accumulator's own colours. */
+export function readStraight(acc: usize, planes: usize, n: i32, opacity: f32, mask: usize): void {
+  const plane: usize = <usize>n << 2, one = splat(1), va = splat(opacity);
+  for (let i = 0; i < n; i += 4) {
+    const o = <usize>i << 2, q = acc + o, p = planes + o, a = v128.load(q + plane * 3);
+    const inv = f32x4.div(one, f32x4.pmax(a, splat(1e-9)));
+    v128.store(p, f32x4.pmin(f32x4.mul(v128.load(q), inv), one));
+    v128.store(p + plane, f32x4.pmin(f32x4.mul(v128.load(q + plane), inv), one));
+    v128.store(p + plane * 2, f32x4.pmin(f32x4.mul(v128.load(q + plane * 2), inv), one));
+    v128.store(p + plane * 3, masked(f32x4.mul(a, va), mask, i));
+  }
+}
+
+/** Goes over from an accumulator to what has come of it, as far as opacity and mask say. */
+export function mix(acc: usize, top: usize, n: i32, opacity: f32, mask: usize): void {
+  const plane: usize = <usize>n << 2, all = splat(opacity);
+  for (let i = 0; i < n; i += 4) {
+    const o = <usize>i << 2, w = masked(all, mask, i);
+    for (let k: usize = 0; k < 4; k++) {
+      const p = acc + o + plane * k, old = v128.load(p);
+      v128.store(p, f32x4.add(old, f32x4.mul(f32x4.sub(v128.load(top + o + plane * k), old), w)));
     }
-    resolve(acc, out + o, run);
+  }
+}
+
+/** Sets the planes' alpha to opacity and mask alone. */
+export function fade(planes: usize, n: i32, opacity: f32, mask: usize): void {
+  const alphas = planes + (<usize>n << 2) * 3, va = splat(opacity);
+  for (let i = 0; i < n; i += 4) v128.store(alphas + (<usize>i << 2), masked(va, mask, i));
+}
+
+// @ts-ignore: decorator
+@inline
+function onto(cs: v128, blended: v128, acc: v128, sa: v128, ba: v128, free: v128): v128 {
+  const c = f32x4.add(f32x4.mul(free, cs), f32x4.mul(ba, blended));
+  return f32x4.add(f32x4.mul(sa, c), f32x4.mul(f32x4.sub(splat(1), sa), acc));
+}
+
+// @ts-ignore: decorator
+@inline
+function layPlanes(mode: i32, acc: usize, planes: usize, n: i32, clip: i32): void {
+  const plane: usize = <usize>n << 2, one = splat(1), share = splat(clip ? f32(0) : f32(1));
+  for (let i = 0; i < n; i += 4) {
+    const o = <usize>i << 2, q = planes + o, p = acc + o;
+    const sa = v128.load(q + plane * 3);
+    if (!v128.any_true(f32x4.gt(sa, splat(0)))) continue;
+    const sr = v128.load(q), sg = v128.load(q + plane), sb = v128.load(q + plane * 2);
+    const ar = v128.load(p), ag = v128.load(p + plane), ab = v128.load(p + plane * 2), ba = v128.load(p + plane * 3);
+    const free = f32x4.mul(share, f32x4.sub(one, ba));
+    const inv = f32x4.div(one, f32x4.pmax(ba, splat(1e-9)));
+    const br = f32x4.mul(ar, inv), bg = f32x4.mul(ag, inv), bb = f32x4.mul(ab, inv);
+    let cr = sr, cg = sg, cb = sb;
+    if (mode > 0 && mode < 12) {
+      cr = separable(mode, br, sr); cg = separable(mode, bg, sg); cb = separable(mode, bb, sb);
+    } else if (mode >= 12) {
+      const fromSource = mode == 12 || mode == 14;
+      const restretch = mode == 12 || mode == 13;
+      cr = fromSource ? sr : br; cg = fromSource ? sg : bg; cb = fromSource ? sb : bb;
+      const low0 = min3(cr, cg, cb);
+      const wanted = mode == 12 ? f32x4.sub(max3(br, bg, bb), min3(br, bg, bb)) : f32x4.sub(max3(sr, sg, sb), min3(sr, sg, sb));
+      const stretch = f32x4.div(wanted, f32x4.pmax(f32x4.sub(max3(cr, cg, cb), low0), splat(1e-9)));
+      cr = channelOf(cr, low0, stretch, restretch); cg = channelOf(cg, low0, stretch, restretch); cb = channelOf(cb, low0, stretch, restretch);
+      const l = mode == 15 ? lum(sr, sg, sb) : lum(br, bg, bb);
+      const shift = f32x4.sub(l, lum(cr, cg, cb));
+      cr = f32x4.add(cr, shift); cg = f32x4.add(cg, shift); cb = f32x4.add(cb, shift);
+      const low = min3(cr, cg, cb), high = max3(cr, cg, cb);
+      cr = clip3(cr, l, low, high); cg = clip3(cg, l, low, high); cb = clip3(cb, l, low, high);
+    }
+    v128.store(p, onto(sr, cr, ar, sa, ba, free));
+    v128.store(p + plane, onto(sg, cg, ag, sa, ba, free));
+    v128.store(p + plane * 2, onto(sb, cb, ab, sa, ba, free));
+    v128.store(p + plane * 3, f32x4.add(f32x4.mul(sa, free), ba));
+  }
+}
+
+/** Lays planes of straight colour on an accumulator. clip 1: what lies below is seen as opaque, and keeps its alpha. */
+export function layOnto(acc: usize, planes: usize, n: i32, mode: i32, clip: i32): void {
+  switch (mode) {
+    case 0: layPlanes(0, acc, planes, n, clip); break;
+    case 1: layPlanes(1, acc, planes, n, clip); break;
+    case 2: layPlanes(2, acc, planes, n, clip); break;
+    case 3: layPlanes(3, acc, planes, n, clip); break;
+    case 4: layPlanes(4, acc, planes, n, clip); break;
+    case 5: layPlanes(5, acc, planes, n, clip); break;
+    case 6: layPlanes(6, acc, planes, n, clip); break;
+    case 7: layPlanes(7, acc, planes, n, clip); break;
+    case 8: layPlanes(8, acc, planes, n, clip); break;
+    case 9: layPlanes(9, acc, planes, n, clip); break;
+    case 10: layPlanes(10, acc, planes, n, clip); break;
+    case 11: layPlanes(11, acc, planes, n, clip); break;
+    case 12: layPlanes(12, acc, planes, n, clip); break;
+    case 13: layPlanes(13, acc, planes, n, clip); break;
+    case 14: layPlanes(14, acc, planes, n, clip); break;
+    default: layPlanes(15, acc, planes, n, clip);
   }
 }

@@ -3,4 +3,4 @@
 export { anyHit, openness } from './rays';
 export { dab } from './dab';
 export { strokeTile } from './stroke';
-export { compositeTile } from './composite';
+export { lay8, read8, read16, readColor, readStraight, fade, mix, layOnto, resolve } from './composite';

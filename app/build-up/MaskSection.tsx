@@ -1,0 +1,272 @@
+import { useState } from 'react';
+import { Dropdown, Form } from 'react-bootstrap';
+import { cueKey } from '../../core/cues';
+import {
+  isPaintedMask,
+  JOINS,
+  nodesOf,
+  type Join,
+  type LayerNode,
+  type Levels,
+  type MaskStep,
+} from '../../core/engine';
+import { Chip } from '../shared/Chip';
+import { useProject } from '../shared/project-store';
+import type { Session } from '../shared/session';
+import { percent, Slider } from '../shared/Slider';
+import { useUi } from '../shared/ui-store';
+import { CueControls } from './CueControls';
+import { addStep, paintOnMask } from './layer-actions';
+import { useNames } from './LayerRow';
+import { NEW_STEPS, newStep, stepName } from './layer-words';
+
+const JOIN_WORDS: Record<Join, string> = {
+  multiply: 'times',
+  lighten: 'or, the lighter of both',
+  darken: 'and, the darker of both',
+  add: 'plus',
+  subtract: 'less',
+};
+
+interface Props {
+  readonly session: Session;
+  readonly node: LayerNode;
+}
+
+/** Through what a layer is laid, as a sentence step by step. */
+export function MaskSection({ session, node }: Props) {
+  const editMask = useUi((s) => s.editMask);
+  const maskOf = useUi((s) => s.maskOf);
+  const [opened, setOpened] = useState<number | null>(node.kind === 'wash' ? 0 : null);
+  const setMask = (mask: readonly MaskStep[], gesture: string | null = null): void =>
+    void session.command({ do: 'patch-layer', layer: node.id, patch: { mask: [...mask] } }, gesture);
+  const without = (index: number): void => {
+    if (node.mask[index]?.from === 'painted') useUi.setState({ editMask: false });
+    setMask(node.mask.filter((_, i) => i !== index));
+  };
+  return (
+    <div className="mask" role="group" aria-label="Mask">
+      <h3>
+        Mask <span>{node.mask.length === 0 ? 'none: it lies everywhere' : 'where it lies'}</span>
+      </h3>
+      <ol className="mask-steps">
+        {node.mask.map((step, i) => (
+          <StepRow
+            key={i}
+            step={step}
+            index={i}
+            open={opened === i}
+            onOpen={() => setOpened(opened === i ? null : i)}
+            onChange={(next, g) => setMask(node.mask.with(i, next), g)}
+            onRemove={() => without(i)}
+          />
+        ))}
+      </ol>
+      <div className="row">
+        <AddStep session={session} node={node} />
+        <Chip
+          on={editMask}
+          title="Strokes go onto the mask: they hide or reveal (Q)"
+          onClick={() => void paintOnMask(session, node)}
+        >
+          Paint on it
+        </Chip>
+        <Chip
+          on={maskOf === node.id}
+          title="See only where it lies, as grey (M)"
+          onClick={() => useUi.setState({ maskOf: maskOf === node.id ? null : node.id, alone: null })}
+        >
+          See it alone
+        </Chip>
+      </div>
+      {editMask && isPaintedMask(node.mask) && <HideOrReveal />}
+    </div>
+  );
+}
+
+/** What the brush does on a mask. */
+function HideOrReveal() {
+  const hides = useUi((s) => s.maskHides);
+  return (
+    <div className="row" role="group" aria-label="What the brush does on the mask">
+      <Chip
+        on={hides}
+        title="The brush hides the layer; X changes over"
+        onClick={() => useUi.setState({ maskHides: true })}
+      >
+        Hide
+      </Chip>
+      <Chip
+        on={!hides}
+        title="The brush brings it back; X changes over"
+        onClick={() => useUi.setState({ maskHides: false })}
+      >
+        Reveal
+      </Chip>
+    </div>
+  );
+}
+
+function AddStep({ session, node }: Props) {
+  const document = useProject((s) => s.document);
+  const others = document
+    ? [...nodesOf(document.layers)].map((n) => n.node).filter((n) => n.id !== node.id)
+    : [];
+  const masked = others.filter((n) => n.mask.length > 0);
+  const add = (step: MaskStep): void => addStep(session, node, step);
+  return (
+    <Dropdown>
+      <Dropdown.Toggle as="button" type="button" className="chip">
+        Add a step
+      </Dropdown.Toggle>
+      <Dropdown.Menu popperConfig={{ strategy: 'fixed' }}>
+        {NEW_STEPS.map(({ title, step }) => (
+          <Dropdown.Item key={title} as="button" onClick={() => add(step)}>
+            {title}
+          </Dropdown.Item>
+        ))}
+        {document && document.regions.length > 0 && <Dropdown.Header>Regions</Dropdown.Header>}
+        {document?.regions.map((r) => (
+          <Dropdown.Item key={`r${r.id}`} as="button" onClick={() => add(newStep({ region: r.id }))}>
+            {r.name}
+          </Dropdown.Item>
+        ))}
+        {masked.length > 0 && <Dropdown.Header>Masks of other layers</Dropdown.Header>}
+        {masked.map((n) => (
+          <Dropdown.Item key={`l${n.id}`} as="button" onClick={() => add(newStep({ layer: n.id }))}>
+            {n.name}
+          </Dropdown.Item>
+        ))}
+      </Dropdown.Menu>
+    </Dropdown>
+  );
+}
+
+interface StepProps {
+  readonly step: MaskStep;
+  readonly index: number;
+  readonly open: boolean;
+  readonly onOpen: () => void;
+  readonly onChange: (next: MaskStep, gesture: string | null) => void;
+  readonly onRemove: () => void;
+}
+
+const levelWords = ({ low, high, gamma }: Levels): string =>
+  low === 0 && high === 1 && gamma === 1 ? '' : `${low.toFixed(2)} – ${high.toFixed(2)}`;
+
+function StepRow({ step, index, open, onOpen, onChange, onRemove }: StepProps) {
+  const names = useNames();
+  const stopped = useProject((s) => step.from === 'cue' && s.stoppedCues.has(cueKey(step.cue)));
+  const name = stepName(step, names);
+  const lead =
+    step.from === 'painted' ? (index > 0 ? 'then ' : '') : index > 0 ? `${JOIN_WORDS[step.join]} ` : '';
+  const remove = (
+    <button
+      type="button"
+      className="step-off"
+      aria-label={`Take off ${name}`}
+      title="Take this step off"
+      onClick={onRemove}
+    >
+      ×
+    </button>
+  );
+  if (step.from === 'painted') {
+    return (
+      <li className="mask-step">
+        <span className="step-line">
+          {lead}
+          <b>{index > 0 ? 'painted by hand' : name}</b>
+        </span>
+        {remove}
+      </li>
+    );
+  }
+  return (
+    <li className="mask-step">
+      <button type="button" className="step-line" aria-expanded={open} onClick={onOpen}>
+        {lead}
+        <b>{name}</b>
+        {step.invert ? ', inverted' : ''}
+        <small>{stopped ? 'not measured' : levelWords(step.levels)}</small>
+      </button>
+      {remove}
+      {open && <StepControls step={step} first={index === 0} onChange={onChange} />}
+    </li>
+  );
+}
+
+function StepControls({
+  step,
+  first,
+  onChange,
+}: {
+  readonly step: Exclude<MaskStep, { from: 'painted' }>;
+  readonly first: boolean;
+  readonly onChange: (next: MaskStep, gesture: string | null) => void;
+}) {
+  const { levels } = step;
+  const setLevels = (patch: Partial<Levels>, g: string): void =>
+    onChange({ ...step, levels: { ...levels, ...patch } }, g);
+  return (
+    <div className="step-controls">
+      <div className="row">
+        {!first && (
+          <Form.Select
+            size="sm"
+            aria-label="How it is joined"
+            value={step.join}
+            onChange={(e) => onChange({ ...step, join: e.target.value as Join }, null)}
+          >
+            {JOINS.map((join) => (
+              <option key={join} value={join}>
+                {JOIN_WORDS[join]}
+              </option>
+            ))}
+          </Form.Select>
+        )}
+        <Chip
+          on={step.invert}
+          title="Cover where it is low"
+          onClick={() => onChange({ ...step, invert: !step.invert }, null)}
+        >
+          Invert
+        </Chip>
+      </div>
+      {step.from === 'cue' && (
+        <CueControls source={step.cue} onChange={(cue, g) => onChange({ ...step, cue }, g)} />
+      )}
+      {step.from !== 'region' && (
+        <>
+          <Slider
+            label="From"
+            value={levels.low}
+            min={0}
+            max={1}
+            step={0.01}
+            {...percent}
+            onChange={(low, g) => setLevels({ low }, g)}
+          />
+          <Slider
+            label="To"
+            value={levels.high}
+            min={0}
+            max={1}
+            step={0.01}
+            {...percent}
+            onChange={(high, g) => setLevels({ high }, g)}
+          />
+          <Slider
+            label="Bend"
+            value={levels.gamma}
+            min={0.2}
+            max={4}
+            step={0.05}
+            curve={2}
+            onChange={(gamma, g) => setLevels({ gamma }, g)}
+          />
+        </>
+      )}
+    </div>
+  );
+}

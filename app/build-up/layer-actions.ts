@@ -1,0 +1,191 @@
+import {
+  findNode,
+  isPaintedMask,
+  levelOf,
+  placeOf,
+  type Command,
+  type LayerNode,
+  type MaskStep,
+  type NewLayer,
+  type NodePatch,
+  type NodePlace,
+} from '../../core/engine';
+import { activeNode } from '../shared/active-layer';
+import { undoable } from '../shared/notify';
+import { useProject } from '../shared/project-store';
+import type { Session } from '../shared/session';
+import { useUi } from '../shared/ui-store';
+
+/** The chosen layers that are there: the one in hand first. */
+export function chosenIds(): number[] {
+  const { document } = useProject.getState();
+  const { selectedLayer, alsoChosen } = useUi.getState();
+  const ids = [...(selectedLayer === null ? [] : [selectedLayer]), ...alsoChosen];
+  return [...new Set(ids)].filter((id) => document && findNode(document.layers, id));
+}
+
+export const choose = (id: number | null): void =>
+  useUi.setState({ selectedLayer: id, alsoChosen: new Set(), editMask: false });
+
+/** Adds a layer to those that are chosen, or takes it off. */
+export function alsoChoose(id: number): void {
+  useUi.setState(({ selectedLayer, alsoChosen }) => {
+    const next = new Set(alsoChosen);
+    if (id === selectedLayer) {
+      const [first] = next;
+      if (first === undefined) return {};
+      next.delete(first);
+      return { selectedLayer: first, alsoChosen: next };
+    }
+    if (!next.delete(id)) next.add(id);
+    return { alsoChosen: next };
+  });
+}
+
+/** Just above the chosen layer, where its effect is expected; into the chosen group. */
+function placeAbove(): NodePlace {
+  const { document } = useProject.getState();
+  const node = activeNode();
+  if (!document || !node) return { into: null, at: document?.layers.length ?? 0 };
+  if (node.kind === 'group') return { into: node.id, at: node.layers.length };
+  const { into, at } = placeOf(document.layers, node.id);
+  return { into, at: at + 1 };
+}
+
+/** Does a command and chooses what it has made. */
+async function make(session: Session, command: Command, which: 'first' | 'last' = 'last'): Promise<void> {
+  const done = await session.command(command);
+  const id = which === 'first' ? done?.ids[0] : done?.ids.at(-1);
+  if (id !== undefined) choose(id);
+}
+
+export const addLayer = (session: Session, layer: NewLayer): Promise<void> =>
+  make(session, { do: 'add-layer', layer, ...placeAbove() });
+
+export const addGroup = (session: Session): Promise<void> =>
+  make(session, { do: 'add-group', name: 'Group', ...placeAbove() });
+
+export async function groupChosen(session: Session): Promise<void> {
+  const layers = chosenIds();
+  if (layers.length > 0) await make(session, { do: 'group-layers', layers, name: 'Group' });
+}
+
+export function ungroupChosen(session: Session): void {
+  const node = activeNode();
+  if (node?.kind === 'group') void session.command({ do: 'ungroup', layer: node.id });
+}
+
+export function removeChosen(session: Session): void {
+  const layers = chosenIds();
+  const { document } = useProject.getState();
+  const [first] = layers;
+  if (!document || first === undefined) return;
+  const name =
+    layers.length === 1 ? `“${findNode(document.layers, first)!.name}”` : `${layers.length} layers`;
+  void session
+    .command({ do: 'remove-layers', layers })
+    .then(undoable(session, `${name} ${layers.length === 1 ? 'was' : 'were'} removed.`));
+}
+
+export async function duplicateChosen(session: Session): Promise<void> {
+  const layers = chosenIds();
+  if (layers.length > 0) await make(session, { do: 'duplicate-layers', layers }, 'first');
+}
+
+export async function mergeDown(session: Session): Promise<void> {
+  const { document } = useProject.getState();
+  const node = activeNode();
+  if (!document || !node) return;
+  const { into, at } = placeOf(document.layers, node.id);
+  const below = levelOf(document.layers, into)[at - 1];
+  const done = await session.command({ do: 'merge-down', layer: node.id });
+  if (done && below) choose(below.id);
+}
+
+export const mergeVisible = (session: Session): Promise<void> =>
+  make(session, { do: 'merge-visible', name: 'Merged' });
+
+export async function flatten(session: Session): Promise<void> {
+  const done = await session.command({ do: 'flatten', name: 'Flattened' });
+  if (!done) return;
+  choose(done.ids[0] ?? null);
+  undoable(session, 'The whole build-up is one layer of paint now.')(done);
+}
+
+/** What the hand is on: pixels, or what is painted on a mask. */
+function handOn(): { layer: number; channel: 'pixels' | 'mask' } | null {
+  const node = activeNode();
+  if (!node) return null;
+  const { editMask } = useUi.getState();
+  return { layer: node.id, channel: editMask && isPaintedMask(node.mask) ? 'mask' : 'pixels' };
+}
+
+export function clearChosen(session: Session): void {
+  const hand = handOn();
+  if (hand) void session.command({ do: 'clear', ...hand });
+}
+
+export function fillChosen(session: Session): void {
+  const hand = handOn();
+  if (!hand) return;
+  const { color, maskHides } = useUi.getState();
+  const fill = hand.channel === 'mask' ? (maskHides ? '#000000' : '#ffffff') : color;
+  void session.command({ do: 'fill', ...hand, color: fill });
+}
+
+/** Changes every chosen layer as one step. */
+export function patchChosen(session: Session, patch: NodePatch, label: string): void {
+  const layers = chosenIds();
+  const commands = layers.map((layer) => ({ do: 'patch-layer' as const, layer, patch }));
+  if (commands.length === 1) void session.command(commands[0]!);
+  else if (commands.length > 1) void session.command({ do: 'several', label, commands });
+}
+
+export function toggleVisible(session: Session): void {
+  const node = activeNode();
+  if (node) patchChosen(session, { visible: !node.visible }, node.visible ? 'Hide layers' : 'Show layers');
+}
+
+export function toggleClip(session: Session): void {
+  const node = activeNode();
+  if (node) patchChosen(session, { clip: !node.clip }, 'Clip layers');
+}
+
+/** Moves the chosen layer one place up or down; at the end of a group it goes out of it. */
+export function moveChosen(session: Session, by: 1 | -1): void {
+  const { document } = useProject.getState();
+  const node = activeNode();
+  if (!document || !node) return;
+  const { into, at } = placeOf(document.layers, node.id);
+  const level = levelOf(document.layers, into);
+  const to = at + by;
+  const layers = [node.id];
+  if (to >= 0 && to < level.length) void session.command({ do: 'move-layers', layers, into, at: to });
+  else if (into !== null) {
+    const outer = placeOf(document.layers, into);
+    const place = { into: outer.into, at: by > 0 ? outer.at + 1 : outer.at };
+    void session.command({ do: 'move-layers', layers, ...place });
+  }
+}
+
+// ---- masks -----------------------------------------------------------------------------------------------------------
+
+/** Puts a step into a mask; what is painted by hand stays the last. */
+export function addStep(session: Session, node: LayerNode, step: MaskStep): void {
+  const painted = node.mask.filter((s) => s.from === 'painted');
+  const others = node.mask.filter((s) => s.from !== 'painted');
+  void session.command({ do: 'patch-layer', layer: node.id, patch: { mask: [...others, step, ...painted] } });
+}
+
+/** Begins or ends painting on a layer's mask; the painted step is added if it isn't there. */
+export async function paintOnMask(session: Session, node: LayerNode): Promise<void> {
+  if (useUi.getState().editMask) {
+    useUi.setState({ editMask: false });
+    return;
+  }
+  if (!isPaintedMask(node.mask)) {
+    const mask: MaskStep[] = [...node.mask, { from: 'painted' }];
+    if (!(await session.command({ do: 'patch-layer', layer: node.id, patch: { mask } }))) return;
+  }
+  useUi.setState({ editMask: true });
+}

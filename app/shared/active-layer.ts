@@ -1,0 +1,33 @@
+import {
+  findNode,
+  layersOf,
+  type LayerNode,
+  type ProjectDocument,
+  type ProjectLight,
+} from '../../core/engine';
+import { useProject } from './project-store';
+import { useUi } from './ui-store';
+
+/** The node that is chosen in the build-up. */
+export function activeNode(): LayerNode | undefined {
+  const { document } = useProject.getState();
+  const { selectedLayer } = useUi.getState();
+  return document && selectedLayer !== null ? findNode(document.layers, selectedLayer) : undefined;
+}
+
+/** The light that is aimed: that of the chosen light layer, of the lowest one, or the project's first. */
+function lightOf(document: ProjectDocument | null, selected: number | null): ProjectLight | undefined {
+  if (!document) return undefined;
+  const layers = layersOf(document.layers).filter((l) => l.kind === 'light');
+  const layer = layers.find((l) => l.id === selected) ?? layers[0];
+  return document.lights.find((l) => l.id === layer?.light) ?? document.lights[0];
+}
+
+export const activeLight = (): ProjectLight | undefined =>
+  lightOf(useProject.getState().document, useUi.getState().selectedLayer);
+
+export function useActiveLight(): ProjectLight | undefined {
+  const document = useProject((s) => s.document);
+  const selected = useUi((s) => s.selectedLayer);
+  return lightOf(document, selected);
+}

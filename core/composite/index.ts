@@ -1,0 +1,3 @@
+export * from './blend-modes';
+export * from './operations';
+export * from './composite';

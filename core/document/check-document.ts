@@ -1,0 +1,153 @@
+import { CoreError } from '../errors';
+import { masksUnder } from '../layers';
+import {
+  MAX_DEPTH,
+  MAX_GUARDS,
+  MAX_LIGHTS,
+  MAX_NODES,
+  MAX_REFERENCES,
+  MAX_REGIONS,
+  MAX_SWATCHES,
+} from './limits';
+import { masksOf, nodesOf } from './layer-tree';
+import type { ProjectDocument } from './schema';
+
+/**
+ * What a document must fulfil beyond its schema. Checked after every command and at every door.
+ *
+ * @throws CoreError `document-invalid` with a sentence that says what is wrong
+ */
+export function checkDocument(document: ProjectDocument): ProjectDocument {
+  const wrong = findWrong(document);
+  if (wrong) throw new CoreError('document-invalid', wrong);
+  return document;
+}
+
+function findWrong(document: ProjectDocument): string | null {
+  const nodes = [...nodesOf(document.layers)];
+  if (nodes.length > MAX_NODES) {
+    return `A build-up holds up to ${MAX_NODES} layers and groups; these would be ${nodes.length}. Remove or merge some first.`;
+  }
+  for (const [list, most, what] of [
+    [document.palette, MAX_SWATCHES, 'swatches'],
+    [document.references, MAX_REFERENCES, 'references'],
+    [document.regions, MAX_REGIONS, 'regions'],
+    [document.lights, MAX_LIGHTS, 'lights'],
+    [document.guards, MAX_GUARDS, 'guards'],
+  ] as const) {
+    if (list.length > most) {
+      return `A project holds up to ${most} ${what}; these would be ${list.length}. Remove some first.`;
+    }
+  }
+  const deepest = nodes.find((n) => n.depth >= MAX_DEPTH);
+  if (deepest) {
+    return `Groups can lie ${MAX_DEPTH} deep; “${deepest.node.name}” would lie deeper. Take it out of a group first.`;
+  }
+  const regions = new Set(document.regions.map((r) => r.id));
+  const lights = new Set(document.lights.map((l) => l.id));
+  const masks = masksOf(document.layers);
+  for (const { node } of nodes) {
+    for (const step of node.mask) {
+      if (step.from === 'region' && !regions.has(step.region)) {
+        return `The mask of “${node.name}” names a region (number ${step.region}) that isn't there. Take that step off the mask.`;
+      }
+      if (step.from === 'layer' && !masks.has(step.layer)) {
+        return `The mask of “${node.name}” names a layer (number ${step.layer}) that isn't there. Take that step off the mask.`;
+      }
+    }
+    if (masksUnder(node.mask, (id) => masks.get(id) ?? []).has(node.id)) {
+      return `The mask of “${node.name}” would be made from itself. Choose another layer's mask.`;
+    }
+    if (node.kind === 'light' && !lights.has(node.light)) {
+      return `“${node.name}” shows a light (number ${node.light}) that isn't there. Choose another light for it.`;
+    }
+  }
+  return (
+    doubled(
+      'layers',
+      nodes.map((n) => n.node.id),
+    ) ??
+    doubled(
+      'regions',
+      document.regions.map((r) => r.id),
+    ) ??
+    doubled(
+      'lights',
+      document.lights.map((l) => l.id),
+    ) ??
+    doubled(
+      'swatches',
+      document.palette.map((s) => s.id),
+    ) ??
+    doubled(
+      'references',
+      document.references.map((r) => r.id),
+    ) ??
+    doubled(
+      'guards',
+      document.guards.map((g) => g.id),
+    ) ??
+    doubled(
+      'frames',
+      document.frames.map((f) => f.id),
+    ) ??
+    doubled(
+      'bases',
+      document.bases.map((b) => b.plane),
+    ) ??
+    tooLow(document)
+  );
+}
+
+function doubled(what: string, ids: readonly number[]): string | null {
+  const seen = new Set<number>();
+  for (const id of ids) {
+    if (seen.has(id)) return `Two ${what} of the project have the same number ${id}.`;
+    seen.add(id);
+  }
+  return null;
+}
+
+/** The next free id must be free. */
+function tooLow(document: ProjectDocument): string | null {
+  const used = Math.max(-1, ...idsOf(document));
+  return document.nextId > used
+    ? null
+    : `The project's next number is ${document.nextId}, but ${used} is in use already.`;
+}
+
+/** Every id that is in use. */
+export function idsOf(d: ProjectDocument): number[] {
+  return [
+    ...[...nodesOf(d.layers)].map((n) => n.node.id),
+    ...[d.lights, d.palette, d.references, d.regions, d.guards, d.frames].flatMap((list) =>
+      list.map((item) => item.id),
+    ),
+  ];
+}
+
+/**
+ * What a document says of triangles must be true of its model.
+ *
+ * @throws CoreError `document-invalid`
+ */
+export function checkAgainstModel(document: ProjectDocument, faces: number): void {
+  const beyond = (what: string, number: number | undefined, limit: number): void => {
+    if (number !== undefined && number >= limit) {
+      throw new CoreError(
+        'document-invalid',
+        `The project's ${what} name triangle ${Math.floor(number * (faces / limit))}, but the model has ${faces}. The file is damaged; copy it again.`,
+      );
+    }
+  };
+  const highest = (list: readonly number[]): number | undefined =>
+    list.length ? list.reduce((a, b) => Math.max(a, b)) : undefined;
+  beyond('seams', highest(document.seams), faces * 3);
+  beyond('paint edges', highest(document.paintEdges), faces * 3);
+  beyond('pins', highest(document.pins), faces);
+  for (const region of document.regions) beyond('regions', highest(region.faces), faces);
+  for (const { faces: runs } of document.guards) {
+    const last = runs.length ? runs.at(-2)! + runs.at(-1)! - 1 : undefined;
+    beyond('guards', last, faces);
+  }
+}

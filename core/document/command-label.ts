@@ -1,0 +1,71 @@
+import type { CheckedCommand } from './commands';
+import { findNode } from './layer-tree';
+import type { ProjectDocument } from './schema';
+
+/** What a step is called where it can be undone. */
+export function commandLabel(command: CheckedCommand, before: ProjectDocument): string {
+  const nameOf = (layer: number): string => findNode(before.layers, layer)?.name ?? 'layer';
+  const namesOf = (layers: readonly number[]): string =>
+    layers.length === 1 ? nameOf(layers[0]!) : `${layers.length} layers`;
+  switch (command.do) {
+    case 'several':
+      return command.label;
+    case 'rename-project':
+      return 'Rename project';
+    case 'add-layer':
+      return `Add ${command.layer.name}`;
+    case 'add-group':
+      return `Add ${command.name}`;
+    case 'group-layers':
+      return `Group ${namesOf(command.layers)}`;
+    case 'ungroup':
+      return `Ungroup ${nameOf(command.layer)}`;
+    case 'remove-layers':
+      return `Remove ${namesOf(command.layers)}`;
+    case 'duplicate-layers':
+      return `Duplicate ${namesOf(command.layers)}`;
+    case 'patch-layer':
+      return `Change ${nameOf(command.layer)}`;
+    case 'move-layers':
+      return `Move ${namesOf(command.layers)}`;
+    case 'add-light':
+    case 'rename-light':
+    case 'patch-light':
+    case 'remove-light':
+      return 'Change the light';
+    case 'add-swatches':
+    case 'patch-swatch':
+    case 'remove-swatches':
+    case 'move-swatch':
+      return 'Change the palette';
+    case 'add-reference':
+    case 'patch-reference':
+    case 'remove-reference':
+      return 'Change the references';
+    case 'set-layout':
+      if (command.seams) return 'Change the seams';
+      if (command.paintEdges) return 'Change paint edges';
+      return command.weights ? 'Change the weight of parts' : 'Pin islands';
+    case 'add-region':
+    case 'patch-region':
+    case 'remove-region':
+      return 'Change the regions';
+    case 'rename-sheet':
+      return 'Rename a sheet';
+    case 'stroke': {
+      const { channel, stroke } = command;
+      if (channel === 'mask') return `Paint on the mask of ${nameOf(command.layer)}`;
+      return stroke.erase ? 'Erase' : 'Paint stroke';
+    }
+    case 'fill':
+      return `Fill ${nameOf(command.layer)}`;
+    case 'clear':
+      return `Clear ${nameOf(command.layer)}`;
+    case 'merge-down':
+      return `Merge ${nameOf(command.layer)} down`;
+    case 'merge-visible':
+      return 'Merge what shows';
+    case 'flatten':
+      return 'Flatten';
+  }
+}

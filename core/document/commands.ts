@@ -1,0 +1,152 @@
+import { z } from 'zod';
+import { hexColor } from '../color';
+import { CHANNELS, layerId, layerSchema, type Layer } from '../layers';
+import { lightPlan } from '../light';
+import { strokeWishSchema } from '../paint';
+import {
+  documentSchema,
+  lightSchema,
+  referenceSchema,
+  regionSchema,
+  sheetSchema,
+  swatchSchema,
+  type Group,
+} from './schema';
+
+const id = layerId;
+const ids = z.array(id).min(1);
+const at = z.int().nonnegative();
+/** The group that something is put into; null: the build-up itself. */
+const into = id.nullable().default(null);
+const channel = z.enum(CHANNELS).default('pixels');
+const { name: nodeName } = lightSchema.shape;
+
+type OmitId<T> = T extends unknown ? Omit<T, 'id'> : never;
+
+/** A layer as it is asked for: what is left out is as usual, and the document gives it its id. */
+export type NewLayer = OmitId<z.input<typeof layerSchema>>;
+
+const newLayer = z
+  .custom<NewLayer>((value) => typeof value === 'object' && value !== null, 'a layer is expected')
+  .transform((value) => ({ ...value, id: 0 }) as z.input<typeof layerSchema>)
+  .pipe(layerSchema);
+
+/** What holds a stroke in its place: a part by its name (one that isn't there lets nothing through), or a region. */
+export const guardWishSchema = z.union([
+  z.strictObject({ part: z.string() }),
+  z.strictObject({ region: id }),
+]);
+export type GuardWish = z.infer<typeof guardWishSchema>;
+
+/** What can be changed of a node: anything but its id, its kind and what is in it. */
+export type NodePatch = Partial<OmitFixed<Layer>> | Partial<Omit<Group, 'id' | 'kind' | 'layers'>>;
+type OmitFixed<T> = T extends unknown ? Omit<T, 'id' | 'kind'> : never;
+const nodePatch = z.custom<NodePatch>(
+  (value) => typeof value === 'object' && value !== null && !['id', 'kind', 'layers'].some((k) => k in value),
+  'settings of a layer are expected, but not its id, its kind or what is in it',
+);
+
+const { key, sky, ground } = lightPlan.shape;
+
+const single = [
+  z.strictObject({ do: z.literal('rename-project'), name: documentSchema.shape.name }),
+  /** `copyPixelsOf`: a paint layer whose pixels the new one begins with. */
+  z.strictObject({ do: z.literal('add-layer'), layer: newLayer, into, at, copyPixelsOf: id.optional() }),
+  z.strictObject({ do: z.literal('add-group'), name: nodeName, into, at }),
+  /** Puts nodes into a new group, where the highest of them stands. */
+  z.strictObject({ do: z.literal('group-layers'), layers: ids, name: nodeName }),
+  /** Takes a group's nodes out of it; the group goes. */
+  z.strictObject({ do: z.literal('ungroup'), layer: id }),
+  /** Groups go with all that is in them. */
+  z.strictObject({ do: z.literal('remove-layers'), layers: ids }),
+  z.strictObject({ do: z.literal('duplicate-layers'), layers: ids }),
+  z.strictObject({ do: z.literal('patch-layer'), layer: id, patch: nodePatch }),
+  /** `at`: the place from the ground among those that stay in the group. */
+  z.strictObject({ do: z.literal('move-layers'), layers: ids, into, at }),
+
+  z.strictObject({ do: z.literal('add-light'), name: nodeName, plan: lightPlan }),
+  z.strictObject({ do: z.literal('rename-light'), light: id, name: nodeName }),
+  z.strictObject({
+    do: z.literal('patch-light'),
+    light: id,
+    patch: z.strictObject({
+      key: key.partial().optional(),
+      sky: sky.partial().optional(),
+      ground: ground.partial().optional(),
+    }),
+  }),
+  z.strictObject({ do: z.literal('remove-light'), light: id }),
+
+  z.strictObject({
+    do: z.literal('add-swatches'),
+    swatches: z.array(swatchSchema.omit({ id: true })).min(1),
+  }),
+  z.strictObject({
+    do: z.literal('patch-swatch'),
+    swatch: id,
+    patch: swatchSchema.omit({ id: true }).partial(),
+  }),
+  z.strictObject({ do: z.literal('remove-swatches'), swatches: ids }),
+  z.strictObject({ do: z.literal('move-swatch'), swatch: id, to: at }),
+
+  z.strictObject({ do: z.literal('add-reference'), reference: referenceSchema.omit({ id: true }) }),
+  z.strictObject({
+    do: z.literal('patch-reference'),
+    reference: id,
+    patch: referenceSchema.omit({ id: true }).partial(),
+  }),
+  z.strictObject({ do: z.literal('remove-reference'), reference: id }),
+
+  z.strictObject({
+    do: z.literal('set-layout'),
+    seams: documentSchema.shape.seams.optional(),
+    paintEdges: documentSchema.shape.paintEdges.optional(),
+    weights: documentSchema.shape.weights.optional(),
+    pins: documentSchema.shape.pins.optional(),
+  }),
+  z.strictObject({ do: z.literal('add-region'), region: regionSchema.omit({ id: true }) }),
+  z.strictObject({
+    do: z.literal('patch-region'),
+    region: id,
+    patch: regionSchema.omit({ id: true }).partial(),
+  }),
+  /** Mask steps that name it go with it. */
+  z.strictObject({ do: z.literal('remove-region'), region: id }),
+  z.strictObject({ do: z.literal('rename-sheet'), sheet: at, name: sheetSchema.shape.name }),
+
+  z.strictObject({
+    do: z.literal('stroke'),
+    layer: id,
+    channel,
+    guard: guardWishSchema.nullable().default(null),
+    stroke: strokeWishSchema,
+  }),
+  /** One colour over all that the surface covers; on a mask only its lightness counts. `region`: only there. */
+  z.strictObject({ do: z.literal('fill'), layer: id, channel, color: hexColor, region: id.optional() }),
+  z.strictObject({ do: z.literal('clear'), layer: id, channel }),
+  /** Paints a layer into the paint layer under it, as both look together; it goes. */
+  z.strictObject({ do: z.literal('merge-down'), layer: id }),
+  /** The whole picture as a new paint layer on top. */
+  z.strictObject({ do: z.literal('merge-visible'), name: nodeName }),
+  /** The whole picture as the only layer. */
+  z.strictObject({ do: z.literal('flatten'), name: nodeName }),
+] as const;
+
+const oneCommand = z.discriminatedUnion('do', single);
+
+/** Everything that can be done to a project. The interface, the tests and the command line all speak these. */
+export const commandSchema = z.discriminatedUnion('do', [
+  ...single,
+  /** Several that are one step. */
+  z.strictObject({
+    do: z.literal('several'),
+    label: z.string().min(1).max(120),
+    commands: z.array(oneCommand).min(1).max(1000),
+  }),
+]);
+
+/** As it is given. */
+export type Command = z.input<typeof commandSchema>;
+/** As it is done, with all that was left out filled in. */
+export type CheckedCommand = z.output<typeof commandSchema>;
+export type SingleCommand = z.output<typeof oneCommand>;

@@ -1,0 +1,11 @@
+export * from './limits';
+export * from './schema';
+export * from './layer-tree';
+export * from './new-document';
+export * from './check-document';
+export * from './commands';
+export * from './command-label';
+export * from './apply';
+export * from './patch';
+export { parseDocument, strokeFromV1, type ParseOptions } from './migrate';
+export * from './recipe';

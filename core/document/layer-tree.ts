@@ -1,0 +1,121 @@
+import { CoreError } from '../errors';
+import type { Layer, MaskStep } from '../layers';
+import type { Group, LayerNode } from './schema';
+
+type Tree = readonly LayerNode[];
+
+/** Where a node stands: in which group (null: the build-up itself), at which place from the ground. */
+export interface NodePlace {
+  readonly into: number | null;
+  readonly at: number;
+}
+
+/** Every node from the ground up, a group before what is in it. */
+export function* nodesOf(tree: Tree, depth = 0): Iterable<{ node: LayerNode; depth: number }> {
+  for (const node of tree) {
+    yield { node, depth };
+    if (node.kind === 'group') yield* nodesOf(node.layers, depth + 1);
+  }
+}
+
+/** The layers that are no groups, from the ground up. */
+export function layersOf(tree: Tree): Layer[] {
+  return [...nodesOf(tree)].flatMap(({ node }) => (node.kind === 'group' ? [] : [node]));
+}
+
+export function findNode(tree: Tree, id: number): LayerNode | undefined {
+  for (const { node } of nodesOf(tree)) if (node.id === id) return node;
+  return undefined;
+}
+
+/** @throws CoreError `layer-missing` */
+export function requireNode(tree: Tree, id: number): LayerNode {
+  const node = findNode(tree, id);
+  if (!node) throw new CoreError('layer-missing', 'That layer is no longer there. Choose another one.');
+  return node;
+}
+
+/** @throws CoreError `layer-missing` */
+export function placeOf(tree: Tree, id: number): NodePlace {
+  const search = (level: Tree, into: number | null): NodePlace | null => {
+    const at = level.findIndex((n) => n.id === id);
+    if (at >= 0) return { into, at };
+    for (const node of level) {
+      const found = node.kind === 'group' ? search(node.layers, node.id) : null;
+      if (found) return found;
+    }
+    return null;
+  };
+  const place = search(tree, null);
+  if (!place) throw new CoreError('layer-missing', 'That layer is no longer there. Choose another one.');
+  return place;
+}
+
+/** The nodes that stand beside one another in a group, or in the build-up itself. @throws CoreError `layer-missing` */
+export function levelOf(tree: Tree, into: number | null): Tree {
+  if (into === null) return tree;
+  const group = requireNode(tree, into);
+  if (group.kind !== 'group') {
+    throw new CoreError(
+      'layer-missing',
+      `“${group.name}” is not a group. Choose a group to put layers into.`,
+    );
+  }
+  return group.layers;
+}
+
+/** The tree with one level changed; all that isn't concerned stays the same object. */
+export function changeLevel(tree: Tree, into: number | null, change: (level: Tree) => Tree): Tree {
+  if (into === null) return change(tree);
+  levelOf(tree, into);
+  const visit = (level: Tree): Tree => {
+    let changed = false;
+    const next = level.map((node): LayerNode => {
+      if (node.kind !== 'group') return node;
+      const layers = node.id === into ? change(node.layers) : visit(node.layers);
+      if (layers === node.layers) return node;
+      changed = true;
+      return { ...node, layers: [...layers] } as Group;
+    });
+    return changed ? next : level;
+  };
+  return visit(tree);
+}
+
+/** The tree with one node replaced. */
+export function replaceNode(tree: Tree, id: number, change: (node: LayerNode) => LayerNode): Tree {
+  const { into } = placeOf(tree, id);
+  return changeLevel(tree, into, (level) => level.map((n) => (n.id === id ? change(n) : n)));
+}
+
+/** The tree with some nodes inserted; a place beyond the last one is above the last one. */
+export function insertNodes(tree: Tree, nodes: Tree, { into, at }: NodePlace): Tree {
+  return changeLevel(tree, into, (level) => [...level.slice(0, at), ...nodes, ...level.slice(at)]);
+}
+
+/** The tree without some nodes and all that is in them. */
+export function withoutNodes(tree: Tree, ids: ReadonlySet<number>): Tree {
+  const visit = (level: Tree): Tree => {
+    const kept = level.filter((n) => !ids.has(n.id));
+    const next = kept.map((n): LayerNode => {
+      if (n.kind !== 'group') return n;
+      const layers = visit(n.layers);
+      return layers === n.layers ? n : ({ ...n, layers: [...layers] } as Group);
+    });
+    return kept.length === level.length && next.every((n, i) => n === level[i]) ? level : next;
+  };
+  return visit(tree);
+}
+
+/** Those among some nodes that are in no other of them, from the ground up. */
+export function topmost(tree: Tree, ids: ReadonlySet<number>): LayerNode[] {
+  return tree.flatMap((node) => {
+    if (ids.has(node.id)) return [node];
+    return node.kind === 'group' ? topmost(node.layers, ids) : [];
+  });
+}
+
+/** The masks of nodes, by id. */
+export function masksOf(tree: Tree): Map<number, readonly MaskStep[]> {
+  return new Map([...nodesOf(tree)].map(({ node }) => [node.id, node.mask]));
+}

@@ -1,0 +1,146 @@
+import { readFileSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import { measureCue } from '../cues';
+import { Engine, compositeSheet, readProjectFile, type ProjectData } from '../engine';
+import { decodePng } from '../formats';
+import { createWasmKernels } from '../kernels';
+import { measureSurface } from '../surface';
+import { documentFromRecipe, newDocument, parseDocument, parseRecipe, recipeFromDocument } from '.';
+
+/** Written by version 0.2, before there were groups and masks; the pictures are what it made of them. */
+const stored = (name: string): Buffer => readFileSync(`tests/fixtures/v1/${name}`);
+const json = (name: string): unknown => JSON.parse(stored(name).toString());
+
+function texelsOf(engine: Engine): Uint8Array {
+  for (const spec of engine.missingCues()) engine.setCue(spec, measureCue(engine.mesh, engine.surface, spec));
+  return compositeSheet(engine);
+}
+
+function engineOf(data: Pick<ProjectData, 'document' | 'mesh' | 'pixels' | 'strokes'>): Engine {
+  return new Engine({ ...data, surface: measureSurface(data.mesh, 128), kernels: createWasmKernels() });
+}
+
+function worst(a: Uint8Array, b: Uint8Array): number {
+  expect(a.length).toBe(b.length);
+  return a.reduce((most, x, i) => Math.max(most, Math.abs(x - b[i]!)), 0);
+}
+
+describe('a project of the first form', () => {
+  const data = readProjectFile(stored('plate.project.zip'));
+
+  it('opens to the same texels within 1/255', () => {
+    expect(worst(texelsOf(engineOf(data)), decodePng(stored('plate.png')).rgba)).toBeLessThanOrEqual(1);
+  });
+
+  it('has what a wash was made from, and the region that masked a layer, as steps of masks', () => {
+    const masks = data.document.layers.map((l) => l.mask.map((s) => s.from));
+    expect(masks).toEqual([[], ['cue'], [], [], ['cue', 'region'], ['region']]);
+    expect(data.document.lights).toHaveLength(1);
+    expect(data.document.layers[0]).toMatchObject({
+      colors: [
+        ['Plate', '#8c5a3c'],
+        ['Under side', '#3c6e8c'],
+      ],
+    });
+  });
+
+  it('keeps its strokes, on the pixels that it came with', () => {
+    expect(data.strokes.get(4)).toHaveLength(3);
+    expect(data.document.bases).toEqual([
+      { plane: 4, strokes: 3 },
+      { plane: 6, strokes: 1 },
+    ]);
+  });
+
+  it('goes into the file of today and back without a difference', () => {
+    expect(parseDocument(JSON.parse(JSON.stringify(data.document)))).toEqual(data.document);
+  });
+});
+
+describe('a recipe of the first form', () => {
+  it('makes the same texels within 1/255', () => {
+    const recipe = parseRecipe(json('plate.recipe.json'));
+    const { mesh } = readProjectFile(stored('plate.project.zip'));
+    const engine = engineOf({
+      document: documentFromRecipe(recipe, 128),
+      mesh,
+      pixels: [],
+      strokes: new Map(),
+    });
+    expect(worst(texelsOf(engine), decodePng(stored('plate.recipe.png')).rgba)).toBeLessThanOrEqual(1);
+  });
+
+  it('is read whatever its parts are called', () => {
+    const recipe = json('otter.recipe.json') as { layers: { colors?: object }[] };
+    const text = JSON.stringify(recipe).replace(
+      '"colors":{',
+      '"colors":{"__proto__":"#ff0000","constructor":"#00ff00",',
+    );
+    const local = parseRecipe(JSON.parse(text)).layers[0]!;
+    expect(local).toMatchObject({ kind: 'local' });
+    expect(local.kind === 'local' && local.colors.slice(0, 2)).toEqual([
+      ['__proto__', '#ff0000'],
+      ['constructor', '#00ff00'],
+    ]);
+  });
+});
+
+describe('documents at the door', () => {
+  const refused = (data: unknown, code: string, words: RegExp): void => {
+    let error: unknown;
+    try {
+      parseDocument(data);
+    } catch (e) {
+      error = e;
+    }
+    expect(error).toMatchObject({ code });
+    expect((error as Error).message).toMatch(words);
+  };
+  const plain = newDocument('X', 64);
+  const group = (id: number, layers: unknown[]): unknown => ({ kind: 'group', id, name: `G${id}`, layers });
+
+  it('tells “made by a newer version” apart from “damaged”', () => {
+    refused({ ...plain, version: 3 }, 'document-newer', /newer version/);
+    refused({ ...plain, version: 'x' }, 'document-invalid', /damaged at “version”/);
+    refused(null, 'document-invalid', /no description/);
+    expect(() => parseRecipe({ format: 'zanahoria-recipe', version: 9 })).toThrow(
+      expect.objectContaining({ code: 'document-newer' }),
+    );
+  });
+
+  it('refuses a tree 200 deep, or 100,000, with a sentence', () => {
+    for (const depth of [200, 100_000]) {
+      let tree: unknown[] = [];
+      for (let i = 0; i < depth; i++) tree = [group(10 + i, tree)];
+      refused({ ...plain, layers: tree, nextId: 1_000_000 }, 'document-invalid', /more than 8 deep/);
+    }
+  });
+
+  it('refuses masks that name what is not there, or themselves in a circle', () => {
+    const step = { join: 'multiply', levels: { low: 0, high: 1, gamma: 1 }, invert: false };
+    const [local, paint] = plain.layers;
+    const masked = (a: unknown[], b: unknown[]): unknown => ({
+      ...plain,
+      layers: [
+        { ...local, mask: a },
+        { ...paint, mask: b },
+      ],
+    });
+    refused(masked([{ from: 'region', region: 7, ...step }], []), 'document-invalid', /region \(number 7\)/);
+    refused(masked([{ from: 'layer', layer: 9, ...step }], []), 'document-invalid', /layer \(number 9\)/);
+    const circle = masked([{ from: 'layer', layer: 2, ...step }], [{ from: 'layer', layer: 1, ...step }]);
+    refused(circle, 'document-invalid', /made from itself/);
+  });
+
+  it('refuses doubled ids and a next id that is taken', () => {
+    const [local, paint] = plain.layers;
+    refused({ ...plain, layers: [local, { ...paint, id: 1 }] }, 'document-invalid', /same number 1/);
+    refused({ ...plain, nextId: 0 }, 'document-invalid', /next number is 0/);
+  });
+
+  it('a recipe without derived layers can be read again', () => {
+    const painted = { ...plain, layers: plain.layers.slice(1) };
+    const recipe = recipeFromDocument(painted);
+    expect(parseRecipe(JSON.parse(JSON.stringify(recipe))).layers).toEqual([]);
+  });
+});

@@ -1,0 +1,222 @@
+import { z } from 'zod';
+import { hexColor } from '../color';
+import { blendMode } from '../composite';
+import { cueSpec } from '../cues';
+import { CoreError } from '../errors';
+import { levelsSchema, NODE_DEFAULTS, type MaskStep } from '../layers';
+import { lightPlan } from '../light';
+import { IDENTITY, type Stroke } from '../paint';
+import { checkDocument } from './check-document';
+import { MAX_DEPTH } from './limits';
+import { NO_LAYOUT, oneSheet } from './new-document';
+import {
+  DOCUMENT_VERSION,
+  documentSchema,
+  referenceSchema,
+  regionSchema,
+  sheetSchema,
+  swatchSchema,
+  type LayerNode,
+  type ProjectDocument,
+} from './schema';
+
+/** The id that light and frame of the first form get: its own ids began with 1. */
+const FIRST_ID = 0;
+
+const baseV1 = {
+  id: z.int().nonnegative(),
+  name: z.string().min(1).max(80),
+  visible: z.boolean(),
+  opacity: z.number().min(0).max(1),
+  blend: blendMode,
+  region: z.int().nonnegative().optional(),
+};
+
+const named = <T extends z.ZodType>(value: T) =>
+  // Names are data: as entries, no name can stand for something that an object has of itself.
+  z.preprocess(
+    (record) => (typeof record === 'object' && record !== null ? Object.entries(record) : record),
+    z.array(z.tuple([z.string(), value])),
+  );
+
+export const layersV1 = {
+  local: z.strictObject({ kind: z.literal('local'), ...baseV1, colors: named(hexColor), fallback: hexColor }),
+  wash: z.strictObject({
+    kind: z.literal('wash'),
+    ...baseV1,
+    color: hexColor,
+    source: cueSpec,
+    levels: levelsSchema,
+    invert: z.boolean(),
+  }),
+  light: z.strictObject({ kind: z.literal('light'), ...baseV1 }),
+  paint: z.strictObject({ kind: z.literal('paint'), ...baseV1 }),
+};
+
+const layerV1 = z.discriminatedUnion('kind', [layersV1.local, layersV1.wash, layersV1.light, layersV1.paint]);
+export type LayerV1 = z.infer<typeof layerV1>;
+
+const numbers = z.array(z.int().nonnegative());
+
+const documentV1 = z.strictObject({
+  version: z.literal(1),
+  name: z.string().min(1).max(120),
+  sheets: z.array(sheetSchema).min(1),
+  layers: z.array(layerV1),
+  light: lightPlan,
+  palette: z.array(swatchSchema),
+  references: z.array(referenceSchema),
+  model: z.string().default(''),
+  seams: numbers.default([]),
+  paintEdges: numbers.default([]),
+  weights: named(z.number().min(0.05).max(20)).default([]),
+  pins: numbers.default([]),
+  renamed: z.unknown().optional(),
+  regions: z.array(regionSchema).default([]),
+  nextId: z.int().nonnegative(),
+});
+
+/** A layer of the first form as one of today. */
+export function layerFromV1(layer: LayerV1): LayerNode {
+  const { id, name, visible, opacity, blend, region } = layer;
+  const mask: MaskStep[] = [];
+  if (layer.kind === 'wash') {
+    const { source: cue, levels, invert } = layer;
+    mask.push({ from: 'cue', join: 'multiply', levels, invert, cue });
+  }
+  if (region !== undefined) {
+    const levels = { low: 0, high: 1, gamma: 1 };
+    mask.push({ from: 'region', join: 'multiply', levels, invert: false, region });
+  }
+  const base = { ...NODE_DEFAULTS, id, name, visible, opacity, blend, mask };
+  switch (layer.kind) {
+    case 'local':
+      return { ...base, kind: 'local', colors: layer.colors, fallback: layer.fallback };
+    case 'wash':
+      return { ...base, kind: 'wash', color: layer.color };
+    case 'light':
+      return { ...base, kind: 'light', light: FIRST_ID };
+    case 'paint':
+      return { ...base, kind: 'paint' };
+  }
+}
+
+/** Strokes of the first form. They named the part that held them, which may since have become another: they are kept, but their pixels count. */
+const strokeV1 = z.strictObject({
+  erase: z.boolean(),
+  color: hexColor,
+  opacity: z.number(),
+  edge: z.number(),
+  spacing: z.number(),
+  pressureSize: z.boolean(),
+  pressureOpacity: z.boolean(),
+  part: z.string().nullable(),
+  nearSide: z.boolean(),
+  runs: z.array(z.array(z.number())),
+});
+
+/** A stroke of the first form as one of today; anything else is given back as it is. */
+export function strokeFromV1(data: unknown): unknown {
+  const parsed = strokeV1.safeParse(data);
+  if (!parsed.success) return data;
+  const { part: _part, ...rest } = parsed.data;
+  return { tool: 'brush', ...rest, keepAlpha: false, within: null, frame: FIRST_ID } satisfies Stroke;
+}
+
+/** The very first projects named the size of the only sheet. */
+function withSheets(data: Record<string, unknown>): unknown {
+  if (!('sheetSize' in data) || 'sheets' in data) return data;
+  const { sheetSize, ...rest } = data;
+  return { ...rest, sheets: oneSheet(sheetSize as never) };
+}
+
+type StrokeCounts = ReadonlyMap<number, number>;
+
+function fromV1(data: Record<string, unknown>, strokes: StrokeCounts): unknown {
+  const parsed = documentV1.safeParse(withSheets(data));
+  if (!parsed.success) throw damaged(parsed.error);
+  const { light, renamed: _renamed, layers, ...rest } = parsed.data;
+  return {
+    ...NO_LAYOUT,
+    ...rest,
+    version: 2,
+    layers: layers.map(layerFromV1),
+    lights: [{ id: FIRST_ID, name: 'Light', plan: light }],
+    frames: [{ id: FIRST_ID, placing: IDENTITY }],
+    bases: layers
+      .filter((l) => l.kind === 'paint')
+      .map(({ id }) => ({ plane: id, strokes: strokes.get(id) ?? 0 })),
+  };
+}
+
+/** From each version to the next. */
+const STEPS = new Map([[1, fromV1]]);
+
+export interface ParseOptions {
+  /** Hash of the model it goes with, where the data names none. */
+  readonly model?: string;
+  /** How many strokes each paint layer has, where the data is of the first form. */
+  readonly strokes?: StrokeCounts;
+}
+
+/**
+ * Brings a document of any version up to today's form and checks it.
+ *
+ * @param data what storage or a file holds
+ * @throws CoreError `document-newer` if a newer version of Zanahoria made it, `document-invalid` if it is damaged
+ */
+export function parseDocument(
+  data: unknown,
+  { model = '', strokes = new Map() }: ParseOptions = {},
+): ProjectDocument {
+  let value = data;
+  for (;;) {
+    if (typeof value !== 'object' || value === null || Array.isArray(value)) {
+      throw new CoreError(
+        'document-invalid',
+        'The project has no description, or one that is no object. Nothing was changed.',
+      );
+    }
+    const record = value as Record<string, unknown>;
+    const { version } = record;
+    if (typeof version === 'number' && version > DOCUMENT_VERSION) {
+      throw new CoreError(
+        'document-newer',
+        `This project was made by a newer version of Zanahoria (form ${version}; this one reads up to ${DOCUMENT_VERSION}). Reload the page or update, then open it again. Nothing was changed.`,
+      );
+    }
+    const step = typeof version === 'number' ? STEPS.get(version) : undefined;
+    if (!step) break;
+    value = step(record, strokes);
+  }
+  checkDepth(value);
+  const parsed = documentSchema.safeParse(value);
+  if (!parsed.success) throw damaged(parsed.error);
+  return checkDocument(parsed.data.model ? parsed.data : { ...parsed.data, model });
+}
+
+function damaged(error: z.ZodError): CoreError {
+  const issue = error.issues[0];
+  return new CoreError(
+    'document-invalid',
+    `The project's description is damaged at “${issue?.path.join('.') || 'its start'}” (${issue?.message ?? 'unknown'}). Nothing was changed.`,
+    { cause: error },
+  );
+}
+
+/** Looked at before anything goes through the tree by recursion. @throws CoreError `document-invalid` */
+export function checkDepth(value: unknown): void {
+  let level: unknown[] = [value];
+  for (let depth = 0; level.length; depth++) {
+    if (depth > MAX_DEPTH + 1) {
+      throw new CoreError(
+        'document-invalid',
+        `The build-up has groups more than ${MAX_DEPTH} deep, which can't be shown. Nothing was changed.`,
+      );
+    }
+    level = level.flatMap((node) => {
+      const layers = typeof node === 'object' && node !== null && 'layers' in node ? node.layers : null;
+      return Array.isArray(layers) ? (layers as unknown[]) : [];
+    });
+  }
+}

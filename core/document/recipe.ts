@@ -1,0 +1,134 @@
+import { z } from 'zod';
+import { CoreError } from '../errors';
+import { kindOf, type MaskStep } from '../layers';
+import { lightPlan } from '../light';
+import { IDENTITY } from '../paint';
+import type { SheetSize } from '../surface';
+import { checkDocument, idsOf } from './check-document';
+import { MAX_LIGHTS } from './limits';
+import { nodesOf } from './layer-tree';
+import { checkDepth, layerFromV1, layersV1 } from './migrate';
+import { NO_LAYOUT, oneSheet } from './new-document';
+import { DOCUMENT_VERSION, lightSchema, nodeSchema, type LayerNode, type ProjectDocument } from './schema';
+
+const FORMAT = 'zanahoria-recipe';
+const name = z.string().min(1).max(120);
+
+/** A build-up without pixels. Layers stand from the ground up, as in a project; their ids only tell them apart. */
+const recipeSchema = z.strictObject({
+  format: z.literal(FORMAT),
+  version: z.literal(2),
+  name,
+  lights: z.array(lightSchema).min(1).max(MAX_LIGHTS),
+  layers: z.array(nodeSchema),
+});
+
+export type Recipe = z.infer<typeof recipeSchema>;
+
+const withoutId = { id: true, region: true } as const;
+const recipeV1 = z.strictObject({
+  format: z.literal(FORMAT),
+  version: z.literal(1),
+  name,
+  light: lightPlan,
+  layers: z.array(
+    z.discriminatedUnion('kind', [
+      layersV1.local.omit(withoutId),
+      layersV1.wash.omit(withoutId),
+      layersV1.light.omit(withoutId),
+    ]),
+  ),
+});
+
+/**
+ * @param data parsed JSON, of this or an older version
+ * @throws CoreError `document-newer`, `document-invalid`
+ */
+export function parseRecipe(data: unknown): Recipe {
+  const version = typeof data === 'object' && data !== null && 'version' in data ? data.version : null;
+  if (typeof version === 'number' && version > 2) {
+    throw new CoreError(
+      'document-newer',
+      `This recipe was made by a newer version of Zanahoria (form ${version}; this one reads up to 2). Update, then use it again.`,
+    );
+  }
+  if (version === 1) {
+    const { light, layers, ...rest } = checked(recipeV1, data);
+    return {
+      ...rest,
+      version: 2,
+      lights: [{ id: 0, name: 'Light', plan: light }],
+      layers: layers.map((layer, i) => layerFromV1({ ...layer, id: i + 1 })),
+    };
+  }
+  checkDepth(data);
+  const recipe = checked(recipeSchema, data);
+  const painted = [...nodesOf(recipe.layers)].find(({ node }) => !standsInRecipes(node));
+  if (painted) {
+    throw new CoreError(
+      'document-invalid',
+      `The recipe's layer “${painted.node.name}” is painted by hand; recipes hold no pixels. Take it out.`,
+    );
+  }
+  // The rest is what a project must fulfil too.
+  documentFromRecipe(recipe, 64);
+  return recipe;
+}
+
+function checked<T>(schema: z.ZodType<T>, data: unknown): T {
+  const parsed = schema.safeParse(data);
+  if (parsed.success) return parsed.data;
+  const issue = parsed.error.issues[0];
+  throw new CoreError(
+    'document-invalid',
+    `The recipe is not valid at “${issue?.path.join('.') || 'its start'}”: ${issue?.message ?? 'unknown'}. See docs/recipe.md for its form.`,
+    { cause: parsed.error },
+  );
+}
+
+const standsInRecipes = (node: LayerNode): boolean => node.kind === 'group' || kindOf(node).inRecipes;
+
+/**
+ * A project's document as the recipe describes it, ready for a model.
+ *
+ * @throws CoreError `document-invalid` if the recipe contradicts itself
+ */
+export function documentFromRecipe(recipe: Recipe, sheetSize: SheetSize): ProjectDocument {
+  const bare: ProjectDocument = {
+    version: DOCUMENT_VERSION,
+    name: recipe.name,
+    sheets: oneSheet(sheetSize),
+    layers: recipe.layers,
+    lights: recipe.lights,
+    palette: [],
+    references: [],
+    ...NO_LAYOUT,
+    frames: [{ id: 0, placing: IDENTITY }],
+    nextId: 0,
+  };
+  return checkDocument({ ...bare, nextId: Math.max(...idsOf(bare)) + 1 });
+}
+
+/** The part of a build-up that needs no pixels. Mask steps that only hold for this model are left out. */
+export function recipeFromDocument(document: ProjectDocument): Recipe {
+  const kept = new Set(
+    [...nodesOf(document.layers)].flatMap(({ node }) => (standsInRecipes(node) ? [node.id] : [])),
+  );
+  const belongs = (step: MaskStep): boolean =>
+    step.from === 'cue' || (step.from === 'layer' && kept.has(step.layer));
+  const prune = (level: readonly LayerNode[]): LayerNode[] =>
+    level.flatMap((node): LayerNode[] => {
+      if (!kept.has(node.id)) return [];
+      const bare = { ...node, mask: node.mask.filter(belongs) };
+      if (bare.kind !== 'group') return [bare];
+      const layers = prune(bare.layers);
+      return layers.length ? [{ ...bare, layers }] : [];
+    });
+  return {
+    format: FORMAT,
+    version: 2,
+    name: document.name,
+    lights: document.lights,
+    layers: prune(document.layers),
+  };
+}

@@ -1,0 +1,103 @@
+import { z } from 'zod';
+import { hexColor } from '../color';
+import { layerId, layerSchemas, nodeBase, type Layer } from '../layers';
+import { lightPlan } from '../light';
+import { faceRunsSchema, MAX_SHEETS } from '../mesh';
+import { placingSchema } from '../paint';
+import { SHEET_SIZES } from '../surface';
+import { MAX_FRAMES, MAX_GUARDS, MAX_LIGHTS, MAX_REFERENCES, MAX_REGIONS, MAX_SWATCHES } from './limits';
+
+/** The form of documents that is written. Older ones are brought up to it by migrate.ts. */
+export const DOCUMENT_VERSION = 2;
+
+const groupBase = z.strictObject({
+  kind: z.literal('group'),
+  ...nodeBase,
+  /** Its layers are composited by themselves first; if not, they blend with what lies below the group. */
+  isolated: z.boolean().default(false),
+});
+
+/** Layers that are laid down together. From the ground up. */
+export type Group = z.infer<typeof groupBase> & { readonly layers: readonly LayerNode[] };
+export type LayerNode = Layer | Group;
+
+const groupSchema = groupBase.extend({
+  get layers(): z.ZodType<LayerNode[]> {
+    return z.array(nodeSchema);
+  },
+});
+
+export const nodeSchema: z.ZodType<LayerNode> = z.discriminatedUnion('kind', [
+  ...layerSchemas,
+  groupSchema,
+]) as z.ZodType<LayerNode>;
+
+export const swatchSchema = z.strictObject({ id: layerId, name: z.string().max(60), color: hexColor });
+
+export const referenceSchema = z.strictObject({
+  id: layerId,
+  name: z.string().max(120),
+  width: z.int().positive(),
+  height: z.int().positive(),
+});
+
+export const sheetSchema = z.strictObject({
+  name: z.string().min(1).max(60),
+  /** Texels a side. */
+  size: z.union(SHEET_SIZES.map((n) => z.literal(n))),
+});
+
+/** A saved selection of faces. */
+export const regionSchema = z.strictObject({
+  id: layerId,
+  name: z.string().min(1).max(80),
+  /** Triangles, each once. */
+  faces: z.array(z.int().nonnegative()),
+});
+
+export const lightSchema = z.strictObject({ id: layerId, name: z.string().min(1).max(80), plan: lightPlan });
+
+const corner = z.int().nonnegative();
+const partName = z.string().max(200);
+const weight = z.number().min(0.05).max(20);
+
+export const documentSchema = z.strictObject({
+  version: z.literal(DOCUMENT_VERSION),
+  name: z.string().min(1).max(120),
+  /** The model says which part lies on which. One build-up covers them all. */
+  sheets: z.array(sheetSchema).min(1).max(MAX_SHEETS),
+  /** The build-up, from the ground up. */
+  layers: z.array(nodeSchema),
+  lights: z.array(lightSchema).min(1).max(MAX_LIGHTS),
+  palette: z.array(swatchSchema).max(MAX_SWATCHES),
+  references: z.array(referenceSchema).max(MAX_REFERENCES),
+  /** Hash of the model; filled in where an older project has none. */
+  model: z.string(),
+  /** Edges of the model that are seams, each by the lowest corner that runs along it. */
+  seams: z.array(corner),
+  /** The seams among them that part two tones: a crisp border is wanted there. */
+  paintEdges: z.array(corner),
+  /** Name of a part and how large it shall be on the sheet beside the others, as a factor of length; 1 where left out. */
+  weights: z.array(z.tuple([partName, weight])).max(65_535),
+  /** One triangle of each island that stays where it is. */
+  pins: z.array(z.int().nonnegative()),
+  regions: z.array(regionSchema).max(MAX_REGIONS),
+  /** Triangles that strokes were held by. */
+  guards: z.array(z.strictObject({ id: layerId, faces: faceRunsSchema })).max(MAX_GUARDS),
+  /** Where the model stands, seen from where it stood when strokes were made. */
+  frames: z.array(z.strictObject({ id: layerId, placing: placingSchema })).max(MAX_FRAMES),
+  /**
+   * Planes whose pixels aren't only their strokes: those from number `strokes` on lie on what is kept as their base.
+   * A plane that isn't named began empty.
+   */
+  bases: z.array(z.strictObject({ plane: z.int(), strokes: z.int().nonnegative() })),
+  /** The next free id for layers, lights, swatches, references, regions, guards and frames. */
+  nextId: layerId,
+});
+
+export type Region = z.infer<typeof regionSchema>;
+export type Sheet = z.infer<typeof sheetSchema>;
+export type Swatch = z.infer<typeof swatchSchema>;
+export type Reference = z.infer<typeof referenceSchema>;
+export type ProjectLight = z.infer<typeof lightSchema>;
+export type ProjectDocument = Readonly<z.infer<typeof documentSchema>>;

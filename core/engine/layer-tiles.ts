@@ -1,0 +1,243 @@
+import type { ColorPlanes, TileSource } from '../composite';
+import { cueKey, type CueSpec } from '../cues';
+import { masksOf, type LayerNode, type ProjectDocument } from '../document';
+import {
+  cuesOfMask,
+  kindOf,
+  maskInputs,
+  maskPainter,
+  masksUnder,
+  type InputNames,
+  type Layer,
+  type LayerInputs,
+  type MaskPainter,
+  type MaskStep,
+} from '../layers';
+import type { PixelStore } from '../pixels';
+import { PlaceReader, type SurfaceMap } from '../surface';
+import { TileCache } from './tile-cache';
+
+/** What made tiles may take; they are made again when they are needed. */
+const SOURCE_BYTES = 160e6;
+const MASK_BYTES = 96e6;
+
+/** A mask's value on a tile; null: it covers all of it, 'none': nothing of it. */
+export type MaskTile = Uint16Array | null | 'none';
+
+interface Made<P> {
+  /** What the painter was made from. */
+  readonly inputs: string;
+  readonly paint: P;
+}
+
+/** What layers and masks have on each tile, made when it is asked for and kept exactly as long as what it was made from. */
+export class LayerTiles {
+  private surface: SurfaceMap;
+  private document: ProjectDocument;
+  private readonly pixels: PixelStore;
+  private masks: ReadonlyMap<number, readonly MaskStep[]>;
+  private readonly cues = new Map<string, { values: Uint16Array; version: number }>();
+  private cueVersions = 0;
+  private readonly regionFaces = new Map<number, Uint8Array>();
+  private readonly sources = new TileCache<TileSource | null>(SOURCE_BYTES);
+  private readonly maskTiles = new TileCache<MaskTile>(MASK_BYTES);
+  private readonly painters = new Map<number, Made<(tile: number) => TileSource | null>>();
+  private readonly adjusters = new Map<number, Made<(colors: ColorPlanes) => void>>();
+  private readonly maskPainters = new Map<number, Made<MaskPainter>>();
+  private readonly identities = new WeakMap<object, number>();
+  private identityCount = 0;
+  private inputs: LayerInputs;
+  private readonly names: InputNames;
+
+  constructor(surface: SurfaceMap, document: ProjectDocument, pixels: PixelStore) {
+    this.surface = surface;
+    this.document = document;
+    this.pixels = pixels;
+    this.masks = masksOf(document.layers);
+    const maskOf = (layer: number): readonly MaskStep[] => this.masks.get(layer) ?? [];
+    this.inputs = {
+      surface,
+      places: new PlaceReader(surface),
+      cue: (spec) => this.cues.get(cueKey(spec))?.values ?? null,
+      light: (id) => this.document.lights.find((l) => l.id === id)?.plan ?? null,
+      region: (id) => this.facesOf(id),
+      maskOf,
+      pixels: (plane, tile) => this.pixels.get(plane, tile),
+    };
+    this.names = {
+      surface: '',
+      cue: (spec) => `${cueKey(spec)} v${this.cues.get(cueKey(spec))?.version ?? 0}`,
+      light: (id) => this.nameOf(this.inputs.light(id)),
+      region: (id) => this.nameOf(this.document.regions.find((r) => r.id === id)?.faces ?? null),
+      maskOf,
+    };
+  }
+
+  /** Takes another surface in hand: nothing that was made or measured of the old one holds. */
+  useSurface(surface: SurfaceMap): void {
+    this.surface = surface;
+    this.inputs = { ...this.inputs, surface, places: new PlaceReader(surface) };
+    this.cues.clear();
+    this.regionFaces.clear();
+    this.sources.clear();
+    this.maskTiles.clear();
+    this.painters.clear();
+    this.adjusters.clear();
+    this.maskPainters.clear();
+  }
+
+  useDocument(document: ProjectDocument): void {
+    if (document.regions !== this.document.regions) this.regionFaces.clear();
+    this.document = document;
+    this.masks = masksOf(document.layers);
+    const there = new Set(this.masks.keys());
+    for (const [painters, tiles] of [
+      [this.painters, this.sources],
+      [this.maskPainters, this.maskTiles],
+    ] as const) {
+      for (const id of painters.keys()) {
+        if (there.has(id)) continue;
+        painters.delete(id);
+        tiles.dropNode(id);
+      }
+    }
+  }
+
+  // ---- cues ----------------------------------------------------------------------------------------------------------
+
+  hasCue(spec: CueSpec): boolean {
+    return this.cues.has(cueKey(spec));
+  }
+
+  /** The cues that the build-up is made from, each once. */
+  wantedCues(): CueSpec[] {
+    const wanted = new Map<string, CueSpec>();
+    for (const mask of this.masks.values()) {
+      for (const spec of cuesOfMask(mask)) wanted.set(cueKey(spec), spec);
+    }
+    return [...wanted.values()];
+  }
+
+  /** @param values 0..65535 a texel, in the order of the surface's codes */
+  setCue(spec: CueSpec, values: Uint16Array): void {
+    this.cues.set(cueKey(spec), { values, version: ++this.cueVersions });
+  }
+
+  /** The values of a cue, to be refined in place; `forgetMasks` must be told of the tiles. */
+  cueInHand(spec: CueSpec): Uint16Array {
+    const known = this.cues.get(cueKey(spec));
+    if (known) return known.values;
+    const values = new Uint16Array(this.surface.codes.length);
+    this.setCue(spec, values);
+    return values;
+  }
+
+  /** Nodes whose mask is made from a cue, directly or through other masks. */
+  nodesWithCue(spec: CueSpec): number[] {
+    const key = cueKey(spec);
+    const uses = (mask: readonly MaskStep[]): boolean => cuesOfMask(mask).some((c) => cueKey(c) === key);
+    return [...this.masks].flatMap(([id, mask]) => {
+      const others = [...masksUnder(mask, (layer) => this.masks.get(layer) ?? [])];
+      return uses(mask) || others.some((o) => uses(this.masks.get(o) ?? [])) ? [id] : [];
+    });
+  }
+
+  /** Nodes whose mask is made from another's, and that one itself. */
+  nodesWithMask(layer: number): number[] {
+    return [...this.masks].flatMap(([id, mask]) =>
+      id === layer || masksUnder(mask, (o) => this.masks.get(o) ?? []).has(layer) ? [id] : [],
+    );
+  }
+
+  forgetMask(node: number, tile: number): void {
+    this.maskTiles.drop(node, tile);
+  }
+
+  // ---- what a compositor asks for ------------------------------------------------------------------------------------
+
+  /** Names all that a node's own tiles and mask are made from, but pixels. */
+  signature(node: LayerNode): string {
+    const own = node.kind === 'group' ? '' : kindOf(node).inputs(node, this.names);
+    return `${own} | ${maskInputs(node.mask, this.names)}`;
+  }
+
+  source(layer: Layer, tile: number): TileSource | null {
+    const kind = kindOf(layer);
+    if (kind.form === 'pixels') {
+      const bytes = this.pixels.get(layer.id, tile);
+      return bytes ? { form: 'rgba8', bytes } : null;
+    }
+    if (kind.form === 'change') return null;
+    const paint = this.made(this.painters, layer.id, kind.inputs(layer, this.names), this.sources, () =>
+      kind.painter(layer, this.inputs),
+    );
+    return this.sources.get(layer.id, tile, () => {
+      const source = paint(tile);
+      return [
+        source,
+        source === null || source.form === 'color' ? 64 : source.form === 'rgba8' ? 16_384 : 32_768,
+      ];
+    });
+  }
+
+  adjuster(layer: Layer): ((colors: ColorPlanes) => void) | null {
+    const kind = kindOf(layer);
+    if (kind.form !== 'change') return null;
+    return this.made(this.adjusters, layer.id, kind.inputs(layer, this.names), null, () =>
+      kind.adjuster(layer),
+    );
+  }
+
+  mask(node: LayerNode, tile: number): MaskTile {
+    const kind = node.kind === 'group' ? null : kindOf(node);
+    const boundless = kind?.form === 'derived' && kind.boundless;
+    if (node.mask.length === 0 && !boundless) return null;
+    const paint = this.made(
+      this.maskPainters,
+      node.id,
+      maskInputs(node.mask, this.names),
+      this.maskTiles,
+      () => maskPainter(node.id, node.mask, this.inputs),
+    );
+    return this.maskTiles.get(node.id, tile, () => {
+      const mask = paint(tile);
+      if (mask === null) return [null, 64];
+      return mask.every((v) => v === 0) ? ['none', 64] : [mask, mask.byteLength];
+    });
+  }
+
+  /** A painter that was made from the same inputs, or a new one; then the old one's tiles are dropped. */
+  private made<P>(
+    all: Map<number, Made<P>>,
+    node: number,
+    inputs: string,
+    tiles: TileCache<unknown> | null,
+    make: () => P,
+  ): P {
+    const known = all.get(node);
+    if (known?.inputs === inputs) return known.paint;
+    if (known) tiles?.dropNode(node);
+    const paint = make();
+    all.set(node, { inputs, paint });
+    return paint;
+  }
+
+  private facesOf(region: number): Uint8Array | null {
+    let faces = this.regionFaces.get(region);
+    if (!faces) {
+      const found = this.document.regions.find((r) => r.id === region);
+      if (!found) return null;
+      faces = new Uint8Array(this.surface.mesh.faceParts.length);
+      for (const f of found.faces) faces[f] = 1;
+      this.regionFaces.set(region, faces);
+    }
+    return faces;
+  }
+
+  private nameOf(thing: object | null): string {
+    if (!thing) return 'nothing';
+    let name = this.identities.get(thing);
+    if (name === undefined) this.identities.set(thing, (name = ++this.identityCount));
+    return String(name);
+  }
+}

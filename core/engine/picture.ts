@@ -1,0 +1,279 @@
+import { ALL_SUBS, type CompositeStep, type Snapshot, type TileSource } from '../composite';
+import { findNode, nodesOf, type LayerNode, type ProjectDocument } from '../document';
+import { kindOf, ownerOfPlane } from '../layers';
+import type { Kernels } from '../kernels';
+import type { PixelStore } from '../pixels';
+import { codesOfTile, filledTiles, TILE_BYTES, type SurfaceMap } from '../surface';
+import { differingSteps, planOf, type PlanStep } from './build-plan';
+import type { LayerTiles } from './layer-tiles';
+
+/** What the picture shows instead of the whole build-up. */
+export interface BuildUpView {
+  /** Only this node, at full opacity. */
+  readonly alone: number | null;
+  /** This node's mask as grey; its alpha where it has none. */
+  readonly maskOf: number | null;
+}
+
+export const WHOLE_BUILD_UP: BuildUpView = { alone: null, maskOf: null };
+
+/** Results kept of what lies under the layer in hand: 64 KB and more each. */
+const MOST_SNAPSHOTS = 400;
+
+/** Composites the build-up tile by tile and knows which tiles are out of date. */
+export class Picture {
+  private readonly kernels: Kernels;
+  private readonly tiles: LayerTiles;
+  private readonly pixels: PixelStore;
+  private surface: SurfaceMap;
+  private document: ProjectDocument;
+  private plan: readonly PlanStep[];
+  private view = WHOLE_BUILD_UP;
+  /** Tiles out of date, and which of their sub-tiles, bit k for sub-tile k. */
+  private readonly stale = new Map<number, number>();
+  /** The node that a stroke is being made on. */
+  private hand: number | null = null;
+  private readonly snapshots = new Map<number, Snapshot>();
+  private readonly opaque = new WeakMap<Uint8Array, boolean>();
+
+  constructor(
+    kernels: Kernels,
+    tiles: LayerTiles,
+    pixels: PixelStore,
+    surface: SurfaceMap,
+    document: ProjectDocument,
+  ) {
+    this.kernels = kernels;
+    this.tiles = tiles;
+    this.pixels = pixels;
+    this.surface = surface;
+    this.document = document;
+    this.plan = this.planNow();
+    this.markAll();
+  }
+
+  useSurface(surface: SurfaceMap): void {
+    this.surface = surface;
+    this.stale.clear();
+    this.markAll();
+  }
+
+  /** Takes a document of which `LayerTiles` has been told; only what looks different afterwards is out of date. */
+  useDocument(document: ProjectDocument): void {
+    const before = this.plan;
+    this.document = document;
+    this.plan = this.planNow();
+    const differing = differingSteps(before, this.plan);
+    if (differing.length === 0) return;
+    this.snapshots.clear();
+    const reach = this.reachOf(differing);
+    if (reach === 'all') this.markAll();
+    else for (const tile of reach) this.mark(tile);
+  }
+
+  /** A cue has come or changed everywhere: what is made from it is out of date. */
+  refresh(): void {
+    const before = this.plan;
+    this.plan = this.planNow();
+    if (differingSteps(before, this.plan).length === 0) return;
+    this.snapshots.clear();
+    this.markAll();
+  }
+
+  setView(view: BuildUpView): void {
+    if (view.alone === this.view.alone && view.maskOf === this.view.maskOf) return;
+    this.view = view;
+    this.markAll();
+  }
+
+  /** A stroke is about to be made on a node, or none any more: what lies under it is remembered. */
+  hold(node: number | null): void {
+    this.hand = node;
+    this.snapshots.clear();
+  }
+
+  /** Pixels of a plane have changed. @param subs which sub-tiles, bit k for sub-tile k */
+  touch(plane: number, tile: number, subs = ALL_SUBS): void {
+    const { layer, channel } = ownerOfPlane(plane);
+    if (channel === 'mask')
+      for (const node of this.tiles.nodesWithMask(layer)) this.tiles.forgetMask(node, tile);
+    // What was changed under or over the layer in hand isn't what was remembered.
+    if (layer !== this.hand) this.snapshots.delete(tile);
+    this.mark(tile, subs);
+  }
+
+  mark(tile: number, subs = ALL_SUBS): void {
+    if (this.surface.slotOfTile[tile]! >= 0) this.stale.set(tile, (this.stale.get(tile) ?? 0) | subs);
+  }
+
+  markAll(): void {
+    for (const tile of filledTiles(this.surface)) this.stale.set(tile, ALL_SUBS);
+  }
+
+  /** Tiles whose picture is out of date, in the order in which they became so. */
+  dirty(): readonly number[] {
+    return [...this.stale.keys()];
+  }
+
+  /**
+   * Brings a tile as it is to be shown up to date: straight-alpha RGBA8 in tile order.
+   *
+   * @param out where sub-tiles that are still good are left as they are
+   * @returns which sub-tiles were written, bit k for sub-tile k
+   */
+  render(tile: number, out: Uint8Array): number {
+    const subs = this.stale.get(tile) ?? ALL_SUBS;
+    this.stale.delete(tile);
+    const { alone, maskOf } = this.view;
+    const node = findNode(this.document.layers, maskOf ?? alone ?? -1);
+    if (node && maskOf !== null) this.renderMask(node, tile, out);
+    else if (node) this.kernels.composite(this.stepsOf(tile, this.planAlone(node)).steps, out);
+    else {
+      this.renderWhole(tile, out, subs);
+      return subs;
+    }
+    return ALL_SUBS;
+  }
+
+  /** One tile of the whole build-up, whatever is shown: what is delivered. */
+  composite(tile: number, out: Uint8Array): void {
+    this.kernels.composite(this.stepsOf(tile, this.plan).steps, out);
+  }
+
+  /** One tile of one node alone, as it would be laid at full opacity. */
+  compositeNode(node: LayerNode, tile: number, out: Uint8Array): void {
+    this.kernels.composite(this.stepsOf(tile, this.planAlone(node)).steps, out);
+  }
+
+  /** One tile of some nodes as if nothing else was there. */
+  compositeNodes(nodes: readonly LayerNode[], tile: number, out: Uint8Array): void {
+    const plan = planOf(nodes, (n) => this.tiles.signature(n));
+    this.kernels.composite(this.stepsOf(tile, plan).steps, out);
+  }
+
+  private planNow(): PlanStep[] {
+    return planOf(this.document.layers, (node) => this.tiles.signature(node));
+  }
+
+  private planAlone(node: LayerNode): PlanStep[] {
+    const full = { ...node, visible: true, opacity: 1, blend: 'normal', clip: false } as const;
+    return planOf([full], (n) => this.tiles.signature(n));
+  }
+
+  private renderWhole(tile: number, out: Uint8Array, subs: number): void {
+    const { steps, handAt } = this.stepsOf(tile, this.plan);
+    if (this.hand === null || handAt === null || handAt === 0) {
+      this.kernels.composite(steps, out, { subs });
+      return;
+    }
+    const known = this.snapshots.get(tile);
+    if (known && known.steps === handAt && (known.subs & subs) === subs) {
+      this.kernels.composite(steps, out, { subs, from: known });
+      return;
+    }
+    const snapshot = this.kernels.composite(steps, out, {
+      subs: subs | (known?.subs ?? 0),
+      keepAfter: handAt,
+    });
+    if (!snapshot) return;
+    this.snapshots.set(tile, snapshot);
+    const [oldest] = this.snapshots.keys();
+    if (this.snapshots.size > MOST_SNAPSHOTS && oldest !== undefined) this.snapshots.delete(oldest);
+  }
+
+  private renderMask(node: LayerNode, tile: number, out: Uint8Array): void {
+    const codes = codesOfTile(this.surface, tile);
+    const hasMask = node.mask.length > 0 || node.kind === 'wash';
+    const mask = hasMask ? this.tiles.mask(node, tile) : null;
+    if (!hasMask) this.compositeNode(node, tile, out);
+    for (let i = 0; i < TILE_BYTES / 4; i++) {
+      const value = !hasMask
+        ? out[i * 4 + 3]!
+        : mask === 'none'
+          ? 0
+          : mask
+            ? Math.floor(mask[i]! / 257 + 0.5)
+            : 255;
+      out.fill(value, i * 4, i * 4 + 3);
+      out[i * 4 + 3] = codes && codes[i]! >= 0 ? 255 : 0;
+    }
+  }
+
+  /** A plan's steps on one tile. What has nothing there is left out, and so is all that something opaque covers. */
+  private stepsOf(
+    tile: number,
+    plan: readonly PlanStep[],
+  ): { readonly steps: CompositeStep[]; readonly handAt: number | null } {
+    const steps: CompositeStep[] = [];
+    const opened: number[] = [];
+    let handAt: number | null = null;
+    for (const step of plan) {
+      if (step.do === 'push') {
+        opened.push(steps.length);
+        steps.push({ do: 'push', through: step.through });
+        continue;
+      }
+      if (step.do === 'pop') {
+        const begun = opened.pop()!;
+        const mask = step.group ? this.tiles.mask(step.group, tile) : null;
+        if (step.group?.id === this.hand) handAt = begun;
+        if (steps.length === begun + 1 || mask === 'none') steps.length = begun;
+        else steps.push({ do: 'pop', through: step.through, ...step.how, mask });
+        continue;
+      }
+      const { layer, how } = step;
+      if (layer.id === this.hand) handAt = steps.length;
+      const mask = this.tiles.mask(layer, tile);
+      if (mask === 'none') continue;
+      const adjust = this.tiles.adjuster(layer);
+      if (adjust) {
+        steps.push({ do: 'adjust', adjust, ...how, mask });
+        continue;
+      }
+      const source = this.tiles.source(layer, tile);
+      if (!source) continue;
+      if (opened.length === 0 && mask === null && this.hides(source, how)) {
+        steps.length = 0;
+        if (layer.id !== this.hand) handAt = null;
+        else handAt = 0;
+      }
+      steps.push({ do: 'lay', source, ...how, mask });
+    }
+    return { steps, handAt };
+  }
+
+  /** Whether nothing of what lies below can be seen. */
+  private hides(
+    source: TileSource,
+    { mode, opacity, clip }: { mode: string; opacity: number; clip: boolean },
+  ): boolean {
+    if (mode !== 'normal' || opacity < 1 || clip) return false;
+    if (source.form === 'color') return true;
+    if (source.form === 'rgba16') return false;
+    let known = this.opaque.get(source.bytes);
+    if (known === undefined) {
+      known = true;
+      for (let i = 3; i < TILE_BYTES && known; i += 4) known = source.bytes[i] === 255;
+      this.opaque.set(source.bytes, known);
+    }
+    return known;
+  }
+
+  /** The tiles on which steps can be seen. */
+  private reachOf(steps: readonly PlanStep[]): ReadonlySet<number> | 'all' {
+    const out = new Set<number>();
+    for (const step of steps) {
+      const nodes: LayerNode[] =
+        step.do === 'lay'
+          ? [step.layer]
+          : step.do === 'pop' && step.group
+            ? [...nodesOf([step.group])].flatMap(({ node }) => (node.kind === 'group' ? [] : [node]))
+            : [];
+      for (const node of nodes) {
+        if (node.kind !== 'group' && kindOf(node).form !== 'pixels') return 'all';
+        for (const tile of this.pixels.tiles(node.id)) out.add(tile);
+      }
+    }
+    return out;
+  }
+}

@@ -1,0 +1,222 @@
+import { hexToRgb } from '../color';
+import { CoreError } from '../errors';
+import {
+  findNode,
+  levelOf,
+  nodesOf,
+  placeOf,
+  requireNode,
+  type ProjectDocument,
+  type SingleCommand,
+} from '../document';
+import { isPaintedMask, kindOf, planeOf, type Channel } from '../layers';
+import type { PixelStore, TileState } from '../pixels';
+import { isEmptyTile } from '../pixels';
+import { codesOfTile, filledTiles, TILE_BYTES, TILE_TEXELS, type SurfaceMap } from '../surface';
+import type { Picture } from './picture';
+
+/** What a command does to pixels, as states of tiles after it, and the planes that aren't only their strokes from then on. */
+export interface PixelWork {
+  readonly tiles: readonly TileState[];
+  readonly rebased: readonly number[];
+}
+
+export const NO_PIXEL_WORK: PixelWork = { tiles: [], rebased: [] };
+
+interface Work {
+  readonly before: ProjectDocument;
+  readonly after: ProjectDocument;
+  /** Ids that the command gave. */
+  readonly ids: readonly number[];
+  readonly pixels: PixelStore;
+  readonly surface: SurfaceMap;
+  readonly picture: Picture;
+}
+
+/**
+ * The pixel side of a command, reckoned before anything is changed.
+ *
+ * @throws CoreError `bad-argument` if it can't be done; the sentence says why
+ */
+export function pixelWork(command: SingleCommand, work: Work): PixelWork {
+  const { before, after, ids, pixels } = work;
+  switch (command.do) {
+    case 'add-layer': {
+      if (command.copyPixelsOf === undefined) return NO_PIXEL_WORK;
+      const [from, to] = [planeOf(command.copyPixelsOf), planeOf(ids[0]!)];
+      return { tiles: copies(pixels, from, to), rebased: [to] };
+    }
+    case 'duplicate-layers':
+      return duplicates(work);
+    case 'remove-layers':
+    case 'patch-layer':
+    case 'ungroup':
+      return { tiles: planesGone(before, after).flatMap((plane) => emptied(pixels, plane)), rebased: [] };
+    case 'fill':
+      return fill(work, command.layer, command.channel, command.color, command.region);
+    case 'clear': {
+      const plane = paintedPlane(before, command.layer, command.channel);
+      return { tiles: emptied(pixels, plane), rebased: [plane] };
+    }
+    case 'merge-down':
+      return mergeDown(work, command.layer);
+    case 'merge-visible':
+      return { tiles: whole(work, planeOf(ids[0]!)), rebased: [planeOf(ids[0]!)] };
+    case 'flatten': {
+      const gone = planesGone(before, after).flatMap((plane) => emptied(pixels, plane));
+      return { tiles: [...gone, ...whole(work, planeOf(ids[0]!))], rebased: [planeOf(ids[0]!)] };
+    }
+    default:
+      return NO_PIXEL_WORK;
+  }
+}
+
+/**
+ * The plane that strokes on a layer's channel go to.
+ *
+ * @throws CoreError `layer-missing`, or `bad-argument` if nothing can be painted there
+ */
+export function paintedPlane(document: ProjectDocument, id: number, channel: Channel): number {
+  const node = requireNode(document.layers, id);
+  if (channel === 'mask') {
+    if (!isPaintedMask(node.mask)) {
+      throw new CoreError(
+        'bad-argument',
+        `The mask of “${node.name}” has no painted step. Add one to paint on it.`,
+      );
+    }
+    return planeOf(id, 'mask');
+  }
+  if (node.kind === 'group' || kindOf(node).form !== 'pixels') {
+    throw new CoreError(
+      'bad-argument',
+      `“${node.name}” is not a paint layer. Choose or add one to paint on.`,
+    );
+  }
+  if (node.lock === 'pixels') {
+    throw new CoreError(
+      'bad-argument',
+      `The pixels of “${node.name}” are locked. Unlock them to paint on it.`,
+    );
+  }
+  return planeOf(id);
+}
+
+/** Planes that documents can have. */
+export function planesOf({ layers }: Pick<ProjectDocument, 'layers'>): number[] {
+  return [...nodesOf(layers)].flatMap(({ node }) => [
+    ...(node.kind !== 'group' && kindOf(node).form === 'pixels' ? [planeOf(node.id)] : []),
+    ...(isPaintedMask(node.mask) ? [planeOf(node.id, 'mask')] : []),
+  ]);
+}
+
+function planesGone(before: ProjectDocument, after: ProjectDocument): number[] {
+  const left = new Set(planesOf(after));
+  return planesOf(before).filter((plane) => !left.has(plane));
+}
+
+const emptied = (pixels: PixelStore, plane: number): TileState[] =>
+  pixels.tiles(plane).map((tile) => ({ plane, tile, bytes: null }));
+
+const copies = (pixels: PixelStore, from: number, to: number): TileState[] =>
+  [...pixels.states(from)].map(({ tile, bytes }) => ({ plane: to, tile, bytes }));
+
+function duplicates({ after, ids, pixels }: Work): PixelWork {
+  const fresh = new Set(ids);
+  const tiles: TileState[] = [];
+  const rebased: number[] = [];
+  for (const id of ids) {
+    const original = originalOf(after, id, fresh);
+    for (const channel of ['pixels', 'mask'] as const) {
+      const states = copies(pixels, planeOf(original, channel), planeOf(id, channel));
+      if (states.length === 0) continue;
+      tiles.push(...states);
+      rebased.push(planeOf(id, channel));
+    }
+  }
+  return { tiles, rebased };
+}
+
+/** The node that a copy was made of: a copied tree stands right above the one that it was made of. */
+function originalOf(after: ProjectDocument, id: number, fresh: ReadonlySet<number>): number {
+  // Climb to the top of the copied tree, remembering the way.
+  const way: number[] = [];
+  let { into, at } = placeOf(after.layers, id);
+  while (into !== null && fresh.has(into)) {
+    way.unshift(at);
+    ({ into, at } = placeOf(after.layers, into));
+  }
+  let node = levelOf(after.layers, into)[at - 1]!;
+  for (const step of way) node = node.kind === 'group' ? node.layers[step]! : node;
+  return node.id;
+}
+
+function fill(
+  { before, pixels, surface }: Work,
+  layer: number,
+  channel: Channel,
+  color: string,
+  region: number | undefined,
+): PixelWork {
+  const plane = paintedPlane(before, layer, channel);
+  const found = region === undefined ? null : before.regions.find((r) => r.id === region);
+  if (found === undefined) throw new CoreError('bad-argument', 'That region is no longer there.');
+  const inside = found && new Set(found.faces);
+  const { r, g, b } = hexToRgb(color);
+  const word = (r | (g << 8) | (b << 16) | 0xff000000) >>> 0;
+  const keepAlpha = findNode(before.layers, layer)?.lock === 'transparent' && channel === 'pixels';
+  const tiles = filledTiles(surface).flatMap((tile): TileState[] => {
+    const codes = codesOfTile(surface, tile)!;
+    const present = pixels.get(plane, tile);
+    if (keepAlpha && !present) return [];
+    const out = present ? present.slice() : new Uint8Array(TILE_BYTES);
+    const words = new Uint32Array(out.buffer);
+    for (let i = 0; i < TILE_TEXELS; i++) {
+      if (codes[i]! < 0 || (inside && !inside.has(codes[i]! >> 2))) continue;
+      if (!keepAlpha) words[i] = word;
+      else if (out[i * 4 + 3]! > 0) words[i] = ((word & 0xffffff) | (out[i * 4 + 3]! << 24)) >>> 0;
+    }
+    return [{ plane, tile, bytes: out }];
+  });
+  return { tiles, rebased: [plane] };
+}
+
+function mergeDown({ before, pixels, surface, picture }: Work, id: number): PixelWork {
+  const top = requireNode(before.layers, id);
+  const { into, at } = placeOf(before.layers, id);
+  const below = levelOf(before.layers, into)[at - 1];
+  if (!below || below.kind === 'group' || kindOf(below).form !== 'pixels') {
+    throw new CoreError(
+      'bad-argument',
+      `Under “${top.name}” there is no paint layer to merge into. Put one there, or use “Merge what shows”.`,
+    );
+  }
+  if (below.lock !== 'none') {
+    throw new CoreError('bad-argument', `“${below.name}” is locked. Unlock it to merge into it.`);
+  }
+  if (below.mask.length > 0 || below.opacity < 1 || below.blend !== 'normal' || !below.visible) {
+    throw new CoreError(
+      'bad-argument',
+      `“${below.name}” would look different with “${top.name}” merged into it, since it has a mask, an opacity or a blend mode of its own. Use “Merge what shows” instead.`,
+    );
+  }
+  const plane = planeOf(below.id);
+  const pair = [below, { ...top, clip: top.clip }];
+  const tiles = filledTiles(surface).flatMap((tile): TileState[] => {
+    const out = new Uint8Array(TILE_BYTES);
+    picture.compositeNodes(pair, tile, out);
+    if (isEmptyTile(out) && !pixels.has(plane, tile)) return [];
+    return [{ plane, tile, bytes: isEmptyTile(out) ? null : out }];
+  });
+  const gone = planesOf({ layers: [top] }).flatMap((p) => emptied(pixels, p));
+  return { tiles: [...gone, ...tiles], rebased: [plane] };
+}
+
+/** The whole picture as a plane. */
+function whole({ surface, picture }: Work, plane: number): TileState[] {
+  return filledTiles(surface).flatMap((tile) => {
+    const bytes = new Uint8Array(TILE_BYTES);
+    picture.composite(tile, bytes);
+    return isEmptyTile(bytes) ? [] : [{ plane, tile, bytes }];
+  });
+}

@@ -1,0 +1,80 @@
+import { MAX_GUARDS, type GuardWish, type ProjectDocument } from '../document';
+import { CoreError } from '../errors';
+import { faceMask, faceRuns, type FaceRuns, type UvMesh } from '../mesh';
+import { IDENTITY, isIdentity } from '../paint';
+
+/** What a stroke needs of the document before it begins, and the document with all of that in it. */
+interface Prepared {
+  readonly document: ProjectDocument;
+  /** Id of the guard; null for none. */
+  readonly within: number | null;
+  /** 1 for each triangle that the guard lets through; null for all. */
+  readonly faces: Uint8Array | null;
+  /** Id of the frame in which the model stands as it is. */
+  readonly frame: number;
+}
+
+/**
+ * A guard is a set of triangles, so that it means the same whatever parts and regions are called later.
+ *
+ * @param used ids of guards that strokes still name, asked for only when room is short
+ * @throws CoreError `bad-argument` if a region isn't there
+ */
+export function prepareStroke(
+  document: ProjectDocument,
+  mesh: UvMesh,
+  wish: GuardWish | null,
+  used: () => Iterable<number>,
+): Prepared {
+  let next = document;
+  let within: number | null = null;
+  let faces: Uint8Array | null = null;
+  if (wish) {
+    const runs = runsOf(document, mesh, wish);
+    faces = faceMask(mesh.faceParts.length, runs);
+    const known = document.guards.find((g) => sameRuns(g.faces, runs));
+    within = known?.id ?? document.nextId;
+    if (!known) next = withGuard(document, within, runs, used);
+  }
+  let frame = next.frames.find((f) => isIdentity(f.placing))?.id;
+  if (frame === undefined) {
+    frame = next.nextId;
+    next = { ...next, frames: [...next.frames, { id: frame, placing: IDENTITY }], nextId: frame + 1 };
+  }
+  return { document: next, within, faces, frame };
+}
+
+function runsOf(document: ProjectDocument, mesh: UvMesh, wish: GuardWish): FaceRuns {
+  const count = mesh.faceParts.length;
+  if ('part' in wish) {
+    const part = mesh.parts.indexOf(wish.part);
+    return faceRuns(count, (f) => mesh.faceParts[f] === part);
+  }
+  const region = document.regions.find((r) => r.id === wish.region);
+  if (!region) throw new CoreError('bad-argument', 'The region that guards the stroke is no longer there.');
+  const inside = new Set(region.faces);
+  return faceRuns(count, (f) => inside.has(f));
+}
+
+const sameRuns = (a: FaceRuns, b: FaceRuns): boolean =>
+  a.length === b.length && a.every((x, i) => x === b[i]);
+
+function withGuard(
+  document: ProjectDocument,
+  id: number,
+  faces: FaceRuns,
+  used: () => Iterable<number>,
+): ProjectDocument {
+  let { guards } = document;
+  if (guards.length >= MAX_GUARDS) {
+    const needed = new Set(used());
+    guards = guards.filter((g) => needed.has(g.id));
+  }
+  if (guards.length >= MAX_GUARDS) {
+    throw new CoreError(
+      'bad-argument',
+      `Strokes of this project are held by ${MAX_GUARDS} different selections already. Use one of those again, or switch the guard off.`,
+    );
+  }
+  return { ...document, guards: [...guards, { id, faces }], nextId: id + 1 };
+}

@@ -1,0 +1,142 @@
+import { z } from 'zod';
+import {
+  hexColor,
+  hexToRgb,
+  linearSrgbToOklab,
+  linearToSrgb,
+  oklabToLinearSrgb,
+  rgbToOklab,
+  srgbToLinear,
+  type Oklab,
+} from '../color';
+import type { ColorPlanes } from '../composite';
+import { clamp01, mix } from '../math';
+import { monotoneCurve } from './curve';
+import { nodeBase } from './layer-base';
+import type { ChangeKind } from './layer-kind';
+import { applyLevels, levelsSchema } from './levels';
+
+const part = z.number().min(0).max(1);
+
+/** What is done to the colours. */
+export const changeSchema = z.discriminatedUnion('by', [
+  z.strictObject({
+    by: z.literal('oklch'),
+    /** Degrees by which hues are turned. */
+    hue: z.number().min(-180).max(180),
+    /** Times as much chroma. */
+    chroma: z.number().min(0).max(3),
+    /** Added to lightness. */
+    lightness: z.number().min(-1).max(1),
+  }),
+  z.strictObject({ by: z.literal('levels'), ...levelsSchema.shape, outLow: part, outHigh: part }),
+  /** A curve through points from left to right, for all three channels. */
+  z.strictObject({
+    by: z.literal('curve'),
+    points: z
+      .array(z.tuple([part, part]))
+      .min(2)
+      .max(16)
+      .refine((points) => points.every((p, i) => i === 0 || p[0] > points[i - 1]![0]), {
+        message: 'points of a curve go from left to right',
+      }),
+  }),
+  /** Lightness becomes colour; between stops it is mixed in OKLab. */
+  z.strictObject({
+    by: z.literal('ramp'),
+    stops: z
+      .array(z.strictObject({ at: part, color: hexColor }))
+      .min(2)
+      .max(16)
+      .refine((stops) => stops.every((s, i) => i === 0 || s.at >= stops[i - 1]!.at), {
+        message: 'stops of a ramp go from dark to light',
+      }),
+  }),
+]);
+
+export type Change = z.infer<typeof changeSchema>;
+
+const schema = z.strictObject({ ...nodeBase, kind: z.literal('adjust'), change: changeSchema });
+
+export type AdjustLayer = z.infer<typeof schema>;
+
+/** Steps of a table over 0..1; read between them its error stays under 1/4000 of 1 for every curve that levels and points allow. */
+const TABLE = 4096;
+
+/** Changes the colours of everything below it in its group. */
+export const adjustKind = {
+  kind: 'adjust',
+  schema,
+  inRecipes: true,
+  form: 'change',
+  inputs: ({ change }) => JSON.stringify(change),
+  adjuster: ({ change }) => {
+    switch (change.by) {
+      case 'oklch':
+        return (colors) => turnColors(colors, change);
+      case 'levels':
+        return byChannel((x) => mix(change.outLow, change.outHigh, applyLevels(change, x)));
+      case 'curve':
+        return byChannel(monotoneCurve(change.points));
+      case 'ramp':
+        return byLightness(change.stops);
+    }
+  },
+} as const satisfies ChangeKind<AdjustLayer>;
+
+/** Hue turned, chroma multiplied, lightness added in OKLCH; what leaves the gamut is cut off channel by channel. */
+function turnColors(
+  { r, g, b }: ColorPlanes,
+  { hue, chroma, lightness }: Extract<Change, { by: 'oklch' }>,
+): void {
+  const angle = (hue * Math.PI) / 180;
+  const cos = Math.cos(angle) * chroma;
+  const sin = Math.sin(angle) * chroma;
+  for (let i = 0; i < r.length; i++) {
+    const lab = linearSrgbToOklab(srgbToLinear(r[i]!), srgbToLinear(g[i]!), srgbToLinear(b[i]!));
+    putOklab(r, g, b, i, {
+      L: lab.L + lightness,
+      a: lab.a * cos - lab.b * sin,
+      b: lab.a * sin + lab.b * cos,
+    });
+  }
+}
+
+function putOklab(r: Float32Array, g: Float32Array, b: Float32Array, i: number, lab: Oklab): void {
+  const linear = oklabToLinearSrgb(lab);
+  r[i] = linearToSrgb(clamp01(linear[0]));
+  g[i] = linearToSrgb(clamp01(linear[1]));
+  b[i] = linearToSrgb(clamp01(linear[2]));
+}
+
+function byChannel(curve: (x: number) => number): (colors: ColorPlanes) => void {
+  const table = Float32Array.from({ length: TABLE + 1 }, (_, i) => clamp01(curve(i / TABLE)));
+  return ({ r, g, b }) => {
+    for (const plane of [r, g, b]) {
+      for (let i = 0; i < plane.length; i++) {
+        const x = clamp01(plane[i]!) * TABLE;
+        const k = Math.min(TABLE - 1, Math.floor(x));
+        plane[i] = mix(table[k]!, table[k + 1]!, x - k);
+      }
+    }
+  };
+}
+
+function byLightness(stops: Extract<Change, { by: 'ramp' }>['stops']): (colors: ColorPlanes) => void {
+  const table = Array.from({ length: TABLE + 1 }, (_, i) => rampColor(stops, i / TABLE));
+  return ({ r, g, b }) => {
+    for (let i = 0; i < r.length; i++) {
+      const { L } = linearSrgbToOklab(srgbToLinear(r[i]!), srgbToLinear(g[i]!), srgbToLinear(b[i]!));
+      putOklab(r, g, b, i, table[Math.round(clamp01(L) * TABLE)]!);
+    }
+  };
+}
+
+function rampColor(stops: Extract<Change, { by: 'ramp' }>['stops'], at: number): Oklab {
+  const next = stops.findIndex((s) => s.at > at);
+  const above = stops[next < 0 ? stops.length - 1 : next]!;
+  const below = stops[next < 0 ? stops.length - 1 : Math.max(0, next - 1)]!;
+  const t = above.at > below.at ? clamp01((at - below.at) / (above.at - below.at)) : 0;
+  const [x, y] = [below, above].map((s) => rgbToOklab(hexToRgb(s.color))) as [Oklab, Oklab];
+  return { L: mix(x.L, y.L, t), a: mix(x.a, y.a, t), b: mix(x.b, y.b, t) };
+}

@@ -1,0 +1,35 @@
+import { z } from 'zod';
+import { blendMode } from '../composite';
+import { maskSchema } from './mask-steps';
+import { MAX_ID } from './planes';
+
+export const layerId = z
+  .int()
+  .nonnegative()
+  .max(MAX_ID - 1);
+
+/** What a hand may not change: nothing of it; where it is transparent; any pixel. */
+export const LOCKS = ['none', 'transparent', 'pixels'] as const;
+export type Lock = (typeof LOCKS)[number];
+
+/** What every layer and every group has. */
+export const nodeBase = {
+  id: layerId,
+  name: z.string().min(1).max(80),
+  visible: z.boolean().default(true),
+  opacity: z.number().min(0).max(1).default(1),
+  blend: blendMode.default('normal'),
+  /** Keeps to where the layer under it has paint. */
+  clip: z.boolean().default(false),
+  lock: z.enum(LOCKS).default('none'),
+  mask: maskSchema.default([]),
+};
+
+export const NODE_DEFAULTS = {
+  visible: true,
+  opacity: 1,
+  blend: 'normal',
+  clip: false,
+  lock: 'none',
+  mask: [],
+} as const;

@@ -1,0 +1,62 @@
+import type { z } from 'zod';
+import type { ColorPlanes, TileSource } from '../composite';
+import type { CueSpec } from '../cues';
+import type { LightPlan } from '../light';
+import type { PlaceReader, SurfaceMap } from '../surface';
+import type { MaskStep } from './mask-steps';
+
+/** What layers are made from, besides their own settings. */
+export interface LayerInputs {
+  readonly surface: SurfaceMap;
+  readonly places: PlaceReader;
+  /** 0..65535 a texel in the order of the surface's codes; null while it isn't measured. */
+  cue(spec: CueSpec): Uint16Array | null;
+  light(id: number): LightPlan | null;
+  /** 1 for each triangle of a region; null if it isn't there. */
+  region(id: number): Uint8Array | null;
+  /** The mask of another layer; empty if it has none or isn't there. */
+  maskOf(layer: number): readonly MaskStep[];
+  /** A tile of a plane; undefined where it is empty. */
+  pixels(plane: number, tile: number): Uint8Array | undefined;
+}
+
+/** Names for the present state of inputs: equal names, equal contents. */
+export interface InputNames {
+  readonly surface: string;
+  cue(spec: CueSpec): string;
+  light(id: number): string;
+  region(id: number): string;
+  maskOf(layer: number): readonly MaskStep[];
+}
+
+interface KindBase<L> {
+  /** The value of `kind`. */
+  readonly kind: string;
+  /** As it stands in a document. */
+  readonly schema: z.ZodType<L>;
+  /** Whether it stands in recipes: what is painted by hand doesn't. */
+  readonly inRecipes: boolean;
+  /** Names all that its tiles are made from: as long as this is the same, so are they. */
+  inputs(layer: L, names: InputNames): string;
+}
+
+/** Made from measured form, tile by tile, and made again whenever an input changes. */
+export interface DerivedKind<L> extends KindBase<L> {
+  readonly form: 'derived';
+  /** Whether its colour is everywhere, so that the compositor keeps it to the surface by its mask. */
+  readonly boundless: boolean;
+  painter(layer: L, inputs: LayerInputs): (tile: number) => TileSource | null;
+}
+
+/** Changes the colours that lie below it. */
+export interface ChangeKind<L> extends KindBase<L> {
+  readonly form: 'change';
+  adjuster(layer: L): (colors: ColorPlanes) => void;
+}
+
+/** Pixels that are kept, painted by hand. */
+export interface PixelKind<L> extends KindBase<L> {
+  readonly form: 'pixels';
+}
+
+export type LayerKindOf<L> = DerivedKind<L> | ChangeKind<L> | PixelKind<L>;

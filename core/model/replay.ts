@@ -1,0 +1,57 @@
+import { faceMask, type FaceRuns } from '../mesh';
+import { IDENTITY, LiveStroke, PaintDesk, type Placing, type Stroke, type StrokeKernels } from '../paint';
+import { isEmptyTile } from '../pixels';
+import type { SurfaceMap } from '../surface';
+
+/** What strokes refer to by id. */
+export interface StrokeContext {
+  readonly guards: readonly { readonly id: number; readonly faces: FaceRuns }[];
+  readonly frames: readonly { readonly id: number; readonly placing: Placing }[];
+}
+
+/** Makes strokes again on a surface whose triangles are those that they were made on. */
+export class StrokeReplayer {
+  private readonly desk: PaintDesk;
+  private readonly kernels: StrokeKernels;
+  private readonly context: StrokeContext;
+  private readonly guards = new Map<number, Uint8Array>();
+
+  constructor(surface: SurfaceMap, kernels: StrokeKernels, context: StrokeContext) {
+    this.desk = new PaintDesk(surface, kernels);
+    this.kernels = kernels;
+    this.context = context;
+  }
+
+  /** @param tiles of the plane; changed: touched tiles are replaced, emptied ones go */
+  replay(strokes: readonly Stroke[], tiles: Map<number, Uint8Array>): void {
+    for (const stroke of strokes) {
+      const { runs, within, frame, keepAlpha, ...style } = stroke;
+      const live = new LiveStroke({
+        style,
+        keepAlpha,
+        guard: within === null ? null : this.guardOf(within),
+        desk: this.desk,
+        kernels: this.kernels,
+      });
+      const placing = this.context.frames.find((f) => f.id === frame)?.placing ?? IDENTITY;
+      const touched = new Set([...live.replay(runs, placing)].map((sub) => sub >> 2));
+      for (const tile of touched) {
+        const painted = live.paint(tile, tiles.get(tile));
+        if (isEmptyTile(painted)) tiles.delete(tile);
+        else tiles.set(tile, painted);
+      }
+      live.end();
+    }
+  }
+
+  /** A guard that isn't known lets nothing through. */
+  private guardOf(id: number): Uint8Array {
+    let mask = this.guards.get(id);
+    if (!mask) {
+      const faces = this.desk.surface.mesh.faceParts.length;
+      mask = faceMask(faces, this.context.guards.find((g) => g.id === id)?.faces ?? []);
+      this.guards.set(id, mask);
+    }
+    return mask;
+  }
+}

@@ -1,0 +1,74 @@
+import { sheetOfFace, type MeshPlace } from '../mesh';
+import {
+  codesOfTile,
+  filledTiles,
+  INSIDE,
+  PlaceReader,
+  placeOfTexel,
+  TILE_BYTES,
+  TILE_TEXELS,
+  type SurfaceMap,
+} from '../surface';
+import { LayerSampler } from './layer-sampler';
+import type { ModelLinks } from './model-links';
+import { placeInLayout } from './place';
+
+/** Where one new texel stands for several old ones, at the most so many each way are averaged. */
+const MOST_STEPS = 4;
+
+/**
+ * A plane's pixels as they look on another surface, resampled once.
+ *
+ * @param links how places of the new model are found on the old one; null where triangles of the same number are the same place
+ */
+export function resamplePlane(
+  from: SurfaceMap,
+  to: SurfaceMap,
+  tiles: ReadonlyMap<number, Uint8Array>,
+  links: ModelLinks | null,
+): Map<number, Uint8Array> {
+  const out = new Map<number, Uint8Array>();
+  if (tiles.size === 0) return out;
+  const { mesh } = to;
+  const sampler = new LayerSampler(from, tiles);
+  const reader = new PlaceReader(to);
+  const place: MeshPlace = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
+  for (const tile of filledTiles(to)) {
+    const codes = codesOfTile(to, tile)!;
+    let bytes: Uint8Array | null = null;
+    for (let k = 0; k < TILE_TEXELS; k++) {
+      const code = codes[k]!;
+      if (code < 0) continue;
+      const texel = tile * TILE_TEXELS + k;
+      const face = code >> 2;
+      sampler.begin();
+      if (links) {
+        const at = reader.tile(tile)!;
+        if (!links.find(mesh.faceParts[face]!, at.px[k]!, at.py[k]!, at.pz[k]!, place)) continue;
+        sampler.add(place);
+      } else if ((code & 3) === INSIDE) {
+        const { sheet, x, y } = placeOfTexel(to.sheets, texel);
+        const { size, texelLength } = to.sheets[sheet]!;
+        const steps = stepsOf(texelLength, from.sheets[sheetOfFace(from.mesh, face)]!.texelLength);
+        for (let s = 0; s < steps * steps; s++) {
+          const u = (x + ((s % steps) + 0.5) / steps) / size;
+          const v = 1 - (y + (Math.floor(s / steps) + 0.5) / steps) / size;
+          placeInLayout(mesh, face, u, v, place);
+          sampler.add(place);
+        }
+      } else {
+        reader.locate(texel, place);
+        sampler.add(place);
+      }
+      if (!sampler.finish()) continue;
+      bytes ??= new Uint8Array(TILE_BYTES);
+      bytes.set(sampler.rgba, k * 4);
+    }
+    if (bytes) out.set(tile, bytes);
+  }
+  return out;
+}
+
+/** How many old texels lie along a new one. @param texelLength of either, model units */
+const stepsOf = (texelLength: number, old: number): number =>
+  old > 0 ? Math.max(1, Math.min(MOST_STEPS, Math.round(texelLength / old))) : 1;

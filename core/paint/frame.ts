@@ -1,0 +1,54 @@
+import { z } from 'zod';
+import { SAMPLE_STRIDE } from './stroke';
+
+/**
+ * Takes points of the space in which strokes were made to the model as it stands now: three rows of four, the last column is
+ * the move. Only similarities (turned, mirrored, scaled evenly, moved) are frames.
+ */
+export const placingSchema = z.array(z.number()).length(12);
+export type Placing = z.infer<typeof placingSchema>;
+
+export const IDENTITY: Placing = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0];
+
+export const isIdentity = (placing: Placing): boolean => placing.every((x, i) => x === IDENTITY[i]);
+
+/** First `first`, then `then`. */
+export function compose(then: Placing, first: Placing): Placing {
+  return Array.from({ length: 12 }, (_, i) => {
+    const row = Math.floor(i / 4) * 4;
+    const column = i % 4;
+    let sum = column === 3 ? then[row + 3]! : 0;
+    for (let k = 0; k < 3; k++) sum += then[row + k]! * first[k * 4 + column]!;
+    return sum;
+  });
+}
+
+/** How many times longer lengths become. */
+export function scaleOf(p: Placing): number {
+  const det =
+    p[0]! * (p[5]! * p[10]! - p[6]! * p[9]!) -
+    p[1]! * (p[4]! * p[10]! - p[6]! * p[8]!) +
+    p[2]! * (p[4]! * p[9]! - p[5]! * p[8]!);
+  return Math.cbrt(Math.abs(det));
+}
+
+/** A stroke's samples (see SAMPLE_STRIDE) where they lie on the model as it stands. */
+export function placeSamples(samples: readonly number[], placing: Placing): readonly number[] {
+  if (isIdentity(placing)) return samples;
+  const scale = scaleOf(placing);
+  const out = [...samples];
+  for (let o = 0; o + SAMPLE_STRIDE <= samples.length; o += SAMPLE_STRIDE) {
+    for (let row = 0; row < 3; row++) {
+      let position = placing[row * 4 + 3]!;
+      let normal = 0;
+      for (let k = 0; k < 3; k++) {
+        position += placing[row * 4 + k]! * samples[o + k]!;
+        normal += (placing[row * 4 + k]! * samples[o + 3 + k]!) / scale;
+      }
+      out[o + row] = position;
+      out[o + 3 + row] = normal;
+    }
+    out[o + 6] = samples[o + 6]! * scale;
+  }
+  return out;
+}

@@ -1,0 +1,82 @@
+import { hexToRgb } from '../color';
+import { TILE_BYTES } from '../surface';
+import { DabWalker } from './dab-walker';
+import { placeSamples, type Placing } from './frame';
+import type { PaintDesk, StrokeKernels } from './paint-desk';
+import { roundSample, type Stroke, type StrokeStyle } from './stroke';
+import type { StrokePaint } from './stroke-tile';
+
+interface LiveStrokeOptions {
+  readonly style: StrokeStyle;
+  readonly keepAlpha: boolean;
+  /** 1 for each triangle that may be reached; null for all. */
+  readonly guard: Uint8Array | null;
+  readonly desk: PaintDesk;
+  readonly kernels: StrokeKernels;
+}
+
+/** A stroke while it is being made: coverage on the desk, the touched tiles as they were before. */
+export class LiveStroke {
+  /** The touched tiles as they were before; null where they were empty. */
+  readonly before = new Map<number, Uint8Array | null>();
+  /** Its samples so far, rounded as they are kept. */
+  readonly runs: number[][] = [];
+  private readonly options: LiveStrokeOptions;
+  private readonly paintOf: StrokePaint;
+  /** One a sheet, each with dabs as fine as the sheet's own texels. */
+  private readonly walkers: readonly { readonly sheet: number; readonly walker: DabWalker }[];
+
+  constructor(options: LiveStrokeOptions) {
+    this.options = options;
+    const { style, desk, guard, keepAlpha } = options;
+    this.walkers = desk.surface.sheets.flatMap(({ texelLength }, sheet) =>
+      texelLength > 0 ? [{ sheet, walker: new DabWalker(style, texelLength) }] : [],
+    );
+    this.paintOf = { color: hexToRgb(style.color), opacity: style.opacity, erase: style.erase, keepAlpha };
+    desk.begin(guard);
+  }
+
+  /** Lays the dabs of further samples. @returns the sub-tiles whose coverage changed */
+  extend(samples: ArrayLike<number>, lift: boolean): Set<number> {
+    const rounded = Array.from(samples, roundSample);
+    const begins = lift || this.runs.length === 0;
+    if (begins) this.runs.push([]);
+    this.runs.at(-1)!.push(...rounded);
+    return this.lay(rounded, begins);
+  }
+
+  /** Makes a whole stroke again from its record. @returns the sub-tiles that it covers */
+  replay(runs: Stroke['runs'], placing: Placing): Set<number> {
+    const touched = new Set<number>();
+    for (const run of runs) for (const sub of this.lay(placeSamples(run, placing), true)) touched.add(sub);
+    return touched;
+  }
+
+  private lay(samples: ArrayLike<number>, begins: boolean): Set<number> {
+    const { desk } = this.options;
+    const touched = new Set<number>();
+    for (const { sheet, walker } of this.walkers) {
+      if (begins) walker.lift();
+      for (const dab of walker.walk(samples)) desk.dab(sheet, dab, touched);
+    }
+    return touched;
+  }
+
+  /** A tile with the stroke laid on it. @param present the tile now, undefined where it is empty */
+  paint(tile: number, present: Uint8Array | undefined): Uint8Array {
+    if (!this.before.has(tile)) this.before.set(tile, present ?? null);
+    const out = new Uint8Array(TILE_BYTES);
+    const { kernels, desk } = this.options;
+    const coverage = [0, 1, 2, 3].map((k) => desk.coverage(tile * 4 + k));
+    kernels.stroke(this.before.get(tile) ?? EMPTY_TILE, coverage, out, this.paintOf);
+    return out;
+  }
+
+  /** Clears the desk for the next stroke. */
+  end(): void {
+    this.options.desk.clear();
+  }
+}
+
+/** Shared by all who need a tile in which nothing is. Never written to. */
+export const EMPTY_TILE = new Uint8Array(TILE_BYTES);

@@ -1,0 +1,2 @@
+export * from './tile-pack';
+export * from './pixel-store';

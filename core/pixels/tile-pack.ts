@@ -1,0 +1,47 @@
+import { deflateSync, inflateSync } from 'fflate';
+import { TILE_BYTES } from '../surface';
+
+/** The pixels of a tile at one moment. `bytes` null: the tile was empty. */
+export interface TileState {
+  readonly plane: number;
+  readonly tile: number;
+  readonly bytes: Uint8Array | null;
+}
+
+/** Some tiles at one moment, small enough to keep for every step. */
+export interface PackedTiles {
+  readonly where: readonly { readonly plane: number; readonly tile: number; readonly empty: boolean }[];
+  /** The filled ones in order, so many together. */
+  readonly deflated: readonly Uint8Array[];
+}
+
+/** Filled tiles that are deflated together: 1 MB, so that a change of every layer needs no memory for all of them at once. */
+const TOGETHER = 64;
+
+export function packTiles(tiles: readonly TileState[]): PackedTiles {
+  const filled = tiles.flatMap((t) => (t.bytes ? [t.bytes] : []));
+  const deflated: Uint8Array[] = [];
+  for (let i = 0; i < filled.length; i += TOGETHER) {
+    const group = filled.slice(i, i + TOGETHER);
+    const raw = new Uint8Array(group.length * TILE_BYTES);
+    group.forEach((bytes, k) => raw.set(bytes, k * TILE_BYTES));
+    // Level 1: the paint worker packs at the end of each stroke; higher levels took 3 times as long for 15 % less.
+    deflated.push(deflateSync(raw, { level: 1 }));
+  }
+  return { where: tiles.map(({ plane, tile, bytes }) => ({ plane, tile, empty: !bytes })), deflated };
+}
+
+export function unpackTiles({ where, deflated }: PackedTiles): TileState[] {
+  let at = 0;
+  let raw = new Uint8Array(0);
+  return where.map(({ plane, tile, empty }) => {
+    if (empty) return { plane, tile, bytes: null };
+    const within = at % TOGETHER;
+    if (within === 0) raw = inflateSync(deflated[at / TOGETHER]!);
+    at++;
+    return { plane, tile, bytes: raw.slice(within * TILE_BYTES, (within + 1) * TILE_BYTES) };
+  });
+}
+
+export const packedBytes = ({ deflated }: PackedTiles): number =>
+  deflated.reduce((sum, bytes) => sum + bytes.length, 0);

@@ -1,2 +1,0 @@
-export * from './blend-modes';
-export * from './composite';

@@ -1,0 +1,47 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { chromium, expect, test } from '@playwright/test';
+import { floorToPaint, paintOnFloor, ready, startEmpty } from '../browser/helpers';
+
+const KILLS = 12;
+const AGE_MS = 500;
+
+test(`a stroke that is ${AGE_MS} ms old survives the death of the browser`, async ({
+  launchOptions,
+  baseURL,
+}) => {
+  const profile = mkdtempSync(join(tmpdir(), 'zanahoria-kill-'));
+  const open = () =>
+    chromium.launchPersistentContext(profile, {
+      ...launchOptions,
+      ...(baseURL ? { baseURL } : {}),
+      viewport: { width: 1280, height: 800 },
+    });
+  try {
+    let context = await open();
+    let page = context.pages()[0]!;
+    await startEmpty(page);
+    await floorToPaint(page);
+    const url = page.url();
+    for (let kill = 1; kill <= KILLS; kill++) {
+      const draw = await paintOnFloor(page);
+      const y = 0.1 + (0.8 * kill) / KILLS;
+      await draw([0.2, y], [0.4, y]);
+      // The stroke's own wait is part of its age.
+      await page.waitForTimeout(AGE_MS - 250);
+      const ended = new Promise((resolve) => context.once('close', resolve));
+      spawnSync('pkill', ['-9', '-f', profile]);
+      await ended;
+      context = await open();
+      page = context.pages()[0]!;
+      await page.goto(url);
+      await ready(page);
+      await expect(page.getByRole('navigation').getByText(new RegExp(`^${kill} strokes?$`))).toBeVisible();
+    }
+    await context.close();
+  } finally {
+    rmSync(profile, { recursive: true, force: true });
+  }
+});

@@ -1,0 +1,239 @@
+import { cueKey } from '../core/cues';
+import {
+  Engine,
+  modelKey,
+  writeProjectFile,
+  type BuildUpView,
+  type Command,
+  type CommandResult,
+  type Commit,
+  type ModelChange,
+  type ModelChanged,
+  type Reference,
+} from '../core/engine';
+import { CoreError } from '../core/errors';
+import { createWasmKernels } from '../core/kernels';
+import { checkMesh, requireUvs, type UvMesh } from '../core/mesh';
+import { measureSurface, TILE_BYTES, TILE_TEXELS, tileToRows, type SurfaceMap } from '../core/surface';
+import { Keeper } from './keeper';
+import { loadHistory, loadPage } from './load-history';
+import type { PaintEvents, PaintMethods } from './paint-protocol';
+import { loadProject } from './projects';
+import type { Emit } from './rpc';
+import { shareSurface } from './share-surface';
+import { ProjectStore } from './store';
+
+/** How long the picture is worked on before messages are looked at again. */
+const SLICE_MS = 7;
+
+/** Tiles that are sent together at the most. */
+const TILES_A_MESSAGE = 64;
+
+/** Owns one project's document and pixels: applies commands, composites what became dirty, writes what was finished. */
+export class PaintDesk {
+  private readonly emit: Emit<PaintEvents>;
+  private store = new ProjectStore();
+  private project = '';
+  private engine_: Engine | null = null;
+  private keeper: Keeper | null = null;
+  private scheduled = false;
+  private toldMissing = '';
+  private toldModel = '';
+  /** Reference pictures by id: a project file is made from memory. */
+  private pictures = new Map<number, Uint8Array>();
+  private newPictures = new Map<number, Uint8Array>();
+
+  constructor(emit: Emit<PaintEvents>) {
+    this.emit = emit;
+  }
+
+  get engine(): Engine {
+    if (!this.engine_) throw new CoreError('bad-argument', 'No project is open in the paint worker.');
+    return this.engine_;
+  }
+
+  async open({ project, session, model }: PaintMethods['open']['params']): Promise<number> {
+    const { row, document, mesh, pixels, strokes, pictures } = await loadProject(this.store, project);
+    const counts = new Map([...strokes].map(([plane, list]) => [plane, list.length]));
+    const options = { model: document.model, strokes: counts };
+    const history = await loadHistory(this.store, project, row.historyDone, options);
+    this.project = project;
+    this.pictures = new Map(pictures);
+    const keeper = new Keeper({
+      open: () => (this.store = new ProjectStore()),
+      project,
+      session,
+      tell: (state) => this.emit('keep', state),
+    });
+    this.keeper = keeper;
+    const sizes = document.sheets.map((s) => s.size);
+    const atHand = modelKey(model.hash, model.surface.sheets) === modelKey(row.modelHash, document.sheets);
+    this.engine_ = new Engine({
+      surface: atHand ? model.surface : measured(mesh, sizes),
+      kernels: createWasmKernels(),
+      document,
+      pixels,
+      strokes,
+      history,
+      onCommit: (commit: Commit) => this.keep(commit),
+    });
+    const known = row.journal?.session === session ? row.journal.call : 0;
+    this.emit('keep', { kept: true, at: row.updatedAt, call: known });
+    this.toldModel = modelKey(model.hash, model.surface.sheets);
+    this.changed();
+    return known;
+  }
+
+  private keep(commit: Commit): void {
+    this.keeper?.keep(commit, this.newPictures);
+    this.newPictures = new Map();
+  }
+
+  /** A call begins that may change the project. */
+  begin(call: number): void {
+    this.keeper?.begin(call);
+  }
+
+  /** It is finished. */
+  done(): void {
+    this.keeper?.done();
+    const { keeper } = this;
+    if (keeper) this.engine_?.releaseSteps((step) => keeper.isKept(step));
+  }
+
+  command(command: Command, gesture: string | null): CommandResult {
+    const result = this.engine.apply(command, gesture);
+    this.changed();
+    return result;
+  }
+
+  addReference(reference: Omit<Reference, 'id'>, bytes: Uint8Array): CommandResult {
+    const id = this.engine.document.nextId;
+    this.newPictures.set(id, bytes);
+    try {
+      const result = this.engine.apply({ do: 'add-reference', reference });
+      this.pictures.set(id, bytes);
+      this.changed();
+      return result;
+    } finally {
+      this.newPictures.delete(id);
+    }
+  }
+
+  /** Undoes or redoes; what the step needs and isn't in memory is fetched first. */
+  async step(direction: 'undo' | 'redo', step: number | null = null): Promise<boolean> {
+    const { engine } = this;
+    if (!engine.strokeInHand) {
+      const needed = engine.needed(direction);
+      if (needed.model) await this.fetchModel(needed.model);
+      if (needed.step !== null) {
+        const page = await loadPage(this.store, this.project, needed.step).catch(() => null);
+        if (page) engine.provideStep(needed.step, page);
+      }
+    }
+    const did = direction === 'undo' ? engine.undo(step) : engine.redo();
+    this.changed();
+    return did;
+  }
+
+  async goTo(done: number): Promise<void> {
+    const { history } = this.engine;
+    const wanted = done - history.first;
+    for (let n = history.done; n !== wanted; n += n < wanted ? 1 : -1) {
+      if (!(await this.step(n < wanted ? 'redo' : 'undo'))) return;
+    }
+  }
+
+  private async fetchModel({ hash, sizes }: { hash: string; sizes: readonly number[] }): Promise<void> {
+    const stored = await this.store.models.get(hash).catch(() => undefined);
+    if (!stored) return;
+    this.engine.provideModel({ hash, surface: measured(requireUvs(checkMesh(stored.mesh)), sizes) });
+  }
+
+  changeModel(change: ModelChange): ModelChanged {
+    const changed = this.engine.changeModel(change);
+    this.changed();
+    return changed;
+  }
+
+  setView(view: BuildUpView): void {
+    this.engine.setView(view);
+    this.schedule();
+  }
+
+  /** Tells the state and sees to the picture. */
+  changed(): void {
+    const { engine } = this;
+    const name = modelKey(engine.document.model, engine.document.sheets);
+    if (name !== this.toldModel) {
+      this.toldModel = name;
+      this.emit('model', { hash: engine.document.model, surface: engine.surface });
+    }
+    const missingCues = engine.missingCues();
+    this.toldMissing = missingCues.map(cueKey).join();
+    const { document, history } = engine;
+    this.emit('state', { document, history, strokes: engine.strokeCount(), missingCues });
+    this.schedule();
+  }
+
+  /** Composites in slices, so that a newer command is never kept waiting. */
+  schedule(): void {
+    if (this.scheduled) return;
+    this.scheduled = true;
+    setTimeout(() => {
+      this.scheduled = false;
+      this.compositeSlice();
+    });
+  }
+
+  private compositeSlice(): void {
+    const { engine } = this;
+    const dirty = engine.dirty();
+    if (dirty.length === 0) return;
+    const end = performance.now() + SLICE_MS;
+    const tiles: number[] = [];
+    const subs: number[] = [];
+    const tile = new Uint8Array(TILE_BYTES);
+    const pixels = new Uint8Array(Math.min(dirty.length, TILES_A_MESSAGE) * TILE_BYTES);
+    for (const t of dirty) {
+      if (tiles.length === TILES_A_MESSAGE || (tiles.length > 0 && performance.now() > end)) break;
+      subs.push(engine.renderTile(t, tile));
+      tileToRows(tile, pixels.subarray(tiles.length * TILE_BYTES, (tiles.length + 1) * TILE_BYTES));
+      tiles.push(t);
+    }
+    const sent = pixels.slice(0, tiles.length * TILE_BYTES);
+    this.emit('tiles', { tiles, subs, pixels: sent }, [sent.buffer]);
+    const left = dirty.length - tiles.length;
+    this.emit('pending', left);
+    if (left) this.schedule();
+  }
+
+  cueTiles({ spec, tiles, values }: PaintMethods['cueTiles']['params']): void {
+    this.engine.refineCue(
+      spec,
+      tiles.map((tile, i) => ({ tile, values: values.subarray(i * TILE_TEXELS, (i + 1) * TILE_TEXELS) })),
+    );
+    this.schedule();
+  }
+
+  /** The state is only told anew when a cue that was missing has come. */
+  cueArrived(): void {
+    if (this.engine.missingCues().map(cueKey).join() === this.toldMissing) this.schedule();
+    else this.changed();
+  }
+
+  /** From memory: it must work when storage doesn't. */
+  projectFile(): Uint8Array {
+    const { document, mesh } = this.engine;
+    return writeProjectFile({ document, mesh, ...this.engine.everything(), pictures: this.pictures });
+  }
+
+  async settle(): Promise<void> {
+    await this.keeper?.settled();
+  }
+}
+
+function measured(mesh: UvMesh, sizes: readonly number[]): SurfaceMap {
+  const surface = measureSurface(mesh, sizes);
+  return typeof SharedArrayBuffer === 'undefined' ? surface : shareSurface(surface);
+}

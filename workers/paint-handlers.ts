@@ -1,0 +1,108 @@
+import { compositeSheet } from '../core/engine';
+import { CoreError } from '../core/errors';
+import { PaintDesk } from './paint-desk';
+import {
+  cueParams,
+  strokeBeginParams,
+  strokeExtendParams,
+  viewParams,
+  type PaintEvents,
+  type PaintMethods,
+} from './paint-protocol';
+import { Transferred, type Emit, type Handlers } from './rpc';
+
+/** What the paint worker does with each call. */
+export function paintHandlers(emit: Emit<PaintEvents>): Handlers<PaintMethods> {
+  const desk = new PaintDesk(emit);
+  const done = null;
+  /** Counts a call as done whatever came of it: one that failed would fail again. */
+  const counted = <T>(call: number, work: () => T): T => {
+    desk.begin(call);
+    try {
+      return work();
+    } finally {
+      desk.done();
+    }
+  };
+  const countedLater = async <T>(call: number, work: () => Promise<T>): Promise<T> => {
+    desk.begin(call);
+    try {
+      return await work();
+    } finally {
+      desk.done();
+    }
+  };
+  return {
+    open: (params) => desk.open(params),
+    command: ({ call, command, gesture }) => counted(call, () => desk.command(command, gesture)),
+    addReference: ({ call, reference, bytes }) => counted(call, () => desk.addReference(reference, bytes)),
+    // Neither of these two is counted: a stroke is only in what is kept when it has ended.
+    strokeBegin: (params) => {
+      const { layer, style, guard, channel } = strokeBeginParams.parse(params);
+      desk.engine.beginStroke(layer, style, guard, channel);
+      return done;
+    },
+    strokeExtend: (params) => {
+      const { samples, lift } = strokeExtendParams.parse(params);
+      desk.engine.extendStroke(samples, lift);
+      desk.schedule();
+      return done;
+    },
+    strokeEnd: ({ call }) =>
+      counted(call, () => {
+        desk.engine.endStroke();
+        desk.changed();
+        return done;
+      }),
+    strokeCancel: ({ call }) =>
+      counted(call, () => {
+        desk.engine.cancelStroke();
+        desk.changed();
+        return done;
+      }),
+    undo: ({ call, step }) => countedLater(call, () => desk.step('undo', step)),
+    redo: ({ call }) => countedLater(call, () => desk.step('redo')),
+    goTo: ({ call, done: wanted }) =>
+      countedLater(call, async () => {
+        await desk.goTo(wanted);
+        return done;
+      }),
+    beginChange: () => desk.engine.beginChange(),
+    paintPlanes: () => desk.engine.paintPlanes(),
+    changeModel: ({ call, change }) => counted(call, () => desk.changeModel(change)),
+    cueTiles: (params) => {
+      desk.cueTiles(params);
+      return done;
+    },
+    cue: (params) => {
+      const { spec, values } = cueParams.parse(params);
+      desk.engine.setCue(spec, values);
+      desk.cueArrived();
+      return done;
+    },
+    view: (params) => {
+      desk.setView(viewParams.parse(params));
+      return done;
+    },
+    preview: ({ layer, patch }) => {
+      desk.engine.preview(layer, patch);
+      desk.schedule();
+      return done;
+    },
+    sheet: ({ sheet }) => {
+      if (!desk.engine.surface.sheets[sheet])
+        throw new CoreError('bad-argument', 'That sheet is no longer there.');
+      const rows = compositeSheet(desk.engine, sheet);
+      return new Transferred(rows, [rows.buffer as ArrayBuffer]);
+    },
+    projectFile: () => {
+      const bytes = desk.projectFile();
+      return new Transferred(bytes, [bytes.buffer as ArrayBuffer]);
+    },
+    settle: async () => {
+      await desk.settle();
+      return done;
+    },
+    ping: () => done,
+  };
+}
