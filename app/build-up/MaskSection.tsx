@@ -66,7 +66,7 @@ export function MaskSection({ session, node }: Props) {
         <AddStep session={session} node={node} />
         <Chip
           on={editMask}
-          title="Strokes go onto the mask: they hide or reveal (Q)"
+          title="Strokes go onto the mask: they hide or reveal (Shift M)"
           onClick={() => void paintOnMask(session, node)}
         >
           Paint on it

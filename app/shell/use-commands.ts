@@ -167,7 +167,7 @@ function listCommands(session: Session, go: (stage: StageName) => void): ListedC
     {
       id: 'layer-paint-mask',
       title: 'Chosen layer: paint on its mask, or on its pixels again',
-      keys: 'q',
+      keys: 'shift+m',
       run: () => {
         const node = activeNode();
         if (node) void paintOnMask(session, node);
@@ -176,7 +176,7 @@ function listCommands(session: Session, go: (stage: StageName) => void): ListedC
     {
       id: 'mask-hides',
       title: 'On a mask: hide or reveal',
-      keys: 'x',
+      keys: 'r',
       run: () => useUi.setState((s) => ({ maskHides: !s.maskHides })),
     },
     {

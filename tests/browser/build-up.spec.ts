@@ -101,7 +101,7 @@ test('masks: painted by hand to hide and to reveal, seen alone, by steps, and in
   expect(await colorAt(page, middle)).toEqual(HAND);
   await page.getByRole('radio', { name: 'Flat paint' }).click();
   await type(page, 'Size', '60');
-  await page.keyboard.press('q');
+  await page.keyboard.press('Shift+M');
   await expect(row(page, 'Colours')).toContainText('painting on its mask');
   await stroke(page, [at(0.15, 0.5), at(0.45, 0.5)]);
   await ready(page);
@@ -111,7 +111,7 @@ test('masks: painted by hand to hide and to reveal, seen alone, by steps, and in
   expect(await colorAt(page, middle)).toEqual([0, 0, 0]);
   expect(await colorAt(page, at(0.3, 0.15))).toEqual([255, 255, 255]);
   await page.keyboard.press('m');
-  await page.keyboard.press('x');
+  await page.keyboard.press('r');
   await stroke(page, [at(0.2, 0.5), at(0.4, 0.5)]);
   await ready(page);
   expect(await colorAt(page, middle)).toEqual(HAND);
@@ -124,7 +124,7 @@ test('masks: painted by hand to hide and to reveal, seen alone, by steps, and in
   await page.getByRole('button', { name: 'Height', exact: true }).click();
   await expect(page.locator('.mask-step')).toHaveCount(2);
   await expect(page.locator('.mask-step').nth(1)).toContainText('then painted by hand');
-  await page.keyboard.press('q');
+  await page.keyboard.press('Shift+M');
   await ready(page);
   await stage(page, 'Deliver');
   const file = await downloaded(page, () => page.getByRole('button', { name: /^Project file/ }).click());
