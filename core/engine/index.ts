@@ -3,6 +3,8 @@ export * from '../history';
 export * from '../layers';
 export * from '../model';
 export * from '../pixels';
+export type { Commit, CommandResult } from './commit';
+export type { EngineOptions } from './project-state';
 export * from './engine';
 export * from './models';
 export * from './model-change';

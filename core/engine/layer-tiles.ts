@@ -14,7 +14,7 @@ import {
   type MaskStep,
 } from '../layers';
 import type { PixelStore } from '../pixels';
-import { PlaceReader, type SurfaceMap } from '../surface';
+import { PlaceReader, TILE_TEXELS, type SurfaceMap } from '../surface';
 import { TileCache } from './tile-cache';
 
 /** What made tiles may take; they are made again when they are needed. */
@@ -118,22 +118,30 @@ export class LayerTiles {
     return [...wanted.values()];
   }
 
-  /** @param values 0..65535 a texel, in the order of the surface's codes */
+  /** Takes a cue as a whole. @param values 0..65535 a texel, in the order of the surface's codes */
   setCue(spec: CueSpec, values: Uint16Array): void {
     this.cues.set(cueKey(spec), { values, version: ++this.cueVersions });
   }
 
-  /** The values of a cue, to be refined in place; `forgetMasks` must be told of the tiles. */
-  cueInHand(spec: CueSpec): Uint16Array {
-    const known = this.cues.get(cueKey(spec));
-    if (known) return known.values;
-    const values = new Uint16Array(this.surface.codes.length);
-    this.setCue(spec, values);
-    return values;
+  /** Takes finer values of a cue for some tiles. @returns those whose picture changes, and whether the cue is new */
+  refineCue(
+    spec: CueSpec,
+    tiles: readonly { readonly tile: number; readonly values: Uint16Array }[],
+  ): { readonly changed: readonly number[]; readonly isNew: boolean } {
+    const known = this.cues.get(cueKey(spec))?.values;
+    const values = known ?? new Uint16Array(this.surface.codes.length);
+    if (!known) this.setCue(spec, values);
+    const nodes = this.nodesWithCue(spec);
+    const there = tiles.filter(({ tile }) => (this.surface.slotOfTile[tile] ?? -1) >= 0);
+    for (const { tile, values: part } of there) {
+      values.set(part, this.surface.slotOfTile[tile]! * TILE_TEXELS);
+      for (const node of nodes) this.forgetMask(node, tile);
+    }
+    return { changed: nodes.length ? there.map(({ tile }) => tile) : [], isNew: !known };
   }
 
   /** Nodes whose mask is made from a cue, directly or through other masks. */
-  nodesWithCue(spec: CueSpec): number[] {
+  private nodesWithCue(spec: CueSpec): number[] {
     const key = cueKey(spec);
     const uses = (mask: readonly MaskStep[]): boolean => cuesOfMask(mask).some((c) => cueKey(c) === key);
     return [...this.masks].flatMap(([id, mask]) => {

@@ -1,0 +1,99 @@
+import {
+  applyToDocument,
+  commandLabel,
+  commandSchema,
+  type CheckedCommand,
+  type Command,
+  type ProjectDocument,
+  type SingleCommand,
+} from '../document';
+import { CoreError } from '../errors';
+import type { TileState } from '../pixels';
+import type { CommandResult } from './commit';
+import { pixelWork } from './pixel-work';
+import type { ProjectState } from './project-state';
+
+/** @throws CoreError `bad-argument` if it isn't a command */
+export function checkCommand(input: Command): CheckedCommand {
+  const parsed = commandSchema.safeParse(input);
+  if (parsed.success) return parsed.data;
+  const issue = parsed.error.issues[0];
+  throw new CoreError('bad-argument', `That can't be done: ${issue?.message ?? 'unknown command'}.`, {
+    cause: parsed.error,
+  });
+}
+
+/**
+ * Does a checked command that isn't a stroke, or several as one step.
+ *
+ * @param gesture commands of one drag share a name and become one step
+ * @throws CoreError `bad-argument`, `layer-missing` or `document-invalid`; nothing is changed then
+ */
+export function doCommand(
+  state: ProjectState,
+  command: CheckedCommand,
+  gesture: string | null,
+): CommandResult {
+  const before = state.document;
+  const commands: readonly SingleCommand[] = command.do === 'several' ? command.commands : [command];
+  if (commands.some((one) => one.do === 'stroke')) {
+    throw new CoreError('bad-argument', 'Strokes are steps of their own.');
+  }
+  const done = reckon(state, commands);
+  const bases = done.rebased.flatMap((plane) => state.planes.baseIsNow(plane));
+  const step = state.record({
+    label: commandLabel(command, before),
+    kind: kindName(command),
+    after: withBases(state, done.document, done.rebased),
+    tiles: [...done.tiles, ...bases],
+    gesture,
+  });
+  return { ids: done.ids, step };
+}
+
+/** What commands come to, one after the other. Later ones see what earlier ones did; at the end all is as it was. */
+function reckon(state: ProjectState, commands: readonly SingleCommand[]) {
+  const { pixels, surface, picture } = state;
+  const several = commands.length > 1;
+  const tiles = new Map<string, TileState>();
+  const former: TileState[] = [];
+  const rebased: number[] = [];
+  const ids: number[] = [];
+  let document = state.document;
+  try {
+    for (const one of commands) {
+      const { document: after, ids: given } = applyToDocument(document, one);
+      const work = pixelWork(one, { before: document, after, ids: given, pixels, surface, picture });
+      if (several) former.push(...state.present(work.tiles));
+      for (const tile of work.tiles) {
+        tiles.set(`${tile.plane} ${tile.tile}`, tile);
+        if (several) pixels.put(tile);
+      }
+      rebased.push(...work.rebased);
+      ids.push(...given);
+      document = after;
+      if (several) state.show(document);
+    }
+  } finally {
+    former.reverse().forEach((tile) => pixels.put(tile));
+    if (several) state.show(null);
+  }
+  return { document, ids, rebased, tiles: [...tiles.values()] };
+}
+
+/** The document in which planes lie on what they are now. */
+function withBases(
+  state: ProjectState,
+  document: ProjectDocument,
+  planes: readonly number[],
+): ProjectDocument {
+  if (planes.length === 0) return document;
+  const bases = planes.map((plane) => ({ plane, strokes: state.planes.strokesOf(plane).length }));
+  return { ...document, bases: [...document.bases.filter((b) => !planes.includes(b.plane)), ...bases] };
+}
+
+/** A drag changes one thing: what it is done to belongs to its name. */
+function kindName(command: { readonly do: string }): string {
+  const target = ['layer', 'light', 'swatch', 'region', 'reference'].find((k) => k in command);
+  return target ? `${command.do} ${String((command as Record<string, unknown>)[target])}` : command.do;
+}

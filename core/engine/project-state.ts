@@ -1,0 +1,176 @@
+import { diffDocuments, type ProjectDocument } from '../document';
+import { CoreError } from '../errors';
+import { History, type HistoryChange, type HistoryData, type HistoryStep } from '../history';
+import type { Kernels } from '../kernels';
+import { PaintDesk, type Stroke } from '../paint';
+import { packTiles, PixelStore, type TileState } from '../pixels';
+import type { SurfaceMap } from '../surface';
+import type { Change, Commit, StrokeChanges } from './commit';
+import { LayerTiles } from './layer-tiles';
+import { modelKey, Models, type ModelState } from './models';
+import { Picture } from './picture';
+import { Planes } from './planes';
+
+/** What an engine opens a project with. */
+export interface EngineOptions {
+  readonly surface: SurfaceMap;
+  readonly kernels: Kernels;
+  readonly document: ProjectDocument;
+  readonly pixels?: Iterable<TileState>;
+  readonly strokes?: ReadonlyMap<number, readonly Stroke[]>;
+  readonly history?: HistoryData;
+  readonly onCommit?: (commit: Commit) => void;
+  /** Bytes that unpacked pixels may take. */
+  readonly pixelBudget?: number;
+}
+
+/**
+ * All that an open project consists of, and the one way in which it changes: as a step, which is told to whoever keeps the project.
+ */
+export class ProjectState {
+  readonly kernels: Kernels;
+  readonly pixels: PixelStore;
+  readonly planes: Planes;
+  readonly models = new Models();
+  readonly history: History;
+  readonly tiles: LayerTiles;
+  readonly picture: Picture;
+  private readonly onCommit: (commit: Commit) => void;
+  /** The revision at which each plane last changed. */
+  private readonly changedAt_ = new Map<number, number>();
+  private model_: ModelState;
+  private desk_: PaintDesk;
+  private document_: ProjectDocument;
+  private revision_ = 0;
+  /** Whether another document than the project's own is being shown. */
+  private trying = false;
+
+  constructor({ surface, kernels, document, ...options }: EngineOptions) {
+    this.kernels = kernels;
+    this.onCommit = options.onCommit ?? (() => undefined);
+    this.document_ = document;
+    this.model_ = { hash: document.model, surface };
+    this.models.provide(this.model_);
+    this.desk_ = new PaintDesk(surface, kernels);
+    this.pixels = new PixelStore(options.pixelBudget);
+    for (const state of options.pixels ?? []) this.pixels.put(state);
+    this.planes = new Planes(this.pixels, options.strokes ?? new Map());
+    this.history = new History(options.history);
+    this.tiles = new LayerTiles(surface, document, this.pixels);
+    this.picture = new Picture(kernels, this.tiles, this.pixels, surface, document);
+  }
+
+  get surface(): SurfaceMap {
+    return this.model_.surface;
+  }
+  get document(): ProjectDocument {
+    return this.document_;
+  }
+  get revision(): number {
+    return this.revision_;
+  }
+  /** Where strokes on the model in hand are made. */
+  get desk(): PaintDesk {
+    return this.desk_;
+  }
+
+  changedAt(plane: number): number {
+    return this.changedAt_.get(plane) ?? 0;
+  }
+
+  /** Tiles named by `states`, as they are now. */
+  present(states: readonly TileState[]): TileState[] {
+    return states.map(({ plane, tile }) => ({ plane, tile, bytes: this.pixels.get(plane, tile) ?? null }));
+  }
+
+  isModelInHand({ model, sheets }: Pick<ProjectDocument, 'model' | 'sheets'>): boolean {
+    return modelKey(model, sheets) === modelKey(this.model_.hash, this.surface.sheets);
+  }
+
+  /** Shows another document until `show(null)` or the next change; the project's own stays as it is. */
+  show(document: ProjectDocument | null): void {
+    this.trying = document !== null;
+    this.tiles.useDocument(document ?? this.document_);
+    this.picture.useDocument(document ?? this.document_);
+  }
+
+  /**
+   * Makes a change and records it as a step.
+   *
+   * @returns the step's number
+   * @throws CoreError `storage-damaged` if it needs a model that isn't at hand; nothing is changed then
+   */
+  record(change: Change): number {
+    const { label, kind, after, tiles, baseTiles = [], stroke = null, models = [] } = change;
+    const before = this.document_;
+    const previous = this.present(tiles);
+    const step: HistoryStep = {
+      label,
+      kind,
+      patch: diffDocuments(before, after),
+      stroke,
+      models,
+      tiles: previous.length ? packTiles(previous) : null,
+    };
+    const add = (): HistoryChange => this.history.add(step, before, after, change.gesture ?? null);
+    return this.become({
+      document: after,
+      tiles: [...tiles, ...baseTiles],
+      model: change.model ?? null,
+      strokes: stroke ? this.strokeAdded(stroke.plane, stroke.stroke) : new Map(),
+      history: add,
+    });
+  }
+
+  /** Takes the state of a step's other side. @returns the step's number */
+  become(next: {
+    readonly document: ProjectDocument;
+    readonly tiles: readonly TileState[];
+    readonly strokes: StrokeChanges;
+    readonly model: Commit['model'];
+    readonly history: () => HistoryChange;
+  }): number {
+    const { document, tiles, model } = next;
+    this.useModel(document);
+    for (const [plane, { count, added }] of next.strokes) {
+      const kept = this.planes.strokesOf(plane).slice(0, count - added.length);
+      this.planes.setStrokes(plane, [...kept, ...added]);
+    }
+    this.revision_++;
+    for (const state of tiles) {
+      this.pixels.put(state);
+      this.picture.touch(state.plane, state.tile);
+      this.changedAt_.set(state.plane, this.revision_);
+    }
+    for (const plane of next.strokes.keys()) this.changedAt_.set(plane, this.revision_);
+    if (document !== this.document_ || this.trying) {
+      this.document_ = document;
+      this.show(null);
+    }
+    const history = next.history();
+    const { revision, strokes } = { revision: this.revision_, strokes: next.strokes };
+    this.onCommit({ revision, document, tiles, history, strokes, model });
+    return history.number;
+  }
+
+  /** The change that a further stroke on a plane is. */
+  strokeAdded(plane: number, stroke: Stroke): StrokeChanges {
+    return new Map([[plane, { count: this.planes.strokesOf(plane).length + 1, added: [stroke] }]]);
+  }
+
+  /** Takes the document's model in hand, if it is another one. @throws CoreError `storage-damaged` if it isn't there */
+  private useModel(document: ProjectDocument): void {
+    if (this.isModelInHand(document)) return;
+    const known = this.models.get(document.model, document.sheets);
+    if (!known) {
+      throw new CoreError(
+        'storage-damaged',
+        'The model of that step is missing from storage, so the step can’t be taken. Nothing was changed.',
+      );
+    }
+    this.model_ = known;
+    this.desk_ = new PaintDesk(known.surface, this.kernels);
+    this.tiles.useSurface(known.surface);
+    this.picture.useSurface(known.surface);
+  }
+}
