@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { ball, floor, floorQuad, plate, quads, together } from '../../tests/shapes';
-import { createWasmKernels, WasmArena } from '../kernels';
+import { WasmArena } from '../kernels';
 import { seededRandom } from '../math';
 import type { UvMesh } from '../mesh';
 import { expanded } from '../../tests/expanded';
@@ -176,8 +176,5 @@ describe('what may be asked for', () => {
     expect(cueSpec.safeParse({ cue: 'occlusion', rays: 0, reach: null }).success).toBe(false);
     expect(cueSpec.safeParse({ cue: 'occlusion', rays: 8, reach: 0 }).success).toBe(false);
     expect(cueSpec.safeParse({ cue: 'height', axis: 'w' }).success).toBe(false);
-  });
-  it('kernels load once for all', () => {
-    expect(createWasmKernels()).not.toBe(createWasmKernels());
   });
 });

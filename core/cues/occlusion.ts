@@ -1,6 +1,6 @@
 import { WasmArena } from '../kernels';
 import { cosineDirections } from '../math';
-import type { UvMesh } from '../mesh';
+import { faceGeometry, type UvMesh } from '../mesh';
 import { codesOfTile, PlaceReader, SUB, TILE_TEXELS, type Places, type SurfaceMap } from '../surface';
 import type { OcclusionSpec } from './cue';
 import { NODE_FLOATS, type RayScene } from './ray-scene';
@@ -63,12 +63,13 @@ export function createOcclusionCaster(
   const lift = scene.diagonal * LIFT;
 
   const reader = new PlaceReader(map);
+  const faceNormals = faceGeometry(mesh).normals;
 
   /** @param texels by their numbers in the tile */
   const cast = (places: Places, codes: Int32Array, texels: readonly number[], dirs: Float32Array): void => {
     for (let k = 0; k < texels.length; k++) {
       const i = texels[k]!;
-      writePoint(mesh, places, i, codes[i]! >> 2, lift, points, k * 9);
+      writePoint(faceNormals, places, i, codes[i]! >> 2, lift, points, k * 9);
       // Column and row within the sub-tile: whole tiles leave the pattern as it is.
       turns[k] = TURN_PATTERN[((i >> 5) & 3) * 4 + (i & 3)]! * 16;
     }
@@ -129,7 +130,7 @@ function coarseCells(codes: Int32Array): { first: number; texels: number[] }[] {
 
 /** Origin, normal and face normal of texel i of a tile. */
 function writePoint(
-  mesh: UvMesh,
+  faceNormals: Float64Array,
   places: Places,
   i: number,
   face: number,
@@ -137,21 +138,9 @@ function writePoint(
   out: Float32Array,
   o: number,
 ): void {
-  const f = face * 3;
-  const a = mesh.indices[f]! * 3;
-  const b = mesh.indices[f + 1]! * 3;
-  const c = mesh.indices[f + 2]! * 3;
-  const p = mesh.positions;
-  const ux = p[b]! - p[a]!;
-  const uy = p[b + 1]! - p[a + 1]!;
-  const uz = p[b + 2]! - p[a + 2]!;
-  const vx = p[c]! - p[a]!;
-  const vy = p[c + 1]! - p[a + 1]!;
-  const vz = p[c + 2]! - p[a + 2]!;
-  let fx = uy * vz - uz * vy;
-  let fy = uz * vx - ux * vz;
-  let fz = ux * vy - uy * vx;
-  const l = Math.hypot(fx, fy, fz);
+  let fx = faceNormals[face * 3]!;
+  let fy = faceNormals[face * 3 + 1]!;
+  let fz = faceNormals[face * 3 + 2]!;
   let nx = places.nx[i]! / 32767;
   let ny = places.ny[i]! / 32767;
   let nz = places.nz[i]! / 32767;
@@ -159,11 +148,7 @@ function writePoint(
   nx /= nl;
   ny /= nl;
   nz /= nl;
-  if (l > 0) {
-    fx /= l;
-    fy /= l;
-    fz /= l;
-  } else {
+  if (fx === 0 && fy === 0 && fz === 0) {
     fx = nx;
     fy = ny;
     fz = nz;

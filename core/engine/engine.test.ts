@@ -518,7 +518,9 @@ describe('the project as a file', () => {
       pictures: new Map(),
     });
     for (const part of [0.1, 0.5, 0.9, 0.99]) {
-      expect(() => readProjectFile(file.slice(0, Math.floor(file.length * part)))).toThrow(Error);
+      expect(() => readProjectFile(file.slice(0, Math.floor(file.length * part)))).toThrow(
+        expect.objectContaining({ code: 'file-not-a-project' }),
+      );
     }
   });
 

@@ -4,7 +4,6 @@ export * from '../layers';
 export * from '../model';
 export * from '../pixels';
 export type { Commit, CommandResult } from './commit';
-export type { EngineOptions } from './project-state';
 export * from './engine';
 export * from './models';
 export * from './model-change';

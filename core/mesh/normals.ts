@@ -1,3 +1,5 @@
+import { faceGeometry } from './face-geometry';
+
 /**
  * Smooth vertex normals, weighted by corner angle (Thürmer and Wüthrich, "Computing Vertex Normals from Polygonal Facets",
  * 1998). Vertices that share a position share a normal.
@@ -12,24 +14,12 @@ export function smoothNormals(
   indices: Uint32Array,
   group: Uint32Array,
 ): Float32Array {
+  const { normals, areas } = faceGeometry({ positions, indices });
   const sums = new Float64Array(positions.length);
   for (let f = 0; f < indices.length; f += 3) {
     const ids = [indices[f]!, indices[f + 1]!, indices[f + 2]!] as const;
     const p = (k: number, axis: number): number => positions[ids[k % 3]! * 3 + axis]!;
-    const ux = p(1, 0) - p(0, 0);
-    const uy = p(1, 1) - p(0, 1);
-    const uz = p(1, 2) - p(0, 2);
-    const vx = p(2, 0) - p(0, 0);
-    const vy = p(2, 1) - p(0, 1);
-    const vz = p(2, 2) - p(0, 2);
-    let nx = uy * vz - uz * vy;
-    let ny = uz * vx - ux * vz;
-    let nz = ux * vy - uy * vx;
-    const l = Math.hypot(nx, ny, nz);
-    if (l === 0) continue;
-    nx /= l;
-    ny /= l;
-    nz /= l;
+    if (areas[f / 3] === 0) continue;
     for (let k = 0; k < 3; k++) {
       const ax = p(k + 1, 0) - p(k, 0);
       const ay = p(k + 1, 1) - p(k, 1);
@@ -40,9 +30,7 @@ export function smoothNormals(
       const cos = (ax * bx + ay * by + az * bz) / (Math.hypot(ax, ay, az) * Math.hypot(bx, by, bz));
       const angle = Math.acos(Math.min(1, Math.max(-1, cos)));
       const o = group[ids[k]!]! * 3;
-      sums[o] = sums[o]! + nx * angle;
-      sums[o + 1] = sums[o + 1]! + ny * angle;
-      sums[o + 2] = sums[o + 2]! + nz * angle;
+      for (let axis = 0; axis < 3; axis++) sums[o + axis]! += normals[f + axis]! * angle;
     }
   }
   const out = new Float32Array(positions.length);

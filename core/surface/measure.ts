@@ -1,5 +1,5 @@
 import { CoreError } from '../errors';
-import { findIslands, sheetCount, sheetOfFace, type UvMesh } from '../mesh';
+import { faceGeometry, findIslands, sheetCount, sheetOfFace, type UvMesh } from '../mesh';
 import { PlaceReader } from './places';
 import { GUTTER, INSIDE, sheetSpans, spannedTiles, type MeasuredSheet, type SurfaceMap } from './surface-map';
 import { subTileBounds } from './sub-bounds';
@@ -16,6 +16,8 @@ export interface MeasureOptions {
 /** Codes of the tiles that something may lie in, while they are found. */
 interface Work {
   readonly mesh: UvMesh;
+  /** Of each triangle on the model. */
+  readonly areas: Float64Array;
   readonly slotOfTile: Int32Array;
   readonly codes: Int32Array;
 }
@@ -59,7 +61,9 @@ export function measureSurface(
   slotOfTile.forEach((slot, tile) => {
     if (slot >= 0) slotOfTile[tile] = marked++;
   });
-  const work: Work = { mesh, slotOfTile, codes: new Int32Array(marked * TILE_TEXELS).fill(-1) };
+  const { areas } = faceGeometry(mesh);
+  const codes = new Int32Array(marked * TILE_TEXELS).fill(-1);
+  const work: Work = { mesh, areas, slotOfTile, codes };
   progress(0.3);
   const sheets = spans.map((span, s): MeasuredSheet => {
     const sheet: SheetWork = { ...work, ...span, faces: facesOfSheet[s]! };
@@ -148,7 +152,7 @@ interface Filled {
 }
 
 function fillTriangles(work: SheetWork): Filled {
-  const { mesh, size, codes, faces } = work;
+  const { mesh, areas, size, codes, faces } = work;
   const seenTwice = new Set<number>();
   const flat = flatTriangle();
   let covered = 0;
@@ -187,21 +191,10 @@ function fillTriangles(work: SheetWork): Filled {
         }
       }
     }
-    area += triangleArea(mesh, f);
+    area += areas[f]!;
     flatArea += Math.abs(doubled) / 2;
   }
   return { covered, overlapped: seenTwice.size, area, flatArea };
-}
-
-function triangleArea(mesh: UvMesh, f: number): number {
-  const p = (k: number, axis: number): number => mesh.positions[mesh.indices[f * 3 + k]! * 3 + axis]!;
-  const ux = p(1, 0) - p(0, 0);
-  const uy = p(1, 1) - p(0, 1);
-  const uz = p(1, 2) - p(0, 2);
-  const vx = p(2, 0) - p(0, 0);
-  const vy = p(2, 1) - p(0, 1);
-  const vz = p(2, 2) - p(0, 2);
-  return Math.hypot(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx) / 2;
 }
 
 /** Gives the texels around the islands the nearest border edge. */

@@ -469,9 +469,10 @@ describe('changing a layout', () => {
   it('straightens a strip of quads into an exact rectangle', () => {
     const strip = model(sheet(12, 2, (u, v) => [Math.sin(u * 3), v, Math.cos(u * 3)]));
     const bent = unwrapModel(strip, { size: 256, margin: 4, seams: 'auto' });
-    const pulled = moveFaces(bent, (f) =>
-      f < 8 ? sheetMove([0, 0], { turn: 0.05 }) : sheetMove([0, 0], { turn: 0.05 }),
-    );
+    const at = cornerUvs(bent);
+    const sheared = at.map((x, i) => (i % 2 ? x : x + 0.05 * Math.sin(at[i + 1]! * 12)));
+    const pulled = moveFaces(withCornerUvs(bent, sheared), () => sheetMove([0, 0], { turn: 0.05 }));
+    expect(measureLayout(pulled, 256).stretchL2).toBeGreaterThan(1.02);
     const straight = applyLayoutEdit(pulled, { do: 'straighten', faces: [] });
     const uv = cornerUvs(straight);
     const us = new Set([...uv].filter((_, i) => i % 2 === 0).map((x) => x.toFixed(5)));
@@ -526,12 +527,12 @@ describe('seams', () => {
   it('that are suggested foretell the stretch that flattening along them leaves', () => {
     const mesh = unwrapModel(model(boxShape()), { size: 256, margin: 4, seams: 'creases' });
     const suggested = suggestSeams(mesh, []);
-    expect(suggested.stretchL2).toBeLessThan(1.01);
     const after = applyLayoutEdit(mesh, {
       do: 'flatten',
       how: { seams: suggested.seams, faces: [] },
     });
     expect(measureIslands(after, 256)).toHaveLength(suggested.islands);
+    expect(suggested.stretchL2).toBeCloseTo(measureLayout(after, 256).stretchL2, 3);
   });
 });
 
