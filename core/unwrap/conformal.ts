@@ -2,7 +2,7 @@ import { distance, type Chart } from './chart';
 import { cotangent, restShapes } from './rest-shape';
 import { solveHermitian } from './hermitian-ldl';
 import { minimumDegree } from './minimum-degree';
-import { SparseBuilder } from './sparse-ldl';
+import { SparseBuilder } from './sparse-rows';
 
 /**
  * Least-squares conformal map: angles are kept as well as can be, borders are free (B. Lévy et al., "Least Squares Conformal

@@ -1,6 +1,7 @@
 import { distance, type Chart } from './chart';
 import { minimumDegree } from './minimum-degree';
-import { SparseBuilder, SparseLdl } from './sparse-ldl';
+import { SparseLdl } from './sparse-ldl';
+import { SparseBuilder } from './sparse-rows';
 
 /**
  * A layout that can't fold: the longest border lies on a circle, every other vertex at the mean of its neighbours (W. T. Tutte,

@@ -1,7 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { minimumDegree } from './minimum-degree';
-import { factorPattern, SparseBuilder, SparseLdl, type SparseRows } from './sparse-ldl';
+import { FactorPattern } from './factor-pattern';
+import { SparseLdl } from './sparse-ldl';
+import { SparseBuilder, type SparseRows } from './sparse-rows';
 
 /** The Laplacian of a graph, with 1 added on the diagonal: symmetric and positive definite. */
 function laplacian(n: number, edges: readonly (readonly [number, number])[]): SparseRows {
@@ -29,7 +31,8 @@ function grid(side: number): [number, number][] {
   return edges;
 }
 
-const entries = (matrix: SparseRows, order: Int32Array): number => factorPattern(matrix, order).start.at(-1)!;
+const entries = (matrix: SparseRows, order: Int32Array): number =>
+  new FactorPattern(matrix, order).start.at(-1)!;
 const natural = (n: number): Int32Array => Int32Array.from({ length: n }, (_, i) => i);
 
 const graphs = fc

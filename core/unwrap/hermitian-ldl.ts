@@ -1,4 +1,5 @@
-import { factorPattern, pivot, type SparseRows } from './sparse-ldl';
+import { FactorPattern, pivot } from './factor-pattern';
+import type { SparseRows } from './sparse-rows';
 
 /** A Hermitian matrix: `value` holds the real parts, `imaginary` the imaginary ones in the same places. */
 export interface HermitianRows extends SparseRows {
@@ -13,37 +14,28 @@ export interface HermitianRows extends SparseRows {
  */
 export function solveHermitian(matrix: HermitianRows, order: Int32Array, right: Float64Array): void {
   const n = order.length;
-  const { inverse, parent, start } = factorPattern(matrix, order);
+  const pattern = new FactorPattern(matrix, order);
+  const { inverse, start, columns } = pattern;
   const row = new Int32Array(start[n]!);
   const re = new Float64Array(start[n]!);
   const im = new Float64Array(start[n]!);
   const diagonal = new Float64Array(n);
   const yr = new Float64Array(n);
   const yi = new Float64Array(n);
-  const pattern = new Int32Array(n);
-  const flag = new Int32Array(n);
   const end = start.slice(0, n);
   for (let k = 0; k < n; k++) {
-    let top = n;
-    flag[k] = k;
     const r = order[k]!;
     for (let q = matrix.start[r]!; q < matrix.start[r + 1]!; q++) {
-      let i = inverse[matrix.column[q]!]!;
+      const i = inverse[matrix.column[q]!]!;
       if (i > k) continue;
       // Column k above the diagonal: the conjugate of row k.
       yr[i]! += matrix.value[q]!;
       yi[i]! -= matrix.imaginary[q]!;
-      let length = 0;
-      for (; flag[i] !== k; i = parent[i]!) {
-        pattern[length++] = i;
-        flag[i] = k;
-      }
-      while (length > 0) pattern[--top] = pattern[--length]!;
     }
     let d = yr[k]!;
     yr[k] = yi[k] = 0;
-    for (; top < n; top++) {
-      const i = pattern[top]!;
+    for (let at = pattern.reach(k); at < n; at++) {
+      const i = columns[at]!;
       const a = yr[i]!;
       const b = yi[i]!;
       yr[i] = yi[i] = 0;

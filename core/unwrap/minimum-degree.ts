@@ -1,4 +1,4 @@
-import type { SparseRows } from './sparse-ldl';
+import type { SparseRows } from './sparse-rows';
 
 /**
  * An order of elimination that keeps the factor sparse: always an unknown that touches the fewest others, as far as a quick bound
