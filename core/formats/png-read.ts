@@ -114,7 +114,9 @@ export function decodePng(bytes: Uint8Array): Picture {
       const row = raw.subarray(at + 1, at + 1 + stride);
       unfilter(raw[at]!, row, previous, pixelBytes);
       let o = ((y0 + r * dy) * width + x0) * 4;
-      for (let c = 0; c < columns; c++, o += dx * 4) write(row, c, rgba, o);
+      // Most pictures are kept as they are read.
+      if (depth === 8 && channels === 4 && dx === 1) rgba.set(row, o);
+      else for (let c = 0; c < columns; c++, o += dx * 4) write(row, c, rgba, o);
       previous = row;
       at += stride + 1;
     }
@@ -193,15 +195,19 @@ function unfilter(filter: number, row: Uint8Array, above: Uint8Array, pixelBytes
       for (let i = 0; i < n; i++) row[i]! += above[i]!;
       return;
     case 3:
-      for (let i = 0; i < n; i++) row[i]! += ((i >= pixelBytes ? row[i - pixelBytes]! : 0) + above[i]!) >> 1;
+      for (let i = 0; i < pixelBytes; i++) row[i]! += above[i]! >> 1;
+      for (let i = pixelBytes; i < n; i++) row[i]! += (row[i - pixelBytes]! + above[i]!) >> 1;
       return;
     case 4:
-      for (let i = 0; i < n; i++) {
-        const a = i >= pixelBytes ? row[i - pixelBytes]! : 0;
+      for (let i = 0; i < pixelBytes; i++) row[i]! += above[i]!;
+      for (let i = pixelBytes; i < n; i++) {
+        const a = row[i - pixelBytes]!;
         const b = above[i]!;
-        const c = i >= pixelBytes ? above[i - pixelBytes]! : 0;
-        const p = a + b - c;
-        const [pa, pb, pc] = [Math.abs(p - a), Math.abs(p - b), Math.abs(p - c)];
+        const c = above[i - pixelBytes]!;
+        // The distances of a + b - c from a, b and c.
+        const pa = Math.abs(b - c);
+        const pb = Math.abs(a - c);
+        const pc = Math.abs(a + b - c - c);
         row[i]! += pa <= pb && pa <= pc ? a : pb <= pc ? b : c;
       }
       return;

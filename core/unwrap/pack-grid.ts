@@ -129,20 +129,20 @@ export class PackGrid {
    * The lowest, then leftmost shift at which no span meets a taken cell. Spans may hang over the edges of the square.
    *
    * @param width of the island itself, in cells: it must lie at least `air` from the edges
-   * @param highest shifts above are of no use
+   * @param rowsOfUse between which shifts are of use, both included
    */
   find(
     { row, from, to, widest }: Spans,
     width: number,
     height: number,
     air: number,
-    highest: number,
+    rowsOfUse: { readonly from: number; readonly to: number },
   ): { x: number; y: number } | null {
     const { size, free } = this;
     const minX = Math.ceil(air);
     const maxX = Math.floor(size - air - width);
-    const minY = minX;
-    const maxY = Math.min(highest, Math.floor(size - air - height));
+    const minY = Math.max(minX, rowsOfUse.from);
+    const maxY = Math.min(rowsOfUse.to, Math.floor(size - air - height));
     const rows = row.length;
     for (let y = minY; y <= maxY; y++) {
       let hasRoom = true;

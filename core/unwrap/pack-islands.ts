@@ -121,7 +121,7 @@ function placeFinely(
 ): { placings: readonly Placing[]; scale: number } {
   const cells = Math.min(FINE, Math.max(ROUGH, size / 2));
   const turned = rough.placings.map(({ turn }) => [turn]);
-  const plan = { ...rough.plan, turned, made: new Map<number, Spans[][]>() };
+  const plan = { ...rough.plan, turned, made: new Map<number, Map<Segments, Spans>>() };
   let scale = Math.min(limit, rough.scale * FINE_GAIN);
   for (; scale > rough.scale * 0.9; scale *= 1 - FINE_STEP) {
     const placings = placeAll(plan, held, scale, cells, (margin * cells) / size);
@@ -205,11 +205,12 @@ function placeAll(
   for (const segments of held) grid.take(segments, cells, 0, 0);
   const inCells = scale * cells;
   let made = plan.made.get(inCells);
-  if (!made) plan.made.set(inCells, (made = []));
+  if (!made) plan.made.set(inCells, (made = new Map()));
+  // The sheet only gets fuller: an outline that was looked for before finds nothing below the place that it got then.
+  const lowest = new Map<Segments, number>();
   const out = new Array<Placing>(plan.turned.length);
   for (const i of plan.order) {
     const turns = plan.turned[i]!;
-    const spans = (made[i] ??= []);
     let best: { turn: Turn; x: number; y: number; top: number } | null = null;
     for (let k = 0; k < turns.length; k++) {
       const turn = turns[k]!;
@@ -218,13 +219,11 @@ function placeAll(
       // A turn can only win if its top lies lower than the best so far.
       const highest = best ? Math.ceil(best.top - height) - 1 : Infinity;
       if (highest < 0) continue;
-      const found = grid.find(
-        (spans[k] ??= islandSpans(turn.segments, inCells, reach)),
-        width,
-        height,
-        reach / 4,
-        highest,
-      );
+      let spans = made.get(turn.segments);
+      if (!spans) made.set(turn.segments, (spans = islandSpans(turn.segments, inCells, reach)));
+      const from = lowest.get(turn.segments) ?? 0;
+      const found = grid.find(spans, width, height, reach / 4, { from, to: highest });
+      lowest.set(turn.segments, Math.max(from, found ? found.y : highest + 1));
       if (found) best = { turn, ...found, top: found.y + height };
     }
     if (!best) return null;

@@ -4,6 +4,7 @@ import type { Segments, Spans } from './pack-grid';
 /** An outline in one of its turns, beginning at the origin. Units of the surface, weight included. */
 export interface Turn {
   readonly angle: number;
+  /** The same array for all that look alike. */
   readonly segments: Segments;
   readonly width: number;
   readonly height: number;
@@ -24,8 +25,8 @@ export interface Plan {
   /** The turns of each island. */
   readonly turned: readonly (readonly Turn[])[];
   readonly order: readonly number[];
-  /** What was made for the scales that were tried: spans an island and turn. */
-  readonly made: Map<number, Spans[][]>;
+  /** What was made for the scales that were tried: the spans of each outline. */
+  readonly made: Map<number, Map<Segments, Spans>>;
 }
 
 /** Few islands leave large gaps: for them more turns and orders are tried. */
@@ -59,18 +60,19 @@ export interface Shape {
 
 /** Ways to go about it, the plainest first. */
 export function* plansFor(shapes: readonly Shape[], mayTurn: boolean): Iterable<Plan> {
+  const shared = new SharedOutlines();
   const steps = !mayTurn ? [1] : shapes.length <= FEW ? [4, 16] : [4];
   for (const count of steps) {
     const turned = shapes.map(({ segments, angle, weight }) =>
       Array.from({ length: count }, (_, k) =>
-        turnOf(segments, angle + (k / count) * 2 * Math.PI, weight),
+        shared.turn(turnOf(segments, angle + (k / count) * 2 * Math.PI, weight)),
       ).sort((a, b) => a.height - b.height),
     );
     const height = turned.map((turns) => Math.max(turns[0]!.width, turns[0]!.height));
     const by = (key: (i: number) => number): number[] =>
       shapes.map((_, i) => i).sort((a, b) => key(b) - key(a) || a - b);
     const byArea = by((i) => shapes[i]!.area);
-    const plan = { turned, made: new Map<number, Spans[][]>() };
+    const plan = { turned, made: new Map<number, Map<Segments, Spans>>() };
     yield { ...plan, order: byArea };
     yield { ...plan, order: by((i) => height[i]!) };
     if (shapes.length > VERY_FEW || count !== steps.at(-1)) continue;
@@ -83,6 +85,20 @@ export function* plansFor(shapes: readonly Shape[], mayTurn: boolean): Iterable<
       if (!tried.has(name)) yield { ...plan, order };
       tried.add(name);
     }
+  }
+}
+
+/** Gives outlines that are equal the same array, so that what is reckoned of one holds for all: rivets, planks, tiles. */
+class SharedOutlines {
+  private readonly known = new Map<string, Segments[]>();
+
+  turn(turn: Turn): Turn {
+    const { segments, width, height } = turn;
+    const key = `${segments.length} ${width} ${height}`;
+    const alike = this.known.get(key) ?? [];
+    const same = alike.find((other) => other.every((x, i) => x === segments[i]));
+    if (!same) this.known.set(key, [...alike, segments]);
+    return same ? { ...turn, segments: same } : turn;
   }
 }
 
