@@ -16,6 +16,7 @@ function labCurve(t: number): number {
   return t > EPSILON ? Math.cbrt(t) : t / (3 * (6 / 29) ** 2) + 4 / 29;
 }
 
+/** An sRGB-encoded colour in CIELAB under D65 (CIE 15:2004), L 0..100. */
 export function rgbToCielab({ r, g, b }: Rgb): Cielab {
   const R = srgbToLinear(r / 255);
   const G = srgbToLinear(g / 255);

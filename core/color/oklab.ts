@@ -16,6 +16,7 @@ export interface Oklch {
   readonly h: number;
 }
 
+/** @param r linear light, 0..1 as g and b */
 export function linearSrgbToOklab(r: number, g: number, b: number): Oklab {
   const l = Math.cbrt(0.4122214708 * r + 0.5363325363 * g + 0.0514459929 * b);
   const m = Math.cbrt(0.2119034982 * r + 0.6806995451 * g + 0.1073969566 * b);
@@ -39,15 +40,18 @@ export function oklabToLinearSrgb({ L, a, b }: Oklab): [r: number, g: number, b:
   ];
 }
 
+/** An sRGB-encoded colour in OKLab. */
 export function rgbToOklab({ r, g, b }: Rgb): Oklab {
   return linearSrgbToOklab(srgbToLinear(r / 255), srgbToLinear(g / 255), srgbToLinear(b / 255));
 }
 
+/** In polar form; hue in degrees. */
 export function oklabToOklch({ L, a, b }: Oklab): Oklch {
   const C = Math.hypot(a, b);
   return { L, C, h: C < 1e-4 ? 0 : ((Math.atan2(b, a) * 180) / Math.PI + 360) % 360 };
 }
 
+/** From the polar form; hue in degrees. */
 export function oklchToOklab({ L, C, h }: Oklch): Oklab {
   const angle = (h * Math.PI) / 180;
   return { L, a: C * Math.cos(angle), b: C * Math.sin(angle) };

@@ -25,6 +25,7 @@ export function hexToRgb(hex: string): Rgb {
   return { r: n >> 16, g: (n >> 8) & 255, b: n & 255 };
 }
 
+/** As `#rrggbb`, lower case. */
 export function rgbToHex({ r, g, b }: Rgb): string {
   return `#${((1 << 24) | (r << 16) | (g << 8) | b).toString(16).slice(1)}`;
 }

@@ -23,6 +23,7 @@ export function layersOf(tree: Tree): Layer[] {
   return [...nodesOf(tree)].flatMap(({ node }) => (node.kind === 'group' ? [] : [node]));
 }
 
+/** The node with this id, however deep it lies; undefined if there is none. */
 export function findNode(tree: Tree, id: number): LayerNode | undefined {
   for (const { node } of nodesOf(tree)) if (node.id === id) return node;
   return undefined;

@@ -19,6 +19,7 @@ export const NO_LAYOUT = {
 /** Local colour that every new project begins with. */
 export const NEW_LOCAL = '#b6aca2';
 
+/** The sheets of a project that has one. @param size texels a side */
 export const oneSheet = (size: SheetSize): Sheet[] => [{ name: 'Sheet 1', size }];
 
 /** A document of one local and one paint layer: the least that can be painted on. @param sheets texels a side where there is one */

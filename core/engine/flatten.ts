@@ -36,6 +36,7 @@ export interface FlattenSurface {
   readonly codes: Int32Array;
 }
 
+/** What finishing one sheet needs to know of the surface. */
 export function flattenSurface({ sheets, slotOfTile, codes }: SurfaceMap, sheet: number): FlattenSurface {
   const { size, firstTile } = sheets[sheet]!;
   return { size, slotOfTile: slotOfTile.subarray(firstTile, firstTile + tileCount(size)), codes };

@@ -86,6 +86,7 @@ export class LayerTiles {
     this.maskPainters.clear();
   }
 
+  /** Takes another document in hand; what was made for nodes that are gone is let go of. */
   useDocument(document: ProjectDocument): void {
     if (document.regions !== this.document.regions) this.regionFaces.clear();
     this.document = document;
@@ -105,6 +106,7 @@ export class LayerTiles {
 
   // ---- cues ----------------------------------------------------------------------------------------------------------
 
+  /** Whether a cue has been handed over, in whole or in part. */
   hasCue(spec: CueSpec): boolean {
     return this.cues.has(cueKey(spec));
   }
@@ -157,6 +159,7 @@ export class LayerTiles {
     );
   }
 
+  /** A mask is out of date on a tile. */
   forgetMask(node: number, tile: number): void {
     this.maskTiles.drop(node, tile);
   }
@@ -169,6 +172,7 @@ export class LayerTiles {
     return `${own} | ${maskInputs(node.mask, this.names)}`;
   }
 
+  /** What a layer has on a tile; null: nothing. */
   source(layer: Layer, tile: number): TileSource | null {
     const kind = kindOf(layer);
     if (kind.form === 'pixels') {
@@ -188,6 +192,7 @@ export class LayerTiles {
     });
   }
 
+  /** How a layer changes the colours under it; null: it is none that does. */
   adjuster(layer: Layer): ((colors: ColorPlanes) => void) | null {
     const kind = kindOf(layer);
     if (kind.form !== 'change') return null;
@@ -196,6 +201,7 @@ export class LayerTiles {
     );
   }
 
+  /** A node’s mask on a tile. */
   mask(node: LayerNode, tile: number): MaskTile {
     const kind = node.kind === 'group' ? null : kindOf(node);
     const boundless = kind?.form === 'derived' && kind.boundless;

@@ -16,6 +16,7 @@ export class ModelChanger {
     this.state = state;
   }
 
+  /** A change begins: it is to name this revision. */
   begin(): { readonly from: number; readonly document: ProjectDocument } {
     const { revision, document } = this.state;
     this.begun.set(revision, document);

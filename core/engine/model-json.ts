@@ -17,6 +17,7 @@ const modelSchema = z.strictObject({
   partSheets: z.array(z.int().nonnegative()).optional(),
 });
 
+/** A model as it is kept in project files: numbers in base64, little-endian. */
 export function modelToJson(mesh: UvMesh): z.infer<typeof modelSchema> {
   const text = (a: Float32Array | Uint32Array | Uint16Array): string =>
     bytesToBase64(new Uint8Array(a.buffer, a.byteOffset, a.byteLength));

@@ -19,6 +19,7 @@ const keyOf = ({ hash, surface }: ModelState): string => modelKey(hash, surface.
 export class Models {
   private readonly known = new Map<string, ModelState>();
 
+  /** Keeps a model; those used longest ago make room. */
   provide(model: ModelState): void {
     this.known.delete(keyOf(model));
     this.known.set(keyOf(model), model);
@@ -31,6 +32,7 @@ export class Models {
     }
   }
 
+  /** A model that is at hand. @param sheets sizes it was measured at */
   get(hash: string, sheets: readonly { readonly size: number }[]): ModelState | undefined {
     return this.known.get(modelKey(hash, sheets));
   }

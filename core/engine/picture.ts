@@ -52,6 +52,7 @@ export class Picture {
     this.markAll();
   }
 
+  /** Takes another surface in hand: all of its tiles are out of date. */
   useSurface(surface: SurfaceMap): void {
     this.surface = surface;
     this.stale.clear();
@@ -80,6 +81,7 @@ export class Picture {
     this.markAll();
   }
 
+  /** What is shown: the build-up, a node alone, or a mask. */
   setView(view: BuildUpView): void {
     if (view.alone === this.view.alone && view.maskOf === this.view.maskOf) return;
     this.view = view;
@@ -102,10 +104,12 @@ export class Picture {
     this.mark(tile, subs);
   }
 
+  /** A tile is out of date. @param subs which sub-tiles, bit k for sub-tile k */
   mark(tile: number, subs = ALL_SUBS): void {
     if (this.surface.slotOfTile[tile]! >= 0) this.stale.set(tile, (this.stale.get(tile) ?? 0) | subs);
   }
 
+  /** Everything is out of date. */
   markAll(): void {
     for (const tile of filledTiles(this.surface)) this.stale.set(tile, ALL_SUBS);
   }

@@ -17,10 +17,12 @@ export class Planes {
     for (const [plane, list] of strokes) this.strokes.set(plane, list);
   }
 
+  /** Strokes of a plane, oldest first. */
   strokesOf(plane: number): readonly Stroke[] {
     return this.strokes.get(plane) ?? [];
   }
 
+  /** Sets all strokes of a plane, oldest first. */
   setStrokes(plane: number, strokes: readonly Stroke[]): void {
     if (strokes.length) this.strokes.set(plane, strokes);
     else this.strokes.delete(plane);

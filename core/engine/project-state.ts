@@ -74,6 +74,7 @@ export class ProjectState {
     return this.desk_;
   }
 
+  /** The revision at which a plane last changed; 0 if it hasn’t since the project was opened. */
   changedAt(plane: number): number {
     return this.changedAt_.get(plane) ?? 0;
   }
@@ -83,6 +84,7 @@ export class ProjectState {
     return states.map(({ plane, tile }) => ({ plane, tile, bytes: this.pixels.get(plane, tile) ?? null }));
   }
 
+  /** Whether a document’s model, at its sheet sizes, is the one in hand. */
   isModelInHand({ model, sheets }: Pick<ProjectDocument, 'model' | 'sheets'>): boolean {
     return modelKey(model, sheets) === modelKey(this.model_.hash, this.surface.sheets);
   }

@@ -20,6 +20,7 @@ const otherSide = (
   direction: Direction,
 ): ProjectDocument => applyPatch(document, patch, direction === 'undo' ? 'back' : 'forward');
 
+/** What has to be handed over before a step can be taken in this direction. */
 export function neededFor(state: ProjectState, direction: Direction): Needed {
   const next = state.history.next(direction);
   if (!next) return { model: null, step: null };

@@ -36,18 +36,21 @@ export class TileCache<T> {
     return entry.value;
   }
 
+  /** Lets go of a node’s tile. */
   drop(node: number, tile: number): void {
     const key = node * TILES + tile;
     this.bytes -= this.entries.get(key)?.bytes ?? 0;
     this.entries.delete(key);
   }
 
+  /** Lets go of all tiles of a node. */
   dropNode(node: number): void {
     for (const key of [...this.entries.keys()]) {
       if (Math.floor(key / TILES) === node) this.drop(node, key % TILES);
     }
   }
 
+  /** Lets go of everything. */
   clear(): void {
     this.entries.clear();
     this.bytes = 0;

@@ -71,6 +71,7 @@ function unreadable(bytes: Uint8Array, cause: unknown): CoreError {
   );
 }
 
+/** Whether bytes begin as a binary glTF does (glTF 2.0, section 4.4.2). */
 export const isGlb = (bytes: Uint8Array): boolean =>
   bytes.length >= 4 && bytes[0] === 0x67 && bytes[1] === 0x6c && bytes[2] === 0x54 && bytes[3] === 0x46;
 

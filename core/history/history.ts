@@ -90,6 +90,7 @@ export class History {
     return { first: this.first, steps: this.steps, done: this.done };
   }
 
+  /** What the interface shows. */
   view(): HistoryView {
     const { steps, done, first } = this;
     return {

@@ -29,6 +29,7 @@ export const maskSchema = z
     'what is painted on a mask is its last step',
   );
 
+/** Whether a mask ends in a painted step. */
 export const isPaintedMask = (mask: readonly MaskStep[]): boolean => mask.at(-1)?.from === 'painted';
 
 /** Cues that a mask is made from. */

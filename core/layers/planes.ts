@@ -9,6 +9,7 @@ export type Channel = (typeof CHANNELS)[number];
 /** Ids of layers are smaller than this. */
 export const MAX_ID = 1e9;
 
+/** The plane of a layer’s pixels or of its painted mask. */
 export const planeOf = (layer: number, channel: Channel = 'pixels'): number =>
   channel === 'pixels' ? layer : -1 - layer;
 
@@ -16,6 +17,8 @@ export const planeOf = (layer: number, channel: Channel = 'pixels'): number =>
 export const ownerOfPlane = (plane: number): { readonly layer: number; readonly channel: Channel } =>
   plane >= 0 ? { layer: plane, channel: 'pixels' } : { layer: -1 - plane, channel: 'mask' };
 
+/** The plane that keeps what lies under another plane’s strokes. */
 export const baseOf = (plane: number): number => (plane >= 0 ? plane + MAX_ID : plane - MAX_ID);
 
+/** Whether a plane is the base of another. */
 export const isBase = (plane: number): boolean => plane >= MAX_ID || plane < -MAX_ID;

@@ -35,6 +35,7 @@ export interface PreparedLight {
   readonly ground: readonly [number, number, number];
 }
 
+/** A plan as the evaluation wants it: colours times strength, 0..1, sRGB-encoded as layers blend. */
 export function prepareLight(plan: LightPlan): PreparedLight {
   const channels = ({ color, strength: k }: { color: string; strength: number }) => {
     const { r, g, b } = hexToRgb(color);

@@ -1,5 +1,8 @@
+/** x, but not below `low` nor above `high`. */
 export const clamp = (x: number, low: number, high: number): number => (x < low ? low : x > high ? high : x);
+/** x, but not below 0 nor above 1. */
 export const clamp01 = (x: number): number => clamp(x, 0, 1);
+/** From a at t = 0 to b at t = 1. */
 export const mix = (a: number, b: number, t: number): number => a + (b - a) * t;
 
 /** Cubic step: 0 below `low`, 1 above `high`. */

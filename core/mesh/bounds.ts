@@ -24,6 +24,7 @@ export function diagonalOf({ min, max }: Bounds): number {
   return Math.hypot(max[0] - min[0], max[1] - min[1], max[2] - min[2]);
 }
 
+/** The middle of a box. */
 export function centreOf({ min, max }: Bounds): Vec3 {
   return [(min[0] + max[0]) / 2, (min[1] + max[1]) / 2, (min[2] + max[2]) / 2];
 }

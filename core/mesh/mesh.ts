@@ -33,7 +33,9 @@ export interface Mesh {
 /** A mesh that has UVs, as everything after the Unwrap stage needs. */
 export type UvMesh = Mesh & { readonly uvs: Float32Array };
 
+/** Vertices, as split by UVs and normals. */
 export const vertexCount = (mesh: Mesh): number => mesh.positions.length / 3;
+/** Triangles. */
 export const triangleCount = (mesh: Mesh): number => mesh.indices.length / 3;
 
 /**

@@ -4,6 +4,7 @@ import { MAX_SHEETS, type Mesh, type UvMesh } from './mesh';
 /** The sheet that a part lies on, 0 upward. */
 export const sheetOfPart = (mesh: Mesh, part: number): number => mesh.partSheets?.[part] ?? 0;
 
+/** Number of the sheet that a triangle lies on. */
 export const sheetOfFace = (mesh: Mesh, face: number): number => sheetOfPart(mesh, mesh.faceParts[face]!);
 
 /** How many sheets the parts need. */
@@ -93,6 +94,7 @@ export interface SheetPiece {
   readonly faces: Uint32Array;
 }
 
+/** The triangles on one sheet as a mesh of their own. Vertices stay; normals and positions are shared. */
 export function pieceOnSheet(mesh: UvMesh, sheet: number): SheetPiece {
   const all = Uint32Array.from({ length: mesh.faceParts.length }, (_, f) => f);
   if (!mesh.partSheets && sheet === 0) return { sheet, mesh, faces: all };

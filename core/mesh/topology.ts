@@ -17,7 +17,9 @@ export interface Topology {
   readonly twisted: Uint8Array;
 }
 
+/** The corner after c in its triangle. */
 export const nextCorner = (c: number): number => (c % 3 === 2 ? c - 2 : c + 1);
+/** The corner before c in its triangle. */
 export const previousCorner = (c: number): number => (c % 3 === 0 ? c + 2 : c - 1);
 
 /** @param mesh positions xyz a vertex, three vertices a triangle */

@@ -17,6 +17,7 @@ export class LayerSampler {
     this.tiles = tiles;
   }
 
+  /** Begins another mean. */
   begin(): void {
     this.r = this.g = this.b = this.a = this.weight = 0;
   }

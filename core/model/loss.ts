@@ -46,6 +46,7 @@ export function collectDifferences(
   }
 }
 
+/** Figures of differences, one a place (CIEDE2000). */
 export function summarise(differences: readonly number[]): CarryLoss {
   const sorted = Float64Array.from(differences).sort();
   const n = sorted.length;

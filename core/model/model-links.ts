@@ -29,6 +29,7 @@ export class ModelLinks {
     this.asked = new Float64Array(to.parts.length);
   }
 
+  /** The nearest place on the other model’s same part. @param out receives it @returns false if it is out of reach */
   find(part: number, x: number, y: number, z: number, out: MeshPlace): boolean {
     const p = this.placing;
     const at = (row: number): number => p[row]! * x + p[row + 1]! * y + p[row + 2]! * z + p[row + 3]!;

@@ -10,6 +10,7 @@ export type Placing = z.infer<typeof placingSchema>;
 
 export const IDENTITY: Placing = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0];
 
+/** Whether a placing leaves everything where it is. */
 export const isIdentity = (placing: Placing): boolean => placing.every((x, i) => x === IDENTITY[i]);
 
 /** First `first`, then `then`. */

@@ -27,6 +27,7 @@ export class PixelStore {
     this.budget = budget;
   }
 
+  /** A tile’s bytes, unpacked; undefined where it is empty. */
   get(plane: number, tile: number): Uint8Array | undefined {
     const held = this.planes.get(plane)?.get(tile);
     if (!held) return undefined;
@@ -38,6 +39,7 @@ export class PixelStore {
     return raw;
   }
 
+  /** Whether a tile is filled. */
   has(plane: number, tile: number): boolean {
     return this.planes.get(plane)?.has(tile) ?? false;
   }
@@ -69,6 +71,7 @@ export class PixelStore {
     for (const tile of this.tiles(plane)) yield { plane, tile, bytes: this.get(plane, tile)! };
   }
 
+  /** Planes with at least one filled tile. */
   planeNumbers(): readonly number[] {
     return [...this.planes.keys()];
   }

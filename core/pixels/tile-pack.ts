@@ -18,6 +18,7 @@ export interface PackedTiles {
 /** Filled tiles that are deflated together: 1 MB, so that a change of every layer needs no memory for all of them at once. */
 const TOGETHER = 64;
 
+/** Packs tiles without loss (deflate, 64 together). */
 export function packTiles(tiles: readonly TileState[]): PackedTiles {
   const filled = tiles.flatMap((t) => (t.bytes ? [t.bytes] : []));
   const deflated: Uint8Array[] = [];
@@ -31,6 +32,7 @@ export function packTiles(tiles: readonly TileState[]): PackedTiles {
   return { where: tiles.map(({ plane, tile, bytes }) => ({ plane, tile, empty: !bytes })), deflated };
 }
 
+/** The tiles again, in their order. */
 export function unpackTiles({ where, deflated }: PackedTiles): TileState[] {
   let at = 0;
   let raw = new Uint8Array(0);
@@ -43,5 +45,6 @@ export function unpackTiles({ where, deflated }: PackedTiles): TileState[] {
   });
 }
 
+/** Bytes that packed tiles take. */
 export const packedBytes = ({ deflated }: PackedTiles): number =>
   deflated.reduce((sum, bytes) => sum + bytes.length, 0);

@@ -18,6 +18,7 @@ export interface Places {
   readonly nz: Int16Array;
 }
 
+/** Room for the places of so many texels. */
 export const placesFor = (texels: number): Places => ({
   px: new Float32Array(texels),
   py: new Float32Array(texels),

@@ -153,6 +153,7 @@ export interface UvFigures {
   readonly flipped: number;
 }
 
+/** How many triangles have UVs outside 0..1, and how many lie face down. */
 export function uvFigures(mesh: UvMesh): UvFigures {
   // UVs are 32-bit floats: an error of 1e-6 is a few units in the last place at 1.
   const EPSILON = 1e-6;

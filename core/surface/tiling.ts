@@ -17,9 +17,12 @@ export const TILE_BYTES = TILE_TEXELS * 4;
 export const SHEET_SIZES = [64, 128, 256, 512, 1024, 2048, 4096, 8192] as const;
 export type SheetSize = (typeof SHEET_SIZES)[number];
 
+/** Whether a sheet can be of this size, texels a side. */
 export const isSheetSize = (n: number): n is SheetSize => (SHEET_SIZES as readonly number[]).includes(n);
 
+/** Tiles a side of a sheet of this size. */
 export const tilesAcross = (size: number): number => size / TILE;
+/** Tiles of a sheet of this size. */
 export const tileCount = (size: number): number => (size / TILE) ** 2;
 
 /** Index of texel (x, y) in the order above; x from the left, y from the top. */

@@ -11,6 +11,7 @@ export interface FlatTriangle {
   stays: boolean;
 }
 
+/** Room for a triangle, for `layTriangle`. */
 export const flatTriangle = (): FlatTriangle => ({ at: new Float64Array(6), stays: true });
 
 /** @returns false if the triangle is too far stretched to be shown at all; `out` means nothing then */

@@ -191,5 +191,6 @@ export function shapeOf(
   return { loops, euler: count - edges + indices.length / 3 };
 }
 
+/** Between vertices a and b. @param p xyz a vertex */
 export const distance = (p: Float32Array, a: number, b: number): number =>
   Math.hypot(p[b * 3]! - p[a * 3]!, p[b * 3 + 1]! - p[a * 3 + 1]!, p[b * 3 + 2]! - p[a * 3 + 2]!);

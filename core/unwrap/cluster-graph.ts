@@ -51,6 +51,7 @@ export class ClusterGraph {
     this.degrees[b]!++;
   }
 
+  /** Whether a cluster has become part of another. */
   isGone(pair: number): boolean {
     return this.ends[pair * 2]! < 0;
   }

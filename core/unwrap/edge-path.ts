@@ -6,6 +6,7 @@ export interface EdgeFans {
   readonly edge: Uint32Array;
 }
 
+/** The edges around each welded vertex. */
 export function edgeFans({ edges, welded }: Topology): EdgeFans {
   const start = new Uint32Array(welded.length + 1);
   for (const v of edges.ends) start[v + 1]!++;

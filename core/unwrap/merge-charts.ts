@@ -57,11 +57,19 @@ interface MergeOptions {
 interface Pair {
   readonly a: number;
   readonly b: number;
-  readonly length: number;
+  length: number;
   readonly edges: number[];
   /** Energy added for each unit of seam worth; an estimate until `result` is there. */
   cost: number;
   result: FlatChart | null;
+}
+
+/** A piece that is there, and what it weighs. */
+interface Piece {
+  readonly flat: FlatChart;
+  readonly area: number;
+  /** Energy above that of a layout without stretch, times area. */
+  readonly strain: number;
 }
 
 /**
@@ -71,75 +79,109 @@ interface Pair {
  * @param cuts all cuts; those that disappear are taken out
  */
 export function mergeCharts(
-  { mesh, topology, areas, lengths }: SurfaceSums,
+  sums: SurfaceSums,
   charts: readonly FlatChart[],
   cuts: Uint8Array,
-  { fixed, target, flatten: options, onProgress }: MergeOptions,
+  options: MergeOptions,
 ): FlatChart[] {
-  const live = new Map<number, FlatChart>();
-  const areaOf = new Map<number, number>();
-  const chartOf = new Int32Array(areas.length).fill(-1);
-  let next = 0;
-  let total = 0;
-  let spent = 0;
-  const excess = ({ flat }: FlatChart): number => Math.max(0, flat.energy - 4);
-  const take = (chart: FlatChart): number => {
-    const id = next++;
-    live.set(id, chart);
-    let area = 0;
-    for (const f of chart.chart.faces) {
-      chartOf[f] = id;
-      area += areas[f]!;
-    }
-    areaOf.set(id, area);
-    return id;
-  };
-  for (const chart of charts) {
-    const id = take(chart);
-    total += areaOf.get(id)!;
-    spent += excess(chart) * areaOf.get(id)!;
-  }
-  const budget = Math.max(target * ENERGY_PER_STRETCH * total, spent * 2);
+  const pieces = new Pieces(sums, cuts, options);
+  const ids = charts.map((chart) => pieces.take(chart));
+  const all = ids.map((id) => pieces.get(id));
+  const total = all.reduce((sum, p) => sum + p.area, 0);
+  let spent = all.reduce((sum, p) => sum + p.strain, 0);
+  const budget = Math.max(options.target * ENERGY_PER_STRETCH * total, spent * 2);
   const worth = SEAM_WORTH * Math.sqrt(total);
-  let tried = 0;
-  const most = triedTriangles(areas.length);
-  let pairs = pairsOf([...live.keys()]);
+  let pairs = pieces.pairsOf(ids);
   while (pairs.length && spent < budget) {
     pairs.sort((p, q) => p.cost - q.cost || p.a - q.a || p.b - q.b);
     const best = pairs.shift()!;
     if (!best.result) {
-      evaluate(best);
-      onProgress?.(Math.min(1, tried / most));
+      pieces.evaluate(best);
+      options.onProgress?.(pieces.triedPart);
       if (best.result) pairs.push(best);
       continue;
     }
     const added = best.cost * best.length;
     if (best.cost > worth || spent + added > budget) continue;
     spent += added;
-    for (const e of best.edges) cuts[e] = 0;
-    live.delete(best.a);
-    live.delete(best.b);
-    const joined = take(best.result);
-    pairs = pairs.filter((p) => live.has(p.a) && live.has(p.b));
-    pairs.push(...pairsOf([joined]));
+    const joined = pieces.join(best, best.result);
+    pairs = pairs.filter((p) => pieces.has(p.a) && pieces.has(p.b));
+    pairs.push(...pieces.pairsOf([joined]));
   }
-  return [...live.values()];
+  return pieces.charts();
+}
 
-  /** Pairs in which one of the given charts takes part, with an estimate of their cost. */
-  function pairsOf(ids: readonly number[]): Pair[] {
+/** The pieces of a surface while they are joined. */
+class Pieces {
+  private readonly sums: SurfaceSums;
+  private readonly cuts: Uint8Array;
+  private readonly options: MergeOptions;
+  private readonly live = new Map<number, Piece>();
+  private readonly pieceOf: Int32Array;
+  private next = 0;
+  /** Triangles flattened for tries so far, and at the most. */
+  private tried = 0;
+  private readonly most: number;
+
+  constructor(sums: SurfaceSums, cuts: Uint8Array, options: MergeOptions) {
+    this.sums = sums;
+    this.cuts = cuts;
+    this.options = options;
+    this.pieceOf = new Int32Array(sums.areas.length).fill(-1);
+    this.most = triedTriangles(sums.areas.length);
+  }
+
+  get triedPart(): number {
+    return Math.min(1, this.tried / this.most);
+  }
+  get(id: number): Piece {
+    return this.live.get(id)!;
+  }
+  has(id: number): boolean {
+    return this.live.has(id);
+  }
+  charts(): FlatChart[] {
+    return [...this.live.values()].map((p) => p.flat);
+  }
+
+  /** @returns the number that the piece gets */
+  take(flat: FlatChart): number {
+    const id = this.next++;
+    let area = 0;
+    for (const f of flat.chart.faces) {
+      this.pieceOf[f] = id;
+      area += this.sums.areas[f]!;
+    }
+    this.live.set(id, { flat, area, strain: strainOf(flat, area) });
+    return id;
+  }
+
+  /** @returns the number of the piece that two became */
+  join({ a, b, edges }: Pair, result: FlatChart): number {
+    for (const e of edges) this.cuts[e] = 0;
+    this.live.delete(a);
+    this.live.delete(b);
+    return this.take(result);
+  }
+
+  /** Pairs in which one of the given pieces takes part, with an estimate of their cost. */
+  pairsOf(ids: readonly number[]): Pair[] {
+    const { topology, lengths } = this.sums;
+    const { cuts, pieceOf } = this;
+    const { fixed } = this.options;
     const found = new Map<number, Pair>();
     for (const id of ids) {
-      for (const f of live.get(id)!.chart.faces) {
+      for (const f of this.get(id).flat.chart.faces) {
         for (let c = f * 3; c < f * 3 + 3; c++) {
           const o = topology.across[c]!;
           const e = topology.edges.ofCorner[c]!;
           if (o < 0 || !cuts[e] || fixed?.[e] || topology.twisted[e]) continue;
-          const other = chartOf[Math.floor(o / 3)]!;
+          const other = pieceOf[Math.floor(o / 3)]!;
           if (other < 0 || other === id) continue;
           const a = Math.min(id, other);
           const b = Math.max(id, other);
           const key = a * 2 ** 26 + b;
-          let pair = found.get(key) as (Pair & { length: number }) | undefined;
+          let pair = found.get(key);
           if (!pair) found.set(key, (pair = { a, b, length: 0, edges: [], cost: 0, result: null }));
           if (pair.edges.includes(e)) continue;
           pair.edges.push(e);
@@ -147,36 +189,34 @@ export function mergeCharts(
         }
       }
     }
-    for (const pair of found.values()) pair.cost = estimate(pair);
+    for (const pair of found.values()) pair.cost = this.estimate(pair);
     return [...found.values()];
   }
 
   /** A guess for the order of the tries: small pieces with a long common seam first. */
-  function estimate({ a, b, length }: Pair): number {
-    const area = Math.min(areaOf.get(a)!, areaOf.get(b)!);
-    return (1e-3 * area) / (length || 1e-30);
+  private estimate({ a, b, length }: Pair): number {
+    return (1e-3 * Math.min(this.get(a).area, this.get(b).area)) / (length || 1e-30);
   }
 
-  function evaluate(pair: Pair): void {
-    const a = live.get(pair.a)!;
-    const b = live.get(pair.b)!;
-    const size = a.chart.faces.length + b.chart.faces.length;
-    if (size > MOST_IN_A_TRY || tried + size > most) return;
-    tried += size;
+  /** Flattens a pair together: leaves the result and what it costs, or nothing if it is no good. */
+  evaluate(pair: Pair): void {
+    const { cuts, sums } = this;
+    const a = this.get(pair.a);
+    const b = this.get(pair.b);
+    const faces = [...a.flat.chart.faces, ...b.flat.chart.faces];
+    if (faces.length > MOST_IN_A_TRY || this.tried + faces.length > this.most) return;
+    this.tried += faces.length;
     for (const e of pair.edges) cuts[e] = 0;
     try {
-      const faces = [...a.chart.faces, ...b.chart.faces];
-      const [chart, ...rest] = cutIntoCharts(mesh, topology, cuts, faces);
+      const [chart, ...rest] = cutIntoCharts(sums.mesh, sums.topology, cuts, faces);
       if (rest.length) return;
-      const flat = flattenChart(chart!, options);
+      const flat = flattenChart(chart!, this.options.flatten);
       if (flat.overlaps) return;
       const result = { chart: chart!, flat };
       const fill = boxFill(result);
-      if (fill < GOOD_FILL && fill < Math.min(boxFill(a), boxFill(b))) return;
+      if (fill < GOOD_FILL && fill < Math.min(boxFill(a.flat), boxFill(b.flat))) return;
       pair.result = result;
-      const area = areaOf.get(pair.a)! + areaOf.get(pair.b)!;
-      const before = excess(a) * areaOf.get(pair.a)! + excess(b) * areaOf.get(pair.b)!;
-      pair.cost = (excess(pair.result) * area - before) / (pair.length || 1e-30);
+      pair.cost = (strainOf(result, a.area + b.area) - a.strain - b.strain) / (pair.length || 1e-30);
     } catch (error) {
       if (!(error instanceof CoreError)) throw error;
     } finally {
@@ -184,3 +224,5 @@ export function mergeCharts(
     }
   }
 }
+
+const strainOf = ({ flat }: FlatChart, area: number): number => Math.max(0, flat.energy - 4) * area;

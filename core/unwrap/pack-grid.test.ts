@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { plansFor, segmentsOf } from './pack-plan';
 import { packIslands } from './pack-islands';
 import { islandSpans, PackGrid } from './pack-grid';
 
@@ -114,23 +115,36 @@ describe('the grid that islands are placed on', () => {
 });
 
 describe('many islands that are alike', () => {
-  it('lie as close as if each had been looked for from the bottom up', () => {
-    const plank = (width: number) => ({
-      points: Float64Array.of(0, 0, width, 0, width, 1, 0, 1),
+  it('are found the same place from where the last one was as from the bottom', () => {
+    const grid = new PackGrid(128, 2);
+    const other = box(0, 0, 31, 9);
+    const kinds = [box(0, 0, 20, 7), box(0, 0, 7, 20)] as const;
+    const lowest = [0, 0];
+    let placed = 0;
+    for (let n = 0; n < 80; n++) {
+      const kind = n % 3 === 2 ? 1 : 0;
+      const [width, height] = kind ? [7, 20] : [20, 7];
+      const spans = islandSpans(kinds[kind], 1, 2);
+      const to = Infinity;
+      const quick = grid.find(spans, width, height, 0.5, { from: lowest[kind]!, to });
+      expect(quick).toEqual(grid.find(spans, width, height, 0.5, { from: 0, to }));
+      if (!quick) continue;
+      lowest[kind] = quick.y;
+      grid.take(n % 7 === 6 ? other : kinds[kind], 1, quick.x, quick.y);
+      placed++;
+    }
+    expect(placed).toBeGreaterThan(40);
+  });
+
+  it('share one outline, whatever their number', () => {
+    const plank = {
+      points: Float64Array.of(0, 0, 3, 0, 3, 1, 0, 1),
       indices: Uint32Array.of(0, 1, 2, 0, 2, 3),
-    });
-    const options = { size: 512, margin: 4, turn: true };
-    const alike = packIslands(
-      Array.from({ length: 60 }, (_, i) => plank(1 + (i % 3))),
-      options,
-    );
-    // A trillionth narrower each, so that no outline is another's.
-    const unlike = packIslands(
-      Array.from({ length: 60 }, (_, i) => plank(1 + (i % 3) - i * 1e-12)),
-      options,
-    );
-    expect(alike.scale).toBeCloseTo(unlike.scale, 9);
-    alike.uvs.forEach((uv, i) => uv.forEach((x, k) => expect(x).toBeCloseTo(unlike.uvs[i]![k]!, 9)));
+    };
+    const shape = () => ({ segments: segmentsOf(plank), weight: 1, angle: 0, area: 3 });
+    const [plan] = plansFor([shape(), shape(), { ...shape(), weight: 2 }], true);
+    const outlines = new Set(plan!.turned.flat().map((turn) => turn.segments));
+    expect(outlines.size).toBe(8);
   });
 });
 

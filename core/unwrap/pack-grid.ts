@@ -218,6 +218,7 @@ export class PackGrid {
     for (let y = low; y <= high; y++) this.fillRow(y);
   }
 
+  /** How many cells are taken. */
   countTaken(): number {
     let count = 0;
     // Each turn takes the lowest bit away.

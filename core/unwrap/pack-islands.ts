@@ -210,10 +210,8 @@ function placeAll(
   const lowest = new Map<Segments, number>();
   const out = new Array<Placing>(plan.turned.length);
   for (const i of plan.order) {
-    const turns = plan.turned[i]!;
     let best: { turn: Turn; x: number; y: number; top: number } | null = null;
-    for (let k = 0; k < turns.length; k++) {
-      const turn = turns[k]!;
+    for (const turn of plan.turned[i]!) {
       const width = turn.width * inCells;
       const height = turn.height * inCells;
       // A turn can only win if its top lies lower than the best so far.

@@ -21,6 +21,7 @@ export class PairQueue {
   private readonly float = new Float32Array(1);
   private readonly bits = new Uint32Array(this.float.buffer);
 
+  /** Adds a pair; it may be there already at another cost. */
   push(cost: number, pair: number, version: number): void {
     if ((this.used + 1) * 3 > this.data.length) {
       const old = this.data;
@@ -40,6 +41,7 @@ export class PairQueue {
     if (slot < this.lowest) this.lowest = slot;
   }
 
+  /** The cheapest pair, within 0.8 %; null if there is none. */
   pop(): QueuedPair | null {
     const { data, first } = this;
     while (this.lowest < SLOTS && first[this.lowest]! < 0) this.lowest++;

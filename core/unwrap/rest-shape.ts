@@ -48,6 +48,7 @@ export function restShapes(chart: Chart): Float64Array {
   return out;
 }
 
+/** Area of triangle f on the surface. */
 export const shapeArea = (s: Float64Array, f: number): number => {
   const o = f * SHAPE;
   return ((s[o + 2]! - s[o]!) * (s[o + 5]! - s[o + 1]!) - (s[o + 3]! - s[o + 1]!) * (s[o + 4]! - s[o]!)) / 2;

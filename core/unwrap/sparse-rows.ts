@@ -21,6 +21,7 @@ export class SparseBuilder {
     this.value = new Float64Array(room);
   }
 
+  /** Adds to an entry. */
   add(row: number, column: number, value: number): void {
     if (this.used === this.row.length) this.grow();
     this.row[this.used] = row;

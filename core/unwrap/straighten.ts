@@ -1,7 +1,9 @@
 import { CoreError } from '../errors';
-import { findIslands, nextCorner, previousCorner, topologyOf, type Topology, type UvMesh } from '../mesh';
+import { findIslands, topologyOf, type UvMesh } from '../mesh';
+import { distance } from './chart';
 import { cornerUvs, withCornerUvs } from './corner-uvs';
 import { layoutSeams } from './layout-measures';
+import { gridOfQuads, type Cell } from './quad-grid';
 import { doubledArea, restShapes, shapeArea } from './rest-shape';
 import { polygonsOf } from './seam-edges';
 
@@ -14,6 +16,7 @@ import { polygonsOf } from './seam-edges';
 export function straightenFaces(mesh: UvMesh, faces: readonly number[]): UvMesh {
   const topology = topologyOf(mesh);
   const seams = layoutSeams(mesh, topology);
+  const polygons = polygonsOf(mesh, topology);
   const { ofFace } = findIslands(mesh);
   const shapes = restShapes(mesh);
   const uvs = cornerUvs(mesh);
@@ -25,8 +28,9 @@ export function straightenFaces(mesh: UvMesh, faces: readonly number[]): UvMesh 
   }
   let done = 0;
   for (const list of islands.values()) {
-    const straight = straightened(mesh, topology, seams, list);
-    if (!straight) continue;
+    const cells = gridOfQuads({ mesh, topology, seams, polygons }, list);
+    const straight = cells && cornersOf(cells, mesh, topology.welded, polygons);
+    if (straight?.size !== list.length * 3) continue;
     done++;
     let solid = 0;
     let flat = 0;
@@ -77,109 +81,23 @@ function layOver(
   }
 }
 
-/**
- * @param seams 1 for each edge along which the layout is cut
- * @param faces of one island
- * @returns the corner uvs of a rectangle, in units of the surface; null if the island is no grid of quads
- */
-function straightened(
+type Corners = Map<number, readonly [number, number]>;
+
+/** Where each corner of a grid's triangles lies on a rectangle, in units of the surface. */
+function cornersOf(
+  cells: readonly Cell[],
   mesh: UvMesh,
-  topology: Topology,
-  seams: Uint8Array,
-  faces: readonly number[],
-): Map<number, readonly [number, number]> | null {
-  const polygons = polygonsOf(mesh, topology);
-  const inside = new Set(faces);
-  const out = new Map<number, readonly [number, number]>();
-  const placed = new Set<number>();
+  welded: Uint32Array,
+  polygons: Uint32Array,
+): Corners {
   const { indices, positions } = mesh;
-  const length = (a: number, b: number): number => {
-    const [i, j] = [indices[a]! * 3, indices[b]! * 3];
-    return Math.hypot(
-      positions[i]! - positions[j]!,
-      positions[i + 1]! - positions[j + 1]!,
-      positions[i + 2]! - positions[j + 2]!,
-    );
-  };
-  /** The four outer corners of a quad in order, or null. */
-  const quadOf = (f: number): readonly [number, number, number, number] | null => {
-    for (let c = f * 3; c < f * 3 + 3; c++) {
-      const o = topology.across[c]!;
-      if (o < 0 || polygons[Math.floor(o / 3)] !== polygons[f]) continue;
-      // The diagonal runs from c to the next corner; the quad is its ends and the two tips.
-      return [nextCorner(c), previousCorner(c), c, previousCorner(o)];
-    }
-    return null;
-  };
-  const columns = new Map<string, number[]>();
-  const grid = new Map<number, { i: number; j: number; corners: readonly number[] }>();
-  for (const seed of faces) {
-    if (placed.has(seed)) continue;
-    const first = quadOf(seed);
-    if (!first) return null;
-    const pending: { corners: readonly number[]; i: number; j: number }[] = [{ corners: first, i: 0, j: 0 }];
-    while (pending.length) {
-      const { corners, i, j } = pending.pop()!;
-      const f = Math.floor(corners[0]! / 3);
-      const known = grid.get(polygons[f]!);
-      if (known) {
-        if (known.i !== i || known.j !== j) return null;
-        continue;
-      }
-      grid.set(polygons[f]!, { i, j, corners });
-      for (const c of corners) placed.add(Math.floor(c / 3));
-      // Sides: 0 from corner 0 to 1 (low j), 1 (high i), 2 (high j), 3 (low i).
-      const steps = [
-        [0, -1],
-        [1, 0],
-        [0, 1],
-        [-1, 0],
-      ] as const;
-      for (let side = 0; side < 4; side++) {
-        const [a, b] = [corners[side]!, corners[(side + 1) % 4]!];
-        const next = acrossSide(mesh, topology, seams, a, b, polygons);
-        if (!next || !inside.has(Math.floor(next[0] / 3))) continue;
-        const quad = quadOf(Math.floor(next[0] / 3));
-        if (!quad) return null;
-        // Turned so that the shared side is opposite: its side (side + 2) runs from b's place to a's.
-        const at = quad.findIndex((c) => topology.welded[indices[c]!] === topology.welded[indices[b]!]);
-        if (at < 0) return null;
-        const turned = [0, 1, 2, 3].map((k) => quad[(at + k - ((side + 2) % 4) + 8) % 4]!);
-        const [di, dj] = steps[side]!;
-        pending.push({ corners: turned, i: i + di, j: j + dj });
-      }
-    }
-  }
-  for (const { i, j, corners } of grid.values()) {
-    const width = (length(corners[0]!, corners[1]!) + length(corners[2]!, corners[3]!)) / 2;
-    const height = (length(corners[1]!, corners[2]!) + length(corners[3]!, corners[0]!)) / 2;
-    const push = (key: string, value: number): void => {
-      const list = columns.get(key);
-      if (list) list.push(value);
-      else columns.set(key, [value]);
-    };
-    push(`i${i}`, width);
-    push(`j${j}`, height);
-  }
-  const mean = (key: string): number => {
-    const list = columns.get(key) ?? [0];
-    return list.reduce((a, b) => a + b, 0) / list.length;
-  };
-  const cells = [...grid.values()];
-  const range = (of: (g: { i: number; j: number }) => number): [number, number] => [
-    Math.min(...cells.map(of)),
-    Math.max(...cells.map(of)),
-  ];
-  const sums = (letter: string, [low, high]: [number, number]): number[] => {
-    const list = [0];
-    for (let k = low; k <= high; k++) list.push(list.at(-1)! + mean(`${letter}${k}`));
-    return list;
-  };
-  const [ri, rj] = [range((g) => g.i), range((g) => g.j)];
-  const us = sums('i', ri);
-  const vs = sums('j', rj);
+  const side = ({ corners }: Cell, k: number): number =>
+    distance(positions, indices[corners[k]!]!, indices[corners[(k + 1) % 4]!]!);
+  const us = lines(cells.map((cell) => [cell.i, (side(cell, 0) + side(cell, 2)) / 2]));
+  const vs = lines(cells.map((cell) => [cell.j, (side(cell, 1) + side(cell, 3)) / 2]));
+  const out: Corners = new Map();
   for (const { i, j, corners } of cells) {
-    const [u0, u1, v0, v1] = [us[i - ri[0]]!, us[i - ri[0] + 1]!, vs[j - rj[0]]!, vs[j - rj[0] + 1]!];
+    const [u0, u1, v0, v1] = [us(i), us(i + 1), vs(j), vs(j + 1)];
     const places = [
       [u0, v0],
       [u1, v0],
@@ -190,34 +108,23 @@ function straightened(
     for (const f of new Set(corners.map((c) => Math.floor(c / 3)))) {
       if (polygons[f] !== polygon) continue;
       for (let c = f * 3; c < f * 3 + 3; c++) {
-        const k = corners.findIndex((q) => topology.welded[indices[q]!] === topology.welded[indices[c]!]);
+        const k = corners.findIndex((q) => welded[indices[q]!] === welded[indices[c]!]);
         if (k >= 0) out.set(c, places[k]!);
       }
     }
   }
-  return out.size === faces.length * 3 ? out : null;
+  return out;
 }
 
-/** The corners on the other side of a quad's side from a to b. */
-function acrossSide(
-  mesh: UvMesh,
-  { across, welded, edges }: Topology,
-  seams: Uint8Array,
-  a: number,
-  b: number,
-  polygons: Uint32Array,
-): readonly [number, number] | null {
-  const [wa, wb] = [welded[mesh.indices[a]!]!, welded[mesh.indices[b]!]!];
-  for (const start of [a, b]) {
-    const f = Math.floor(start / 3);
-    for (let c = f * 3; c < f * 3 + 3; c++) {
-      const v = welded[mesh.indices[c]!]!;
-      const w = welded[mesh.indices[nextCorner(c)]!]!;
-      if (v !== wa || w !== wb) continue;
-      const o = across[c]!;
-      if (o < 0 || seams[edges.ofCorner[c]!] || polygons[Math.floor(o / 3)] === polygons[f]) return null;
-      return [o, nextCorner(o)];
-    }
+/** The lines between the rows (or columns) of a grid, each row as wide as its cells are in the mean. @returns where line k lies */
+function lines(widths: readonly (readonly [row: number, width: number])[]): (k: number) => number {
+  const rows = new Map<number, number[]>();
+  for (const [row, width] of widths) rows.set(row, [...(rows.get(row) ?? []), width]);
+  const low = Math.min(...rows.keys());
+  const at = [0];
+  for (let k = low; k <= Math.max(...rows.keys()); k++) {
+    const list = rows.get(k) ?? [0];
+    at.push(at.at(-1)! + list.reduce((a, b) => a + b, 0) / list.length);
   }
-  return null;
+  return (k) => at[k - low]!;
 }

@@ -25,6 +25,7 @@ export interface SurfaceSums {
 /** A crease of a right angle counts as this much of its length: borders lie there gladly. */
 const CREASE_WORTH = 0.5;
 
+/** Reckons what dividing a surface asks for, once. */
 export function surfaceSums(mesh: Pick<Mesh, 'positions' | 'indices'>, topology: Topology): SurfaceSums {
   const { normals, areas } = faceGeometry(mesh);
   const angles = edgeAngles(mesh, topology, normals);
