@@ -1,15 +1,9 @@
 import { deflateSync, inflateSync } from 'fflate';
-import {
-  checkAgainstModel,
-  parseDocument,
-  strokeFromV1,
-  type ProjectData,
-  type TileState,
-} from '../core/engine';
+import { checkAgainstModel, parseDocument, type ProjectData, type TileState } from '../core/engine';
 import { CoreError } from '../core/errors';
 import { checkMesh, meshHash, requireUvs } from '../core/mesh';
-import { strokeSchema, type Stroke } from '../core/paint';
 import { TILE_BYTES } from '../core/surface';
+import { onPixels, readStrokes } from './load-strokes';
 import type { ProjectRow, ProjectStore, TileRow } from './store';
 
 /** Turns what IndexedDB says into a sentence with a remedy. */
@@ -52,9 +46,14 @@ export function tileRow(project: string, { plane, tile, bytes }: TileState): Til
   return bytes ? { project, layer: plane, tile, deflated: deflateSync(bytes, { level: 1 }) } : undefined;
 }
 
+/** @returns null if it can't be read */
 function tileState({ layer, tile, bytes, deflated }: TileRow): TileState | null {
-  const raw = deflated ? inflateSync(deflated, { out: new Uint8Array(TILE_BYTES) }) : bytes;
-  return raw?.length === TILE_BYTES ? { plane: layer, tile, bytes: raw } : null;
+  try {
+    const raw = deflated ? inflateSync(deflated, { out: new Uint8Array(TILE_BYTES) }) : bytes;
+    return raw?.length === TILE_BYTES ? { plane: layer, tile, bytes: raw } : null;
+  } catch {
+    return null;
+  }
 }
 
 /** Writes a whole project as a new one. */
@@ -100,13 +99,19 @@ export async function addProject(
   }
 }
 
+/** A project as it was stored. */
+export interface LoadedProject extends ProjectData {
+  readonly row: ProjectRow;
+  /** What of it couldn't be read. */
+  readonly lost: { readonly strokes: number; readonly tiles: number };
+}
+
 /**
+ * Reads a project; nothing is written. Single strokes and tiles that can't be read are left out and counted.
+ *
  * @throws CoreError `storage-damaged` if the project or its model isn't there, `document-invalid`, `storage-refused`
  */
-export async function loadProject(
-  store: ProjectStore,
-  id: string,
-): Promise<ProjectData & { row: ProjectRow }> {
+export async function loadProject(store: ProjectStore, id: string): Promise<LoadedProject> {
   try {
     const row = await store.projects.get(id);
     if (!row)
@@ -126,24 +131,22 @@ export async function loadProject(
       store.strokes.where({ project: id }).sortBy('number'),
       store.pictures.where({ project: id }).toArray(),
     ]);
-    const strokes = new Map<number, Stroke[]>();
-    for (const { layer, stroke } of strokeRows) {
-      const parsed = strokeSchema.safeParse(strokeFromV1(stroke));
-      if (!parsed.success) continue;
-      const list = strokes.get(layer);
-      if (list) list.push(parsed.data);
-      else strokes.set(layer, [parsed.data]);
-    }
-    const counts = new Map([...strokes].map(([layer, list]) => [layer, list.length]));
-    const document = parseDocument(row.document, { model: row.modelHash, strokes: counts });
+    const read = readStrokes(strokeRows);
+    const counts = new Map([...read.strokes].map(([layer, list]) => [layer, list.length]));
+    const document = onPixels(parseDocument(row.document, { model: row.modelHash, strokes: counts }), read);
     const mesh = requireUvs(checkMesh(model.mesh));
     checkAgainstModel(document, mesh.faceParts.length);
+    const pixels = tiles.flatMap((t) => tileState(t) ?? []);
     return {
       row,
       document,
       mesh,
-      pixels: tiles.flatMap((t) => tileState(t) ?? []),
-      strokes,
+      pixels,
+      strokes: read.strokes,
+      lost: {
+        strokes: [...read.lost.values()].reduce((sum, n) => sum + n, 0),
+        tiles: tiles.length - pixels.length,
+      },
       pictures: new Map(pictureRows.map((p) => [p.id, p.bytes])),
     };
   } catch (error) {
@@ -158,7 +161,7 @@ export async function duplicateProject(
   to: string,
   now: number,
 ): Promise<void> {
-  const { row, ...data } = await loadProject(store, from);
+  const { row, lost: _lost, ...data } = await loadProject(store, from);
   const name = `${row.name} copy`.slice(0, 120);
   await addProject(store, to, { ...data, document: { ...data.document, name } }, now, row.picture);
 }

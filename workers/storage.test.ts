@@ -298,6 +298,35 @@ describe('what is kept', () => {
     expect(sortedTiles([...back.engine.tilesOf(4), ...back.engine.tilesOf(6)])).toEqual([]);
   });
 
+  it('strokes and tiles that can’t be read are counted; all other paint, and undo, stay as they were', async () => {
+    await addProject(store, 'p', data(), 1000);
+    const { engine, keeper } = await openProject('p');
+    for (const x of [-0.6, 0, 0.6]) paint(engine, x);
+    const painted = compositeSheet(engine);
+    await keeper.settled();
+    await store.strokes.update(['p', PAINT, 1], { stroke: { tool: 'none' } as never });
+    const back = await openProject('p');
+    expect((await loadProject(store, 'p')).lost).toEqual({ strokes: 1, tiles: 0 });
+    expect(compositeSheet(back.engine)).toEqual(painted);
+    expect(back.engine.strokesOf(PAINT).map((s) => s.runs.length)).toEqual([1, 0, 1]);
+    // A further stroke gets its own number, and the plane is carried as the pixels that it has.
+    paint(back.engine, 0.3);
+    const { planes } = back.engine.paintPlanes();
+    expect(planes[0]).toMatchObject({ allStrokes: 4, strokes: [{ runs: [expect.anything()] }] });
+    expect([...planes[0]!.base!.keys()].length).toBeGreaterThan(0);
+    await back.keeper.settled();
+    expect(await store.strokes.where({ project: 'p' }).count()).toBe(4);
+    for (let i = 0; i < 4; i++) expect(await back.step('undo')).toBe(true);
+    expect([...back.engine.tilesOf(PAINT)]).toEqual([]);
+    for (let i = 0; i < 3; i++) expect(await back.step('redo')).toBe(true);
+    expect(compositeSheet(back.engine)).toEqual(painted);
+    await back.keeper.settled();
+    const [row] = await store.tiles.where({ project: 'p' }).toArray();
+    await store.tiles.put({ ...row!, deflated: Uint8Array.of(1, 2, 3) });
+    // Its step still knew the stroke and wrote it again.
+    expect((await loadProject(store, 'p')).lost).toEqual({ strokes: 0, tiles: 1 });
+  });
+
   it('a damaged description is told, not opened', async () => {
     await addProject(store, 'a', data(), 1000);
     await store.projects.update('a', { document: { version: 1 } as never });

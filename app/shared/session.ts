@@ -50,6 +50,20 @@ async function takeLock(project: string): Promise<(() => void) | null> {
   });
 }
 
+/** Says what of a project couldn't be read when it was opened. */
+function tellLost({ strokes, tiles }: { readonly strokes: number; readonly tiles: number }): void {
+  if (strokes > 0) {
+    notify(
+      `${strokes} ${strokes === 1 ? 'stroke' : 'strokes'} of this project can’t be read any more. The paint itself is there; it just can’t be made again from its strokes on another layout.`,
+    );
+  }
+  if (tiles > 0) {
+    notify(
+      `${tiles} ${tiles === 1 ? 'patch' : 'patches'} of paint, 64 × 64 texels each, can’t be read and stay empty. If you have a project file, compare with it before you paint on.`,
+    );
+  }
+}
+
 /** What comes instead of the present mesh. */
 export interface MadeModel {
   readonly mesh: UvMesh;
@@ -135,8 +149,9 @@ export class Session {
       }
       if (this.closed) return release();
       this.release = release;
-      const { document, mesh, row } = await loadProject(store, this.project);
+      const { document, mesh, row, lost } = await loadProject(store, this.project);
       this.tell({ document, mesh });
+      tellLost(lost);
       const { signal } = this.ended;
       const measured = await withTask('Measuring the surface', (stop, onProgress) =>
         jobPool.run(

@@ -1,6 +1,7 @@
 import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
 import { Toaster } from 'sonner';
 import { ProjectPage } from './ProjectPage';
+import { QuestionDialog } from './QuestionDialog';
 import { StartPage } from './StartPage';
 
 const router = createBrowserRouter([
@@ -13,6 +14,7 @@ export function App() {
   return (
     <>
       <RouterProvider router={router} />
+      <QuestionDialog />
       <Toaster position="bottom-center" offset={{ bottom: 116 }} toastOptions={{ className: 'toast-note' }} />
     </>
   );

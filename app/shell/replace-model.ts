@@ -5,6 +5,7 @@ import { chooseFiles } from '../shared/files';
 import { notify } from '../shared/notify';
 import { useProject } from '../shared/project-store';
 import type { Session } from '../shared/session';
+import { ask, type Question } from './question';
 import { layOut, MODEL_FILES, readFiles } from './new-project';
 
 /** Parts that were known before lie on the sheet that they lay on. */
@@ -18,9 +19,14 @@ function onFormerSheets(mesh: UvMesh): UvMesh {
 }
 
 /** What is asked where it isn't plain that one model is the other at another size. */
-function doubt(times: number): string {
+function doubt(times: number): Question {
   const size = times >= 1 ? `${times.toFixed(1)} times as large` : `${(1 / times).toFixed(1)} times smaller`;
-  return `The new model is ${size}, stands elsewhere and has other proportions. Lay it over the old one, so that paint finds its place? With Cancel, paint is looked for where the new model stands.`;
+  return {
+    title: 'Where does the paint go?',
+    text: `The new model is ${size}, stands elsewhere and has other proportions. If it is the same thing in other units, lay it over the old one, so that paint finds its place. If it was only reshaped, paint is looked for where the new model stands. The change can be undone either way.`,
+    yes: 'Lay it over the old one',
+    no: 'Leave it where it stands',
+  };
 }
 
 /** Brings a newer version of the model: build-up and paint stay, by part name and place on the surface. */
@@ -42,7 +48,9 @@ export async function replaceModel(session: Session): Promise<void> {
     if (!former) return;
     const { placing, certain, times } = alignBoxes(former, mesh);
     // Only the artist can tell whether a model of another shape is meant to lie over the old one.
-    const align = certain || window.confirm(doubt(times)) ? { align: placing } : {};
+    const overOld = certain || (await ask(doubt(times)));
+    if (overOld === null) return;
+    const align = overOld ? { align: placing } : {};
     const carried = await session.changeModel('Replace the model', () =>
       Promise.resolve({ mesh, byTriangle: false, ...align }),
     );

@@ -47,6 +47,23 @@ export type StrokeStyle = z.infer<typeof strokeStyleSchema>;
 export type StrokeWish = z.infer<typeof strokeWishSchema>;
 export type Stroke = z.infer<typeof strokeSchema>;
 
+/** Stands in the place of a stroke that can't be read any more; paints nothing. */
+export const LOST_STROKE: Stroke = {
+  tool: 'brush',
+  erase: false,
+  color: '#000000',
+  opacity: 0,
+  edge: 0,
+  spacing: 1,
+  pressureSize: false,
+  pressureOpacity: false,
+  nearSide: true,
+  keepAlpha: true,
+  within: null,
+  frame: 0,
+  runs: [],
+};
+
 /** Seven significant digits: what a 32-bit position holds, so that a stroke is the same after storage. */
 export function roundSample(x: number): number {
   return Number(x.toPrecision(7));
