@@ -5,7 +5,7 @@ const PORT = 4311;
 export default defineConfig({
   testDir: 'tests/browser',
   outputDir: 'test-results',
-  workers: 1,
+  workers: 2,
   timeout: 120_000,
   expect: { timeout: 20_000 },
   reporter: [['list'], ['./tests/browser/count-reporter.ts']],

@@ -102,6 +102,32 @@ test('parts are renamed, split and merged; the model is replaced by a newer one 
   await expect.poll(async () => (await parts()).length).toBe(2);
 });
 
+test('a new model that may or may not be the old one in other units: the artist says where the paint goes', async ({
+  page,
+}) => {
+  await startEmpty(page);
+  await beginProject(page, 'floor.obj', SEAMED_OBJ);
+  // Longer, thinner, elsewhere.
+  const other = SEAMED_OBJ.replace(/^v (\S+) \S+ (\S+)$/gm, (_line, x: string, z: string) =>
+    ['v', Number(x) * 40 + 500, 3, Number(z) * 7].join(' '),
+  );
+  const replace = async (): Promise<void> => {
+    const chooser = page.waitForEvent('filechooser');
+    await chip(page, 'Replace…').click();
+    await (await chooser).setFiles({ name: 'other.obj', mimeType: '', buffer: Buffer.from(other) });
+  };
+  await replace();
+  const dialog = page.getByRole('dialog', { name: 'Where does the paint go?' });
+  await expect(dialog.getByRole('button', { name: 'Lay it over the old one' })).toBeFocused();
+  await page.keyboard.press('Escape');
+  await expect(dialog).toHaveCount(0);
+  await expect(chip(page, 'Undo')).toBeDisabled();
+  await replace();
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('The model was replaced; all paint found its place.')).toBeVisible();
+  await expect(chip(page, 'Undo')).toBeEnabled();
+});
+
 // Debian's assimp-testmodels, unpacked by script/test: read here, never committed.
 test('a texture that a model brings becomes the first paint layer; PLY and STL come in too', async ({
   page,

@@ -300,6 +300,14 @@ function layPlanes(mode: i32, acc: usize, planes: usize, n: i32, clip: i32): voi
     if (!v128.any_true(f32x4.gt(sa, splat(0)))) continue;
     const sr = v128.load(q), sg = v128.load(q + plane), sb = v128.load(q + plane * 2);
     const ar = v128.load(p), ag = v128.load(p + plane), ab = v128.load(p + plane * 2), ba = v128.load(p + plane * 3);
+    // Over an opaque ground nothing has to be divided, and alpha stays; a clip makes no difference there.
+    if (mode < 12 && !v128.any_true(f32x4.lt(ba, one))) {
+      const cr = mode == 0 ? sr : separable(mode, ar, sr), cg = mode == 0 ? sg : separable(mode, ag, sg), cb = mode == 0 ? sb : separable(mode, ab, sb);
+      v128.store(p, f32x4.add(ar, f32x4.mul(sa, f32x4.sub(cr, ar))));
+      v128.store(p + plane, f32x4.add(ag, f32x4.mul(sa, f32x4.sub(cg, ag))));
+      v128.store(p + plane * 2, f32x4.add(ab, f32x4.mul(sa, f32x4.sub(cb, ab))));
+      continue;
+    }
     const free = f32x4.mul(share, f32x4.sub(one, ba));
     const inv = f32x4.div(one, f32x4.pmax(ba, splat(1e-9)));
     const br = f32x4.mul(ar, inv), bg = f32x4.mul(ag, inv), bb = f32x4.mul(ab, inv);
