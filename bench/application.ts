@@ -79,7 +79,7 @@ async function benchPage(browser: Browser, size: SheetSize, layers: number, limi
   await bringIn(page, paintedProject(size, layers));
   await page.goto(`http://localhost:${PORT}/`);
   await wait(2000);
-  const card = page.getByRole('link', { name: new RegExp(`Painted ${size}`) }).first();
+  const card = page.getByRole('button', { name: `Open Painted ${size}` }).first();
   const started = Date.now();
   await card.click();
   await page.waitForFunction(

@@ -1,5 +1,13 @@
 import { newDocument, NODE_DEFAULTS, writeProjectFile, type TileState } from '../core/engine';
-import { TILE, TILE_BYTES, tileCount, tilesAcross, TILE_TEXELS, texelPosition, type SheetSize } from '../core/surface';
+import {
+  TILE,
+  TILE_BYTES,
+  tileCount,
+  tilesAcross,
+  TILE_TEXELS,
+  texelPosition,
+  type SheetSize,
+} from '../core/surface';
 import { square } from './models';
 
 /**

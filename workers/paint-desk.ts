@@ -39,6 +39,8 @@ export class PaintDesk {
   private scheduled = false;
   private toldMissing = '';
   private toldModel = '';
+  /** Tiles that turned out not to be readable, not told yet. */
+  private damaged = 0;
   /** Reference pictures by id: a project file is made from memory. */
   private pictures = new Map<number, Uint8Array>();
   private newPictures = new Map<number, Uint8Array>();
@@ -53,7 +55,8 @@ export class PaintDesk {
   }
 
   async open({ project, session, model }: PaintMethods['open']['params']): Promise<number> {
-    const { row, document, mesh, pixels, strokes, pictures } = await loadProject(this.store, project);
+    const loaded = await loadProject(this.store, project);
+    const { row, document, mesh, pixels, strokes, pictures } = loaded;
     const counts = new Map([...strokes].map(([plane, list]) => [plane, list.length]));
     const options = { model: document.model, strokes: counts };
     const history = await loadHistory(this.store, project, row.historyDone, options);
@@ -76,11 +79,13 @@ export class PaintDesk {
       strokes,
       history,
       onCommit: (commit: Commit) => this.keep(commit),
+      onDamaged: () => this.damaged++,
     });
     const known = row.journal?.session === session ? row.journal.call : 0;
     this.emit('keep', { kept: true, at: row.updatedAt, call: known });
     this.toldModel = modelKey(model.hash, model.surface.sheets);
     this.changed();
+    if (loaded.lostStrokes) this.emit('lost', { strokes: loaded.lostStrokes, tiles: 0 });
     return known;
   }
 
@@ -206,6 +211,10 @@ export class PaintDesk {
     const left = dirty.length - tiles.length;
     this.emit('pending', left);
     if (left) this.schedule();
+    else if (this.damaged) {
+      this.emit('lost', { strokes: 0, tiles: this.damaged });
+      this.damaged = 0;
+    }
   }
 
   cueTiles({ spec, tiles, values }: PaintMethods['cueTiles']['params']): void {

@@ -106,7 +106,15 @@ export type PaintEvents = {
   /** Tiles still to be composited. */
   pending: number;
   keep: KeepState;
+  /** So much of the project couldn't be read. */
+  lost: Lost;
 };
+
+/** What of a project can't be read any more. */
+export interface Lost {
+  readonly strokes: number;
+  readonly tiles: number;
+}
 
 const numbered = { call: z.int().positive() };
 

@@ -1,8 +1,14 @@
-import { deflateSync, inflateSync } from 'fflate';
-import { checkAgainstModel, parseDocument, type ProjectData, type TileState } from '../core/engine';
+import {
+  checkAgainstModel,
+  packTile,
+  parseDocument,
+  type PackedTile,
+  type ProjectData,
+  type ProjectDocument,
+  type TileState,
+} from '../core/engine';
 import { CoreError } from '../core/errors';
-import { checkMesh, meshHash, requireUvs } from '../core/mesh';
-import { TILE_BYTES } from '../core/surface';
+import { checkMesh, meshHash, requireUvs, type UvMesh } from '../core/mesh';
 import { onPixels, readStrokes } from './load-strokes';
 import type { ProjectRow, ProjectStore, TileRow } from './store';
 
@@ -42,25 +48,27 @@ export function storageError(cause: unknown): CoreError {
 }
 
 /** A tile as it is stored; undefined where it is empty. */
-export function tileRow(project: string, { plane, tile, bytes }: TileState): TileRow | undefined {
-  return bytes ? { project, layer: plane, tile, deflated: deflateSync(bytes, { level: 1 }) } : undefined;
+export function tileRow(project: string, state: TileState | PackedTile): TileRow | undefined {
+  const { plane, tile } = state;
+  if ('packed' in state) return { project, layer: plane, tile, deflated: state.packed };
+  return state.bytes ? { project, layer: plane, tile, deflated: packTile(state.bytes) } : undefined;
 }
 
-/** @returns null if it can't be read */
-function tileState({ layer, tile, bytes, deflated }: TileRow): TileState | null {
-  try {
-    const raw = deflated ? inflateSync(deflated, { out: new Uint8Array(TILE_BYTES) }) : bytes;
-    return raw?.length === TILE_BYTES ? { plane: layer, tile, bytes: raw } : null;
-  } catch {
-    return null;
-  }
+/** A row as the engine takes it. */
+function tileState({ layer: plane, tile, bytes, deflated }: TileRow): TileState | PackedTile {
+  return deflated ? { plane, tile, packed: deflated } : { plane, tile, bytes: bytes ?? null };
 }
+
+/** A project's contents, its tiles packed or not. */
+export type NewProject = Omit<ProjectData, 'pixels'> & {
+  readonly pixels: readonly (TileState | PackedTile)[];
+};
 
 /** Writes a whole project as a new one. */
 export async function addProject(
   store: ProjectStore,
   id: string,
-  data: ProjectData,
+  data: NewProject,
   now: number,
   picture: Blob | null = null,
 ): Promise<void> {
@@ -99,33 +107,69 @@ export async function addProject(
   }
 }
 
-/** A project as it was stored. */
-export interface LoadedProject extends ProjectData {
+/** What of a project is needed before its paint. */
+export interface ProjectHead {
   readonly row: ProjectRow;
-  /** What of it couldn't be read. */
-  readonly lost: { readonly strokes: number; readonly tiles: number };
+  readonly document: ProjectDocument;
+  readonly mesh: UvMesh;
+}
+
+/** A project as it was stored. */
+export interface LoadedProject extends NewProject {
+  readonly row: ProjectRow;
+  /** How many of its strokes couldn't be read. */
+  readonly lostStrokes: number;
 }
 
 /**
- * Reads a project; nothing is written. Single strokes and tiles that can't be read are left out and counted.
+ * Reads what a project is, without its paint. Nothing is written.
  *
  * @throws CoreError `storage-damaged` if the project or its model isn't there, `document-invalid`, `storage-refused`
  */
+export async function loadHead(store: ProjectStore, id: string): Promise<ProjectHead> {
+  try {
+    const counts = new Map<number, number>();
+    for (const [, layer, number] of await store.strokes.where({ project: id }).primaryKeys()) {
+      counts.set(layer, Math.max(counts.get(layer) ?? 0, number + 1));
+    }
+    return await readHead(store, id, counts);
+  } catch (error) {
+    throw storageError(error);
+  }
+}
+
+async function readHead(
+  store: ProjectStore,
+  id: string,
+  strokes: ReadonlyMap<number, number>,
+): Promise<ProjectHead> {
+  const row = await store.projects.get(id);
+  if (!row) {
+    throw new CoreError(
+      'storage-damaged',
+      'That project is not in this browser. Choose one from the start page.',
+    );
+  }
+  const model = await store.models.get(row.modelHash);
+  if (!model) {
+    throw new CoreError(
+      'storage-damaged',
+      'The model of this project is missing from storage. Bring its project file in again.',
+    );
+  }
+  const document = parseDocument(row.document, { model: row.modelHash, strokes });
+  const mesh = requireUvs(checkMesh(model.mesh));
+  checkAgainstModel(document, mesh.faceParts.length);
+  return { row, document, mesh };
+}
+
+/**
+ * Reads a project; nothing is written. Strokes that can't be read are left out and counted; tiles are unpacked when they are needed.
+ *
+ * @throws CoreError as `loadHead`
+ */
 export async function loadProject(store: ProjectStore, id: string): Promise<LoadedProject> {
   try {
-    const row = await store.projects.get(id);
-    if (!row)
-      throw new CoreError(
-        'storage-damaged',
-        'That project is not in this browser. Choose one from the start page.',
-      );
-    const model = await store.models.get(row.modelHash);
-    if (!model) {
-      throw new CoreError(
-        'storage-damaged',
-        'The model of this project is missing from storage. Bring its project file in again.',
-      );
-    }
     const [tiles, strokeRows, pictureRows] = await Promise.all([
       store.tiles.where({ project: id }).toArray(),
       store.strokes.where({ project: id }).sortBy('number'),
@@ -133,21 +177,15 @@ export async function loadProject(store: ProjectStore, id: string): Promise<Load
     ]);
     const read = readStrokes(strokeRows);
     const counts = new Map([...read.strokes].map(([layer, list]) => [layer, list.length]));
-    const document = onPixels(parseDocument(row.document, { model: row.modelHash, strokes: counts }), read);
-    const mesh = requireUvs(checkMesh(model.mesh));
-    checkAgainstModel(document, mesh.faceParts.length);
-    const pixels = tiles.flatMap((t) => tileState(t) ?? []);
+    const { row, document, mesh } = await readHead(store, id, counts);
     return {
       row,
-      document,
+      document: onPixels(document, read),
       mesh,
-      pixels,
+      pixels: tiles.map(tileState),
       strokes: read.strokes,
-      lost: {
-        strokes: [...read.lost.values()].reduce((sum, n) => sum + n, 0),
-        tiles: tiles.length - pixels.length,
-      },
       pictures: new Map(pictureRows.map((p) => [p.id, p.bytes])),
+      lostStrokes: [...read.lost.values()].reduce((sum, n) => sum + n, 0),
     };
   } catch (error) {
     throw storageError(error);
@@ -161,7 +199,7 @@ export async function duplicateProject(
   to: string,
   now: number,
 ): Promise<void> {
-  const { row, lost: _lost, ...data } = await loadProject(store, from);
+  const { row, lostStrokes: _lost, ...data } = await loadProject(store, from);
   const name = `${row.name} copy`.slice(0, 120);
   await addProject(store, to, { ...data, document: { ...data.document, name } }, now, row.picture);
 }

@@ -54,7 +54,11 @@ const stroke = (x: number): StrokeWish => ({
 });
 
 /** A project open in an engine, kept as the paint worker keeps it. */
-async function openProject(id: string, from: ProjectStore = store) {
+async function openProject(
+  id: string,
+  from: ProjectStore = store,
+  onDamaged: (plane: number, tile: number) => void = () => undefined,
+) {
   const loaded = await loadProject(from, id);
   const counts = new Map([...loaded.strokes].map(([plane, list]) => [plane, list.length]));
   const options = { model: loaded.document.model, strokes: counts };
@@ -76,6 +80,7 @@ async function openProject(id: string, from: ProjectStore = store) {
     strokes: loaded.strokes,
     history,
     onCommit: (c) => keeper.keep(c),
+    onDamaged,
   });
   /** Takes a step, its pixels fetched as the paint worker does. */
   const step = async (direction: 'undo' | 'redo'): Promise<boolean> => {
@@ -83,7 +88,7 @@ async function openProject(id: string, from: ProjectStore = store) {
     if (away !== null) engine.provideStep(away, (await loadPage(from, id, away))!);
     return engine[direction]();
   };
-  return { engine, keeper, states, step };
+  return { engine, keeper, states, step, lostStrokes: loaded.lostStrokes };
 }
 
 const paint = (engine: Engine, x: number): unknown =>
@@ -306,7 +311,7 @@ describe('what is kept', () => {
     await keeper.settled();
     await store.strokes.update(['p', PAINT, 1], { stroke: { tool: 'none' } as never });
     const back = await openProject('p');
-    expect((await loadProject(store, 'p')).lost).toEqual({ strokes: 1, tiles: 0 });
+    expect((await loadProject(store, 'p')).lostStrokes).toBe(1);
     expect(compositeSheet(back.engine)).toEqual(painted);
     expect(back.engine.strokesOf(PAINT).map((s) => s.runs.length)).toEqual([1, 0, 1]);
     // A further stroke gets its own number, and the plane is carried as the pixels that it has.
@@ -324,7 +329,10 @@ describe('what is kept', () => {
     const [row] = await store.tiles.where({ project: 'p' }).toArray();
     await store.tiles.put({ ...row!, deflated: Uint8Array.of(1, 2, 3) });
     // Its step still knew the stroke and wrote it again.
-    expect((await loadProject(store, 'p')).lost).toEqual({ strokes: 0, tiles: 1 });
+    const damaged: number[] = [];
+    const last = await openProject('p', store, (_plane, tile) => damaged.push(tile));
+    compositeSheet(last.engine);
+    expect([last.lostStrokes, damaged]).toEqual([0, [row!.tile]]);
   });
 
   it('a damaged description is told, not opened', async () => {

@@ -16,7 +16,7 @@ import { CoreError, sentenceOf } from '../../core/errors';
 import { meshHash, type UvMesh } from '../../core/mesh';
 import { compose, type Placing } from '../../core/paint';
 import { sizesKey, type SurfaceMap } from '../../core/surface';
-import { loadProject, type StrokeBegin } from '../../workers';
+import { loadHead, type Lost, type StrokeBegin } from '../../workers';
 import { CueRunner } from './cue-runner';
 import { notify } from './notify';
 import { PaintLink } from './paint-link';
@@ -51,7 +51,7 @@ async function takeLock(project: string): Promise<(() => void) | null> {
 }
 
 /** Says what of a project couldn't be read when it was opened. */
-function tellLost({ strokes, tiles }: { readonly strokes: number; readonly tiles: number }): void {
+function tellLost({ strokes, tiles }: Lost): void {
   if (strokes > 0) {
     notify(
       `${strokes} ${strokes === 1 ? 'stroke' : 'strokes'} of this project can’t be read any more. The paint itself is there; it just can’t be made again from its strokes on another layout.`,
@@ -112,6 +112,7 @@ export class Session {
         model: (model) => this.takeModel(model),
         tiles: (fresh) => this.sheet?.take(fresh),
         pending: (pending) => this.tell({ pending }),
+        lost: tellLost,
         keep: (keep) => this.tell({ keep }),
       },
       onRestart: () => this.restarted(),
@@ -149,9 +150,8 @@ export class Session {
       }
       if (this.closed) return release();
       this.release = release;
-      const { document, mesh, row, lost } = await loadProject(store, this.project);
+      const { document, mesh, row } = await loadHead(store, this.project);
       this.tell({ document, mesh });
-      tellLost(lost);
       const { signal } = this.ended;
       const measured = await withTask('Measuring the surface', (stop, onProgress) =>
         jobPool.run(

@@ -3,7 +3,7 @@ import { CoreError } from '../errors';
 import { History, type HistoryChange, type HistoryData, type HistoryStep } from '../history';
 import type { Kernels } from '../kernels';
 import { PaintDesk, type Stroke } from '../paint';
-import { packTiles, PixelStore, type TileState } from '../pixels';
+import { packTiles, PixelStore, type PackedTile, type TileState } from '../pixels';
 import type { SurfaceMap } from '../surface';
 import type { Change, Commit, StrokeChanges } from './commit';
 import { LayerTiles } from './layer-tiles';
@@ -16,12 +16,14 @@ export interface EngineOptions {
   readonly surface: SurfaceMap;
   readonly kernels: Kernels;
   readonly document: ProjectDocument;
-  readonly pixels?: Iterable<TileState>;
+  readonly pixels?: Iterable<TileState | PackedTile>;
   readonly strokes?: ReadonlyMap<number, readonly Stroke[]>;
   readonly history?: HistoryData;
   readonly onCommit?: (commit: Commit) => void;
   /** Bytes that unpacked pixels may take. */
   readonly pixelBudget?: number;
+  /** Told of a tile that turns out not to be readable; it counts as empty. */
+  readonly onDamaged?: (plane: number, tile: number) => void;
 }
 
 /**
@@ -52,8 +54,11 @@ export class ProjectState {
     this.model_ = { hash: document.model, surface };
     this.models.provide(this.model_);
     this.desk_ = new PaintDesk(surface, kernels);
-    this.pixels = new PixelStore(options.pixelBudget);
-    for (const state of options.pixels ?? []) this.pixels.put(state);
+    this.pixels = new PixelStore(options.pixelBudget, options.onDamaged);
+    for (const state of options.pixels ?? []) {
+      if ('packed' in state) this.pixels.putPacked(state);
+      else this.pixels.put(state);
+    }
     this.planes = new Planes(this.pixels, options.strokes ?? new Map());
     this.history = new History(options.history);
     this.tiles = new LayerTiles(surface, document, this.pixels);

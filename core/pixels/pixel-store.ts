@@ -1,7 +1,6 @@
-import { deflateSync, inflateSync } from 'fflate';
 import { EMPTY_TILE } from '../paint';
 import { TILE_BYTES } from '../surface';
-import type { TileState } from './tile-pack';
+import { packTile, unpackTile, type PackedTile, type TileState } from './tile-pack';
 
 /** A tile is held as it is, packed, or (when it was unpacked to be looked at) both ways. */
 interface Held {
@@ -9,22 +8,30 @@ interface Held {
   packed: Uint8Array | null;
 }
 
+/** Bytes that unpacked tiles may take where nothing else is said. */
+const RAW_BYTES = 1.2e9;
+
 /** How much of the budget is freed at once, so that packing isn't begun anew for every tile. */
 const SLACK = 0.05;
 
 /**
  * Pixels of all planes, tile by tile; an empty tile isn't there at all. Tiles are never changed in place: whoever changes one puts
- * another in its stead. What hasn't been used for longest is packed when all together take more than the budget.
+ * another in its stead. What hasn't been used for longest is packed when those that are put take more than the budget.
  */
 export class PixelStore {
   private readonly budget: number;
+  private readonly onDamaged: (plane: number, tile: number) => void;
   private readonly planes = new Map<number, Map<number, Held>>();
   /** Tiles that are held as they are, the one used longest ago first. */
   private readonly recent = new Map<Held, null>();
 
-  /** @param budget bytes that unpacked tiles may take */
-  constructor(budget = 1.2e9) {
+  /**
+   * @param budget bytes that unpacked tiles may take
+   * @param onDamaged told of a packed tile that can't be unpacked: it counts as empty from then on
+   */
+  constructor(budget = RAW_BYTES, onDamaged: (plane: number, tile: number) => void = () => undefined) {
     this.budget = budget;
+    this.onDamaged = onDamaged;
   }
 
   /** A tile’s bytes, unpacked; undefined where it is empty. */
@@ -32,10 +39,17 @@ export class PixelStore {
     const held = this.planes.get(plane)?.get(tile);
     if (!held) return undefined;
     if (held.raw) this.recent.delete(held);
-    else held.raw = inflateSync(held.packed!, { out: new Uint8Array(TILE_BYTES) });
-    const { raw } = held;
-    this.recent.set(held, null);
-    this.makeRoom();
+    const raw = held.raw ?? unpackTile(held.packed!);
+    if (!raw) {
+      this.remove(plane, tile);
+      this.onDamaged(plane, tile);
+      return undefined;
+    }
+    // Looking at all tiles one after the other must not push out those that are in use: where there is no room, nothing is kept.
+    if (held.raw || (this.recent.size + 1) * TILE_BYTES <= this.budget) {
+      held.raw = raw;
+      this.recent.set(held, null);
+    }
     return raw;
   }
 
@@ -46,19 +60,32 @@ export class PixelStore {
 
   /** @param bytes null empties the tile; handed over: not to be changed any more */
   put({ plane, tile, bytes }: TileState): void {
+    this.remove(plane, tile);
+    if (!bytes) return;
+    this.recent.set(this.hold(plane, tile, { raw: bytes, packed: null }), null);
+    this.makeRoom();
+  }
+
+  /** Takes a tile as it was stored; it is unpacked when it is asked for. */
+  putPacked({ plane, tile, packed }: PackedTile): void {
+    this.remove(plane, tile);
+    this.hold(plane, tile, { raw: null, packed });
+  }
+
+  private hold(plane: number, tile: number, held: Held): Held {
     const tiles = this.planes.get(plane);
-    const old = tiles?.get(tile);
-    if (old) this.recent.delete(old);
-    if (!bytes) {
-      tiles?.delete(tile);
-      if (tiles?.size === 0) this.planes.delete(plane);
-      return;
-    }
-    const held: Held = { raw: bytes, packed: null };
     if (tiles) tiles.set(tile, held);
     else this.planes.set(plane, new Map([[tile, held]]));
-    this.recent.set(held, null);
-    this.makeRoom();
+    return held;
+  }
+
+  private remove(plane: number, tile: number): void {
+    const tiles = this.planes.get(plane);
+    const old = tiles?.get(tile);
+    if (!old) return;
+    this.recent.delete(old);
+    tiles!.delete(tile);
+    if (tiles!.size === 0) this.planes.delete(plane);
   }
 
   /** Numbers of a plane's filled tiles. */
@@ -91,7 +118,7 @@ export class PixelStore {
     for (const held of this.recent.keys()) {
       // The newest stays in any case: it is in use.
       if (this.recent.size <= Math.max(1, wanted)) break;
-      held.packed ??= deflateSync(held.raw!, { level: 1 });
+      held.packed ??= packTile(held.raw!);
       held.raw = null;
       this.recent.delete(held);
     }

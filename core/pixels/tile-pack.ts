@@ -8,6 +8,26 @@ export interface TileState {
   readonly bytes: Uint8Array | null;
 }
 
+/** A filled tile by itself, deflated: as it is stored, and held while nobody looks at it. */
+export interface PackedTile {
+  readonly plane: number;
+  readonly tile: number;
+  readonly packed: Uint8Array;
+}
+
+/** Level 1: higher levels took 3 times as long for 15 % less. */
+export const packTile = (bytes: Uint8Array): Uint8Array => deflateSync(bytes, { level: 1 });
+
+/** @returns null if that is no packed tile */
+export function unpackTile(packed: Uint8Array): Uint8Array | null {
+  try {
+    const bytes = inflateSync(packed, { out: new Uint8Array(TILE_BYTES) });
+    return bytes.length === TILE_BYTES ? bytes : null;
+  } catch {
+    return null;
+  }
+}
+
 /** Some tiles at one moment, small enough to keep for every step. */
 export interface PackedTiles {
   readonly where: readonly { readonly plane: number; readonly tile: number; readonly empty: boolean }[];
@@ -26,8 +46,8 @@ export function packTiles(tiles: readonly TileState[]): PackedTiles {
     const group = filled.slice(i, i + TOGETHER);
     const raw = new Uint8Array(group.length * TILE_BYTES);
     group.forEach((bytes, k) => raw.set(bytes, k * TILE_BYTES));
-    // Level 1: the paint worker packs at the end of each stroke; higher levels took 3 times as long for 15 % less.
-    deflated.push(deflateSync(raw, { level: 1 }));
+    // The paint worker packs at the end of each stroke: it has to be quick.
+    deflated.push(packTile(raw));
   }
   return { where: tiles.map(({ plane, tile, bytes }) => ({ plane, tile, empty: !bytes })), deflated };
 }

@@ -3,7 +3,7 @@ import { faceGeometry, findIslands, sheetCount, sheetOfFace, type UvMesh } from 
 import { PlaceReader } from './places';
 import { GUTTER, INSIDE, sheetSpans, spannedTiles, type MeasuredSheet, type SurfaceMap } from './surface-map';
 import { subTileBounds } from './sub-bounds';
-import { texelIndex, TILE, TILE_TEXELS, tilesAcross } from './tiling';
+import { SUB, SUB_TEXELS, texelIndex, TILE, TILE_TEXELS, tilesAcross } from './tiling';
 import { flatTriangle, layTriangle, wrap, type FlatTriangle } from './triangle-on-sheet';
 
 export interface MeasureOptions {
@@ -152,7 +152,8 @@ interface Filled {
 }
 
 function fillTriangles(work: SheetWork): Filled {
-  const { mesh, areas, size, codes, faces } = work;
+  const { mesh, areas, size, codes, faces, slotOfTile, firstTile } = work;
+  const across = tilesAcross(size);
   const seenTwice = new Set<number>();
   const flat = flatTriangle();
   let covered = 0;
@@ -175,15 +176,27 @@ function fillTriangles(work: SheetWork): Filled {
     const top = Math.ceil(Math.min(y0, y1, y2) - 0.5);
     const bottom = Math.floor(Math.max(y0, y1, y2) - 0.5);
     for (let y = top; y <= bottom; y++) {
+      const cy = y + 0.5;
+      // What is the same along the row: of the three edges, and of where texels stand.
+      const row0 = (x2 - x1) * (cy - y1);
+      const row1 = (x0 - x2) * (cy - y2);
+      const row2 = (x1 - x0) * (cy - y0);
+      const ty = flat.stays ? y : wrap(y, size);
+      const rowTile = firstTile + (ty >> 6) * across;
+      const rowStart = ((ty >> 5) & 1) * 2 * SUB_TEXELS + (ty & 31) * SUB;
       for (let x = left; x <= right; x++) {
         const cx = x + 0.5;
-        const cy = y + 0.5;
-        const w0 = ((x2 - x1) * (cy - y1) - (y2 - y1) * (cx - x1)) * inverse;
-        const w1 = ((x0 - x2) * (cy - y2) - (y0 - y2) * (cx - x2)) * inverse;
-        const w2 = ((x1 - x0) * (cy - y0) - (y1 - y0) * (cx - x0)) * inverse;
+        const w0 = (row0 - (y2 - y1) * (cx - x1)) * inverse;
+        const w1 = (row1 - (y0 - y2) * (cx - x2)) * inverse;
+        const w2 = (row2 - (y1 - y0) * (cx - x0)) * inverse;
         if (w0 < 0 || w1 < 0 || w2 < 0) continue;
         if ((w0 === 0 && !own0) || (w1 === 0 && !own1) || (w2 === 0 && !own2)) continue;
-        const i = codeIndex(work, wrap(x, size), wrap(y, size));
+        const tx = flat.stays ? x : wrap(x, size);
+        const i =
+          slotOfTile[rowTile + (tx >> 6)]! * TILE_TEXELS +
+          rowStart +
+          ((tx >> 5) & 1) * SUB_TEXELS +
+          (tx & 31);
         if (codes[i]! >= 0) seenTwice.add(i);
         else {
           codes[i] = f * 4 + INSIDE;

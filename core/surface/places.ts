@@ -93,6 +93,24 @@ export class PlaceReader {
     return true;
   }
 
+  /**
+   * The position of a texel that has a code.
+   *
+   * @param x, y on a sheet of `size` texels a side
+   * @param out receives xyz
+   * @returns whether positions run evenly along a row of texels with this code, so that the ends of the row tell
+   */
+  position(code: number, size: number, x: number, y: number, out: Float32Array): boolean {
+    const { at, mesh, flat } = this;
+    this.weigh(code, size, x, y, at);
+    const { positions: p, indices } = mesh;
+    const a = indices[at.face * 3]! * 3;
+    const b = indices[at.face * 3 + 1]! * 3;
+    const c = indices[at.face * 3 + 2]! * 3;
+    for (let k = 0; k < 3; k++) out[k] = p[a + k]! * at.w0 + p[b + k]! * at.w1 + p[c + k]! * at.w2;
+    return flat.stays;
+  }
+
   private read(tile: number, from: number, count: number, out: Places): boolean {
     const { map, mesh, at } = this;
     const { px, py, pz, nx, ny, nz } = out;

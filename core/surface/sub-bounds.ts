@@ -1,30 +1,46 @@
-import { NOWHERE, placesFor, type PlaceReader } from './places';
+import { NOWHERE, type PlaceReader } from './places';
 import type { SurfaceMap } from './surface-map';
-import { SUB_TEXELS } from './tiling';
+import { SUB, SUB_TEXELS, TILE, TILE_TEXELS, tileCount, tilesAcross } from './tiling';
+
+/** Runs of texels are looked at by their ends. In between, a position may lie outside by rounding to 32 bits: boxes are this part wider. */
+const ROUNDING = 2e-7;
 
 /** The space each sub-tile takes up, so that a dab looks only at those it can touch. */
 export function subTileBounds(
-  { slotOfTile }: Pick<SurfaceMap, 'slotOfTile'>,
+  map: Pick<SurfaceMap, 'slotOfTile' | 'codes' | 'sheets'>,
   reader: PlaceReader,
 ): Float32Array {
+  const { slotOfTile, codes, sheets } = map;
   const out = new Float32Array(slotOfTile.length * 4 * 6);
-  const places = placesFor(SUB_TEXELS);
-  const axes = [places.px, places.py, places.pz] as const;
-  for (let sub = 0; sub < slotOfTile.length * 4; sub++) {
-    const found = slotOfTile[sub >> 2]! >= 0 && reader.readSub(sub, places);
-    axes.forEach((values, axis) => {
-      let min = NOWHERE;
-      let max = -NOWHERE;
-      if (found) {
-        for (const x of values) {
-          if (x >= NOWHERE) continue;
-          if (x < min) min = x;
-          if (x > max) max = x;
+  const at = new Float32Array(3);
+  for (const { size, firstTile } of sheets) {
+    const across = tilesAcross(size);
+    for (let tile = firstTile; tile < firstTile + tileCount(size); tile++) {
+      const left = ((tile - firstTile) % across) * TILE;
+      const top = Math.floor((tile - firstTile) / across) * TILE;
+      for (let sub = 0; sub < 4; sub++) {
+        const o = (tile * 4 + sub) * 6;
+        out.fill(NOWHERE, o, o + 3).fill(-NOWHERE, o + 3, o + 6);
+        if (slotOfTile[tile]! < 0) continue;
+        const from = slotOfTile[tile]! * TILE_TEXELS + sub * SUB_TEXELS;
+        const x0 = left + (sub & 1) * SUB;
+        const y0 = top + (sub >> 1) * SUB;
+        let even = false;
+        for (let i = 0; i < SUB_TEXELS; i++) {
+          const code = codes[from + i]!;
+          if (code < 0) continue;
+          const isEnd =
+            (i & 31) === 0 || (i & 31) === 31 || codes[from + i - 1] !== code || codes[from + i + 1] !== code;
+          if (!isEnd && even) continue;
+          even = reader.position(code, size, x0 + (i & 31), y0 + (i >> 5), at);
+          for (let k = 0; k < 3; k++) {
+            const pad = Math.abs(at[k]!) * ROUNDING;
+            out[o + k] = Math.min(out[o + k]!, at[k]! - pad);
+            out[o + 3 + k] = Math.max(out[o + 3 + k]!, at[k]! + pad);
+          }
         }
       }
-      out[sub * 6 + axis] = min;
-      out[sub * 6 + 3 + axis] = max;
-    });
+    }
   }
   return out;
 }
