@@ -34,7 +34,7 @@ describe('the sheet on the main thread', () => {
     const sheet = new SheetCopy(sheetSpans([128]));
     const pixels = new Uint8Array(64 * 64 * 4);
     pixels.set([1, 2, 3, 255], (10 * 64 + 5) * 4);
-    sheet.take({ tiles: [3], subs: [15], pixels });
+    sheet.take({ tiles: [3], subs: [15], pixels, left: 0 });
     const u = (64 + 5 + 0.5) / 128;
     const v = 1 - (64 + 10 + 0.5) / 128;
     expect(sheet.colorAt(0, u, v)).toEqual({ r: 1, g: 2, b: 3 });
@@ -53,7 +53,7 @@ describe('several sheets on the main thread', () => {
     pixels.set([9, 8, 7, 255], 0);
     pixels.set([1, 2, 3, 255], 64 * 64 * 4);
     // The only tile of the first sheet, and the last of the second.
-    copy.take({ tiles: [0, 4], subs: [1, 15], pixels });
+    copy.take({ tiles: [0, 4], subs: [1, 15], pixels, left: 0 });
     expect(copy.colorAt(0, 0.5 / 64, 1 - 0.5 / 64)).toEqual({ r: 9, g: 8, b: 7 });
     expect(copy.colorAt(1, 64.5 / 128, 1 - 64.5 / 128)).toEqual({ r: 1, g: 2, b: 3 });
     expect(copy.colorAt(1, 0.5 / 64, 1 - 0.5 / 64)).toBeNull();

@@ -18,13 +18,23 @@ import { measureSurface, TILE_BYTES, TILE_TEXELS, tileToRows, type SurfaceMap } 
 import { Keeper } from './keeper';
 import { loadHistory, loadPage } from './load-history';
 import type { PaintEvents, PaintMethods } from './paint-protocol';
-import { loadProject } from './projects';
+import { loadProject, type LoadedProject } from './projects';
 import type { Emit } from './rpc';
 import { shareSurface } from './share-surface';
 import { ProjectStore } from './store';
 
 /** How long the picture is worked on before messages are looked at again. */
 const SLICE_MS = 7;
+
+/**
+ * Pixels are held unpacked for so many layers that cover everything, and never more than that. Unpacking a tile takes as long as
+ * compositing it through eight layers.
+ */
+const RAW_LAYERS = 6;
+const MOST_RAW_BYTES = 1e9;
+
+/** How often it is told how much is still to be composited. */
+const TELL_MS = 200;
 
 /** Tiles that are sent together at the most. */
 const TILES_A_MESSAGE = 64;
@@ -36,7 +46,10 @@ export class PaintDesk {
   private project = '';
   private engine_: Engine | null = null;
   private keeper: Keeper | null = null;
+  private prepared: { readonly project: string; readonly loaded: Promise<LoadedProject> } | null = null;
   private scheduled = false;
+  /** When it was told last how much is still to be composited. */
+  private pendingTold = 0;
   private toldMissing = '';
   private toldModel = '';
   /** Tiles that turned out not to be readable, not told yet. */
@@ -54,8 +67,18 @@ export class PaintDesk {
     return this.engine_;
   }
 
+  /** Begins to read a project. */
+  prepare(project: string): void {
+    const loaded = loadProject(this.store, project);
+    // What went wrong is told when it is opened.
+    loaded.catch(() => undefined);
+    this.prepared = { project, loaded };
+  }
+
   async open({ project, session, model }: PaintMethods['open']['params']): Promise<number> {
-    const loaded = await loadProject(this.store, project);
+    if (this.prepared?.project !== project) this.prepare(project);
+    const loaded = await this.prepared!.loaded;
+    this.prepared = null;
     const { row, document, mesh, pixels, strokes, pictures } = loaded;
     const counts = new Map([...strokes].map(([plane, list]) => [plane, list.length]));
     const options = { model: document.model, strokes: counts };
@@ -71,8 +94,10 @@ export class PaintDesk {
     this.keeper = keeper;
     const sizes = document.sheets.map((s) => s.size);
     const atHand = modelKey(model.hash, model.surface.sheets) === modelKey(row.modelHash, document.sheets);
+    const surface = atHand ? model.surface : measured(mesh, sizes);
     this.engine_ = new Engine({
-      surface: atHand ? model.surface : measured(mesh, sizes),
+      surface,
+      pixelBudget: Math.min(MOST_RAW_BYTES, RAW_LAYERS * surface.codes.length * 4),
       kernels: createWasmKernels(),
       document,
       pixels,
@@ -207,9 +232,12 @@ export class PaintDesk {
       tiles.push(t);
     }
     const sent = pixels.slice(0, tiles.length * TILE_BYTES);
-    this.emit('tiles', { tiles, subs, pixels: sent }, [sent.buffer]);
     const left = dirty.length - tiles.length;
-    this.emit('pending', left);
+    this.emit('tiles', { tiles, subs, pixels: sent, left }, [sent.buffer]);
+    if (left === 0 || end > this.pendingTold + TELL_MS) {
+      this.pendingTold = end;
+      this.emit('pending', left);
+    }
     if (left) this.schedule();
     else if (this.damaged) {
       this.emit('lost', { strokes: 0, tiles: this.damaged });

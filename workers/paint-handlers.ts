@@ -33,6 +33,10 @@ export function paintHandlers(emit: Emit<PaintEvents>): Handlers<PaintMethods> {
     }
   };
   return {
+    prepare: ({ project }) => {
+      desk.prepare(project);
+      return done;
+    },
     open: (params) => desk.open(params),
     command: ({ call, command, gesture }) => counted(call, () => desk.command(command, gesture)),
     addReference: ({ call, reference, bytes }) => counted(call, () => desk.addReference(reference, bytes)),

@@ -43,6 +43,8 @@ export interface StrokeBegin {
 }
 
 export type PaintMethods = {
+  /** Begins to read a project that will be opened: meanwhile the page measures its model. */
+  prepare: { params: { project: string }; result: null };
   /**
    * `model`: the one that the page has; another one that storage may hold is measured and told.
    * @returns the last call of the session that is in what was opened already
@@ -102,6 +104,8 @@ export type PaintEvents = {
     readonly tiles: readonly number[];
     readonly subs: readonly number[];
     readonly pixels: Uint8Array;
+    /** Tiles still to come after these. */
+    readonly left: number;
   };
   /** Tiles still to be composited. */
   pending: number;

@@ -70,7 +70,7 @@ describe('the way to the paint worker', () => {
   it('gives a successor what the lost worker had not written, in order, and nothing twice', async () => {
     const disk: Disk = { call: 0, strokes: [] };
     const { link, painters, heard } = linkTo((nth) => painter(disk, nth === 1 ? { stuckAt: 4 } : {}));
-    await link.open(null);
+    await link.open();
     const answers = [1, 2, 3, 4].map(() => link.change('strokeEnd', {}));
     await answers[1];
     painters[0]!.write();
@@ -94,7 +94,7 @@ describe('the way to the paint worker', () => {
     const { link, painters, heard } = linkTo((nth) =>
       painter(disk, nth === 1 ? { silent: true, stuckAt: 1 } : {}),
     );
-    await link.open(null);
+    await link.open();
     const stroke = link.change('strokeEnd', {});
     await vi.advanceTimersByTimeAsync(15_000);
     expect(painters).toHaveLength(1);
@@ -107,7 +107,7 @@ describe('the way to the paint worker', () => {
   it('leaves a slow worker that answers alone', async () => {
     const disk: Disk = { call: 0, strokes: [] };
     const { link, painters } = linkTo(() => painter(disk, { stuckAt: 1 }));
-    await link.open(null);
+    await link.open();
     void link.change('strokeEnd', {}).catch(() => undefined);
     await vi.advanceTimersByTimeAsync(120_000);
     expect(painters).toHaveLength(1);
@@ -117,7 +117,7 @@ describe('the way to the paint worker', () => {
   it('waits longer before each start, and gives up instead of trying for ever; what waits is told', async () => {
     const disk: Disk = { call: 0, strokes: [] };
     const { link, painters, heard } = linkTo((nth) => painter(disk, { diesAtOpen: nth > 1 }));
-    await link.open(null);
+    await link.open();
     painters[0]!.worker.die();
     const stroke = link.change('strokeEnd', {});
     const told = expect(stroke).rejects.toThrow(/stopped several times in a row/);

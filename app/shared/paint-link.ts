@@ -7,7 +7,9 @@ type Change = {
 }[keyof PaintMethods] &
   string;
 
-type Asked = Exclude<keyof PaintMethods & string, Change | 'open' | 'ping'>;
+type Client = WorkerClient<PaintMethods, PaintEvents>;
+
+type Asked = Exclude<keyof PaintMethods & string, Change | 'prepare' | 'open' | 'ping'>;
 
 interface Entry {
   readonly call: number;
@@ -48,7 +50,7 @@ export class PaintLink {
   private readonly options: PaintLinkOptions;
   /** Names all workers' calls on behalf of this page. */
   readonly session = crypto.randomUUID();
-  private client: WorkerClient<PaintMethods, PaintEvents> | null = null;
+  private client: Client | null = null;
   /** Settled when the first worker has opened the project; from then on when the present one has. */
   private opened: Promise<void>;
   private firstOpened: (opened: Promise<void>) => void = () => undefined;
@@ -65,9 +67,16 @@ export class PaintLink {
     this.opened.catch(() => undefined);
   }
 
+  /** Starts a worker that reads the project while the page still measures its model. */
+  prepare(project: string): void {
+    this.client = this.connect(this.options.makeWorker());
+    // What goes wrong is told when the project is opened.
+    this.client.call('prepare', { project }).catch(() => undefined);
+  }
+
   /** @throws CoreError if the project can't be opened */
-  async open(spare: Worker | null): Promise<void> {
-    await this.start(spare ?? this.options.makeWorker());
+  async open(): Promise<void> {
+    await this.start(this.client ?? this.connect(this.options.makeWorker()));
   }
 
   /** What was asked for and isn't known to be on disk yet. */
@@ -75,14 +84,18 @@ export class PaintLink {
     return this.journal;
   }
 
-  private async start(worker: Worker): Promise<void> {
+  private connect(worker: Worker): Client {
     const { onEvent } = this.options;
-    this.starts.push(Date.now());
-    const client = new WorkerClient<PaintMethods, PaintEvents>(
+    const client: Client = new WorkerClient<PaintMethods, PaintEvents>(
       worker,
       { ...onEvent, keep: (state) => this.heardKeep(state) },
       () => this.lost(client),
     );
+    return client;
+  }
+
+  private async start(client: Client): Promise<void> {
+    this.starts.push(Date.now());
     this.client = client;
     this.watch(client);
     this.opened = client.call('open', { ...this.options.open(), session: this.session }).then((known) => {
@@ -94,7 +107,7 @@ export class PaintLink {
   }
 
   /** Asks now and then whether the worker still works: one that is stuck says nothing by itself. */
-  private watch(client: WorkerClient<PaintMethods, PaintEvents>): void {
+  private watch(client: Client): void {
     if (this.pulse) clearInterval(this.pulse);
     this.missed = 0;
     this.pulse = setInterval(() => {
@@ -110,10 +123,12 @@ export class PaintLink {
     }, PING_MS);
   }
 
-  private lost(client: WorkerClient<PaintMethods, PaintEvents>): void {
+  private lost(client: Client): void {
     if (this.closed || client !== this.client) return;
     this.client = null;
     if (this.pulse) clearInterval(this.pulse);
+    // One that only prepared is replaced when the project is opened.
+    if (this.starts.length === 0) return;
     const now = Date.now();
     this.starts = this.starts.filter((at) => now - at < GOOD_AFTER_MS);
     const wait = WAITS_MS[this.starts.length - 1] ?? WAITS_MS[0];
@@ -128,7 +143,7 @@ export class PaintLink {
     }
     setTimeout(() => {
       if (this.closed) return;
-      this.start(this.options.makeWorker()).then(
+      this.start(this.connect(this.options.makeWorker())).then(
         () => this.options.onRestart(),
         // A worker that dies while it opens the project is lost like any other; what else fails would fail again.
         (error: unknown) => {
@@ -160,7 +175,7 @@ export class PaintLink {
     }
   }
 
-  private send(client: WorkerClient<PaintMethods, PaintEvents>, entry: Entry): void {
+  private send(client: Client, entry: Entry): void {
     if (entry.given === client) return;
     entry.given = client;
     const { call, method } = entry;

@@ -92,8 +92,6 @@ export class Session {
   private readonly ended = new AbortController();
   private readonly link: PaintLink;
   private readonly cues: CueRunner;
-  /** The first paint worker, loading while the surface is measured. */
-  private spareWorker: Worker | null = null;
   private release: () => void = () => undefined;
   private model: ModelState | null = null;
   private view: BuildUpView = WHOLE_BUILD_UP;
@@ -139,7 +137,6 @@ export class Session {
   async open(): Promise<void> {
     this.tell({ ...CLOSED, status: 'opening', id: this.project });
     jobPool.warmUp();
-    this.spareWorker = makePaintWorker();
     try {
       const release = await takeLock(this.project);
       if (!release) {
@@ -150,6 +147,7 @@ export class Session {
       }
       if (this.closed) return release();
       this.release = release;
+      this.link.prepare(this.project);
       const { document, mesh, row } = await loadHead(store, this.project);
       this.tell({ document, mesh });
       const { signal } = this.ended;
@@ -171,9 +169,7 @@ export class Session {
       this.useModel({ hash: row.modelHash, surface });
       // The first rays are cast while the paint worker fetches the project.
       this.cues.want(missingAtFirst(document), usedCues(document));
-      const spare = this.spareWorker;
-      this.spareWorker = null;
-      await this.link.open(spare);
+      await this.link.open();
       if (this.closed) return;
       if (this.view !== WHOLE_BUILD_UP) await this.link.ask('view', this.view);
       this.tell({ status: 'ready', surface });
@@ -187,7 +183,6 @@ export class Session {
   close(): void {
     if (this.closed) return;
     this.ended.abort();
-    this.spareWorker?.terminate();
     // What is in line for the disk is let through before the worker ends.
     void this.link.close().finally(() => this.release());
     useProject.setState(CLOSED);

@@ -6,6 +6,8 @@ export interface FreshTiles {
   /** Which of a tile's four sub-tiles are fresh, bit k for sub-tile k. */
   readonly subs: readonly number[];
   readonly pixels: Uint8Array;
+  /** Tiles still to come. */
+  readonly left: number;
 }
 
 /** The pictures of the sheets on the main thread: what the viewport shows and what colours are picked from. */

@@ -85,9 +85,9 @@ export function ProjectPage() {
     document.title = name ? `${name} · Zanahoria` : 'Zanahoria';
   }, [name]);
 
-  const pending = useProject((s) => s.pending);
+  const composing = useProject((s) => s.pending > 0);
   useEffect(() => {
-    if (status !== 'ready' || pending > 0) return;
+    if (status !== 'ready' || composing) return;
     const timer = setTimeout(() => {
       void activeView()
         ?.snapshot(320, 240)
@@ -95,7 +95,7 @@ export function ProjectPage() {
         .catch(() => undefined);
     }, PICTURE_AFTER_MS);
     return () => clearTimeout(timer);
-  }, [status, pending, document_, id]);
+  }, [status, composing, document_, id]);
 
   if (!isStage(stage)) return <Navigate to={`/project/${id}/paint`} replace />;
   if (status === 'failed') {

@@ -135,16 +135,14 @@ export class StageRenderer {
     this.renderer.resetState();
     this.renderer.outputColorSpace = LinearSRGBColorSpace;
     this.renderer.autoClear = false;
+    // Asking for errors waits for the compiler; our own shaders are tested.
+    this.renderer.debug.checkShaderErrors = import.meta.env.DEV;
     this.renderer.setPixelRatio(window.devicePixelRatio);
 
     this.sheets = sizes.map((size) => {
-      const texture = new DataTexture(
-        new Uint8Array(size * size * 4),
-        size,
-        size,
-        RGBAFormat,
-        UnsignedByteType,
-      );
+      // Without a picture in the page's memory: tiles are copied straight to the GPU, which begins with zeros.
+      const texture = new DataTexture(null, size, size, RGBAFormat, UnsignedByteType);
+      texture.source.dataReady = false;
       texture.colorSpace = NoColorSpace;
       texture.minFilter = texture.magFilter = NearestFilter;
       texture.generateMipmaps = false;

@@ -28,6 +28,10 @@ export interface StageSettings {
   readonly sheet: number;
 }
 
+/** So many tiles are more than a stroke makes. */
+const MANY_TILES = 64;
+const SOON_MS = 200;
+
 /** Free space around the sheet when it is fitted, pixels. */
 const SHEET_AIR = 14;
 
@@ -47,6 +51,7 @@ export class StageView {
   /** The part that fills the pane, null for all of the model, undefined once the camera was moved by hand. */
   private framed: number | null | undefined = null;
   private asked = 0;
+  private soon: ReturnType<typeof setTimeout> | 0 = 0;
   private readonly onDraw: () => void;
   private readonly sizes: readonly number[];
 
@@ -68,18 +73,21 @@ export class StageView {
 
   setSheet(sheet: SheetCopy): void {
     this.unsubscribe();
+    // The GPU begins with nothing painted.
+    this.uploadAll(sheet, this.copy === null);
     this.copy = sheet;
-    this.uploadAll(sheet);
-    this.unsubscribe = sheet.subscribe(({ tiles, pixels }) => {
+    this.unsubscribe = sheet.subscribe(({ tiles, pixels, left }) => {
       this.renderer.upload(tiles, pixels);
-      this.invalidate();
+      if (left < MANY_TILES) this.invalidate();
+      else this.invalidateSoon();
     });
     this.invalidate();
   }
 
   /** What was composited before this view was there. */
-  private uploadAll(sheet: SheetCopy): void {
+  private uploadAll(sheet: SheetCopy, onlyFilled: boolean): void {
     const pixels = new Uint8Array(TILE_BYTES);
+    const words = new Uint32Array(pixels.buffer);
     sheet.sheets.forEach(({ size, firstTile }, k) => {
       const across = tilesAcross(size);
       for (let tile = 0; tile < across * across; tile++) {
@@ -89,7 +97,7 @@ export class StageView {
           const from = ((y + row) * size + x) * 4;
           pixels.set(sheet.pictures[k]!.subarray(from, from + TILE * 4), row * TILE * 4);
         }
-        this.renderer.upload([firstTile + tile], pixels);
+        if (!onlyFilled || words.some((w) => w !== 0)) this.renderer.upload([firstTile + tile], pixels);
       }
     });
   }
@@ -293,6 +301,14 @@ export class StageView {
     return pane === 'model' ? this.rig.unitsPerPixel(point) : texelLength / this.place.scale;
   }
 
+  /** Draws within a fifth of a second: while a whole sheet is made, drawing more often would slow it down. */
+  private invalidateSoon(): void {
+    this.soon ||= setTimeout(() => {
+      this.soon = 0;
+      this.invalidate();
+    }, SOON_MS);
+  }
+
   invalidate(): void {
     this.asked ||= requestAnimationFrame(() => {
       this.asked = 0;
@@ -345,6 +361,7 @@ export class StageView {
 
   dispose(): void {
     cancelAnimationFrame(this.asked);
+    if (this.soon) clearTimeout(this.soon);
     this.unsubscribe();
     this.renderer.dispose();
   }
