@@ -1,18 +1,36 @@
+import { benchApplication } from './application';
 import { benchBrowser } from './browser';
 import type { Row } from './clock';
 import { benchDab } from './dab';
 import { benchOcclusion } from './occlusion';
 import { benchRays } from './rays';
+import { benchStorage } from './storage';
 import { benchUnwrap } from './unwrap';
 
 // Every figure beside a peer or a limit, in one run. A ratio above 1 is better than the peer, or within the limit.
-const rows: Row[] = [
-  ...benchDab(),
-  ...benchRays(),
-  ...(await benchOcclusion()),
-  ...(await benchBrowser()),
-  ...(await benchUnwrap()),
-];
+const benches: Record<string, () => Row[] | Promise<Row[]>> = {
+  dab: benchDab,
+  rays: benchRays,
+  occlusion: benchOcclusion,
+  browser: benchBrowser,
+  unwrap: benchUnwrap,
+  storage: benchStorage,
+  /** The built application: `npm run build` first. */
+  application: benchApplication,
+};
+
+const chosen = process.argv.slice(2);
+const unknown = chosen.filter((name) => !Object.hasOwn(benches, name));
+if (unknown.length) {
+  console.error(
+    `There is no bench called ${unknown.join(', ')}. There are: ${Object.keys(benches).join(', ')}.`,
+  );
+  process.exit(2);
+}
+const rows: Row[] = [];
+for (const [name, bench] of Object.entries(benches)) {
+  if (chosen.length === 0 || chosen.includes(name)) rows.push(...(await bench()));
+}
 const width = Math.max(...rows.map((r) => r.what.length));
 console.log(`${'what'.padEnd(width)}  ${'ours'.padStart(10)}  ${'peer'.padStart(10)}  ratio`);
 for (const { what, ours, peer, ratio } of rows) {

@@ -1,6 +1,6 @@
 import {
   checkAgainstModel,
-  packTile,
+  packPixels,
   parseDocument,
   type PackedTile,
   type ProjectData,
@@ -51,7 +51,7 @@ export function storageError(cause: unknown): CoreError {
 export function tileRow(project: string, state: TileState | PackedTile): TileRow | undefined {
   const { plane, tile } = state;
   if ('packed' in state) return { project, layer: plane, tile, deflated: state.packed };
-  return state.bytes ? { project, layer: plane, tile, deflated: packTile(state.bytes) } : undefined;
+  return state.bytes ? { project, layer: plane, tile, deflated: packPixels(state.bytes) } : undefined;
 }
 
 /** A row as the engine takes it. */

@@ -24,7 +24,7 @@ export interface TileRow {
   /** Number of the plane. */
   readonly layer: number;
   readonly tile: number;
-  /** Older rows hold a tile as it is, newer ones deflated. */
+  /** Older rows hold a tile as it is, newer ones packed: see `packPixels`. */
   readonly bytes?: Uint8Array;
   readonly deflated?: Uint8Array;
 }

@@ -1,6 +1,6 @@
 import { EMPTY_TILE } from '../paint';
 import { TILE_BYTES } from '../surface';
-import { packTile, unpackTile, type PackedTile, type TileState } from './tile-pack';
+import { packPixels, unpackPixels, type PackedTile, type TileState } from './tile-pack';
 
 /** A tile is held as it is, packed, or (when it was unpacked to be looked at) both ways. */
 interface Held {
@@ -39,7 +39,7 @@ export class PixelStore {
     const held = this.planes.get(plane)?.get(tile);
     if (!held) return undefined;
     if (held.raw) this.recent.delete(held);
-    const raw = held.raw ?? unpackTile(held.packed!);
+    const raw = held.raw ?? unpackPixels(held.packed!, TILE_BYTES);
     if (!raw) {
       this.remove(plane, tile);
       this.onDamaged(plane, tile);
@@ -118,7 +118,7 @@ export class PixelStore {
     for (const held of this.recent.keys()) {
       // The newest stays in any case: it is in use.
       if (this.recent.size <= Math.max(1, wanted)) break;
-      held.packed ??= packTile(held.raw!);
+      held.packed ??= packPixels(held.raw!);
       held.raw = null;
       this.recent.delete(held);
     }
