@@ -5,6 +5,7 @@ import {
   oneSheet,
   type Carried,
   type CarryInput,
+  type Commit,
   type ModelChange,
   type ModelChanged,
   type ModelState,
@@ -15,7 +16,7 @@ import {
 import { createWasmKernels, type Kernels } from '../core/kernels';
 import { meshHash, type UvMesh } from '../core/mesh';
 import { compose } from '../core/paint';
-import { measureSurface, type SheetSize } from '../core/surface';
+import { measureSurface, texelIndex, type SheetSize } from '../core/surface';
 
 /** A new document's local and paint layer. */
 export const LOCAL = 1;
@@ -109,3 +110,27 @@ export const sortedTiles = (
   tiles: Iterable<TileState>,
 ): (readonly [tile: number, bytes: Uint8Array | null])[] =>
   [...tiles].map(({ tile, bytes }) => [tile, bytes] as const).sort((a, b) => a[0] - b[0]);
+
+/** An engine over a new project, and every commit that it makes. */
+export function watchedEngine(
+  mesh: UvMesh,
+  size: SheetSize = 128,
+  kernels: Kernels = createWasmKernels(),
+  patch: Partial<ProjectDocument> = {},
+): { readonly engine: Engine; readonly commits: Commit[] } {
+  const commits: Commit[] = [];
+  const engine = new Engine({
+    surface: measureSurface(mesh, size),
+    kernels,
+    document: { ...newDocument('Test', size), ...patch },
+    onCommit: (c) => commits.push(c),
+  });
+  return { engine, commits };
+}
+
+/** Alpha of a layer's own texel on the first sheet, x and y from the upper left. */
+export function alphaAt(engine: Engine, layer: number, x: number, y: number): number {
+  const i = texelIndex(engine.surface.sheets[0]!.size, x, y);
+  const tile = [...engine.tilesOf(layer)].find((t) => t.tile === Math.floor(i / 4096));
+  return tile?.bytes[(i % 4096) * 4 + 3] ?? 0;
+}

@@ -1,0 +1,96 @@
+import { describe, expect, it } from 'vitest';
+import { seamedFloor } from '../../tests/shapes';
+import { meshHash } from '../mesh';
+import {
+  documentFromRecipe,
+  newDocument,
+  parseDocument,
+  parseRecipe,
+  readProjectFile,
+  recipeFromDocument,
+  writeProjectFile,
+} from '.';
+import { PAINT, watchedEngine } from '../../tests/engines';
+import { line, SOFT_STROKE } from '../../tests/strokes';
+
+describe('the project as a file', () => {
+  it('comes back equal to the last texel', () => {
+    const { engine } = watchedEngine(seamedFloor());
+    engine.apply({
+      do: 'stroke',
+      layer: PAINT,
+      stroke: { ...SOFT_STROKE, opacity: 0.01, runs: [line([-0.6, 0, 0], [0.6, 0, 0], 0.2)] },
+    });
+    engine.apply({
+      do: 'stroke',
+      layer: PAINT,
+      stroke: { ...SOFT_STROKE, runs: [line([-0.6, 0, 0.5], [0.6, 0, -0.5], 0.1)] },
+    });
+    const data = {
+      document: {
+        ...engine.document,
+        model: meshHash(engine.mesh),
+        references: [{ id: 7, name: 'Ref', width: 1, height: 1 }],
+        nextId: 8,
+      },
+      mesh: engine.mesh,
+      pixels: [...engine.tilesOf(PAINT)],
+      strokes: new Map([[PAINT, engine.strokesOf(PAINT)]]),
+      pictures: new Map([[7, Uint8Array.of(0x89, 0x50, 0x4e, 0x47, 1, 2, 3)]]),
+    };
+    const file = writeProjectFile(data);
+    const back = readProjectFile(file);
+    expect(back.document).toEqual(data.document);
+    expect(back.mesh).toEqual(data.mesh);
+    expect(back.pixels.toSorted((a, b) => a.tile - b.tile)).toEqual(
+      data.pixels.toSorted((a, b) => a.tile - b.tile),
+    );
+    expect(back.strokes).toEqual(data.strokes);
+    expect(back.pictures).toEqual(data.pictures);
+    expect(writeProjectFile(back)).toEqual(file);
+  });
+
+  it.each([
+    ['nothing', new Uint8Array(0), /empty/],
+    ['no zip', new TextEncoder().encode('hello, this is no zip'), /can’t be opened/],
+  ])('refuses %s with a sentence', (_what, bytes, words) => {
+    expect(() => readProjectFile(bytes)).toThrow(words);
+  });
+
+  it('refuses a file that was cut off, wherever it was cut', () => {
+    const { engine } = watchedEngine(seamedFloor(), 64);
+    const file = writeProjectFile({
+      document: engine.document,
+      mesh: engine.mesh,
+      pixels: [],
+      strokes: new Map(),
+      pictures: new Map(),
+    });
+    for (const part of [0.1, 0.5, 0.9, 0.99]) {
+      expect(() => readProjectFile(file.slice(0, Math.floor(file.length * part)))).toThrow(
+        expect.objectContaining({ code: 'file-not-a-project' }),
+      );
+    }
+  });
+
+  it('says where a damaged description is damaged', () => {
+    const bad = {
+      ...newDocument('X', 64),
+      layers: [{ kind: 'paint', id: 1, name: 'P', opacity: 3 }],
+    };
+    expect(() => parseDocument(bad)).toThrow(/layers\.0\.opacity/);
+  });
+});
+
+describe('recipes', () => {
+  it('a document without its pixels goes to a recipe and back', () => {
+    const document = newDocument('Otter', 128);
+    const recipe = recipeFromDocument(document);
+    expect(recipe.layers).toHaveLength(1);
+    const back = documentFromRecipe(parseRecipe(JSON.parse(JSON.stringify(recipe))), 128);
+    expect(back.layers[0]).toEqual(document.layers[0]);
+  });
+  it('says what is wrong with one', () => {
+    expect(() => parseRecipe({ format: 'other' })).toThrow(/recipe is not valid at “format”/);
+  });
+});
