@@ -3,6 +3,7 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { setTimeout as wait } from 'node:timers/promises';
 import { chromium, type Browser, type Page } from '@playwright/test';
 import type { SheetSize } from '../core/surface';
+import { CHROMIUM } from '../tests/chromium';
 import type { Row } from './clock';
 import { paintedProject } from './made-project';
 
@@ -132,17 +133,7 @@ export async function benchApplication(
   const rows: Row[] = [];
   try {
     for (const [size, layers, limit] of which) {
-      const browser = await chromium.launch({
-        executablePath: '/usr/bin/chromium',
-        args: [
-          '--no-sandbox',
-          '--disable-quic',
-          '--no-first-run',
-          '--disable-background-networking',
-          '--use-angle=swiftshader',
-          '--enable-unsafe-swiftshader',
-        ],
-      });
+      const browser = await chromium.launch(CHROMIUM);
       try {
         rows.push(...(await benchPage(browser, size, layers, limit)));
       } finally {

@@ -1,19 +1,10 @@
 // Takes the pictures in docs/screenshots from the demo. Build and serve first: ./script/start, then npx tsx script/screenshots.ts
 import { chromium, type Page } from '@playwright/test';
+import { CHROMIUM } from '../tests/chromium';
 
 const address = process.argv[2] ?? 'http://localhost:4173/';
 
-const browser = await chromium.launch({
-  executablePath: '/usr/bin/chromium',
-  args: [
-    '--no-sandbox',
-    '--disable-quic',
-    '--no-first-run',
-    '--disable-background-networking',
-    '--use-angle=swiftshader',
-    '--enable-unsafe-swiftshader',
-  ],
-});
+const browser = await chromium.launch(CHROMIUM);
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 page.on('pageerror', (e) => console.error(e.message));
 const take = (name: string): Promise<Buffer> => page.screenshot({ path: `docs/screenshots/${name}.png` });

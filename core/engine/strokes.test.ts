@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { plate, seamedFloor } from '../../tests/shapes';
 import { createPlainKernels, createWasmKernels } from '../kernels';
-import { compositeSheet } from '.';
+import { Engine, compositeSheet, newDocument } from '.';
 import { alphaAt, PAINT, watchedEngine } from '../../tests/engines';
 import { line, SOFT_STROKE } from '../../tests/strokes';
 
@@ -142,5 +142,28 @@ describe('strokes', () => {
     const { engine } = watchedEngine(seamedFloor());
     expect(() => engine.beginStroke(1, SOFT_STROKE)).toThrow(/not a paint layer/);
     expect(() => engine.beginStroke(99, SOFT_STROKE)).toThrow(/no longer there/);
+  });
+
+  it('with room for hardly a tile in memory every texel is the same: what has no room is packed', () => {
+    const engines = [undefined, 1].map((pixelBudget) => {
+      const surface = measureSurface(seamedFloor(), 256);
+      return new Engine({
+        surface,
+        kernels: createWasmKernels(),
+        document: newDocument('Test', 256),
+        ...(pixelBudget ? { pixelBudget } : {}),
+      });
+    });
+    const [roomy, tight] = engines.map((engine) => {
+      for (const z of [-0.5, 0, 0.5]) {
+        const runs = [line([-0.6, 0, z], [0.6, 0, z], 0.3)];
+        engine.apply({ do: 'stroke', layer: PAINT, stroke: { ...SOFT_STROKE, runs } });
+      }
+      engine.undo();
+      engine.undo();
+      engine.redo();
+      return compositeSheet(engine);
+    });
+    expect(tight).toEqual(roomy);
   });
 });
