@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { plate, seamedFloor } from '../../tests/shapes';
+import { measureSurface } from '../surface';
 import { createPlainKernels, createWasmKernels } from '../kernels';
 import { Engine, compositeSheet, newDocument } from '.';
 import { alphaAt, PAINT, watchedEngine } from '../../tests/engines';
