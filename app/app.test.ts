@@ -2,7 +2,7 @@ import { Vector3 } from 'three';
 import { describe, expect, it } from 'vitest';
 import { averageColor } from './easel/average-color';
 import { fileNameOf } from './shared/files';
-import { SheetCopy } from './shared/sheet-copy';
+import { SheetCopy } from './project/sheet-copy';
 import { CameraRig } from './viewport/camera-rig';
 import { Picker } from './viewport/picker';
 import { ownerOf } from './viewport/shared-texels';

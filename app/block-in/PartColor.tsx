@@ -1,8 +1,7 @@
 import { layersOf, localColor, withLocalColor, type LocalLayer } from '../../core/engine';
 import { Chip } from '../shared/Chip';
 import { notify } from '../shared/notify';
-import { useProject } from '../shared/project-store';
-import type { Session } from '../shared/session';
+import { type Session, useProject } from '../project';
 import { useUi } from '../shared/ui-store';
 
 /** The local-colour layer that colours go to: the chosen one, or the lowest. */

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { Dropdown } from 'react-bootstrap';
 import { BLEND_MODES, type BlendMode } from '../../core/composite';
 import type { LayerNode } from '../../core/engine';
-import type { Session } from '../shared/session';
+import type { Session } from '../project';
 
 const word = (mode: BlendMode): string => mode.replace('-', ' ');
 

@@ -11,9 +11,7 @@ import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrate
 import { useState } from 'react';
 import { Dropdown } from 'react-bootstrap';
 import { findNode, nodesOf } from '../../core/engine';
-import { useActiveLight } from '../shared/active-layer';
-import { useProject } from '../shared/project-store';
-import type { Session } from '../shared/session';
+import { type Session, useActiveLight, useProject } from '../project';
 import { useUi } from '../shared/ui-store';
 import { addGroup, addLayer } from './layer-actions';
 import { LayerInspector } from './LayerInspector';

@@ -1,7 +1,7 @@
 import { LOCKS, type LayerNode, type Lock, type NodePatch } from '../../core/engine';
 import { Form } from 'react-bootstrap';
 import { Chip } from '../shared/Chip';
-import type { Session } from '../shared/session';
+import type { Session } from '../project';
 import { percent, Slider } from '../shared/Slider';
 import { useUi } from '../shared/ui-store';
 import { AdjustControls } from './AdjustControls';

@@ -1,7 +1,6 @@
 import { Dropdown } from 'react-bootstrap';
 import { findNode } from '../../core/engine';
-import { useProject } from '../shared/project-store';
-import type { Session } from '../shared/session';
+import { type Session, useProject } from '../project';
 import { useUi } from '../shared/ui-store';
 import {
   clearChosen,

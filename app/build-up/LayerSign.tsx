@@ -1,5 +1,5 @@
 import type { Layer } from '../../core/engine';
-import { useProject } from '../shared/project-store';
+import { useProject } from '../project';
 
 /** A little picture of what a layer does, in its own colours. */
 export function LayerSign({ node }: { readonly node: Layer }) {

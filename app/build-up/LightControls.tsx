@@ -2,8 +2,7 @@ import { Form } from 'react-bootstrap';
 import type { LightLayer } from '../../core/engine';
 import { Chip } from '../shared/Chip';
 import { ColorField } from '../shared/ColorField';
-import { useProject } from '../shared/project-store';
-import type { Session } from '../shared/session';
+import { type Session, useProject } from '../project';
 import { percent, Slider } from '../shared/Slider';
 import { useUi } from '../shared/ui-store';
 

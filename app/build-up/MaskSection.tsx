@@ -11,8 +11,7 @@ import {
   type MaskStep,
 } from '../../core/engine';
 import { Chip } from '../shared/Chip';
-import { useProject } from '../shared/project-store';
-import type { Session } from '../shared/session';
+import { type Session, useProject } from '../project';
 import { percent, Slider } from '../shared/Slider';
 import { useUi } from '../shared/ui-store';
 import { CueControls } from './CueControls';

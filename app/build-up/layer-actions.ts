@@ -10,10 +10,8 @@ import {
   type NodePatch,
   type NodePlace,
 } from '../../core/engine';
-import { activeNode } from '../shared/active-layer';
+import { type Session, activeNode, useProject } from '../project';
 import { undoable } from '../shared/notify';
-import { useProject } from '../shared/project-store';
-import type { Session } from '../shared/session';
 import { useUi } from '../shared/ui-store';
 
 /** The chosen layers that are there: the one in hand first. */

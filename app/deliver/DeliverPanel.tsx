@@ -6,8 +6,7 @@ import { paletteTokens } from '../../core/formats';
 import { download, fileNameOf } from '../shared/files';
 import { notify } from '../shared/notify';
 import { jobPool } from '../shared/platform';
-import { useProject } from '../shared/project-store';
-import type { Session } from '../shared/session';
+import { type Session, useProject } from '../project';
 import { withTask } from '../shared/tasks';
 
 const SIZES = [512, 1024, 2048, 4096, 8192] as const;

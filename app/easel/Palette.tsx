@@ -17,8 +17,7 @@ import { useState } from 'react';
 import type { Swatch } from '../../core/engine';
 import { Chip } from '../shared/Chip';
 import { undoable } from '../shared/notify';
-import { useProject } from '../shared/project-store';
-import type { Session } from '../shared/session';
+import { type Session, useProject } from '../project';
 import { useUi } from '../shared/ui-store';
 
 /** The project's colours: click takes one, dragging orders them. */

@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { rgbToHex, type Rgb } from '../../core/color';
 import { notify } from '../shared/notify';
-import { useProject } from '../shared/project-store';
+import { useProject } from '../project';
 import { useUi } from '../shared/ui-store';
 import { averageColor } from './average-color';
 import { useReferenceUrl } from './reference-pictures';

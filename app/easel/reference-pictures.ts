@@ -4,7 +4,7 @@ import { CoreError } from '../../core/errors';
 import { pictureKind } from '../../core/formats';
 import { bytesOf } from '../shared/files';
 import { store } from '../shared/platform';
-import type { Session } from '../shared/session';
+import type { Session } from '../project';
 
 /** The largest side of a reference, in pixels: beyond it browsers refuse canvases. */
 const MAX_SIDE = 8192;

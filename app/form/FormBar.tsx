@@ -1,5 +1,5 @@
 import { layersOf } from '../../core/engine';
-import { useProject } from '../shared/project-store';
+import { useProject } from '../project';
 
 /** What the Form stage says of the underpainting while it is being measured. */
 export function FormBar() {

@@ -1,5 +1,5 @@
 import { compareColors, hexToRgb, rgbToHex } from '../../core/color';
-import { useProject } from '../shared/project-store';
+import { useProject } from '../project';
 import { useUi } from '../shared/ui-store';
 
 /** The colour wanted beside the colour painted: how far they are apart, and which way. */

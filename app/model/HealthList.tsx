@@ -4,8 +4,7 @@ import type { Finding, FindingKind } from '../../core/unwrap';
 import { Chip } from '../shared/Chip';
 import { useLayout } from '../shared/layout-store';
 import { jobPool } from '../shared/platform';
-import { useProject } from '../shared/project-store';
-import type { Session } from '../shared/session';
+import { type Session, useProject } from '../project';
 import { mend } from './model-actions';
 
 const WORDS: Record<FindingKind, readonly [one: string, many: string]> = {

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { Chip } from '../shared/Chip';
 import { Slider } from '../shared/Slider';
-import type { Session } from '../shared/session';
+import type { Session } from '../project';
 import { mend, place } from './model-actions';
 
 /** What can be put right about the model as a whole. */

@@ -1,10 +1,8 @@
 import { useState } from 'react';
 import { Chip } from '../shared/Chip';
 import { useLayout } from '../shared/layout-store';
-import { useProject } from '../shared/project-store';
+import { type Session, saveRegion, useProject } from '../project';
 import { RenameField } from '../shared/RenameField';
-import { saveRegion } from '../shared/regions';
-import type { Session } from '../shared/session';
 
 /** Saved selections of faces. */
 export function RegionList({

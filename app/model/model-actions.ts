@@ -4,7 +4,7 @@ import { mendMesh, type Mending } from '../../core/unwrap';
 import type { ProjectDocument } from '../../core/engine';
 import { topologyFor } from '../shared/layout-store';
 import { notify } from '../shared/notify';
-import type { MadeModel, Session } from '../shared/session';
+import type { MadeModel, Session } from '../project';
 import { useUi } from '../shared/ui-store';
 
 /** Does a change of the mesh that leaves its triangles in order; a sentence where it can't be done. */

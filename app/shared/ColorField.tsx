@@ -2,7 +2,7 @@ import { useRef } from 'react';
 import { Dropdown } from 'react-bootstrap';
 import { HexColorPicker } from 'react-colorful';
 import { newGesture } from './gesture';
-import { useProject } from './project-store';
+import { useProject } from '../project';
 
 interface Props {
   readonly label: string;

@@ -1,7 +1,6 @@
 import { useEffect, useState } from 'react';
 import { Link, NavLink } from 'react-router';
-import { useProject } from '../shared/project-store';
-import type { Session } from '../shared/session';
+import { type Session, useProject } from '../project';
 import { STAGES, type StageName } from '../shared/ui-store';
 import { HistoryMenu } from './HistoryMenu';
 import { stageState } from './stage-words';

@@ -1,6 +1,5 @@
 import { Dropdown } from 'react-bootstrap';
-import { useProject } from '../shared/project-store';
-import type { Session } from '../shared/session';
+import { type Session, useProject } from '../project';
 
 /** Steps that are listed at once; older ones are reached by going back first. */
 const LISTED = 200;

@@ -3,8 +3,7 @@ import { sentenceOf } from '../../core/errors';
 import { putOnSheet, requireUvs, sheetOfPart, type UvMesh } from '../../core/mesh';
 import { chooseFiles } from '../shared/files';
 import { notify } from '../shared/notify';
-import { useProject } from '../shared/project-store';
-import type { Session } from '../shared/session';
+import { type Session, useProject } from '../project';
 import { ask, type Question } from './question';
 import { layOut, MODEL_FILES, readFiles } from './new-project';
 

@@ -1,5 +1,5 @@
 import { layersOf } from '../../core/engine';
-import type { ProjectView } from '../shared/project-store';
+import type { ProjectView } from '../project';
 import type { StageName } from '../shared/ui-store';
 
 const count = (n: number, one: string, many: string): string => `${n} ${n === 1 ? one : many}`;

@@ -17,11 +17,8 @@ import {
   ungroupChosen,
 } from '../build-up';
 import { pieceOnSheet, type UvMesh } from '../../core/mesh';
-import { activeNode } from '../shared/active-layer';
-import { activeSheet } from '../shared/active-sheet';
+import { type Session, activeNode, activeSheet, useProject } from '../project';
 import { useLayout, wholeShells } from '../shared/layout-store';
-import { useProject } from '../shared/project-store';
-import type { Session } from '../shared/session';
 import { brushInHand, changeBrush, STAGES, useUi, type StageName } from '../shared/ui-store';
 import { activeView } from '../viewport';
 

@@ -10,9 +10,7 @@ import {
 } from '../../core/unwrap';
 import { Chip } from '../shared/Chip';
 import { islandsFor, useLayout, wholeIslands } from '../shared/layout-store';
-import { useProject } from '../shared/project-store';
-import { saveRegion } from '../shared/regions';
-import type { Session } from '../shared/session';
+import { type Session, saveRegion, useProject } from '../project';
 import { boxOnSheet, editLayout, moveAboutMiddle, moveEach, splitChosen, stackTwins } from './layout-actions';
 
 const PROJECTIONS: readonly (readonly [string, Projection])[] = [

@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
 import { HEATS, layoutHeat } from '../../core/unwrap';
-import { useProject } from '../shared/project-store';
+import { useProject } from '../project';
 import { useUi } from '../shared/ui-store';
 
 /** What the colours of a distortion look stand for. */

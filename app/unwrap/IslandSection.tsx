@@ -1,10 +1,8 @@
 import { useMemo, useState } from 'react';
 import type { Projection } from '../../core/unwrap';
 import { Chip } from '../shared/Chip';
-import { sheetSizes, useActiveSheet } from '../shared/active-sheet';
+import { type Session, sheetSizes, useActiveSheet, useProject } from '../project';
 import { useLayout } from '../shared/layout-store';
-import { useProject } from '../shared/project-store';
-import type { Session } from '../shared/session';
 import { ArrangeSection } from './ArrangeSection';
 import { DEFAULT_MARGIN, editLayout, stackTwins } from './layout-actions';
 import { useLayoutMeasures, type MeasuredLayout } from './use-layout-measures';

@@ -4,12 +4,10 @@ import { encodePng, layoutPicture, layoutSvg, writeObj, writeUnlitGlb } from '..
 import { pieceOnSheet, type UvMesh } from '../../core/mesh';
 import type { LayoutEdit, UnwrapOptions } from '../../core/unwrap';
 import { Chip } from '../shared/Chip';
-import { sheetSizes, useActiveSheet, type ActiveSheet } from '../shared/active-sheet';
+import { type ActiveSheet, type Session, sheetSizes, useActiveSheet, useProject } from '../project';
 import { download, fileNameOf } from '../shared/files';
 import { useLayout } from '../shared/layout-store';
 import { notify } from '../shared/notify';
-import { useProject } from '../shared/project-store';
-import type { Session } from '../shared/session';
 import { DEFAULT_MARGIN, editLayout, previewLayout, takePreview } from './layout-actions';
 import { SheetSection } from './SheetSection';
 import { useLayoutMeasures, type MeasuredLayout } from './use-layout-measures';

@@ -3,11 +3,8 @@ import { Form } from 'react-bootstrap';
 import { sheetOfPart } from '../../core/mesh';
 import { SHEET_SIZES } from '../../core/surface';
 import { Chip } from '../shared/Chip';
-import { useActiveSheet } from '../shared/active-sheet';
-import { useProject } from '../shared/project-store';
+import { type Session, removeSheet, resizeSheet, useActiveSheet, useProject } from '../project';
 import { RenameField } from '../shared/RenameField';
-import type { Session } from '../shared/session';
-import { removeSheet, resizeSheet } from '../shared/sheet-actions';
 import { useUi } from '../shared/ui-store';
 import { tell } from './layout-actions';
 

@@ -12,8 +12,7 @@ import {
 import { useLayout } from '../shared/layout-store';
 import { notify } from '../shared/notify';
 import { jobPool } from '../shared/platform';
-import { useProject } from '../shared/project-store';
-import type { Session } from '../shared/session';
+import { type Session, useProject } from '../project';
 import { withTask } from '../shared/tasks';
 
 /** Changes the layout in a worker; paint follows. */

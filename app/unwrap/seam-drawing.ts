@@ -1,8 +1,7 @@
 import { cornerOfEdge, type UvMesh } from '../../core/mesh';
 import { cheapestPath, edgeFans, edgeLoop, mirroredEdges, seamCosts, type EdgeFans } from '../../core/unwrap';
 import { topologyFor, useLayout, wholeIslands } from '../shared/layout-store';
-import { useProject } from '../shared/project-store';
-import type { Session } from '../shared/session';
+import { type Session, useProject } from '../project';
 
 interface Roads {
   readonly costs: Float64Array;

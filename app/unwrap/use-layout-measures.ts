@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import type { UvMesh } from '../../core/mesh';
-import type { ActiveSheet } from '../shared/active-sheet';
+import type { ActiveSheet } from '../project';
 import type { JobMethods } from '../../workers';
 import { jobPool } from '../shared/platform';
 

@@ -1,7 +1,6 @@
 import { Vector3 } from 'three';
 import { boundsOf, centreOf, diagonalOf } from '../../core/mesh';
-import { useActiveLight } from '../shared/active-layer';
-import { useProject } from '../shared/project-store';
+import { useActiveLight, useProject } from '../project';
 import type { StageView } from './stage-view';
 
 /** A small sun in the direction from which the key light comes. */

@@ -4,7 +4,7 @@ import type { UvMesh } from '../../core/mesh';
 import type { ProjectDocument } from '../../core/engine';
 import { topologyFor, useLayout } from '../shared/layout-store';
 import type { Look } from '../shared/looks';
-import { useProject } from '../shared/project-store';
+import { useProject } from '../project';
 import type { Segments } from './segment-mesh';
 import type { StageView } from './stage-view';
 

@@ -4,7 +4,7 @@ import type { Vec3 } from '../../core/math';
 import { boundsOf, diagonalOf, partBounds, type Bounds, type UvMesh } from '../../core/mesh';
 import { TILE, TILE_BYTES, tilesAcross } from '../../core/surface';
 import type { SheetMove } from '../../core/unwrap';
-import type { SheetCopy } from '../shared/sheet-copy';
+import type { SheetCopy } from '../project';
 import type { Look } from '../shared/looks';
 import { CameraRig, type StandardView } from './camera-rig';
 import { Picker, type Hit } from './picker';

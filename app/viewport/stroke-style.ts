@@ -1,6 +1,6 @@
 import { findNode, kindOf, isPaintedMask, type Channel } from '../../core/engine';
 import type { StrokeBegin } from '../../workers';
-import { useProject } from '../shared/project-store';
+import { useProject } from '../project';
 import { brushInHand, useUi } from '../shared/ui-store';
 
 /** What a stroke goes onto. */

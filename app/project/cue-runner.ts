@@ -2,10 +2,10 @@ import { cueKey, type CueSpec } from '../../core/cues';
 import { CoreError, sentenceOf } from '../../core/errors';
 import { sizesKey, type SurfaceMap } from '../../core/surface';
 import { castOcclusion } from '../../workers';
-import { notify } from './notify';
-import { jobPool } from './platform';
+import { notify } from '../shared/notify';
+import { jobPool } from '../shared/platform';
 import { useProject } from './project-store';
-import { withTask } from './tasks';
+import { withTask } from '../shared/tasks';
 
 interface Target {
   /** Takes a cue's final values. */

@@ -7,83 +7,23 @@ import {
   type Carried,
   type Command,
   type CommandResult,
-  type ModelPatch,
   type ModelState,
   type NodePatch,
   type ProjectDocument,
 } from '../../core/engine';
 import { CoreError, sentenceOf } from '../../core/errors';
-import { meshHash, type UvMesh } from '../../core/mesh';
-import { compose, type Placing } from '../../core/paint';
-import { sizesKey, type SurfaceMap } from '../../core/surface';
-import { loadHead, type Lost, type StrokeBegin } from '../../workers';
+import { loadHead, type StrokeBegin } from '../../workers';
+import { changeModel, type MakeModel } from './change-model';
 import { CueRunner } from './cue-runner';
-import { notify } from './notify';
+import { takeLock } from './lock';
+import { measureModel } from './measure-model';
+import { notify } from '../shared/notify';
 import { PaintLink } from './paint-link';
-import { jobPool, makePaintWorker, store } from './platform';
+import { jobPool, makePaintWorker, store } from '../shared/platform';
 import { CLOSED, useProject, type ProjectView } from './project-store';
 import { SheetCopy } from './sheet-copy';
-import { withTask } from './tasks';
-
-/** How far the progress of a change of model is when the mesh has been made, and when it has been measured. */
-const MADE = 0.6;
-const MEASURED = 0.75;
-
-/** A change of model that meets another one is begun again so often. */
-const MOST_BEGINS = 3;
-
-/** How long is waited for a stroke in hand before a change of model is tried again. */
-const STROKE_WAIT_MS = 150;
-
-/** A tab that is just being closed or reloaded lets its lock go within this time. */
-const LOCK_WAIT_MS = 2500;
-
-/** No two tabs may write one project. @returns how to let go, or null if another tab holds it */
-async function takeLock(project: string): Promise<(() => void) | null> {
-  if (!navigator.locks) return () => undefined;
-  return new Promise((resolve) => {
-    navigator.locks
-      .request(`zanahoria ${project}`, { signal: AbortSignal.timeout(LOCK_WAIT_MS) }, () => {
-        return new Promise<void>((release) => resolve(release));
-      })
-      .catch(() => resolve(null));
-  });
-}
-
-/** Says what of a project couldn't be read when it was opened. */
-function tellLost({ strokes, tiles }: Lost): void {
-  if (strokes > 0) {
-    notify(
-      `${strokes} ${strokes === 1 ? 'stroke' : 'strokes'} of this project can’t be read any more. The paint itself is there; it just can’t be made again from its strokes on another layout.`,
-    );
-  }
-  if (tiles > 0) {
-    notify(
-      `${tiles} ${tiles === 1 ? 'patch' : 'patches'} of paint, 64 × 64 texels each, can’t be read and stay empty. If you have a project file, compare with it before you paint on.`,
-    );
-  }
-}
-
-/** What comes instead of the present mesh. */
-export interface MadeModel {
-  readonly mesh: UvMesh;
-  readonly patch?: ModelPatch;
-  /** Triangles of the same number are the same place; so they are where this is left out. */
-  readonly byTriangle?: boolean;
-  /** Parts that are called otherwise: what they were called, and are. */
-  readonly renamed?: readonly (readonly [was: string, is: string])[];
-  /** How the model was placed anew, if that is all that happened to its shape. */
-  readonly placing?: Placing;
-  /** Takes another model to where the old one stands. */
-  readonly align?: Placing;
-}
-
-export type MakeModel = (
-  mesh: UvMesh,
-  document: ProjectDocument,
-  signal: AbortSignal,
-  progress: (done: number) => void,
-) => Promise<MadeModel>;
+import { tellLost } from './tell-lost';
+import { withTask } from '../shared/tasks';
 
 /** One open project: brings storage, measuring jobs and the paint worker together. */
 export class Session {
@@ -152,14 +92,8 @@ export class Session {
       this.tell({ document, mesh });
       const { signal } = this.ended;
       const measured = await withTask('Measuring the surface', (stop, onProgress) =>
-        jobPool.run(
-          'measure',
-          {
-            mesh,
-            modelHash: row.modelHash,
-            sizes: document.sheets.map((s) => s.size),
-            shared: crossOriginIsolated,
-          },
+        measureModel(
+          { mesh, hash: row.modelHash, sheets: document.sheets },
           { signal: AbortSignal.any([stop, signal]), onProgress },
         ),
       );
@@ -288,65 +222,13 @@ export class Session {
    */
   async changeModel(label: string, make: MakeModel): Promise<Carried | null> {
     return this.told(
-      withTask(label, async (stop, progress) => {
-        const signal = AbortSignal.any([stop, this.ended.signal]);
-        for (let begin = 0; begin < MOST_BEGINS; begin++) {
-          const carried = await this.tryChange(label, make, signal, progress);
-          if (carried !== 'again') return carried;
-        }
-        throw new CoreError(
-          'bad-argument',
-          `“${label}” met other changes of the model again and again and was given up. Nothing was changed; try it once more.`,
-        );
-      }),
+      withTask(label, (stop, progress) =>
+        changeModel(
+          { link: this.link, model: () => this.model! },
+          { label, make, signal: AbortSignal.any([stop, this.ended.signal]), progress },
+        ),
+      ),
     );
-  }
-
-  private async tryChange(
-    label: string,
-    make: MakeModel,
-    signal: AbortSignal,
-    progress: (done: number) => void,
-  ): Promise<Carried | null | 'again'> {
-    const { from, document } = await this.link.ask('beginChange', null);
-    const { surface, hash: modelHash } = this.model!;
-    if (modelHash !== document.model) return 'again';
-    const made = await make(surface.mesh, document, signal, (done) => progress(done * MADE));
-    const { mesh, patch = {}, byTriangle = true, renamed = [], placing = null, align = null } = made;
-    const sheets = patch.sheets ?? document.sheets;
-    const hash = meshHash(mesh);
-    if (hash === modelHash && sizesKey(sheets) === sizesKey(surface.sheets)) return null;
-    const to = await this.measure(mesh, hash, sheets, signal);
-    progress(MEASURED);
-    const { paintedAt, planes } = await this.link.ask('paintPlanes', null);
-    const frames = placing
-      ? document.frames.map((f) => ({ ...f, placing: compose(placing, f.placing) }))
-      : document.frames;
-    const { guards, regions } = document;
-    const carried = await jobPool.run(
-      'carryPaint',
-      { from: surface, to, planes, byTriangle, placing, align, context: { guards, frames }, regions },
-      { signal, onProgress: (done) => progress(MEASURED + (1 - MEASURED) * done) },
-    );
-    const model = { hash, surface: to };
-    const change = { label, from, paintedAt, model, patch, renamed, carried, byTriangle, placing, align };
-    for (;;) {
-      signal.throwIfAborted();
-      const changed = await this.link.change('changeModel', { change });
-      if (changed.done) return carried;
-      if (changed.again === 'model') return 'again';
-      await new Promise((resolve) => setTimeout(resolve, STROKE_WAIT_MS));
-    }
-  }
-
-  private measure(
-    mesh: UvMesh,
-    modelHash: string,
-    sheets: readonly { readonly size: number }[],
-    signal: AbortSignal,
-  ): Promise<SurfaceMap> {
-    const sizes = sheets.map((s) => s.size);
-    return jobPool.run('measure', { mesh, modelHash, sizes, shared: crossOriginIsolated }, { signal });
   }
 
   /** Calls back with the sheet's picture, now or as soon as it is there. @returns stops it */

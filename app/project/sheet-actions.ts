@@ -3,10 +3,10 @@ import { sentenceOf } from '../../core/errors';
 import { MAX_SHEETS, putOnSheet, sheetOfPart, withoutSheet } from '../../core/mesh';
 import { isSheetSize } from '../../core/surface';
 import { activeSheet } from './active-sheet';
-import { notify } from './notify';
+import { notify } from '../shared/notify';
 import { useProject } from './project-store';
 import type { Session } from './session';
-import { useUi } from './ui-store';
+import { useUi } from '../shared/ui-store';
 
 /** A name that no sheet has yet. */
 function freshName(sheets: readonly Sheet[]): string {

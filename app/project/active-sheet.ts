@@ -1,6 +1,6 @@
 import type { Sheet } from '../../core/engine';
 import { useProject } from './project-store';
-import { useUi } from './ui-store';
+import { useUi } from '../shared/ui-store';
 
 export interface ActiveSheet extends Sheet {
   readonly index: number;

@@ -6,7 +6,7 @@ import {
   type ProjectLight,
 } from '../../core/engine';
 import { useProject } from './project-store';
-import { useUi } from './ui-store';
+import { useUi } from '../shared/ui-store';
 
 /** The node that is chosen in the build-up. */
 export function activeNode(): LayerNode | undefined {

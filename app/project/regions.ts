@@ -1,4 +1,4 @@
-import { notify } from './notify';
+import { notify } from '../shared/notify';
 import { useProject } from './project-store';
 import type { Session } from './session';
 

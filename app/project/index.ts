@@ -1,0 +1,8 @@
+export * from './active-layer';
+export * from './active-sheet';
+export type { MadeModel } from './change-model';
+export { useProject, type ProjectView } from './project-store';
+export * from './regions';
+export { Session } from './session';
+export * from './sheet-actions';
+export { SheetCopy } from './sheet-copy';
