@@ -1,2 +1,3 @@
 export * from './BuildUp';
 export * from './layer-actions';
+export { buildUpCommands } from './commands';

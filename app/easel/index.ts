@@ -1,2 +1,3 @@
 export { Easel } from './Easel';
 export { ReferenceView } from './ReferenceView';
+export { easelCommands } from './commands';

@@ -70,8 +70,8 @@ function Guards() {
   const { guardPart, guardNear, pressureSize, pressureOpacity, picking } = useUi();
   return (
     <div className="guards">
-      <small>Stay within</small>
-      <div className="row">
+      <small aria-hidden>Stay within</small>
+      <div className="row" role="group" aria-label="Stay within">
         <Chip
           on={guardPart}
           title="Strokes stay on the part where they begin"
@@ -87,8 +87,8 @@ function Guards() {
           Near side
         </Chip>
       </div>
-      <small>Pen changes</small>
-      <div className="row">
+      <small aria-hidden>Pen changes</small>
+      <div className="row" role="group" aria-label="Pen changes">
         <Chip
           on={pressureSize}
           title="Pressing harder makes the brush larger"

@@ -1,1 +1,2 @@
 export { Tray } from './Tray';
+export { paintCommands } from './commands';

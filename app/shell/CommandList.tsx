@@ -1,7 +1,8 @@
 import { Command } from 'cmdk';
 import { Modal } from 'react-bootstrap';
-import { useUi } from '../shared/ui-store';
-import type { ListedCommand } from './use-commands';
+import { useUi, type StageName } from '../shared/ui-store';
+import type { ListedCommand } from '../shared/commands';
+import { STAGE_TITLES } from './stage-words';
 
 const KEY_WORDS: Record<string, string> = {
   mod: 'Ctrl',
@@ -22,7 +23,16 @@ const keyWords = (keys: string): string =>
     .join(' ');
 
 /** Finds every command by a few letters. */
-export function CommandList({ commands }: { readonly commands: readonly ListedCommand[] }) {
+export function CommandList({
+  commands,
+  stage,
+  run,
+}: {
+  readonly commands: readonly ListedCommand[];
+  readonly stage: StageName;
+  /** Does one, wherever it belongs. */
+  readonly run: (id: string) => void;
+}) {
   const open = useUi((s) => s.commandList);
   const close = (): void => useUi.setState({ commandList: false });
   return (
@@ -37,10 +47,11 @@ export function CommandList({ commands }: { readonly commands: readonly ListedCo
               value={c.title}
               onSelect={() => {
                 close();
-                c.run();
+                run(c.id);
               }}
             >
               {c.title}
+              {c.stages && !c.stages.includes(stage) && <small>in {STAGE_TITLES[c.stages[0]!]}</small>}
               {c.keys && <kbd>{keyWords(c.keys)}</kbd>}
             </Command.Item>
           ))}

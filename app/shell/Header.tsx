@@ -3,17 +3,7 @@ import { Link, NavLink } from 'react-router';
 import { type Session, useProject } from '../project';
 import { STAGES, type StageName } from '../shared/ui-store';
 import { HistoryMenu } from './HistoryMenu';
-import { stageState } from './stage-words';
-
-const TITLES: Record<StageName, string> = {
-  model: 'Model',
-  unwrap: 'Unwrap',
-  'block-in': 'Block in',
-  form: 'Form',
-  paint: 'Paint',
-  match: 'Match',
-  deliver: 'Deliver',
-};
+import { STAGE_TITLES, stageState } from './stage-words';
 
 /** Name and state of the project, the trail of stages, undo and redo. */
 export function Header({
@@ -47,7 +37,7 @@ export function Header({
             className={s === stage ? 'on' : ''}
             aria-current={s === stage ? 'page' : undefined}
           >
-            <b>{TITLES[s]}</b>
+            <b>{STAGE_TITLES[s]}</b>
             <small>{stageState(s, project)}</small>
           </NavLink>
         ))}

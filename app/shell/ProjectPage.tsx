@@ -32,7 +32,11 @@ export function ProjectPage() {
   const problem = useProject((s) => s.problem);
   const rescuable = useProject((s) => s.rescue);
   const document_ = useProject((s) => s.document);
-  const { commands, run } = useCommands(session, (to) => void navigate(`/project/${id}/${to}`));
+  const { commands, run } = useCommands(
+    session,
+    isStage(stage) ? stage : 'paint',
+    (to) => void navigate(`/project/${id}/${to}`),
+  );
 
   useEffect(() => {
     void session.open();
@@ -127,7 +131,7 @@ export function ProjectPage() {
       <Header id={id} stage={stage} session={session} run={run} />
       <StageBody session={session} stage={stage} />
       <TaskList />
-      <CommandList commands={commands} />
+      <CommandList commands={commands} stage={stage} run={run} />
     </div>
   );
 }

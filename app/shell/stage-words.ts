@@ -2,6 +2,16 @@ import { layersOf } from '../../core/engine';
 import type { ProjectView } from '../project';
 import type { StageName } from '../shared/ui-store';
 
+export const STAGE_TITLES: Record<StageName, string> = {
+  model: 'Model',
+  unwrap: 'Unwrap',
+  'block-in': 'Block in',
+  form: 'Form',
+  paint: 'Paint',
+  match: 'Match',
+  deliver: 'Deliver',
+};
+
 const count = (n: number, one: string, many: string): string => `${n} ${n === 1 ? one : many}`;
 
 /** The state of a stage in a few plain words. */

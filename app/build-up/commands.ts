@@ -1,0 +1,108 @@
+import { activeNode, type Session } from '../project';
+import { inStages, type ListedCommand } from '../shared/commands';
+import { useUi } from '../shared/ui-store';
+import {
+  addGroup,
+  clearChosen,
+  duplicateChosen,
+  fillChosen,
+  flatten,
+  groupChosen,
+  mergeDown,
+  mergeVisible,
+  moveChosen,
+  paintOnMask,
+  removeChosen,
+  toggleClip,
+  toggleVisible,
+  ungroupChosen,
+} from './layer-actions';
+
+export function buildUpCommands(session: Session): ListedCommand[] {
+  const toggle = (key: 'alone' | 'maskOf'): void =>
+    useUi.setState((s) => ({
+      alone: null,
+      maskOf: null,
+      [key]: s[key] === s.selectedLayer ? null : s.selectedLayer,
+    }));
+  return inStages(
+    ['paint', 'form', 'block-in'],
+    [
+      {
+        id: 'layer-up',
+        title: 'Chosen layer: one higher',
+        keys: 'alt+up',
+        run: () => moveChosen(session, 1),
+      },
+      {
+        id: 'layer-down',
+        title: 'Chosen layer: one lower',
+        keys: 'alt+down',
+        run: () => moveChosen(session, -1),
+      },
+      {
+        id: 'layer-hide',
+        title: 'Chosen layers: hide or show',
+        keys: 'h',
+        run: () => toggleVisible(session),
+      },
+      { id: 'layer-alone', title: 'Chosen layer: see it alone', keys: 'a', run: () => toggle('alone') },
+      { id: 'layer-mask', title: 'Chosen layer: see its mask', keys: 'm', run: () => toggle('maskOf') },
+      {
+        id: 'layer-paint-mask',
+        title: 'Chosen layer: paint on its mask, or on its pixels again',
+        keys: 'shift+m',
+        run: () => {
+          const node = activeNode();
+          if (node) void paintOnMask(session, node);
+        },
+      },
+      {
+        id: 'layer-clip',
+        title: 'Chosen layers: clip to the layer under',
+        keys: 'k',
+        run: () => toggleClip(session),
+      },
+      { id: 'layer-new-group', title: 'Add a group', keys: '', run: () => void addGroup(session) },
+      {
+        id: 'layer-group',
+        title: 'Group the chosen layers',
+        keys: 'mod+g',
+        run: () => void groupChosen(session),
+      },
+      { id: 'layer-ungroup', title: 'Ungroup', keys: 'mod+shift+g', run: () => ungroupChosen(session) },
+      {
+        id: 'layer-duplicate',
+        title: 'Duplicate the chosen layers',
+        keys: 'mod+d',
+        run: () => void duplicateChosen(session),
+      },
+      {
+        id: 'layer-merge',
+        title: 'Merge the chosen layer down',
+        keys: 'mod+e',
+        run: () => void mergeDown(session),
+      },
+      {
+        id: 'layer-merge-visible',
+        title: 'Merge what shows into a new layer',
+        keys: '',
+        run: () => void mergeVisible(session),
+      },
+      { id: 'layer-flatten', title: 'Flatten the build-up', keys: '', run: () => void flatten(session) },
+      {
+        id: 'layer-fill',
+        title: 'Fill the chosen layer with the colour in hand',
+        keys: 'shift+g',
+        run: () => fillChosen(session),
+      },
+      { id: 'layer-clear', title: 'Clear the chosen layer', keys: 'delete', run: () => clearChosen(session) },
+      {
+        id: 'layer-remove',
+        title: 'Remove the chosen layers',
+        keys: 'shift+delete',
+        run: () => removeChosen(session),
+      },
+    ],
+  );
+}

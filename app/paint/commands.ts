@@ -1,0 +1,50 @@
+import { inStages, type ListedCommand } from '../shared/commands';
+import { brushInHand, changeBrush, useUi } from '../shared/ui-store';
+
+/** Brush sizes grow by about a tenth a step. */
+const sized = (factor: number): void =>
+  changeBrush({
+    size: Math.max(
+      1,
+      Math.min(500, Math.round(brushInHand(useUi.getState()).size * factor + Math.sign(factor - 1))),
+    ),
+  });
+
+export const paintCommands = (): ListedCommand[] =>
+  inStages(
+    ['paint'],
+    [
+      { id: 'smaller', title: 'Smaller brush', keys: 'bracketleft', run: () => sized(1 / 1.1) },
+      { id: 'larger', title: 'Larger brush', keys: 'bracketright', run: () => sized(1.1) },
+      ...useUi.getState().brushes.map((b, i) => ({
+        id: `brush-${i}`,
+        title: `Brush: ${b.name}`,
+        keys: String(i + 1),
+        run: () => useUi.setState({ brush: i }),
+      })),
+      {
+        id: 'pick',
+        title: 'Take a colour from the picture',
+        keys: 'c',
+        run: () => useUi.setState((s) => ({ picking: !s.picking })),
+      },
+      {
+        id: 'guard-part',
+        title: 'Stay within the part: on or off',
+        keys: 'p',
+        run: () => useUi.setState((s) => ({ guardPart: !s.guardPart })),
+      },
+      {
+        id: 'guard-near',
+        title: 'Stay on the near side: on or off',
+        keys: 'n',
+        run: () => useUi.setState((s) => ({ guardNear: !s.guardNear })),
+      },
+      {
+        id: 'mask-hides',
+        title: 'On a mask: hide or reveal',
+        keys: 'r',
+        run: () => useUi.setState((s) => ({ maskHides: !s.maskHides })),
+      },
+    ],
+  );

@@ -1,0 +1,59 @@
+import { expect, test } from '@playwright/test';
+import { beginProject, chip, floorToPaint, SEAMED_OBJ, stage, startEmpty } from './helpers';
+
+test('keys work after every control, and leave alone what is typed', async ({ page }) => {
+  await startEmpty(page);
+  const draw = await floorToPaint(page);
+  await draw([0.2, 0.5], [0.4, 0.5]);
+  const strokes = (n: number) =>
+    expect(page.getByRole('navigation').getByText(`${n} stroke${n === 1 ? '' : 's'}`)).toBeVisible();
+  await strokes(1);
+
+  // A slider has the focus: undo, redo and the brush's keys are still there.
+  const size = page.getByLabel('Size', { exact: true });
+  await size.click();
+  await expect(size).toBeFocused();
+  const before = await size.getAttribute('aria-valuetext');
+  await page.keyboard.press(']');
+  await expect(size).not.toHaveAttribute('aria-valuetext', before!);
+  await page.keyboard.press('Control+z');
+  await strokes(0);
+  await page.keyboard.press('Control+Shift+z');
+  await strokes(1);
+
+  // A list to choose from keeps letters for itself, but not undo.
+  await page.getByRole('combobox').filter({ hasText: 'nothing locked' }).focus();
+  await page.keyboard.press('k');
+  await expect(chip(page, 'Clip')).toHaveAttribute('aria-pressed', 'false');
+  await page.keyboard.press('Control+z');
+  await strokes(0);
+
+  // What is typed is text.
+  const within = page.getByRole('group', { name: 'Stay within' }).getByRole('button', { name: 'Part' });
+  const guarded = await within.getAttribute('aria-pressed');
+  await stage(page, 'Model');
+  await page.locator('.part-name', { hasText: 'Left' }).click();
+  await chip(page, 'Rename').click();
+  await page.getByLabel('Name of the part').fill('');
+  await page.keyboard.type('pump 3');
+  await page.keyboard.press('Enter');
+  await expect(page.locator('.part-name', { hasText: 'pump 3' })).toBeVisible();
+  await stage(page, 'Paint');
+  await expect(within).toHaveAttribute('aria-pressed', guarded!);
+  await expect(page.getByRole('radio', { name: 'Flat paint' })).not.toBeChecked();
+});
+
+test('a key acts only where its work is seen; the command list goes there first', async ({ page }) => {
+  await startEmpty(page);
+  await beginProject(page, 'floor.obj', SEAMED_OBJ);
+  for (const key of ['Shift+Delete', 'k', '5', 'h']) await page.keyboard.press(key);
+  await expect(chip(page, 'Undo')).toBeDisabled();
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('eraser');
+  await expect(page.getByRole('option', { name: /Brush: Eraser/ })).toContainText('in Paint');
+  await page.keyboard.press('Enter');
+  await page.waitForURL(/\/paint$/);
+  await expect(page.getByRole('radio', { name: 'Eraser' })).toBeChecked();
+  await page.keyboard.press('3');
+  await expect(page.getByRole('radio', { name: 'Flat paint' })).toBeChecked();
+});
