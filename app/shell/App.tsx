@@ -2,11 +2,12 @@ import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
 import { Toaster } from 'sonner';
 import { ProjectPage } from './ProjectPage';
 import { QuestionDialog } from './QuestionDialog';
+import { RouteProblem } from './RouteProblem';
 import { StartPage } from './StartPage';
 
 const router = createBrowserRouter([
-  { path: '/', element: <StartPage /> },
-  { path: '/project/:id/:stage?', element: <ProjectPage /> },
+  { path: '/', element: <StartPage />, errorElement: <RouteProblem /> },
+  { path: '/project/:id/:stage?', element: <ProjectPage />, errorElement: <RouteProblem /> },
   { path: '*', element: <Navigate to="/" replace /> },
 ]);
 

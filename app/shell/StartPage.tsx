@@ -7,6 +7,7 @@ import type { Mesh } from '../../core/mesh';
 import { storageError, wipeDeleted } from '../../workers';
 import { chooseFiles } from '../shared/files';
 import { store } from '../shared/platform';
+import { remember, remembered } from '../shared/remembered';
 import { MODEL_FILES, openDemo, readFiles, storeProject } from './new-project';
 import { NewProjectDialog } from './NewProjectDialog';
 import { ProjectCard } from './ProjectCard';
@@ -47,8 +48,8 @@ export function StartPage() {
     if (!first.current) return;
     first.current = false;
     void wipeDeleted(store).catch(() => undefined);
-    if (!localStorage.getItem(STARTED)) {
-      localStorage.setItem(STARTED, 'yes');
+    // Where nothing can be remembered, the demo would open itself each time.
+    if (remembered(STARTED) === null && remember(STARTED, 'yes')) {
       void demo();
     }
   });

@@ -10,6 +10,7 @@ import { brushInHand, useUi } from '../shared/ui-store';
 import { ArrangeFrame } from './ArrangeFrame';
 import { BrushInput } from './brush-input';
 import { BrushRing, type RingPlace } from './BrushRing';
+import { useContextLoss } from './context-loss';
 import { useLayoutMarks } from './layout-marks';
 import { LightHandle } from './LightHandle';
 import type { Hit } from './picker';
@@ -53,6 +54,9 @@ export function Viewport({ session, tool, layout, marks = false, modelOnly = fal
   const layoutNow = useRef(layout);
   layoutNow.current = layout;
   const [problem, setProblem] = useState('');
+  const { isLost, returns } = useContextLoss(canvas);
+  const lostNow = useRef(isLost);
+  lostNow.current = isLost;
   const ring = useRef<RingPlace>(null);
   const [hoverPart, setHoverPart] = useState(-1);
   const [drawn, setDrawn] = useState(0);
@@ -86,7 +90,7 @@ export function Viewport({ session, tool, layout, marks = false, modelOnly = fal
   settingsNow.current = settings;
 
   useEffect(() => {
-    if (!mesh || !sizesText || !canvas.current || !host.current) return;
+    if (!mesh || !sizesText || !canvas.current || !host.current || lostNow.current) return;
     let stage: StageView;
     try {
       stage = new StageView(canvas.current, mesh, sizes, settingsNow.current, () => {
@@ -113,6 +117,8 @@ export function Viewport({ session, tool, layout, marks = false, modelOnly = fal
       tool: () => toolNow.current,
       startStroke: (pane, hit, at) => {
         const { mesh: m, surface } = useProject.getState();
+        // A stroke must never be made blind.
+        if (lostNow.current) return false;
         if (!surface || !m) {
           notify('The surface is still being measured; painting can begin in a moment.');
           return false;
@@ -195,7 +201,7 @@ export function Viewport({ session, tool, layout, marks = false, modelOnly = fal
       setActiveView(null);
       view.current = null;
     };
-  }, [mesh, sizes, sizesText, session]);
+  }, [mesh, sizes, sizesText, session, returns]);
 
   useEffect(() => {
     view.current?.change(settingsNow.current);
@@ -217,6 +223,12 @@ export function Viewport({ session, tool, layout, marks = false, modelOnly = fal
         <ArrangeFrame view={view.current} mesh={mesh} drawn={drawn} onMove={layout.move} />
       )}
       {panes === 'both' && <Divider host={host} />}
+      {isLost && (
+        <p className="view-lost" role="status">
+          The graphics driver took the picture away. Painting rests until it is back; nothing that was painted
+          is lost.
+        </p>
+      )}
       {children}
     </div>
   );

@@ -108,6 +108,11 @@ export class StageView {
     this.rig.copy(previous.rig);
     this.framed = previous.framed === undefined ? undefined : null;
     this.placed = true;
+    if (previous.mesh !== this.mesh || previous.sizes.join() !== this.sizes.join()) return;
+    // The same picture again: nothing is fitted anew.
+    this.width = previous.width;
+    this.height = previous.height;
+    Object.assign(this.place, previous.place);
   }
 
   setHeat(heat: Float32Array | null): void {
@@ -168,10 +173,12 @@ export class StageView {
   }
 
   resize(width: number, height: number): void {
+    const isNew = width !== this.width || height !== this.height;
     this.width = width;
     this.height = height;
     this.renderer.resize(width, height);
-    this.layoutChanged();
+    if (isNew) this.layoutChanged();
+    else this.rigChanged();
     if (!this.placed) {
       this.placed = true;
       this.rig.lookFree(0.35, -0.1);
@@ -181,10 +188,14 @@ export class StageView {
     this.invalidate();
   }
 
-  private layoutChanged(): void {
+  private rigChanged(): void {
     const model = this.pane('model');
     if (model) this.rig.resize(model.width, model.height);
     this.renderer.viewChanged();
+  }
+
+  private layoutChanged(): void {
+    this.rigChanged();
     if (!this.placed) return;
     this.fitSheet();
     // What was framed stays framed, until the artist moves the camera.

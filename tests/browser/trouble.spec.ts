@@ -192,3 +192,60 @@ test('a browser without WebGL2 is told what is missing', async ({ page }) => {
   await chip(page, 'Begin').click();
   await expect(alert(page)).toHaveText(/no WebGL2/);
 });
+
+test('a graphics context that is lost is told, no stroke is made blind, and the picture comes back', async ({
+  page,
+}) => {
+  await startEmpty(page);
+  const draw = await floorToPaint(page);
+  await draw([0.1, 0.5], [0.4, 0.5]);
+  const before = (await picture(page)).png;
+  await page.evaluate(() => {
+    const gl = document.querySelector('canvas')!.getContext('webgl2')!;
+    const loss = gl.getExtension('WEBGL_lose_context')!;
+    Object.assign(window, { restore: () => loss.restoreContext() });
+    loss.loseContext();
+  });
+  const told = page.getByText(/graphics driver took the picture away/);
+  await expect(told).toBeVisible();
+  await draw([0.6, 0.2], [0.9, 0.2]);
+  await page.evaluate(() => (window as unknown as { restore: () => void }).restore());
+  await expect(told).toHaveCount(0);
+  await expect.poll(async () => Buffer.compare((await picture(page)).png.data, before.data)).toBe(0);
+  await expect(page.getByRole('navigation').getByText('1 stroke')).toBeVisible();
+  await draw([0.6, 0.2], [0.9, 0.2]);
+  await expect(page.getByRole('navigation').getByText('2 strokes')).toBeVisible();
+});
+
+test('a page that breaks says so and offers the way back; it is never white', async ({ page }) => {
+  await startEmpty(page);
+  await page.evaluate(() => {
+    window.ResizeObserver = class {
+      constructor() {
+        throw new Error('broken on purpose');
+      }
+    } as unknown as typeof ResizeObserver;
+  });
+  await chooseModel(page, 'floor.obj', SEAMED_OBJ);
+  await chip(page, 'Begin').click();
+  await expect(page.getByRole('heading', { name: 'This page can’t be shown' })).toBeVisible();
+  await page.getByRole('link', { name: 'To the start page' }).click();
+  await page.getByRole('button', { name: 'Open floor' }).click();
+  await ready(page);
+  await expect(page.getByRole('navigation').getByText('2 parts')).toBeVisible();
+});
+
+test('a browser that refuses to remember settings can still be painted in', async ({ page }) => {
+  await page.addInitScript(() => {
+    Object.defineProperty(window, 'localStorage', {
+      get: () => {
+        throw new DOMException('denied', 'SecurityError');
+      },
+    });
+  });
+  await page.goto('/');
+  await expect(page.getByText('Nothing here yet')).toBeVisible();
+  const draw = await floorToPaint(page);
+  await draw([0.1, 0.5], [0.4, 0.5]);
+  await expect(page.getByRole('navigation').getByText('1 stroke')).toBeVisible();
+});
