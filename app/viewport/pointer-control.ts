@@ -40,6 +40,8 @@ export class PointerControl {
   private readonly brush: BrushInput;
   private readonly actions: PointerActions;
   private drag: Drag | null = null;
+  /** The pointer that drags: no other one, as a hand that rests on the screen, has a part in it. */
+  private owner: { readonly id: number; readonly type: string } | null = null;
   private readonly touches = new Map<number, { x: number; y: number }>();
   private readonly stop = new AbortController();
 
@@ -57,6 +59,7 @@ export class PointerControl {
     on('pointermove', (e) => this.move(e));
     on('pointerup', (e) => this.up(e));
     on('pointercancel', (e) => this.abandon(e));
+    on('lostpointercapture', (e) => this.abandon(e));
     on('pointerleave', () => this.actions.hover(null));
     on('wheel', (e) => this.wheel(e), { passive: false });
     on('contextmenu', (e) => e.preventDefault());
@@ -71,7 +74,7 @@ export class PointerControl {
     const was = this.drag !== null;
     if (this.drag?.kind === 'stroke') this.brush.cancel();
     if (this.drag?.kind === 'islands') this.view.moveChosen(IDENTITY_MOVE);
-    this.drag = null;
+    this.drag = this.owner = null;
     return was;
   }
 
@@ -82,15 +85,26 @@ export class PointerControl {
 
   private down(e: PointerEvent): void {
     const { x, y } = this.at(e);
+    // Its end was missed, as when a window comes between.
+    if (e.pointerId === this.owner?.id) this.cancel();
+    const { owner } = this;
+    // A pen has the right of way: a hand that lies beside it does nothing, whichever of them came first.
+    if (owner && owner.type !== 'touch') return;
+    if (owner && e.pointerType !== 'touch') {
+      this.cancel();
+      this.touches.clear();
+    }
     if (e.pointerType === 'touch') {
       this.touches.set(e.pointerId, { x, y });
       if (this.touches.size === 2) {
-        if (this.drag?.kind === 'stroke') this.brush.cancel();
+        this.cancel();
+        this.owner = { id: e.pointerId, type: 'touch' };
         this.drag = { kind: 'pinch', ...this.pinch() };
         return;
       }
     }
     if (this.drag) return;
+    this.owner = { id: e.pointerId, type: e.pointerType };
     this.element.setPointerCapture(e.pointerId);
     const place = this.view.locate(x, y);
     if (e.button === 1 || (e.button === 2 && (e.shiftKey || place.pane === 'flat'))) {
@@ -138,6 +152,7 @@ export class PointerControl {
       this.movePinch(drag);
       return;
     }
+    if (drag && e.pointerId !== this.owner?.id) return;
     if (drag?.kind === 'stroke') {
       this.moveStroke(e, drag.pane);
       this.actions.hover({ pane: drag.pane, x, y });
@@ -183,9 +198,10 @@ export class PointerControl {
 
   private up(e: PointerEvent): void {
     this.touches.delete(e.pointerId);
+    if (!this.hasPart(e)) return;
     if (this.drag?.kind === 'stroke') this.brush.end();
     if (this.drag?.kind === 'islands') this.dropIslands(e, this.drag);
-    if (this.touches.size === 0) this.drag = null;
+    if (this.touches.size === 0) this.drag = this.owner = null;
   }
 
   private dropIslands(e: PointerEvent, drag: { fromX: number; fromY: number }): void {
@@ -207,7 +223,12 @@ export class PointerControl {
 
   private abandon(e: PointerEvent): void {
     this.touches.delete(e.pointerId);
-    this.cancel();
+    if (this.hasPart(e)) this.cancel();
+  }
+
+  /** Whether a pointer is the one that drags, or one of two fingers. */
+  private hasPart(e: PointerEvent): boolean {
+    return this.drag?.kind === 'pinch' ? e.pointerType === 'touch' : e.pointerId === this.owner?.id;
   }
 
   private wheel(e: WheelEvent): void {

@@ -5,6 +5,7 @@ import {
   beginProject,
   chip,
   downloaded,
+  floorToPaint,
   modelBox,
   picture,
   pixel,
@@ -114,6 +115,71 @@ test('a pen that presses lightly covers less; a finger paints, two fingers turn 
   await expect(page.getByRole('navigation').getByText('3 strokes')).toBeVisible();
   const zoomed = modelBox((await picture(page)).png);
   expect(zoomed.right - zoomed.left).toBeGreaterThan((box.right - box.left) * 1.1);
+});
+
+test('a hand that rests on the screen has no part in a pen’s stroke, whichever came first', async ({
+  page,
+}) => {
+  await startEmpty(page);
+  await floorToPaint(page);
+  await page.getByRole('radio', { name: 'Flat paint' }).click();
+  const { png, left, top } = await picture(page);
+  const box = modelBox(png);
+  const at = (u: number, v: number) =>
+    [
+      Math.round(left + box.left + (box.right - box.left) * u),
+      Math.round(top + box.top + (box.bottom - box.top) * v),
+    ] as const;
+  const cdp = await page.context().newCDPSession(page);
+  const pen = async (type: 'mousePressed' | 'mouseMoved' | 'mouseReleased', u: number, v: number) => {
+    const [x, y] = at(u, v);
+    const buttons = type === 'mouseReleased' ? 0 : 1;
+    const event = { x, y, button: 'left', pointerType: 'pen', force: 1, buttons, clickCount: 1 } as const;
+    await cdp.send('Input.dispatchMouseEvent', { ...event, type });
+  };
+  const palm = async (type: 'touchStart' | 'touchMove' | 'touchEnd', u = 0, v = 0) => {
+    const [x, y] = at(u, v);
+    const touchPoints = type === 'touchEnd' ? [] : [{ x, y, id: 5, radiusX: 30, radiusY: 30 }];
+    await cdp.send('Input.dispatchTouchEvent', { type, touchPoints });
+  };
+  const painted = (shot: PNG, u: number, v: number): boolean => {
+    const [x, y] = at(u, v);
+    return pixel(shot, x - left, y - top).join() !== pixel(png, x - left, y - top).join();
+  };
+
+  // The pen is drawing when the hand comes down beside it and is lifted again.
+  await pen('mousePressed', 0.1, 0.3);
+  await pen('mouseMoved', 0.15, 0.3);
+  await palm('touchStart', 0.7, 0.8);
+  await palm('touchMove', 0.72, 0.82);
+  await pen('mouseMoved', 0.3, 0.3);
+  await palm('touchEnd');
+  await pen('mouseMoved', 0.44, 0.3);
+  await pen('mouseReleased', 0.44, 0.3);
+  await expect(page.getByRole('navigation').getByText('1 stroke')).toBeVisible();
+
+  // The hand lies there first.
+  await palm('touchStart', 0.7, 0.8);
+  await palm('touchMove', 0.71, 0.8);
+  await pen('mousePressed', 0.1, 0.55);
+  await pen('mouseMoved', 0.3, 0.55);
+  await palm('touchMove', 0.73, 0.8);
+  await pen('mouseMoved', 0.44, 0.55);
+  await pen('mouseReleased', 0.44, 0.55);
+  await palm('touchEnd');
+  await expect(page.getByRole('navigation').getByText('2 strokes')).toBeVisible();
+
+  const { png: shot } = await picture(page);
+  for (const u of [0.12, 0.3, 0.42]) {
+    expect(painted(shot, u, 0.3)).toBe(true);
+    expect(painted(shot, u, 0.55)).toBe(true);
+  }
+  for (const [u, v] of [
+    [0.7, 0.8],
+    [0.72, 0.82],
+    [0.4, 0.42],
+  ] as const)
+    expect(painted(shot, u, v)).toBe(false);
 });
 
 for (const size of [2048, 4096]) {
