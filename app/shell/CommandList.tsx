@@ -13,7 +13,6 @@ const KEY_WORDS: Record<string, string> = {
   bracketleft: '[',
   bracketright: ']',
   delete: 'Del',
-  tab: 'Tab',
 };
 
 const keyWords = (keys: string): string =>

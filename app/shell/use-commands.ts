@@ -19,8 +19,6 @@ export function useCommands(session: Session, stage: StageName, go: (stage: Stag
     (event, hotkey) => {
       const pressed = commands.find((c) => keysOf(c).includes(hotkey.hotkey));
       if (!pressed || (pressed.stages && !pressed.stages.includes(stage))) return;
-      // Tab moves the focus once something in the interface has it.
-      if (pressed.id === 'panes' && document.activeElement !== document.body) return;
       event.preventDefault();
       pressed.run();
     },

@@ -17,6 +17,7 @@ import type { Hit } from './picker';
 import { PointerControl, type Tool } from './pointer-control';
 import { ownerOf } from './shared-texels';
 import { StageView } from './stage-view';
+import { moveByKey } from './view-keys';
 import { paintTarget, strokeOn } from './stroke-style';
 import { setActiveView } from './active-view';
 import { linkZoom } from './zoom-link';
@@ -216,7 +217,17 @@ export function Viewport({ session, tool, layout, marks = false, modelOnly = fal
     );
   return (
     <div className={`viewport tool-${tool}`} ref={host} data-testid="viewport">
-      <canvas ref={canvas} aria-label="Model and sheet" />
+      <canvas
+        ref={canvas}
+        tabIndex={0}
+        role="application"
+        aria-label="Model and sheet"
+        aria-description="Arrow keys turn the model, with Shift they move it; + and − come nearer and farther."
+        onKeyDown={(e) => {
+          const by = e.ctrlKey || e.metaKey || e.altKey;
+          if (!by && view.current && moveByKey(view.current, e)) e.preventDefault();
+        }}
+      />
       {tool === 'paint' && <BrushRing place={ring} />}
       {tool === 'light' && view.current && <LightHandle view={view.current} drawn={drawn} />}
       {tool === 'island' && layout && mesh && !preview && view.current && (

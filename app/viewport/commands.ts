@@ -20,7 +20,7 @@ export const viewCommands = (): ListedCommand[] => [
   {
     id: 'panes',
     title: 'Model, both, sheet: next',
-    keys: 'tab',
+    keys: 'b',
     run: () =>
       useUi.setState((s) => ({
         panes: s.panes === 'model' ? 'both' : s.panes === 'both' ? 'sheet' : 'model',

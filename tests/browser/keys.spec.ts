@@ -1,5 +1,6 @@
+import { createHash } from 'node:crypto';
 import { expect, test } from '@playwright/test';
-import { beginProject, chip, floorToPaint, SEAMED_OBJ, stage, startEmpty } from './helpers';
+import { beginProject, chip, floorToPaint, picture, SEAMED_OBJ, stage, startEmpty } from './helpers';
 
 test('keys work after every control, and leave alone what is typed', async ({ page }) => {
   await startEmpty(page);
@@ -56,4 +57,30 @@ test('a key acts only where its work is seen; the command list goes there first'
   await expect(page.getByRole('radio', { name: 'Eraser' })).toBeChecked();
   await page.keyboard.press('3');
   await expect(page.getByRole('radio', { name: 'Flat paint' })).toBeChecked();
+});
+
+test('Tab moves the focus; the picture is turned, moved and brought nearer by key', async ({ page }) => {
+  await startEmpty(page);
+  await beginProject(page, 'floor.obj', SEAMED_OBJ);
+  await page.keyboard.press('Tab');
+  await expect(page.locator(':focus')).toHaveCount(1);
+  await expect(chip(page, 'Model and sheet')).toHaveAttribute('aria-pressed', 'true');
+  await page.keyboard.press('b');
+  await expect(chip(page, 'Sheet')).toHaveAttribute('aria-pressed', 'true');
+  await chip(page, 'Model').click();
+  const canvas = page.getByRole('application', { name: 'Model and sheet' });
+  const seen = new Set<string>();
+  const look = async (): Promise<void> => {
+    const { png } = await picture(page);
+    seen.add(createHash('sha256').update(png.data).digest('hex'));
+  };
+  await look();
+  for (const key of ['ArrowRight', 'ArrowUp', 'Shift+ArrowLeft', '+', '-', '-']) {
+    await canvas.focus();
+    await page.keyboard.press(key);
+    await page.waitForTimeout(150);
+    await look();
+  }
+  // Nearer and farther again is where it was; all others differ.
+  expect(seen.size).toBe(6);
 });
