@@ -36,7 +36,7 @@ export function LayerMenu({ session }: { readonly session: Session }) {
     { title: 'Group', keys: 'Ctrl G', disabled: none, run: () => groupChosen(session) },
     { title: 'Ungroup', keys: 'Ctrl Shift G', disabled: kind !== 'group', run: () => ungroupChosen(session) },
     { title: 'Duplicate', keys: 'Ctrl D', disabled: none, run: () => duplicateChosen(session) },
-    { title: 'Merge down', keys: 'Ctrl E', disabled: none, run: () => mergeDown(session) },
+    { title: 'Merge down', keys: 'Alt Shift ↓', disabled: none, run: () => mergeDown(session) },
     null,
     {
       title: 'Fill with the colour in hand',

@@ -170,22 +170,11 @@ function StepRow({ step, index, open, onOpen, onChange, onRemove }: StepProps) {
       ×
     </button>
   );
-  if (step.from === 'painted') {
-    return (
-      <li className="mask-step">
-        <span className="step-line">
-          {lead}
-          <b>{index > 0 ? 'painted by hand' : name}</b>
-        </span>
-        {remove}
-      </li>
-    );
-  }
   return (
     <li className="mask-step">
       <button type="button" className="step-line" aria-expanded={open} onClick={onOpen}>
         {lead}
-        <b>{name}</b>
+        <b>{step.from === 'painted' && index > 0 ? 'painted by hand' : name}</b>
         {step.invert ? ', inverted' : ''}
         <small>{stopped ? 'not measured' : levelWords(step.levels)}</small>
       </button>
@@ -200,7 +189,7 @@ function StepControls({
   first,
   onChange,
 }: {
-  readonly step: Exclude<MaskStep, { from: 'painted' }>;
+  readonly step: MaskStep;
   readonly first: boolean;
   readonly onChange: (next: MaskStep, gesture: string | null) => void;
 }) {
@@ -210,7 +199,7 @@ function StepControls({
   return (
     <div className="step-controls">
       <div className="row">
-        {!first && (
+        {!first && step.from !== 'painted' && (
           <Form.Select
             size="sm"
             aria-label="How it is joined"
@@ -226,7 +215,7 @@ function StepControls({
         )}
         <Chip
           on={step.invert}
-          title="Cover where it is low"
+          title={step.from === 'painted' ? 'White hides and black reveals' : 'Cover where it is low'}
           onClick={() => onChange({ ...step, invert: !step.invert }, null)}
         >
           Invert

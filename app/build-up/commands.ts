@@ -80,7 +80,7 @@ export function buildUpCommands(session: Session): ListedCommand[] {
       {
         id: 'layer-merge',
         title: 'Merge the chosen layer down',
-        keys: 'mod+e',
+        keys: 'alt+shift+down',
         run: () => void mergeDown(session),
       },
       {

@@ -9,6 +9,7 @@ import {
   type NewLayer,
   type NodePatch,
   type NodePlace,
+  PLAIN_LEVELS,
 } from '../../core/engine';
 import { type Session, activeNode, useProject } from '../project';
 import { undoable } from '../shared/notify';
@@ -182,7 +183,7 @@ export async function paintOnMask(session: Session, node: LayerNode): Promise<vo
     return;
   }
   if (!isPaintedMask(node.mask)) {
-    const mask: MaskStep[] = [...node.mask, { from: 'painted' }];
+    const mask: MaskStep[] = [...node.mask, { from: 'painted', levels: PLAIN_LEVELS, invert: false }];
     if (!(await session.command({ do: 'patch-layer', layer: node.id, patch: { mask } }))) return;
   }
   useUi.setState({ editMask: true });

@@ -5,7 +5,8 @@ import { Engine, compositeSheet, readProjectFile, type ProjectData } from '../en
 import { decodePng } from '../formats';
 import { createWasmKernels } from '../kernels';
 import { measureSurface } from '../surface';
-import { documentFromRecipe, newDocument, parseDocument, parseRecipe, recipeFromDocument } from '.';
+import { PLAIN_LEVELS } from '../layers';
+import { documentFromRecipe, newDocument, nodesOf, parseDocument, parseRecipe, recipeFromDocument } from '.';
 
 /** Written by version 0.2, before there were groups and masks; the pictures are what it made of them. */
 const stored = (name: string): Buffer => readFileSync(`tests/fixtures/v1/${name}`);
@@ -82,6 +83,27 @@ describe('a recipe of the first form', () => {
       ['__proto__', '#ff0000'],
       ['constructor', '#00ff00'],
     ]);
+  });
+});
+
+/** Written by the first build of version 0.3: a group, a painted mask without levels, a guard, a change layer. */
+describe('a project and a recipe of the second form', () => {
+  const second = (name: string): Buffer => readFileSync(`tests/fixtures/v2/${name}`);
+  const data = readProjectFile(second('plate.project.zip'));
+
+  it('open to the same texels within 1/255', () => {
+    expect(worst(texelsOf(engineOf(data)), decodePng(second('plate.png')).rgba)).toBeLessThanOrEqual(1);
+    const recipe = parseRecipe(JSON.parse(second('plate.recipe.json').toString()));
+    const document = documentFromRecipe(recipe, 128);
+    const engine = engineOf({ document, mesh: data.mesh, pixels: [], strokes: new Map() });
+    expect(worst(texelsOf(engine), decodePng(second('plate.recipe.png')).rgba)).toBeLessThanOrEqual(1);
+  });
+
+  it('have their painted mask as it was: plain levels, not inverted', () => {
+    const masks = [...nodesOf(data.document.layers)].map(({ node }) => node.mask.at(-1));
+    expect(masks).toContainEqual({ from: 'painted', levels: PLAIN_LEVELS, invert: false });
+    expect(data.document.guards).toHaveLength(1);
+    expect(data.document.layers.map((l) => l.kind)).toContain('group');
   });
 });
 

@@ -115,6 +115,8 @@ describe('clipping', () => {
   });
 });
 
+const PAINTED = { from: 'painted', levels: PLAIN_LEVELS, invert: false } as const;
+
 describe('masks', () => {
   it('are joined from steps, each with levels and invert', () => {
     const engine = engineOn(seamedFloor());
@@ -144,7 +146,7 @@ describe('masks', () => {
 
   it('are painted over by hand, which has the last word, and stay live beside it', () => {
     const engine = engineOn(seamedFloor());
-    engine.apply({ do: 'patch-layer', layer: LOCAL, patch: { mask: [step({}), { from: 'painted' }] } });
+    engine.apply({ do: 'patch-layer', layer: LOCAL, patch: { mask: [step({}), PAINTED] } });
     measure(engine);
     const alpha = (x: number, y: number): number => at(engine, x, y)[3]!;
     const derived = [alpha(28, 77), alpha(28, 110)];
@@ -158,7 +160,7 @@ describe('masks', () => {
     engine.apply({
       do: 'patch-layer',
       layer: LOCAL,
-      patch: { mask: [step({ invert: true }), { from: 'painted' }] },
+      patch: { mask: [step({ invert: true }), PAINTED] },
     });
     expect(alpha(28, 77)).toBe(255);
     expect(Math.abs(alpha(28, 110) - (255 - derived[1]!))).toBeLessThanOrEqual(1);
@@ -167,6 +169,26 @@ describe('masks', () => {
     expect([...engine.tilesOf(LOCAL, 'mask')]).toEqual([]);
     engine.undo();
     expect(alpha(28, 77)).toBe(255);
+  });
+
+  it('what is painted has levels and can be inverted, too', () => {
+    const engine = engineOn(seamedFloor());
+    const covered = (painted: MaskStep): number => {
+      engine.apply({ do: 'patch-layer', layer: LOCAL, patch: { mask: [painted] } });
+      const sheet = compositeSheet(engine);
+      return sheet[(64 * 128 + 26) * 4 + 3]!;
+    };
+    engine.apply({ do: 'patch-layer', layer: LOCAL, patch: { mask: [PAINTED] } });
+    const grey = { do: 'fill', layer: LOCAL, channel: 'mask', color: '#404040' } as const;
+    engine.apply(grey);
+    expect(covered(PAINTED)).toBe(0x40);
+    expect(covered({ ...PAINTED, invert: true })).toBe(0xbf);
+    // From black at a quarter (64/255 lies just above it) to white at half.
+    const levels = { low: 0.25, high: 0.5, gamma: 1 };
+    expect(covered({ ...PAINTED, levels })).toBe(Math.round(((0x40 / 255 - 0.25) / 0.25) * 255));
+    expect(covered({ ...PAINTED, levels, invert: true })).toBe(
+      255 - Math.round(((0x40 / 255 - 0.25) / 0.25) * 255),
+    );
   });
 
   it('can be another layer’s, but not in a circle, and go when that one goes', () => {

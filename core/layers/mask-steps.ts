@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { cueSpec, type CueSpec } from '../cues';
-import { levelsSchema } from './levels';
+import { levelsSchema, PLAIN_LEVELS } from './levels';
 
 /** How a step's values are joined to what the steps before it came to. */
 export const JOINS = ['multiply', 'lighten', 'darken', 'add', 'subtract'] as const;
@@ -13,8 +13,15 @@ export const maskStepSchema = z.discriminatedUnion('from', [
   z.strictObject({ from: z.literal('region'), ...stepBase, region: z.int().nonnegative() }),
   /** What another layer's mask comes to. */
   z.strictObject({ from: z.literal('layer'), ...stepBase, layer: z.int().nonnegative() }),
-  /** Painted grey over what the steps before came to: white reveals, black hides. Always the last step. */
-  z.strictObject({ from: z.literal('painted') }),
+  /**
+   * Painted grey over what the steps before came to: white reveals, black hides. Always the last step; it isn't joined, since the
+   * hand has the last word. Its first form had neither levels nor invert.
+   */
+  z.strictObject({
+    from: z.literal('painted'),
+    levels: levelsSchema.default(PLAIN_LEVELS),
+    invert: z.boolean().default(false),
+  }),
 ]);
 
 export type MaskStep = z.infer<typeof maskStepSchema>;

@@ -10,7 +10,7 @@ export function maskInputs(mask: readonly MaskStep[], names: InputNames): string
     .map((step) => {
       switch (step.from) {
         case 'painted':
-          return 'painted';
+          return `painted ${shapeName(step)}`;
         case 'cue':
           return `${names.cue(step.cue)} ${shapeName(step)}`;
         case 'region':
@@ -22,8 +22,15 @@ export function maskInputs(mask: readonly MaskStep[], names: InputNames): string
     .join(', ');
 }
 
-const shapeName = ({ join, levels, invert }: { join: Join; levels: Levels; invert: boolean }): string =>
-  `${join} ${levels.low} ${levels.high} ${levels.gamma} ${invert}`;
+const shapeName = ({
+  join = 'over',
+  levels,
+  invert,
+}: {
+  join?: Join | 'over';
+  levels: Levels;
+  invert: boolean;
+}): string => `${join} ${levels.low} ${levels.high} ${levels.gamma} ${invert}`;
 
 /** Layers whose masks a mask is made from, directly or through others. */
 export function masksUnder(
@@ -94,15 +101,17 @@ function stepPainter(layer: number, step: MaskStep, inputs: LayerInputs): StepPa
         joinInto(values, first ? 'multiply' : step.join, (i) => shaped(step, mask ? mask[i]! / 65535 : 1));
       };
     }
-    case 'painted':
+    case 'painted': {
+      const greys = Float32Array.from({ length: 256 }, (_, grey) => shaped(step, grey / 255));
       return (tile, _codes, values) => {
         const paint = inputs.pixels(planeOf(layer, 'mask'), tile);
         if (!paint) return;
         for (let i = 0; i < TILE_TEXELS; i++) {
           const a = paint[i * 4 + 3]! / 255;
-          values[i] = values[i]! * (1 - a) + (paint[i * 4]! / 255) * a;
+          values[i] = values[i]! * (1 - a) + greys[paint[i * 4]!]! * a;
         }
       };
+    }
   }
 }
 

@@ -11,8 +11,8 @@ interface Held {
 /** Bytes that unpacked tiles may take where nothing else is said. */
 const RAW_BYTES = 1.2e9;
 
-/** How much of the budget is freed at once, so that packing isn't begun anew for every tile. */
-const SLACK = 0.05;
+/** Tiles that make room at once: packing them takes some 8 ms, and a stroke may be waiting. */
+const AT_ONCE = 16;
 
 /**
  * Pixels of all planes, tile by tile; an empty tile isn't there at all. Tiles are never changed in place: whoever changes one puts
@@ -114,7 +114,7 @@ export class PixelStore {
 
   private makeRoom(): void {
     if (this.recent.size * TILE_BYTES <= this.budget) return;
-    const wanted = Math.floor((this.budget * (1 - SLACK)) / TILE_BYTES);
+    const wanted = Math.floor(this.budget / TILE_BYTES) - AT_ONCE;
     for (const held of this.recent.keys()) {
       // The newest stays in any case: it is in use.
       if (this.recent.size <= Math.max(1, wanted)) break;

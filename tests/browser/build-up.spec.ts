@@ -148,7 +148,7 @@ test('clip, lock, change of colour, merge down, clear, flatten', async ({ page }
   await expect(chip(page, 'Clip')).toHaveAttribute('aria-pressed', 'true');
   expect(await colorAt(page, at(0.3, 0.5))).toEqual([0x20, 0x40, 0xc0]);
   expect(await colorAt(page, at(0.3, 0.15))).toEqual(LOCAL);
-  await page.keyboard.press('Control+e');
+  await page.keyboard.press('Alt+Shift+ArrowDown');
   await expect.poll(() => names(page)).toEqual(['Effects', 'Colours', 'Form', 'Local colour']);
   expect(await colorAt(page, at(0.3, 0.5))).toEqual([0x20, 0x40, 0xc0]);
 
