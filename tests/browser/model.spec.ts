@@ -123,6 +123,8 @@ test('a new model that may or may not be the old one in other units: the artist 
   await expect(dialog).toHaveCount(0);
   await expect(chip(page, 'Undo')).toBeDisabled();
   await replace();
+  // The key is for the dialog, so it must be there.
+  await expect(dialog.getByRole('button', { name: 'Lay it over the old one' })).toBeFocused();
   await page.keyboard.press('Enter');
   await expect(page.getByText('The model was replaced; all paint found its place.')).toBeVisible();
   await expect(chip(page, 'Undo')).toBeEnabled();
