@@ -3,31 +3,31 @@ import { Chip } from '../shared/Chip';
 import { notify } from '../shared/notify';
 import { type Session, useProject } from '../project';
 import { useUi } from '../shared/ui-store';
+import { chosenParts } from '../viewport';
 
 /** The local-colour layer that colours go to: the chosen one, or the lowest. */
 function localLayer(): LocalLayer | undefined {
   const { document } = useProject.getState();
-  const { selectedLayer } = useUi.getState();
+  const { target } = useUi.getState();
   const all = layersOf(document?.layers ?? []).filter((l): l is LocalLayer => l.kind === 'local');
-  return all.find((l) => l.id === selectedLayer) ?? all[0];
+  return all.find((l) => l.id === target?.layer) ?? all[0];
 }
 
 /** Gives the chosen part a local colour. */
 export function colorPart(session: Session, color: string): void {
   const { mesh } = useProject.getState();
-  const { selectedPart } = useUi.getState();
-  if (!mesh || selectedPart === null) return;
+  const parts = chosenParts();
+  if (!mesh || parts.length === 0) return;
   const layer = localLayer();
   if (!layer) {
     notify('There is no local-colour layer. Add one in the build-up first.');
     return;
   }
-  const part = mesh.parts[selectedPart]!;
-  void session.command({
-    do: 'patch-layer',
-    layer: layer.id,
-    patch: { colors: withLocalColor(layer, part, color) },
-  });
+  const colored = parts.reduce(
+    (now, part) => ({ ...now, colors: withLocalColor(now, mesh.parts[part]!, color) }),
+    layer,
+  );
+  void session.command({ do: 'patch-layer', layer: layer.id, patch: { colors: colored.colors } });
 }
 
 /** Which part is chosen and what colour it has. */

@@ -1,1 +1,1 @@
-export { colorPart, PartColor } from './PartColor';
+export { colorPart } from './PartColor';

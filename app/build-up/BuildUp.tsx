@@ -27,7 +27,7 @@ export const INDENT = 14;
 export function BuildUp({ session }: { readonly session: Session }) {
   const tree = useProject((s) => s.document?.layers) ?? [];
   const light = useActiveLight()?.id ?? 0;
-  const selected = useUi((s) => s.selectedLayer);
+  const selected = useUi((s) => s.target?.layer ?? null);
   const folded = useUi((s) => s.folded);
   const [drag, setDrag] = useState<{ id: number; depth: number } | null>(null);
   const chosen = selected === null ? undefined : findNode(tree, selected);
@@ -52,7 +52,7 @@ export function BuildUp({ session }: { readonly session: Session }) {
         <h2>
           Build-up
           <span className="head-chips">
-            <LayerMenu session={session} />
+            <LayerMenu />
             <Dropdown align="end">
               <Dropdown.Toggle as="button" type="button" className="chip">
                 Add

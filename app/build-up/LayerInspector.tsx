@@ -3,7 +3,7 @@ import { Form } from 'react-bootstrap';
 import { Chip } from '../shared/Chip';
 import type { Session } from '../project';
 import { percent, Slider } from '../shared/Slider';
-import { useUi } from '../shared/ui-store';
+import { toggleShown, useUi } from '../shared/ui-store';
 import { AdjustControls } from './AdjustControls';
 import { BlendChoice } from './BlendChoice';
 import { LightControls } from './LightControls';
@@ -18,7 +18,7 @@ const LOCK_WORDS: Record<Lock, string> = {
 
 /** Everything that can be set on the chosen layer. */
 export function LayerInspector({ session, node }: { readonly session: Session; readonly node: LayerNode }) {
-  const alone = useUi((s) => s.alone);
+  const isAlone = useUi((s) => s.shown.of === 'layer' && s.shown.layer === node.id);
   const change = (patch: NodePatch, gesture: string | null = null): void =>
     void session.command({ do: 'patch-layer', layer: node.id, patch }, gesture);
   return (
@@ -42,11 +42,7 @@ export function LayerInspector({ session, node }: { readonly session: Session; r
         >
           Clip
         </Chip>
-        <Chip
-          on={alone === node.id}
-          title="See this layer alone (A)"
-          onClick={() => useUi.setState({ alone: alone === node.id ? null : node.id, maskOf: null })}
-        >
+        <Chip on={isAlone} title="See this layer alone (A)" onClick={() => toggleShown('layer', node.id)}>
           Alone
         </Chip>
       </div>

@@ -5,7 +5,7 @@ import { CaretRightIcon } from '@phosphor-icons/react/dist/csr/CaretRight';
 import { EyeIcon } from '@phosphor-icons/react/dist/csr/Eye';
 import { EyeSlashIcon } from '@phosphor-icons/react/dist/csr/EyeSlash';
 import { LockSimpleIcon } from '@phosphor-icons/react/dist/csr/LockSimple';
-import { useState, type KeyboardEvent, type MouseEvent } from 'react';
+import type { KeyboardEvent, MouseEvent } from 'react';
 import { cueKey } from '../../core/cues';
 import { cuesOfMask, findNode, type LayerNode } from '../../core/engine';
 import { type Session, useProject } from '../project';
@@ -32,15 +32,17 @@ interface Props {
 
 /** One layer or group of the build-up. */
 export function LayerRow({ session, node, indent }: Props) {
-  const selected = useUi((s) => s.selectedLayer === node.id);
+  const selected = useUi((s) => s.target?.layer === node.id);
   const also = useUi((s) => s.alsoChosen.has(node.id));
   const folded = useUi((s) => s.folded.has(node.id));
-  const editsMask = useUi((s) => s.editMask && s.selectedLayer === node.id);
+  const editsMask = useUi((s) => s.target?.channel === 'mask' && s.target.layer === node.id);
   const keys = cuesOfMask(node.mask).map(cueKey);
   const missing = useProject((s) => s.missingCues.some((c) => keys.includes(cueKey(c))));
   const stopped = useProject((s) => keys.some((key) => s.stoppedCues.has(key)));
   const names = useNames();
-  const [renaming, setRenaming] = useState(false);
+  const renaming = useUi((s) => s.renaming?.of === 'layer' && s.renaming.id === node.id);
+  const setRenaming = (on: boolean): void =>
+    useUi.setState({ renaming: on ? { of: 'layer', id: node.id } : null });
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({
     id: node.id,
     disabled: renaming,

@@ -11,7 +11,7 @@ const NEW = 'new';
 /** The light plan that a light layer shows. */
 export function LightControls({ session, node }: { readonly session: Session; readonly node: LightLayer }) {
   const lights = useProject((s) => s.document?.lights) ?? [];
-  const aiming = useUi((s) => s.aimingLight);
+  const aiming = useUi((s) => s.aiming === 'plan');
   const light = lights.find((l) => l.id === node.light);
   if (!light) return null;
   const { plan } = light;
@@ -46,7 +46,7 @@ export function LightControls({ session, node }: { readonly session: Session; re
         <Chip
           on={aiming}
           title="Drag on the model: the key light comes straight onto the place under the pointer"
-          onClick={() => useUi.setState({ aimingLight: !aiming })}
+          onClick={() => useUi.setState({ aiming: aiming ? null : 'plan' })}
         >
           Aim on the model
         </Chip>

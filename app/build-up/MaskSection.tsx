@@ -13,7 +13,7 @@ import {
 import { Chip } from '../shared/Chip';
 import { type Session, useProject } from '../project';
 import { percent, Slider } from '../shared/Slider';
-import { useUi } from '../shared/ui-store';
+import { toggleShown, useUi } from '../shared/ui-store';
 import { CueControls } from './CueControls';
 import { addStep, paintOnMask } from './layer-actions';
 import { useNames } from './LayerRow';
@@ -34,13 +34,14 @@ interface Props {
 
 /** Through what a layer is laid, as a sentence step by step. */
 export function MaskSection({ session, node }: Props) {
-  const editMask = useUi((s) => s.editMask);
-  const maskOf = useUi((s) => s.maskOf);
+  const editMask = useUi((s) => s.target?.channel === 'mask');
+  const isSeen = useUi((s) => s.shown.of === 'mask' && s.shown.layer === node.id);
   const [opened, setOpened] = useState<number | null>(node.kind === 'wash' ? 0 : null);
   const setMask = (mask: readonly MaskStep[], gesture: string | null = null): void =>
     void session.command({ do: 'patch-layer', layer: node.id, patch: { mask: [...mask] } }, gesture);
   const without = (index: number): void => {
-    if (node.mask[index]?.from === 'painted') useUi.setState({ editMask: false });
+    if (node.mask[index]?.from === 'painted')
+      useUi.setState({ target: { layer: node.id, channel: 'pixels' } });
     setMask(node.mask.filter((_, i) => i !== index));
   };
   return (
@@ -71,9 +72,9 @@ export function MaskSection({ session, node }: Props) {
           Paint on it
         </Chip>
         <Chip
-          on={maskOf === node.id}
+          on={isSeen}
           title="See only where it lies, as grey (M)"
-          onClick={() => useUi.setState({ maskOf: maskOf === node.id ? null : node.id, alone: null })}
+          onClick={() => toggleShown('mask', node.id)}
         >
           See it alone
         </Chip>

@@ -1,6 +1,6 @@
 import { activeNode, type Session } from '../project';
 import { inStages, type ListedCommand } from '../shared/commands';
-import { useUi } from '../shared/ui-store';
+import { toggleShown, useUi } from '../shared/ui-store';
 import {
   addGroup,
   clearChosen,
@@ -19,15 +19,22 @@ import {
 } from './layer-actions';
 
 export function buildUpCommands(session: Session): ListedCommand[] {
-  const toggle = (key: 'alone' | 'maskOf'): void =>
-    useUi.setState((s) => ({
-      alone: null,
-      maskOf: null,
-      [key]: s[key] === s.selectedLayer ? null : s.selectedLayer,
-    }));
+  const toggle = (of: 'layer' | 'mask'): void => {
+    const node = activeNode();
+    if (node) toggleShown(of, node.id);
+  };
   return inStages(
     ['paint', 'form', 'block-in'],
     [
+      {
+        id: 'layer-rename',
+        title: 'Rename the chosen layer',
+        keys: 'f2',
+        run: () => {
+          const node = activeNode();
+          if (node) useUi.setState({ renaming: { of: 'layer', id: node.id } });
+        },
+      },
       {
         id: 'layer-up',
         title: 'Chosen layer: one higher',
@@ -46,8 +53,8 @@ export function buildUpCommands(session: Session): ListedCommand[] {
         keys: 'h',
         run: () => toggleVisible(session),
       },
-      { id: 'layer-alone', title: 'Chosen layer: see it alone', keys: 'a', run: () => toggle('alone') },
-      { id: 'layer-mask', title: 'Chosen layer: see its mask', keys: 'm', run: () => toggle('maskOf') },
+      { id: 'layer-alone', title: 'Chosen layer: see it alone', keys: 'a', run: () => toggle('layer') },
+      { id: 'layer-mask', title: 'Chosen layer: see its mask', keys: 'm', run: () => toggle('mask') },
       {
         id: 'layer-paint-mask',
         title: 'Chosen layer: paint on its mask, or on its pixels again',

@@ -13,28 +13,33 @@ import {
 } from '../../core/engine';
 import { type Session, activeNode, useProject } from '../project';
 import { undoable } from '../shared/notify';
-import { useUi } from '../shared/ui-store';
+import { useUi, type EditTarget } from '../shared/ui-store';
 
 /** The chosen layers that are there: the one in hand first. */
 export function chosenIds(): number[] {
   const { document } = useProject.getState();
-  const { selectedLayer, alsoChosen } = useUi.getState();
-  const ids = [...(selectedLayer === null ? [] : [selectedLayer]), ...alsoChosen];
+  const { target, alsoChosen } = useUi.getState();
+  const ids = [...(target ? [target.layer] : []), ...alsoChosen];
   return [...new Set(ids)].filter((id) => document && findNode(document.layers, id));
 }
 
+/** Takes a layer in hand. A layer or a mask that is looked at by itself becomes that of this one. */
 export const choose = (id: number | null): void =>
-  useUi.setState({ selectedLayer: id, alsoChosen: new Set(), editMask: false });
+  useUi.setState(({ shown }) => ({
+    target: id === null ? null : { layer: id, channel: 'pixels' },
+    alsoChosen: new Set(),
+    shown: id !== null && 'layer' in shown ? { ...shown, layer: id } : shown,
+  }));
 
 /** Adds a layer to those that are chosen, or takes it off. */
 export function alsoChoose(id: number): void {
-  useUi.setState(({ selectedLayer, alsoChosen }) => {
+  useUi.setState(({ target, alsoChosen }) => {
     const next = new Set(alsoChosen);
-    if (id === selectedLayer) {
+    if (id === target?.layer) {
       const [first] = next;
       if (first === undefined) return {};
       next.delete(first);
-      return { selectedLayer: first, alsoChosen: next };
+      return { target: { layer: first, channel: 'pixels' }, alsoChosen: next };
     }
     if (!next.delete(id)) next.add(id);
     return { alsoChosen: next };
@@ -112,11 +117,11 @@ export async function flatten(session: Session): Promise<void> {
 }
 
 /** What the hand is on: pixels, or what is painted on a mask. */
-function handOn(): { layer: number; channel: 'pixels' | 'mask' } | null {
+function handOn(): EditTarget | null {
   const node = activeNode();
   if (!node) return null;
-  const { editMask } = useUi.getState();
-  return { layer: node.id, channel: editMask && isPaintedMask(node.mask) ? 'mask' : 'pixels' };
+  const onMask = useUi.getState().target?.channel === 'mask' && isPaintedMask(node.mask);
+  return { layer: node.id, channel: onMask ? 'mask' : 'pixels' };
 }
 
 export function clearChosen(session: Session): void {
@@ -178,13 +183,13 @@ export function addStep(session: Session, node: LayerNode, step: MaskStep): void
 
 /** Begins or ends painting on a layer's mask; the painted step is added if it isn't there. */
 export async function paintOnMask(session: Session, node: LayerNode): Promise<void> {
-  if (useUi.getState().editMask) {
-    useUi.setState({ editMask: false });
+  if (useUi.getState().target?.channel === 'mask') {
+    useUi.setState({ target: { layer: node.id, channel: 'pixels' } });
     return;
   }
   if (!isPaintedMask(node.mask)) {
     const mask: MaskStep[] = [...node.mask, { from: 'painted', levels: PLAIN_LEVELS, invert: false }];
     if (!(await session.command({ do: 'patch-layer', layer: node.id, patch: { mask } }))) return;
   }
-  useUi.setState({ editMask: true });
+  useUi.setState({ target: { layer: node.id, channel: 'mask' } });
 }

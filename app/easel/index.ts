@@ -1,3 +1,3 @@
 export { Easel } from './Easel';
-export { ReferenceView } from './ReferenceView';
+export { ReferencePane } from './ReferencePane';
 export { easelCommands } from './commands';

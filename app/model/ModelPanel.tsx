@@ -1,6 +1,6 @@
 import { EyeIcon } from '@phosphor-icons/react/dist/csr/Eye';
 import { EyeSlashIcon } from '@phosphor-icons/react/dist/csr/EyeSlash';
-import { useMemo, useState } from 'react';
+import { useMemo } from 'react';
 import { Form } from 'react-bootstrap';
 import { boundsOf, sheetOfPart, triangleCount, vertexCount } from '../../core/mesh';
 import { Chip } from '../shared/Chip';
@@ -8,6 +8,7 @@ import { type Session, putParts, useProject } from '../project';
 import { RenameField } from '../shared/RenameField';
 import { percent, Slider } from '../shared/Slider';
 import { useUi } from '../shared/ui-store';
+import { alsoChoosePart, choosePart, useRoom } from '../viewport';
 import { HealthList } from './HealthList';
 import { merge, rename, splitShells } from './model-actions';
 import { ModelTools } from './ModelTools';
@@ -16,20 +17,13 @@ import { RegionList } from './RegionList';
 const NEW_SHEET = 'new';
 
 /** The parts of the model, and how it is looked at. */
-export function ModelPanel({
-  session,
-  onFrame,
-  onShow,
-  onReplace,
-}: {
-  readonly session: Session;
-  readonly onFrame: (part: number | null) => void;
-  /** Brings triangles into sight. */
-  readonly onShow: (faces: ReadonlySet<number>) => void;
-  readonly onReplace: () => void;
-}) {
-  const [renaming, setRenaming] = useState<number | null>(null);
-  const [more, setMore] = useState<ReadonlySet<number>>(new Set());
+export function ModelPanel({ session }: { readonly session: Session }) {
+  const room = useRoom();
+  const onShow = (faces: ReadonlySet<number>): void => room.view?.camera.frameFaces(faces);
+  const renaming = useUi((s) => (s.renaming?.of === 'part' ? s.renaming.id : null));
+  const setRenaming = (id: number | null): void =>
+    useUi.setState({ renaming: id === null ? null : { of: 'part', id } });
+  const more = useUi((s) => s.alsoParts);
   const weights = useProject((s) => s.document?.weights) ?? [];
   const sheets = useProject((s) => s.document?.sheets) ?? [];
   const mesh = useProject((s) => s.mesh);
@@ -69,14 +63,10 @@ export function ModelPanel({
                 type="button"
                 className="part-name"
                 onClick={(e) => {
-                  if (e.shiftKey && selected !== null && selected !== part) {
-                    setMore((m) => new Set(m.has(part) ? [...m].filter((p) => p !== part) : [...m, part]));
-                  } else {
-                    setMore(new Set());
-                    useUi.setState({ selectedPart: part });
-                  }
+                  if (e.shiftKey) alsoChoosePart(part);
+                  else choosePart(part);
                 }}
-                onDoubleClick={() => onFrame(part)}
+                onDoubleClick={() => room.view?.camera.frame(part)}
                 onKeyDown={(e) => {
                   if (e.key === 'F2') setRenaming(part);
                 }}
@@ -108,8 +98,8 @@ export function ModelPanel({
         ))}
       </ul>
       <div className="row">
-        <Chip onClick={() => onFrame(null)}>Frame all</Chip>
-        <Chip disabled={selected === null} onClick={() => onFrame(selected)}>
+        <Chip onClick={() => room.view?.camera.frame(null)}>Frame all</Chip>
+        <Chip disabled={selected === null} onClick={() => room.view?.camera.frame(selected)}>
           Frame part
         </Chip>
         <Chip disabled={hidden.size === 0} onClick={() => setHidden([])}>
@@ -123,10 +113,7 @@ export function ModelPanel({
         <Chip
           disabled={selected === null || more.size === 0}
           title="Shift-click more parts, then join them into the chosen one"
-          onClick={() => {
-            void merge(session, [selected!, ...more]);
-            setMore(new Set());
-          }}
+          onClick={() => void merge(session, [selected!, ...more])}
         >
           Merge
         </Chip>
@@ -184,7 +171,7 @@ export function ModelPanel({
       )}
       <RegionList session={session} parts={selected === null ? [] : [selected, ...more]} onShow={onShow} />
       <HealthList session={session} onShow={onShow} />
-      <ModelTools session={session} onReplace={onReplace} />
+      <ModelTools session={session} />
       <Slider
         label="Ground"
         value={ground}

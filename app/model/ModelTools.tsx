@@ -1,17 +1,13 @@
 import { useState } from 'react';
 import { Chip } from '../shared/Chip';
+import { useCommandBook } from '../shared/commands';
 import { Slider } from '../shared/Slider';
 import type { Session } from '../project';
 import { mend, place } from './model-actions';
 
 /** What can be put right about the model as a whole. */
-export function ModelTools({
-  session,
-  onReplace,
-}: {
-  readonly session: Session;
-  readonly onReplace: () => void;
-}) {
+export function ModelTools({ session }: { readonly session: Session }) {
+  const { run } = useCommandBook();
   const [angle, setAngle] = useState(60);
   const [scale, setScale] = useState('100');
   return (
@@ -66,7 +62,7 @@ export function ModelTools({
         <button type="submit" className="chip">
           Scale
         </button>
-        <Chip title="Bring a newer version; build-up and paint stay" onClick={onReplace}>
+        <Chip title="Bring a newer version; build-up and paint stay" onClick={() => run('replace-model')}>
           Replace…
         </Chip>
       </form>

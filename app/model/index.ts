@@ -1,1 +1,1 @@
-export { ModelPanel } from './ModelPanel';
+export { modelCommands } from './commands';

@@ -1,2 +1,1 @@
-export { Tray } from './Tray';
 export { paintCommands } from './commands';

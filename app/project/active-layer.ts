@@ -11,8 +11,8 @@ import { useUi } from '../shared/ui-store';
 /** The node that is chosen in the build-up. */
 export function activeNode(): LayerNode | undefined {
   const { document } = useProject.getState();
-  const { selectedLayer } = useUi.getState();
-  return document && selectedLayer !== null ? findNode(document.layers, selectedLayer) : undefined;
+  const { target } = useUi.getState();
+  return document && target ? findNode(document.layers, target.layer) : undefined;
 }
 
 /** The light that is aimed: that of the chosen light layer, of the lowest one, or the project's first. */
@@ -24,10 +24,10 @@ function lightOf(document: ProjectDocument | null, selected: number | null): Pro
 }
 
 export const activeLight = (): ProjectLight | undefined =>
-  lightOf(useProject.getState().document, useUi.getState().selectedLayer);
+  lightOf(useProject.getState().document, useUi.getState().target?.layer ?? null);
 
 export function useActiveLight(): ProjectLight | undefined {
   const document = useProject((s) => s.document);
-  const selected = useUi((s) => s.selectedLayer);
+  const selected = useUi((s) => s.target?.layer ?? null);
   return lightOf(document, selected);
 }

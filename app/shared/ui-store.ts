@@ -1,6 +1,12 @@
-import { create } from 'zustand';
-import type { Look } from './looks';
+import { z } from 'zod';
+import { create, type StoreApi, type UseBoundStore } from 'zustand';
+import { createJSONStorage, persist } from 'zustand/middleware';
 import type { Rgb } from '../../core/color';
+import type { Channel } from '../../core/engine';
+import type { CameraPose } from './camera-pose';
+import type { Panes } from './panes';
+import { remember, remembered } from './remembered';
+import { PAINT, PLAIN_LIGHTS, type CheckLights, type PaintLight, type Shown } from './shown';
 
 export const STAGES = ['model', 'unwrap', 'block-in', 'form', 'paint', 'match', 'deliver'] as const;
 export type StageName = (typeof STAGES)[number];
@@ -26,78 +32,193 @@ export const BRUSHES: readonly Brush[] = [
   { name: 'Eraser', size: 48, edge: 0.4, opacity: 1, spacing: 0.1, erase: true },
 ];
 
-export interface UiState {
+/** What the hand works on: a layer of the build-up, and its pixels or what is painted on its mask. */
+export interface EditTarget {
+  readonly layer: number;
+  readonly channel: Channel;
+}
+
+/** What the hand has and sees, whatever project is open. It is remembered by the browser. */
+export interface Habits {
   readonly brushes: readonly Brush[];
   readonly brush: number;
   readonly color: string;
-  readonly selectedLayer: number | null;
-  /** Layers that are chosen beside that one. */
-  readonly alsoChosen: ReadonlySet<number>;
-  /** Groups whose layers aren't listed. */
-  readonly folded: ReadonlySet<number>;
-  /** Strokes go onto the chosen layer's mask. */
-  readonly editMask: boolean;
-  /** Strokes on a mask hide instead of revealing. */
-  readonly maskHides: boolean;
-  readonly selectedPart: number | null;
-  readonly alone: number | null;
-  readonly maskOf: number | null;
-  readonly look: Look;
-  readonly ground: number;
-  readonly panes: 'model' | 'both' | 'sheet';
-  readonly split: number;
-  /** The sheet in the flat view. */
-  readonly sheet: number;
-  /** Parts that are not shown. */
-  readonly hidden: ReadonlySet<number>;
+  /** Colours that were painted with, the latest first. */
+  readonly lastColors: readonly string[];
   readonly guardPart: boolean;
   readonly guardNear: boolean;
   readonly pressureSize: boolean;
   readonly pressureOpacity: boolean;
-  /** The next press takes a colour instead of painting. */
+  /** Strokes on a mask hide instead of revealing. */
+  readonly maskHides: boolean;
+  readonly pickSize: 1 | 5 | 15;
+  readonly panes: Panes;
+  /** Value of the neutral ground, 0..1. */
+  readonly ground: number;
+  /** Texels are shown as they are stored, however near or far. */
+  readonly exact: boolean;
+  readonly checkLights: CheckLights;
+  /** Height of the small second view, CSS pixels. */
+  readonly pinnedHeight: number;
+}
+
+/** What is in hand in the open project. */
+export interface Hand {
+  readonly target: EditTarget | null;
+  /** Layers that are chosen beside that one. */
+  readonly alsoChosen: ReadonlySet<number>;
+  /** Groups whose layers aren't listed. */
+  readonly folded: ReadonlySet<number>;
+  readonly selectedPart: number | null;
+  /** Parts that are chosen beside that one. */
+  readonly alsoParts: ReadonlySet<number>;
+  /** Parts that are not shown. */
+  readonly hidden: ReadonlySet<number>;
+  /** The sheet in the flat view. */
+  readonly sheet: number;
+  readonly shown: Shown;
+  readonly light: PaintLight;
+  readonly wires: boolean;
+  /** The camera of the small second view. */
+  readonly pinned: CameraPose | null;
+  /** The next press picks a colour instead of painting. */
   readonly picking: boolean;
-  readonly aimingLight: boolean;
+  /** What a drag on the model aims: the light plan's key, or the lamp of the lit check. */
+  readonly aiming: 'plan' | 'check' | null;
   readonly reference: number | null;
   readonly referenceGrey: boolean;
-  readonly pickSize: 1 | 5 | 15;
   /** The colour under the pointer on the model or the sheet. */
   readonly under: Rgb | null;
   readonly commandList: boolean;
+  /** Whose name is being typed: a layer, a part or a region by its number. */
+  readonly renaming: { readonly of: 'layer' | 'part' | 'region'; readonly id: number } | null;
 }
 
-export const useUi = create<UiState>(() => ({
+export type UiState = Habits & Hand;
+
+const HABITS: Habits = {
   brushes: BRUSHES,
   brush: 1,
   color: '#cf5a2e',
-  selectedLayer: null,
-  alsoChosen: new Set(),
-  folded: new Set(),
-  editMask: false,
-  maskHides: true,
-  selectedPart: null,
-  alone: null,
-  maskOf: null,
-  look: 'unlit',
-  ground: 0.5,
-  panes: 'both',
-  split: 0.66,
-  sheet: 0,
-  hidden: new Set(),
+  lastColors: [],
   guardPart: true,
   guardNear: true,
   pressureSize: false,
   pressureOpacity: true,
+  maskHides: true,
+  pickSize: 5,
+  panes: { left: 'model', right: 'sheet', split: 0.66 },
+  ground: 0.5,
+  exact: false,
+  checkLights: PLAIN_LIGHTS,
+  pinnedHeight: 128,
+};
+
+/** What a project begins with. */
+export const EMPTY_HAND: Hand = {
+  target: null,
+  alsoChosen: new Set(),
+  folded: new Set(),
+  selectedPart: null,
+  alsoParts: new Set(),
+  hidden: new Set(),
+  sheet: 0,
+  shown: PAINT,
+  light: 'unlit',
+  wires: false,
+  pinned: null,
   picking: false,
-  aimingLight: false,
+  aiming: null,
   reference: null,
   referenceGrey: false,
-  pickSize: 5,
   under: null,
   commandList: false,
-}));
+  renaming: null,
+};
+
+const hex = z.string().regex(/^#[0-9a-f]{6}$/);
+const part = z.number().min(0).max(1);
+const pane = z.enum(['model', 'sheet', 'reference']);
+
+/** What the browser has remembered may be older than this program, or changed by hand. */
+const habitsSchema = z
+  .object({
+    brushes: z
+      .array(
+        z.object({
+          name: z.string().max(60),
+          size: z.number().min(1).max(500),
+          edge: part,
+          opacity: z.number().min(0.01).max(1),
+          spacing: z.number().min(0.02).max(1),
+          erase: z.boolean(),
+        }),
+      )
+      .length(BRUSHES.length),
+    brush: z
+      .number()
+      .int()
+      .min(0)
+      .max(BRUSHES.length - 1),
+    color: hex,
+    lastColors: z.array(hex).max(12),
+    guardPart: z.boolean(),
+    guardNear: z.boolean(),
+    pressureSize: z.boolean(),
+    pressureOpacity: z.boolean(),
+    maskHides: z.boolean(),
+    pickSize: z.literal([1, 5, 15]),
+    panes: z.object({ left: pane, right: pane.nullable(), split: z.number().min(0.15).max(0.85) }),
+    ground: part,
+    exact: z.boolean(),
+    checkLights: z.object({
+      key: z.tuple([z.number(), z.number(), z.number()]),
+      back: z.boolean(),
+      sky: hex,
+      ground: hex,
+    }),
+    pinnedHeight: z.number().int().min(32).max(512),
+  })
+  .partial();
+
+const habitsOf = (s: UiState): Habits =>
+  Object.fromEntries(Object.keys(HABITS).map((key) => [key, s[key as keyof Habits]])) as unknown as Habits;
+
+export const useUi: UseBoundStore<StoreApi<UiState>> = create<UiState>()(
+  persist((): UiState => ({ ...HABITS, ...EMPTY_HAND }), {
+    name: 'zanahoria-habits',
+    storage: createJSONStorage(() => ({
+      getItem: remembered,
+      setItem: (key, value) => void remember(key, value),
+      removeItem: (key) => void remember(key, ''),
+    })),
+    partialize: habitsOf,
+    merge: (stored, fresh) => {
+      const known = habitsSchema.safeParse(stored);
+      return known.success ? { ...fresh, ...(known.data as Partial<Habits>) } : fresh;
+    },
+  }),
+);
 
 export const brushInHand = (s: UiState): Brush => s.brushes[s.brush]!;
 
 export function changeBrush(patch: Partial<Brush>): void {
   useUi.setState((s) => ({ brushes: s.brushes.map((b, i) => (i === s.brush ? { ...b, ...patch } : b)) }));
+}
+
+/** How many colours are remembered. */
+const LAST_COLORS = 12;
+
+/** A colour was painted with. */
+export function rememberColor(color: string): void {
+  const { lastColors } = useUi.getState();
+  if (lastColors[0] === color) return;
+  useUi.setState({ lastColors: [color, ...lastColors.filter((c) => c !== color)].slice(0, LAST_COLORS) });
+}
+
+/** Looks at one layer by itself, or at everything again if it is looked at already. */
+export function toggleShown(of: 'layer' | 'mask', layer: number): void {
+  useUi.setState(({ shown }) => ({
+    shown: shown.of === of && shown.layer === layer ? PAINT : { of, layer },
+  }));
 }

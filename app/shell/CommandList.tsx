@@ -1,37 +1,13 @@
 import { Command } from 'cmdk';
 import { Modal } from 'react-bootstrap';
 import { useUi, type StageName } from '../shared/ui-store';
-import type { ListedCommand } from '../shared/commands';
+import { useCommandBook } from '../shared/commands';
+import { keyWords } from './key-words';
 import { STAGE_TITLES } from './stage-words';
 
-const KEY_WORDS: Record<string, string> = {
-  mod: 'Ctrl',
-  shift: 'Shift',
-  alt: 'Alt',
-  up: '↑',
-  down: '↓',
-  bracketleft: '[',
-  bracketright: ']',
-  delete: 'Del',
-};
-
-const keyWords = (keys: string): string =>
-  (keys.split(', ')[0] ?? '')
-    .split('+')
-    .map((k) => KEY_WORDS[k] ?? k.toUpperCase())
-    .join(' ');
-
 /** Finds every command by a few letters. */
-export function CommandList({
-  commands,
-  stage,
-  run,
-}: {
-  readonly commands: readonly ListedCommand[];
-  readonly stage: StageName;
-  /** Does one, wherever it belongs. */
-  readonly run: (id: string) => void;
-}) {
+export function CommandList({ stage }: { readonly stage: StageName }) {
+  const { commands, run } = useCommandBook();
   const open = useUi((s) => s.commandList);
   const close = (): void => useUi.setState({ commandList: false });
   return (

@@ -1,6 +1,7 @@
 import { useEffect, useState } from 'react';
 import { Link, NavLink } from 'react-router';
 import { type Session, useProject } from '../project';
+import { useCommandBook, useTip } from '../shared/commands';
 import { STAGES, type StageName } from '../shared/ui-store';
 import { HistoryMenu } from './HistoryMenu';
 import { STAGE_TITLES, stageState } from './stage-words';
@@ -10,14 +11,14 @@ export function Header({
   id,
   stage,
   session,
-  run,
 }: {
   readonly id: string;
   readonly stage: StageName;
   readonly session: Session;
-  readonly run: (command: string) => void;
 }) {
   const project = useProject();
+  const { run, keysOf } = useCommandBook();
+  const tip = useTip();
   const { history } = project;
   return (
     <header className="head">
@@ -47,7 +48,7 @@ export function Header({
           type="button"
           className="chip"
           disabled={!history.undo}
-          title={history.undo ? `Undo: ${history.undo} (Ctrl Z)` : 'Nothing to undo'}
+          title={history.undo ? tip(`Undo: ${history.undo}`, 'undo') : 'Nothing to undo'}
           onClick={() => run('undo')}
         >
           Undo
@@ -56,7 +57,7 @@ export function Header({
           type="button"
           className="chip"
           disabled={!history.redo}
-          title={history.redo ? `Redo: ${history.redo} (Ctrl Shift Z)` : 'Nothing to redo'}
+          title={history.redo ? tip(`Redo: ${history.redo}`, 'redo') : 'Nothing to redo'}
           onClick={() => run('redo')}
         >
           Redo
@@ -66,13 +67,13 @@ export function Header({
           type="button"
           className="chip"
           aria-label="Find a command"
-          title="Find a command (Ctrl K)"
+          title={tip('Find a command', 'find')}
           onClick={() => run('find')}
         >
           <span>
             Find<span className="where-wide"> a command</span>
           </span>{' '}
-          <kbd className="where-wide">Ctrl K</kbd>
+          <kbd className="where-wide">{keysOf('find')}</kbd>
         </button>
       </div>
     </header>

@@ -4,8 +4,10 @@ import { findNode, kindOf, layersOf } from '../../core/engine';
 import { download, fileNameOf } from '../shared/files';
 import { store } from '../shared/platform';
 import { Session, useProject } from '../project';
-import { isStage, useUi } from '../shared/ui-store';
-import { activeView } from '../viewport';
+import { CommandContext } from '../shared/commands';
+import { shownLayer } from '../shared/shown';
+import { EMPTY_HAND, isStage, useUi } from '../shared/ui-store';
+import { Room, RoomContext } from '../viewport';
 import { CommandList } from './CommandList';
 import { Header } from './Header';
 import { StageBody } from './StageBody';
@@ -32,8 +34,10 @@ export function ProjectPage() {
   const problem = useProject((s) => s.problem);
   const rescuable = useProject((s) => s.rescue);
   const document_ = useProject((s) => s.document);
-  const { commands, run } = useCommands(
+  const room = useMemo(() => new Room(), [session]); // eslint-disable-line react-hooks/exhaustive-deps
+  const book = useCommands(
     session,
+    room,
     isStage(stage) ? stage : 'paint',
     (to) => void navigate(`/project/${id}/${to}`),
   );
@@ -43,36 +47,31 @@ export function ProjectPage() {
     return () => session.close();
   }, [session]);
 
-  useEffect(() => {
-    useUi.setState({
-      selectedPart: null,
-      alone: null,
-      maskOf: null,
-      hidden: new Set(),
-      reference: null,
-      selectedLayer: null,
-      alsoChosen: new Set(),
-      folded: new Set(),
-      editMask: false,
-      sheet: 0,
-    });
-  }, [id]);
+  useEffect(() => useUi.setState(EMPTY_HAND), [id]);
 
   // A paint layer is chosen when nothing is, so that painting can begin at once.
   const layers = document_?.layers;
-  const selected = useUi((s) => s.selectedLayer);
+  const selected = useUi((s) => s.target?.layer ?? null);
   useEffect(() => {
     if (!layers || (selected !== null && findNode(layers, selected))) return;
     const all = layersOf(layers);
     const paints = all.filter((l) => kindOf(l).form === 'pixels');
     // A new project is begun at the bottom; what was painted on is gone on with on top.
     const paint = (strokesNow() === 0 ? paints[0] : paints.at(-1)) ?? all.at(-1);
-    useUi.setState({ selectedLayer: paint?.id ?? null, alsoChosen: new Set(), editMask: false });
+    useUi.setState({
+      target: paint ? { layer: paint.id, channel: 'pixels' } : null,
+      alsoChosen: new Set(),
+    });
   }, [layers, selected]);
 
-  const alone = useUi((s) => s.alone);
-  const maskOf = useUi((s) => s.maskOf);
-  useEffect(() => session.setView({ alone, maskOf }), [session, alone, maskOf]);
+  const shown = useUi((s) => s.shown);
+  useEffect(() => {
+    const layer = shownLayer(shown);
+    session.setView({
+      alone: shown.of === 'layer' ? layer : null,
+      maskOf: shown.of === 'mask' ? layer : null,
+    });
+  }, [session, shown]);
 
   // What can't be written would be lost with the page: the browser asks before it closes.
   const stuck = useProject((s) => s.keep !== null && !s.keep.kept && s.keep.error !== null);
@@ -92,13 +91,14 @@ export function ProjectPage() {
   useEffect(() => {
     if (status !== 'ready' || composing) return;
     const timer = setTimeout(() => {
-      void activeView()
+      if (useUi.getState().shown.of === 'layer' || useUi.getState().shown.of === 'mask') return;
+      void room.view
         ?.snapshot(320, 240)
-        .then((picture) => (picture ? store.projects.update(id, { picture }) : undefined))
+        .then((picture) => store.projects.update(id, { picture }))
         .catch(() => undefined);
     }, PICTURE_AFTER_MS);
     return () => clearTimeout(timer);
-  }, [status, composing, document_, id]);
+  }, [status, composing, document_, id, room]);
 
   if (!isStage(stage)) return <Navigate to={`/project/${id}/paint`} replace />;
   if (status === 'failed') {
@@ -127,11 +127,15 @@ export function ProjectPage() {
     );
   }
   return (
-    <div className={`frame stage-${stage}`}>
-      <Header id={id} stage={stage} session={session} run={run} />
-      <StageBody session={session} stage={stage} />
-      <TaskList />
-      <CommandList commands={commands} stage={stage} run={run} />
-    </div>
+    <RoomContext value={room}>
+      <CommandContext value={book}>
+        <div className={`frame stage-${stage}`}>
+          <Header id={id} stage={stage} session={session} />
+          <StageBody session={session} stage={stage} />
+          <TaskList />
+          <CommandList stage={stage} />
+        </div>
+      </CommandContext>
+    </RoomContext>
   );
 }

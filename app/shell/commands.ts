@@ -1,15 +1,21 @@
 import { buildUpCommands } from '../build-up';
 import { easelCommands } from '../easel';
+import { modelCommands } from '../model';
 import { paintCommands } from '../paint';
 import type { Session } from '../project';
 import type { ListedCommand } from '../shared/commands';
 import { STAGES, useUi, type StageName } from '../shared/ui-store';
 import { unwrapCommands } from '../unwrap';
-import { viewCommands } from '../viewport';
+import { viewCommands, type Room } from '../viewport';
+import { replaceModel } from './replace-model';
 import { STAGE_TITLES } from './stage-words';
 
 /** Every command of an open project. */
-export const allCommands = (session: Session, go: (stage: StageName) => void): ListedCommand[] => [
+export const allCommands = (
+  session: Session,
+  room: Room,
+  go: (stage: StageName) => void,
+): ListedCommand[] => [
   { id: 'undo', title: 'Undo', keys: 'mod+z', run: () => session.undo() },
   { id: 'redo', title: 'Redo', keys: 'mod+shift+z, mod+y', run: () => session.redo() },
   {
@@ -24,9 +30,17 @@ export const allCommands = (session: Session, go: (stage: StageName) => void): L
     keys: `alt+${i + 1}`,
     run: () => go(stage),
   })),
+  {
+    id: 'replace-model',
+    title: 'Replace the model with a newer version',
+    keys: '',
+    stages: ['model'],
+    run: () => replaceModel(session),
+  },
+  ...modelCommands(session),
   ...unwrapCommands(),
   ...paintCommands(),
-  ...viewCommands(),
+  ...viewCommands(room),
   ...easelCommands(),
   ...buildUpCommands(session),
 ];

@@ -1,36 +1,61 @@
 import { useMemo, useRef } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import type { Session } from '../project';
-import type { ListedCommand } from '../shared/commands';
+import type { CommandBook, ListedCommand } from '../shared/commands';
+import { useKeyChoices } from '../shared/key-choices';
 import type { StageName } from '../shared/ui-store';
+import type { Room } from '../viewport';
 import { allCommands } from './commands';
+import { keyWords } from './key-words';
 import { keepsKey } from './typing';
 
 const keysOf = ({ keys }: ListedCommand): readonly string[] => (keys ? keys.split(', ') : []);
 
+const hasModifier = (keys: string): boolean => /\b(mod|ctrl|alt|meta)\b/.test(keys);
+
 /** Every command of an open project, with its keys bound: a key acts where its command belongs, and nowhere while something is typed. */
-export function useCommands(session: Session, stage: StageName, go: (stage: StageName) => void) {
+export function useCommands(
+  session: Session,
+  room: Room,
+  stage: StageName,
+  go: (stage: StageName) => void,
+): CommandBook {
   const goNow = useRef(go);
   goNow.current = go;
-  const commands = useMemo(() => allCommands(session, (to) => goNow.current(to)), [session]);
+  const chosen = useKeyChoices((s) => s.keys);
+  const onlyWithModifier = useKeyChoices((s) => s.onlyWithModifier);
+  const commands = useMemo(
+    () =>
+      allCommands(session, room, (to) => goNow.current(to)).map((command) => {
+        const keys = Object.hasOwn(chosen, command.id) ? chosen[command.id]! : command.keys;
+        return { ...command, keys: onlyWithModifier && !hasModifier(keys) ? '' : keys };
+      }),
+    [session, room, chosen, onlyWithModifier],
+  );
   const keys = useMemo(() => commands.flatMap(keysOf), [commands]);
   useHotkeys(
     keys,
     (event, hotkey) => {
-      const pressed = commands.find((c) => keysOf(c).includes(hotkey.hotkey));
-      if (!pressed || (pressed.stages && !pressed.stages.includes(stage))) return;
+      const here = commands.filter((c) => !c.stages || c.stages.includes(stage));
+      const pressed = here.find((c) => keysOf(c).includes(hotkey.hotkey));
+      if (!pressed) return;
       event.preventDefault();
       pressed.run();
     },
     { preventDefault: false, enableOnFormTags: true, ignoreEventWhen: keepsKey },
     [commands, stage],
   );
-  /** Does a command wherever one is: one that belongs elsewhere is gone to first. */
-  const run = (id: string): void => {
-    const command = commands.find((c) => c.id === id);
-    if (!command) return;
-    if (command.stages && !command.stages.includes(stage)) go(command.stages[0]!);
-    command.run();
-  };
-  return { commands, run };
+  return useMemo(
+    () => ({
+      commands,
+      run: (id) => {
+        const command = commands.find((c) => c.id === id);
+        if (!command) return;
+        if (command.stages && !command.stages.includes(stage)) goNow.current(command.stages[0]!);
+        command.run();
+      },
+      keysOf: (id) => keyWords(commands.find((c) => c.id === id)?.keys ?? ''),
+    }),
+    [commands, stage],
+  );
 }

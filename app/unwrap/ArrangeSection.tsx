@@ -9,6 +9,7 @@ import {
   type SheetBox,
 } from '../../core/unwrap';
 import { Chip } from '../shared/Chip';
+import { useRoom, type Room } from '../viewport';
 import { islandsFor, useLayout, wholeIslands } from '../shared/layout-store';
 import { type Session, saveRegion, useProject } from '../project';
 import { boxOnSheet, editLayout, moveAboutMiddle, moveEach, splitChosen, stackTwins } from './layout-actions';
@@ -22,18 +23,26 @@ const PROJECTIONS: readonly (readonly [string, Projection])[] = [
   ['Ball', { kind: 'sphere' }],
 ];
 
+/** Onto the screen of the present view. */
+function fromView(room: Room): Projection {
+  const [right, up] = room.view?.axes() ?? [
+    [1, 0, 0],
+    [0, 1, 0],
+  ];
+  return { kind: 'plane', right, up };
+}
+
 /** Moves, turns, scales, aligns and reshapes the chosen islands. */
 export function ArrangeSection({
   session,
   mesh,
   size,
-  viewAxes,
 }: {
   readonly session: Session;
   readonly mesh: UvMesh;
   readonly size: number;
-  readonly viewAxes: () => Projection;
 }) {
+  const room = useRoom();
   const chosen = useLayout((s) => s.chosen);
   const pins = useProject((s) => s.document?.pins) ?? [];
   const [right, setRight] = useState('0');
@@ -202,7 +211,7 @@ export function ArrangeSection({
             void editLayout(session, 'Project from the view', {
               do: 'project',
               faces,
-              projection: viewAxes(),
+              projection: fromView(room),
             })
           }
         >

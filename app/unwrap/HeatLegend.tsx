@@ -1,14 +1,14 @@
 import { useMemo } from 'react';
-import { HEATS, layoutHeat } from '../../core/unwrap';
+import { layoutHeat } from '../../core/unwrap';
 import { useProject } from '../project';
+import { heatGradient } from '../shared/heat-colors';
 import { useUi } from '../shared/ui-store';
 
 /** What the colours of a distortion look stand for. */
 export function HeatLegend() {
-  const look = useUi((s) => s.look);
+  const kind = useUi((s) => (s.shown.of === 'heat' ? s.shown.heat : null));
   const mesh = useProject((s) => s.mesh);
   const sheets = useProject((s) => s.document?.sheets);
-  const kind = HEATS.find((h) => h === look);
   const legend = useMemo(
     () =>
       kind && mesh && sheets
@@ -22,8 +22,8 @@ export function HeatLegend() {
   );
   if (!kind || !legend) return null;
   return (
-    <figure className={`heat-legend ${kind}`} aria-label={`Scale of ${kind}`}>
-      <i aria-hidden />
+    <figure className="heat-legend" aria-label={`Scale of ${kind}`}>
+      <i aria-hidden style={{ backgroundImage: heatGradient(kind !== 'angle') }} />
       <figcaption>
         {legend.map((words) => (
           <span key={words}>{words}</span>

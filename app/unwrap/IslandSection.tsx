@@ -1,5 +1,4 @@
 import { useMemo, useState } from 'react';
-import type { Projection } from '../../core/unwrap';
 import { Chip } from '../shared/Chip';
 import { type Session, sheetSizes, useActiveSheet, useProject } from '../project';
 import { useLayout } from '../shared/layout-store';
@@ -23,13 +22,7 @@ const COLUMNS: readonly (readonly [
 ];
 
 /** Every island, and what can be done to those that are chosen. */
-export function IslandSection({
-  session,
-  viewAxes,
-}: {
-  readonly session: Session;
-  readonly viewAxes: () => Projection;
-}) {
+export function IslandSection({ session }: { readonly session: Session }) {
   const mesh = useProject((s) => s.mesh);
   const sheet = useActiveSheet();
   const size = sheet?.size;
@@ -60,7 +53,7 @@ export function IslandSection({
   const isPinned = (row: Row): boolean => row.faces.some((f) => pins.includes(f));
   return (
     <>
-      <ArrangeSection session={session} mesh={mesh} size={size} viewAxes={viewAxes} />
+      <ArrangeSection session={session} mesh={mesh} size={size} />
       <h2>
         Islands <span>{rows.length}</span>
       </h2>

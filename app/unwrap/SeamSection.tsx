@@ -10,7 +10,7 @@ import { type Session, useProject } from '../project';
 import { Slider } from '../shared/Slider';
 import { withTask } from '../shared/tasks';
 import { editLayout } from './layout-actions';
-import { markSeams } from './seam-drawing';
+import { markSeams } from './tools/seam-drawing';
 
 const TOOLS: readonly (readonly [LayoutTool, string, string])[] = [
   ['seam', 'Draw', 'Click from point to point; the line takes the cheapest way along edges'],

@@ -1,5 +1,4 @@
 import { useEffect, useRef, useState } from 'react';
-import type { Projection } from '../../core/unwrap';
 import { Chip } from '../shared/Chip';
 import { NO_LAYOUT_STATE, useLayout, wholeIslands } from '../shared/layout-store';
 import { type Session, useProject } from '../project';
@@ -11,14 +10,7 @@ import { SeamSection } from './SeamSection';
 const SECTIONS = ['Layout', 'Seams', 'Islands'] as const;
 
 /** Everything about the layout of the model on its sheet. */
-export function UnwrapPanel({
-  session,
-  viewAxes,
-}: {
-  readonly session: Session;
-  /** Right and up of the present view. */
-  readonly viewAxes: () => Projection;
-}) {
+export function UnwrapPanel({ session }: { readonly session: Session }) {
   const [section, setSection] = useState<(typeof SECTIONS)[number]>('Layout');
   const mesh = useProject((s) => s.mesh);
   const triangles = useRef(0);
@@ -45,7 +37,7 @@ export function UnwrapPanel({
       <HeatLegend />
       {section === 'Layout' && <LayoutSection session={session} />}
       {section === 'Seams' && <SeamSection session={session} />}
-      {section === 'Islands' && <IslandSection session={session} viewAxes={viewAxes} />}
+      {section === 'Islands' && <IslandSection session={session} />}
     </section>
   );
 }

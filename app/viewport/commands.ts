@@ -1,35 +1,103 @@
 import type { ListedCommand } from '../shared/commands';
+import { besidePane, nextPanes, onlyPane, PANE_KINDS, swapPanes } from '../shared/panes';
+import { PAINT, type PaintLight } from '../shared/shown';
 import { useUi } from '../shared/ui-store';
-import { activeView } from './active-view';
+import type { Room } from './view/room';
 
-export const viewCommands = (): ListedCommand[] => [
-  { id: 'look-unlit', title: 'Show unlit', keys: 'u', run: () => useUi.setState({ look: 'unlit' }) },
-  { id: 'look-lit', title: 'Show the lit check', keys: 'l', run: () => useUi.setState({ look: 'lit' }) },
+const PANE_WORDS = { model: 'model', sheet: 'sheet', reference: 'reference' } as const;
+
+const show = (light: PaintLight): void =>
+  useUi.setState((s) => ({ light: s.light === light && s.shown === PAINT ? 'unlit' : light, shown: PAINT }));
+
+export const viewCommands = (room: Room): ListedCommand[] => [
   {
-    id: 'look-values',
-    title: 'Show values',
-    keys: 'v',
-    run: () => useUi.setState((s) => ({ look: s.look === 'values' ? 'unlit' : 'values' })),
+    id: 'look-unlit',
+    title: 'Show the paint unlit',
+    keys: 'u',
+    run: () => useUi.setState({ light: 'unlit', shown: PAINT }),
   },
+  { id: 'look-lit', title: 'Show the lit check', keys: 'l', run: () => show('lit') },
+  { id: 'look-values', title: 'Show values', keys: 'v', run: () => show('values') },
   {
     id: 'look-checker',
     title: 'Show the checker',
-    keys: '',
-    run: () => useUi.setState({ look: 'checker' }),
+    keys: 'shift+c',
+    run: () => useUi.setState((s) => ({ shown: s.shown.of === 'checker' ? PAINT : { of: 'checker' } })),
+  },
+  {
+    id: 'look-exact',
+    title: 'Exact texels: on or off',
+    keys: 'e',
+    run: () => useUi.setState((s) => ({ exact: !s.exact })),
+  },
+  {
+    id: 'look-wires',
+    title: 'Wireframe: on or off',
+    keys: 'shift+w',
+    run: () => useUi.setState((s) => ({ wires: !s.wires })),
+  },
+  {
+    id: 'check-lamp',
+    title: 'Lit check: move the lamp over the model',
+    keys: 'shift+l',
+    run: () =>
+      useUi.setState((s) => ({ light: 'lit', shown: PAINT, aiming: s.aiming === 'check' ? null : 'check' })),
   },
   {
     id: 'panes',
-    title: 'Model, both, sheet: next',
+    title: 'Panes: model, model and sheet, sheet in turn',
     keys: 'b',
-    run: () =>
-      useUi.setState((s) => ({
-        panes: s.panes === 'model' ? 'both' : s.panes === 'both' ? 'sheet' : 'model',
-      })),
+    run: () => useUi.setState((s) => ({ panes: nextPanes(s.panes) })),
   },
-  { id: 'front', title: 'View from the front', keys: 'shift+1', run: () => activeView()?.look('front') },
-  { id: 'side', title: 'View from the side', keys: 'shift+2', run: () => activeView()?.look('side') },
-  { id: 'top', title: 'View from the top', keys: 'shift+3', run: () => activeView()?.look('top') },
-  { id: 'free', title: 'Three-quarter view', keys: 'shift+4', run: () => activeView()?.look('free') },
-  { id: 'frame', title: 'Show the whole model', keys: 'f', run: () => activeView()?.frame(null) },
-  { id: 'fit-sheet', title: 'Show the whole sheet', keys: 'shift+f', run: () => activeView()?.fitSheet() },
+  {
+    id: 'panes-swap',
+    title: 'Panes: swap left and right',
+    keys: 'x',
+    run: () => useUi.setState((s) => ({ panes: swapPanes(s.panes) })),
+  },
+  ...PANE_KINDS.flatMap((kind, i) => [
+    {
+      id: `pane-${kind}`,
+      title: `Panes: the ${PANE_WORDS[kind]} alone`,
+      keys: `shift+${i + 5}`,
+      run: () => useUi.setState((s) => ({ panes: onlyPane(s.panes, kind) })),
+    },
+    {
+      id: `beside-${kind}`,
+      title: `Panes: the ${PANE_WORDS[kind]} beside, or not`,
+      keys: `mod+alt+${i + 5}`,
+      run: () => useUi.setState((s) => ({ panes: besidePane(s.panes, kind) })),
+    },
+  ]),
+  { id: 'front', title: 'View from the front', keys: 'shift+1', run: () => room.view?.camera.look('front') },
+  { id: 'side', title: 'View from the side', keys: 'shift+2', run: () => room.view?.camera.look('side') },
+  { id: 'top', title: 'View from the top', keys: 'shift+3', run: () => room.view?.camera.look('top') },
+  { id: 'free', title: 'Three-quarter view', keys: 'shift+4', run: () => room.view?.camera.look('free') },
+  {
+    id: 'home',
+    title: 'Home: the whole model from the start',
+    keys: 'home',
+    run: () => room.view?.camera.home(),
+  },
+  { id: 'back', title: 'Back to the last camera', keys: 'backspace', run: () => room.view?.camera.goBack() },
+  { id: 'frame', title: 'Frame the whole model', keys: 'f', run: () => room.view?.camera.frame(null) },
+  {
+    id: 'frame-part',
+    title: 'Frame the chosen part',
+    keys: 'shift+z',
+    run: () => room.view?.camera.frame(useUi.getState().selectedPart),
+  },
+  { id: 'fit-sheet', title: 'Frame the whole sheet', keys: 'shift+f', run: () => room.view?.fitSheet() },
+  {
+    id: 'pin-view',
+    title: 'Small second view: keep the present camera, or close it',
+    keys: 'shift+p',
+    run: () => useUi.setState((s) => ({ pinned: s.pinned ? null : (room.view?.rig.pose() ?? null) })),
+  },
+  {
+    id: 'show-all-parts',
+    title: 'Show every part',
+    keys: 'shift+h',
+    run: () => useUi.setState({ hidden: new Set() }),
+  },
 ];

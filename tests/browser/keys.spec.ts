@@ -64,7 +64,7 @@ test('Tab moves the focus; the picture is turned, moved and brought nearer by ke
   await beginProject(page, 'floor.obj', SEAMED_OBJ);
   await page.keyboard.press('Tab');
   await expect(page.locator(':focus')).toHaveCount(1);
-  await expect(chip(page, 'Model and sheet')).toHaveAttribute('aria-pressed', 'true');
+  await expect(chip(page, '+ Sheet')).toHaveAttribute('aria-pressed', 'true');
   await page.keyboard.press('b');
   await expect(chip(page, 'Sheet')).toHaveAttribute('aria-pressed', 'true');
   await chip(page, 'Model').click();

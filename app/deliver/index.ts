@@ -1,1 +1,0 @@
-export { DeliverPanel } from './DeliverPanel';

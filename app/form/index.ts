@@ -1,1 +1,0 @@
-export { FormBar } from './FormBar';

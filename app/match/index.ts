@@ -1,1 +1,0 @@
-export { MatchPanel } from './MatchPanel';

@@ -1,0 +1,4 @@
+import { partTool } from '../viewport';
+import { ModelPanel } from './ModelPanel';
+
+export const stage = { useTool: () => partTool, Panel: ModelPanel, marks: true };

@@ -1,0 +1,43 @@
+import { useImperativeHandle, useRef, type Ref } from 'react';
+import { brushInHand, useUi } from '../../shared/ui-store';
+
+export interface RingPlace {
+  /** Moves the ring's middle, pixels of the picture; null hides it. */
+  put(at: { x: number; y: number } | null): void;
+}
+
+/**
+ * The brush's reach: the outer ring where it ends, the inner one where it covers fully. It follows the pointer without React:
+ * drawing the component anew for each event took longer than the stroke.
+ */
+export function BrushRing({ place }: { readonly place: Ref<RingPlace> }) {
+  const brush = useUi(brushInHand);
+  const svg = useRef<SVGSVGElement>(null);
+  useImperativeHandle(
+    place,
+    () => ({
+      put: (at) => {
+        if (!svg.current) return;
+        svg.current.style.visibility = at ? 'visible' : 'hidden';
+        if (at) svg.current.style.transform = `translate(${at.x}px, ${at.y}px)`;
+      },
+    }),
+    [],
+  );
+  const r = Math.max(1, brush.size / 2);
+  const inner = r * (1 - brush.edge);
+  return (
+    <svg
+      ref={svg}
+      className="brush-ring"
+      style={{ left: -r - 2, top: -r - 2, visibility: 'hidden' }}
+      width={r * 2 + 4}
+      height={r * 2 + 4}
+      aria-hidden
+    >
+      <circle cx={r + 2} cy={r + 2} r={r} className="dark" />
+      <circle cx={r + 2} cy={r + 2} r={r} className={brush.erase ? 'light dashed' : 'light'} />
+      {inner > 3 && inner < r - 2 && <circle cx={r + 2} cy={r + 2} r={inner} className="light faint" />}
+    </svg>
+  );
+}

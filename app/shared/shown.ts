@@ -1,0 +1,39 @@
+import type { HeatKind } from '../../core/unwrap';
+
+/** What the picture shows on the model. */
+export type Shown =
+  | { readonly of: 'paint' }
+  /** One layer without the others, or where its mask lets it cover. */
+  | { readonly of: 'layer' | 'mask'; readonly layer: number }
+  /** Even squares with letters. */
+  | { readonly of: 'checker' }
+  /** How the layout stretches the surface. */
+  | { readonly of: 'heat'; readonly heat: HeatKind };
+
+export const PAINT: Shown = { of: 'paint' };
+
+/** In what light paint is shown: as it is stored, under plain lamps, or only how light or dark it is. */
+export type PaintLight = 'unlit' | 'lit' | 'values';
+
+/** Whether it tells about the layout instead of the paint. */
+export const isOfLayout = (shown: Shown): boolean => shown.of === 'checker' || shown.of === 'heat';
+
+/** The layer that is looked at by itself, if any. */
+export const shownLayer = (shown: Shown): number | null => ('layer' in shown ? shown.layer : null);
+
+/** The lamps of the lit check. Directions are unit vectors toward the lamp, in the model's space; colours sRGB-encoded. */
+export interface CheckLights {
+  readonly key: readonly [number, number, number];
+  /** A second lamp from the other side. */
+  readonly back: boolean;
+  readonly sky: string;
+  readonly ground: string;
+}
+
+const LENGTH = Math.hypot(0.3, 0.6, 0.75);
+export const PLAIN_LIGHTS: CheckLights = {
+  key: [0.3 / LENGTH, 0.6 / LENGTH, 0.75 / LENGTH],
+  back: false,
+  sky: '#595959',
+  ground: '#595959',
+};

@@ -1,0 +1,36 @@
+import { Chip } from '../shared/Chip';
+import { ColorField } from '../shared/ColorField';
+import { useTip } from '../shared/commands';
+import { PLAIN_LIGHTS } from '../shared/shown';
+import { useUi } from '../shared/ui-store';
+
+/** The lamps of the lit check. They light nothing but the picture; paint stays as it is. */
+export function LampControls() {
+  const lights = useUi((s) => s.checkLights);
+  const aims = useUi((s) => s.aiming === 'check');
+  const tip = useTip();
+  const change = (patch: Partial<typeof lights>): void =>
+    useUi.setState((s) => ({ checkLights: { ...s.checkLights, ...patch } }));
+  return (
+    <span className="lamps" role="group" aria-label="Lamps of the lit check">
+      <Chip
+        on={aims}
+        title={tip(
+          'Drag on the model: the lamp shines straight onto the place under the pointer',
+          'check-lamp',
+        )}
+        onClick={() => useUi.setState({ aiming: aims ? null : 'check' })}
+      >
+        Move the lamp
+      </Chip>
+      <Chip on={lights.back} title="A second lamp from behind" onClick={() => change({ back: !lights.back })}>
+        From behind
+      </Chip>
+      <ColorField label="Sky" color={lights.sky} onChange={(sky) => change({ sky })} />
+      <ColorField label="Ground" color={lights.ground} onChange={(ground) => change({ ground })} />
+      <Chip title="One plain lamp again" onClick={() => useUi.setState({ checkLights: PLAIN_LIGHTS })}>
+        Plain
+      </Chip>
+    </span>
+  );
+}

@@ -1,0 +1,104 @@
+import { useActiveSheet, useProject } from '../project';
+import { Chip } from '../shared/Chip';
+import { useTip } from '../shared/commands';
+import { besidePane, isShown, onlyPane, PANE_KINDS, swapPanes } from '../shared/panes';
+import { useUi } from '../shared/ui-store';
+import { useView } from '../viewport';
+
+const PANE_TITLES = { model: 'Model', sheet: 'Sheet', reference: 'Reference' } as const;
+const VIEWS = { front: 'Front', side: 'Side', top: 'Top', free: 'Free' } as const;
+
+/** From where the model is seen, and what stands in the middle: along the picture's lower edge. */
+export function PaneChips() {
+  const panes = useUi((s) => s.panes);
+  const pinned = useUi((s) => s.pinned);
+  const exact = useUi((s) => s.exact);
+  const wires = useUi((s) => s.wires);
+  const sheets = useProject((s) => s.document?.sheets) ?? [];
+  const shown = useActiveSheet()?.index;
+  const view = useView();
+  const tip = useTip();
+  return (
+    <div className="view-chips lower" role="group" aria-label="View">
+      {(['front', 'side', 'top', 'free'] as const).map((v) => (
+        <Chip
+          key={v}
+          title={tip(
+            v === 'free' ? 'Three-quarter view with perspective' : `From the ${v}, without perspective`,
+            v,
+          )}
+          onClick={() => view?.camera.look(v)}
+        >
+          {VIEWS[v]}
+        </Chip>
+      ))}
+      <Chip title={tip('Show the whole model', 'frame')} onClick={() => view?.camera.frame(null)}>
+        Frame
+      </Chip>
+      <Chip
+        on={pinned !== null}
+        title={tip('A small second view keeps the present camera while you paint from elsewhere', 'pin-view')}
+        onClick={() => useUi.setState({ pinned: pinned ? null : (view?.rig.pose() ?? null) })}
+      >
+        Small view
+      </Chip>
+      <Chip
+        on={wires}
+        title={tip('The triangles’ edges over the paint', 'look-wires')}
+        onClick={() => useUi.setState({ wires: !wires })}
+      >
+        Wires
+      </Chip>
+      <Chip
+        on={exact}
+        title={tip(
+          'Each texel as it is stored, however near or far; otherwise they melt into each other',
+          'look-exact',
+        )}
+        onClick={() => useUi.setState({ exact: !exact })}
+      >
+        Exact texels
+      </Chip>
+      <span className="gap" />
+      {isShown(panes, 'sheet') &&
+        sheets.length > 1 &&
+        sheets.map(({ name }, i) => (
+          <Chip key={i} on={shown === i} title="Show this sheet" onClick={() => useUi.setState({ sheet: i })}>
+            {name}
+          </Chip>
+        ))}
+      <span className="pane-choice" role="group" aria-label="Panes">
+        {PANE_KINDS.map((kind) => (
+          <Chip
+            key={kind}
+            on={panes.left === kind}
+            title={tip(`The ${kind} takes the whole middle`, `pane-${kind}`)}
+            onClick={() => useUi.setState({ panes: onlyPane(panes, kind) })}
+          >
+            {PANE_TITLES[kind]}
+          </Chip>
+        ))}
+      </span>
+      <span className="pane-choice" role="group" aria-label="Beside it">
+        {PANE_KINDS.filter((kind) => kind !== panes.left).map((kind) => (
+          <Chip
+            key={kind}
+            on={panes.right === kind}
+            title={tip(`The ${kind} beside it, or not`, `beside-${kind}`)}
+            onClick={() => useUi.setState({ panes: besidePane(panes, kind) })}
+          >
+            + {PANE_TITLES[kind]}
+          </Chip>
+        ))}
+        {panes.right !== null && (
+          <Chip
+            title={tip('Swap left and right', 'panes-swap')}
+            onClick={() => useUi.setState({ panes: swapPanes(panes) })}
+          >
+            ⇄
+          </Chip>
+        )}
+      </span>
+    </div>
+  );
+}

@@ -1,0 +1,67 @@
+import { HEATS } from '../../core/unwrap';
+import { findNode } from '../../core/engine';
+import { useProject } from '../project';
+import { Chip } from '../shared/Chip';
+import { useTip } from '../shared/commands';
+import { PAINT, shownLayer, type PaintLight } from '../shared/shown';
+import { useUi } from '../shared/ui-store';
+import { LampControls } from './LampControls';
+
+const LIGHTS: readonly (readonly [PaintLight, name: string, says: string])[] = [
+  ['unlit', 'Unlit', 'The colours exactly as they are stored'],
+  ['lit', 'Lit check', 'The paint under a plain lamp: does it follow the form?'],
+  ['values', 'Values', 'Only how light or dark it is'],
+];
+
+const HEAT_WORDS = {
+  density: ['Density', 'How many texels a place has, against the mean'],
+  area: ['Areas', 'How areas are kept within an island'],
+  angle: ['Angles', 'How angles are kept'],
+} as const;
+
+/** How the model is shown: along the picture's upper edge. */
+export function ShownChips({ isOnLayout }: { readonly isOnLayout: boolean }) {
+  const shown = useUi((s) => s.shown);
+  const light = useUi((s) => s.light);
+  const tip = useTip();
+  const layer = shownLayer(shown);
+  const name = useProject((s) => (layer === null ? '' : findNode(s.document?.layers ?? [], layer)?.name));
+  return (
+    <div className="view-chips left" role="group" aria-label="How the model is shown">
+      {LIGHTS.map(([key, title, says]) => (
+        <Chip
+          key={key}
+          on={shown.of === 'paint' && light === key}
+          title={tip(says, `look-${key}`)}
+          onClick={() => useUi.setState({ shown: PAINT, light: key })}
+        >
+          {title}
+        </Chip>
+      ))}
+      <Chip
+        on={shown.of === 'checker'}
+        title={tip('Even squares with letters on the sheet', 'look-checker')}
+        onClick={() => useUi.setState({ shown: { of: 'checker' } })}
+      >
+        Checker
+      </Chip>
+      {isOnLayout &&
+        HEATS.map((heat) => (
+          <Chip
+            key={heat}
+            on={shown.of === 'heat' && shown.heat === heat}
+            title={HEAT_WORDS[heat][1]}
+            onClick={() => useUi.setState({ shown: { of: 'heat', heat } })}
+          >
+            {HEAT_WORDS[heat][0]}
+          </Chip>
+        ))}
+      {name && (
+        <Chip on title="Back to the whole build-up (Esc)" onClick={() => useUi.setState({ shown: PAINT })}>
+          {shown.of === 'mask' ? 'Mask' : 'Alone'}: {name} ×
+        </Chip>
+      )}
+      {shown.of === 'paint' && light === 'lit' && <LampControls />}
+    </div>
+  );
+}

@@ -1,0 +1,26 @@
+import type { Session } from '../../project';
+import { useLayout } from '../../shared/layout-store';
+import { showSheetOf, type ToolMaker } from '../../viewport';
+import { hoverSeam, pickLayout } from './seam-drawing';
+
+/** Marks seams along the edges of the model, or unmarks them. */
+export const seamTool =
+  (session: Session): ToolMaker =>
+  () => ({
+    name: 'seam',
+    cursor: 'crosshair',
+    hover: (_, hit) => {
+      if (hit !== undefined) hoverSeam(hit);
+    },
+    press: (at, hit) => {
+      showSheetOf(hit);
+      pickLayout(session, hit, at.shift);
+      return hit ? 'done' : null;
+    },
+    leave: () => {
+      const { from } = useLayout.getState();
+      if (from === null) return false;
+      useLayout.setState({ from: null, ahead: [] });
+      return true;
+    },
+  });

@@ -1,0 +1,151 @@
+import { ExternalTexture, type Texture, type WebGLRenderer } from 'three';
+import {
+  sheetOfTile,
+  sheetSpans,
+  TILE,
+  TILE_BYTES,
+  tilesAcross,
+  type SheetSpan,
+} from '../../../core/surface';
+import { HALVING_FRAGMENT, TRIANGLE_VERTEX } from './glsl';
+
+/** The sheet and three halvings: paint reaches past the islands' borders far enough for these. */
+export const LEVELS = 4;
+
+interface Box {
+  left: number;
+  low: number;
+  right: number;
+  high: number;
+}
+
+/**
+ * The picture of every sheet on the GPU. Tiles are copied there as they are; the halvings that far views read are made anew
+ * where tiles have changed, when such a view is drawn.
+ */
+export class SheetTextures {
+  readonly textures: readonly Texture[];
+  readonly spans: readonly SheetSpan[];
+  private readonly gl: WebGL2RenderingContext;
+  private readonly renderer: WebGLRenderer;
+  private readonly raw: readonly WebGLTexture[];
+  /** What of each sheet its halvings don't have yet, texels from the first row; null for nothing. */
+  private readonly stale: (Box | null)[];
+  private readonly frame: WebGLFramebuffer;
+  private readonly program: WebGLProgram;
+
+  constructor(renderer: WebGLRenderer, sizes: readonly number[]) {
+    this.renderer = renderer;
+    const gl = renderer.getContext() as WebGL2RenderingContext;
+    this.gl = gl;
+    this.spans = sheetSpans(sizes);
+    this.raw = sizes.map((size) => {
+      const texture = gl.createTexture();
+      gl.bindTexture(gl.TEXTURE_2D, texture);
+      // All zeros at first: nothing painted.
+      gl.texStorage2D(gl.TEXTURE_2D, LEVELS, gl.RGBA8, size, size);
+      gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MIN_FILTER, gl.NEAREST_MIPMAP_NEAREST);
+      gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MAG_FILTER, gl.NEAREST);
+      gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_WRAP_S, gl.CLAMP_TO_EDGE);
+      gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_WRAP_T, gl.CLAMP_TO_EDGE);
+      return texture;
+    });
+    this.textures = this.raw.map((texture) => new ExternalTexture(texture));
+    this.stale = sizes.map(() => null);
+    this.frame = gl.createFramebuffer();
+    this.program = compile(gl);
+    renderer.resetState();
+  }
+
+  /** @param pixels 64 x 64 RGBA rows a tile, one after the other */
+  upload(tiles: readonly number[], pixels: Uint8Array): void {
+    const { gl } = this;
+    gl.pixelStorei(gl.UNPACK_FLIP_Y_WEBGL, false);
+    gl.pixelStorei(gl.UNPACK_PREMULTIPLY_ALPHA_WEBGL, false);
+    gl.pixelStorei(gl.UNPACK_ALIGNMENT, 4);
+    tiles.forEach((number, i) => {
+      const sheet = sheetOfTile(this.spans, number);
+      const { size, firstTile } = this.spans[sheet]!;
+      const tile = number - firstTile;
+      const x = (tile % tilesAcross(size)) * TILE;
+      const y = Math.floor(tile / tilesAcross(size)) * TILE;
+      this.renderer.state.bindTexture(gl.TEXTURE_2D, this.raw[sheet]!);
+      gl.texSubImage2D(gl.TEXTURE_2D, 0, x, y, TILE, TILE, gl.RGBA, gl.UNSIGNED_BYTE, pixels, i * TILE_BYTES);
+      this.touch(sheet, x, y);
+    });
+  }
+
+  private touch(sheet: number, x: number, y: number): void {
+    const box = this.stale[sheet];
+    if (!box) this.stale[sheet] = { left: x, low: y, right: x + TILE, high: y + TILE };
+    else {
+      box.left = Math.min(box.left, x);
+      box.low = Math.min(box.low, y);
+      box.right = Math.max(box.right, x + TILE);
+      box.high = Math.max(box.high, y + TILE);
+    }
+  }
+
+  /** Makes the halvings of what was uploaded since. */
+  refreshHalvings(): void {
+    if (this.stale.every((box) => box === null)) return;
+    const { gl } = this;
+    gl.useProgram(this.program);
+    gl.bindVertexArray(null);
+    gl.bindFramebuffer(gl.FRAMEBUFFER, this.frame);
+    gl.disable(gl.BLEND);
+    gl.disable(gl.DEPTH_TEST);
+    gl.disable(gl.CULL_FACE);
+    gl.enable(gl.SCISSOR_TEST);
+    gl.activeTexture(gl.TEXTURE0);
+    this.stale.forEach((box, sheet) => {
+      if (!box) return;
+      const texture = this.raw[sheet]!;
+      gl.bindTexture(gl.TEXTURE_2D, texture);
+      for (let level = 1; level < LEVELS; level++) {
+        const side = this.spans[sheet]!.size >> level;
+        gl.framebufferTexture2D(gl.FRAMEBUFFER, gl.COLOR_ATTACHMENT0, gl.TEXTURE_2D, texture, level);
+        // What is read and what is drawn to mustn't be one level.
+        gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_BASE_LEVEL, level - 1);
+        gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MAX_LEVEL, level - 1);
+        gl.viewport(0, 0, side, side);
+        gl.scissor(
+          box.left >> level,
+          box.low >> level,
+          (box.right - box.left) >> level,
+          (box.high - box.low) >> level,
+        );
+        gl.drawArrays(gl.TRIANGLES, 0, 3);
+      }
+      gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_BASE_LEVEL, 0);
+      gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MAX_LEVEL, LEVELS - 1);
+      this.stale[sheet] = null;
+    });
+    gl.bindFramebuffer(gl.FRAMEBUFFER, null);
+    this.renderer.resetState();
+  }
+
+  dispose(): void {
+    for (const texture of this.raw) this.gl.deleteTexture(texture);
+    this.gl.deleteFramebuffer(this.frame);
+    this.gl.deleteProgram(this.program);
+    for (const texture of this.textures) texture.dispose();
+  }
+}
+
+function compile(gl: WebGL2RenderingContext): WebGLProgram {
+  const program = gl.createProgram();
+  for (const [type, source] of [
+    [gl.VERTEX_SHADER, TRIANGLE_VERTEX],
+    [gl.FRAGMENT_SHADER, HALVING_FRAGMENT],
+  ] as const) {
+    const shader = gl.createShader(type)!;
+    gl.shaderSource(shader, `#version 300 es\n${source}`);
+    gl.compileShader(shader);
+    gl.attachShader(program, shader);
+    // It lives as long as the program does.
+    gl.deleteShader(shader);
+  }
+  gl.linkProgram(program);
+  return program;
+}

@@ -1,0 +1,151 @@
+import { UnsignedByteType, WebGLRenderTarget, type DataTexture, type WebGLRenderer } from 'three';
+import type { UvMesh } from '../../../core/mesh';
+import type { SheetMove } from '../../../core/unwrap';
+import type { Pane } from '../../shared/panes';
+import type { CameraRig } from '../view/camera-rig';
+import { makeContext } from './context';
+import { FlatMarks } from './flat-marks';
+import { letteredSquares } from './lettered-squares';
+import { LookupPass } from './lookup-pass';
+import { ModelBuffers } from './model-buffers';
+import { ModelLines } from './model-lines';
+import { ModelPass, type ModelLook } from './model-pass';
+import { deviceRect, drawInto } from './screen-pass';
+import { SheetPass, type SheetPlace } from './sheet-pass';
+import { SheetTextures } from './sheet-textures';
+import { ViewTarget } from './view-target';
+
+/** One view of the model on the canvas. */
+export interface ModelView {
+  readonly pane: Pane;
+  readonly rig: CameraRig;
+  readonly target: ViewTarget;
+  readonly look: ModelLook;
+  /** Whether seams and what else is marked is drawn on it. */
+  readonly marks: boolean;
+  readonly wires: boolean;
+}
+
+export interface SheetView {
+  readonly pane: Pane;
+  readonly place: SheetPlace;
+  readonly number: number;
+}
+
+export interface Picture {
+  /** Those that come later lie over the earlier ones. */
+  readonly models: readonly ModelView[];
+  readonly sheet: SheetView | null;
+  readonly look: ModelLook;
+  /** The camera has come to rest: edges are drawn smooth. */
+  readonly isAtRest: boolean;
+}
+
+/**
+ * Draws the model and the sheet. The model's UVs are looked up once for each view of it; as long as the camera rests, paint
+ * only costs a copy of the new tiles and one pass over the screen.
+ */
+export class StageRenderer {
+  readonly sheets: SheetTextures;
+  readonly buffers: ModelBuffers;
+  readonly marks = new ModelLines();
+  readonly wires = new ModelLines();
+  private readonly renderer: WebGLRenderer;
+  private readonly letters: DataTexture;
+  private readonly lookup: LookupPass;
+  private readonly model: ModelPass;
+  private readonly sheet: SheetPass;
+  private readonly flat: FlatMarks;
+
+  /** @throws Error if the browser gives no WebGL2 context or no float targets */
+  constructor(canvas: HTMLCanvasElement, mesh: UvMesh, sizes: readonly number[]) {
+    this.renderer = makeContext(canvas);
+    this.sheets = new SheetTextures(this.renderer, sizes);
+    this.buffers = new ModelBuffers(mesh);
+    this.letters = letteredSquares();
+    this.lookup = new LookupPass(this.buffers);
+    this.model = new ModelPass(this.sheets.textures, this.buffers, this.letters);
+    this.sheet = new SheetPass(this.letters);
+    this.flat = new FlatMarks(mesh, this.buffers);
+  }
+
+  resize(width: number, height: number): void {
+    this.renderer.setPixelRatio(window.devicePixelRatio);
+    this.renderer.setSize(width, height, false);
+  }
+
+  /** Another layout of the same triangles. */
+  setLayout(mesh: UvMesh): void {
+    this.buffers.setUvs(mesh.uvs);
+    this.flat.setLayout(mesh);
+  }
+
+  setMove(move: SheetMove): void {
+    this.flat.setMove(move);
+  }
+
+  draw({ models, sheet, look, isAtRest }: Picture): void {
+    const { renderer } = this;
+    if (!look.exact) this.sheets.refreshHalvings();
+    const ratio = renderer.getPixelRatio();
+    const { height } = renderer.domElement;
+    renderer.setRenderTarget(null);
+    renderer.setScissorTest(true);
+    if (sheet) {
+      const rect = deviceRect(sheet.pane, ratio, height);
+      const number = Math.min(sheet.number, this.sheets.spans.length - 1);
+      drawInto(renderer, rect);
+      const flat = { ground: look.ground, checker: look.mode === 'checker', exact: look.exact };
+      this.sheet.draw(renderer, this.sheets.textures[number]!, rect, sheet.place, ratio, flat);
+      const { size } = this.sheets.spans[number]!;
+      this.flat.draw(renderer, sheet.pane, sheet.place, { number, size }, look.mode === 'heatBothWays');
+    }
+    for (const view of models) {
+      const rect = deviceRect(view.pane, ratio, height);
+      view.target.resize(rect.width, rect.height);
+      this.lookup.draw(renderer, view.target, view.rig, isAtRest);
+      drawInto(renderer, rect);
+      this.model.draw(renderer, view.target, rect, view.look);
+      if (view.marks) this.marks.draw(renderer, view.target, view.rig, view.pane, rect);
+      if (view.wires) this.wires.draw(renderer, view.target, view.rig, view.pane, rect);
+    }
+    renderer.setScissorTest(false);
+  }
+
+  /** The model from any camera, at any size. @returns RGBA rows, the top one first */
+  async snapshot(rig: CameraRig, width: number, height: number, look: ModelLook): Promise<ImageData> {
+    const { renderer } = this;
+    const target = new ViewTarget();
+    target.resize(width, height);
+    const out = new WebGLRenderTarget(width, height, { type: UnsignedByteType, depthBuffer: false });
+    rig.resize(width, height);
+    this.sheets.refreshHalvings();
+    this.lookup.draw(renderer, target, rig, true);
+    renderer.setScissorTest(false);
+    renderer.setRenderTarget(out);
+    this.model.draw(renderer, target, { x: 0, y: 0, width, height }, look);
+    const rows = new Uint8Array(width * height * 4);
+    await renderer.readRenderTargetPixelsAsync(out, 0, 0, width, height, rows);
+    renderer.setRenderTarget(null);
+    out.dispose();
+    target.dispose();
+    const image = new ImageData(width, height);
+    for (let y = 0; y < height; y++) {
+      image.data.set(rows.subarray((height - 1 - y) * width * 4, (height - y) * width * 4), y * width * 4);
+    }
+    return image;
+  }
+
+  dispose(): void {
+    this.lookup.dispose();
+    this.model.dispose();
+    this.sheet.dispose();
+    this.flat.dispose();
+    this.marks.dispose();
+    this.wires.dispose();
+    this.letters.dispose();
+    this.buffers.dispose();
+    this.sheets.dispose();
+    this.renderer.dispose();
+  }
+}

@@ -1,0 +1,105 @@
+import { Vector3 } from 'three';
+import { boundsOf, diagonalOf, partBounds, type Bounds, type UvMesh } from '../../../core/mesh';
+import type { CameraPose } from '../../shared/camera-pose';
+import { CameraRig, type StandardView } from './camera-rig';
+
+/** The jumps of a camera: to the whole model, a part, some triangles, a side, and back. */
+export class StageCamera {
+  readonly rig = new CameraRig();
+  private readonly mesh: UvMesh;
+  private readonly onJump: () => void;
+  /** The part that fills the pane, null for all of the model, undefined once the camera was moved by hand. */
+  private framed: number | null | undefined = null;
+  private before: CameraPose | null = null;
+
+  constructor(mesh: UvMesh, onJump: () => void) {
+    this.mesh = mesh;
+    this.onJump = onJump;
+  }
+
+  takeOver(previous: StageCamera): void {
+    this.rig.copy(previous.rig);
+    this.framed = previous.framed === undefined ? undefined : null;
+    this.before = previous.before;
+  }
+
+  movedByHand(): void {
+    this.framed = undefined;
+  }
+
+  /** A pleasing view of the whole model. */
+  home(): void {
+    this.leave();
+    this.rig.lookFree(0.35, -0.1);
+    this.framePart(null);
+  }
+
+  /** Shows the whole model, or one part. */
+  frame(part: number | null): void {
+    this.leave();
+    this.framePart(part);
+  }
+
+  /** What was framed stays framed, until the artist moves the camera. */
+  frameAgain(): void {
+    if (this.framed !== undefined) this.framePart(this.framed);
+  }
+
+  private framePart(part: number | null): void {
+    this.rig.frame(part === null ? boundsOf(this.mesh.positions) : partBounds(this.mesh, part));
+    this.framed = part;
+    this.onJump();
+  }
+
+  /** Flies to some triangles: they face the eye, with some room around them. */
+  frameFaces(faces: ReadonlySet<number>): void {
+    const { indices, positions, normals } = this.mesh;
+    const points: number[] = [];
+    const toward = new Vector3();
+    for (const f of faces) {
+      for (let k = 0; k < 3; k++) {
+        const v = indices[f * 3 + k]! * 3;
+        points.push(positions[v]!, positions[v + 1]!, positions[v + 2]!);
+        toward.add(new Vector3(normals[v]!, normals[v + 1]!, normals[v + 2]!));
+      }
+    }
+    if (points.length === 0) return;
+    this.leave();
+    if (toward.length() > faces.size * 0.6) this.rig.lookFrom(toward.normalize());
+    const box = boundsOf(points);
+    const whole = boundsOf(positions);
+    // Not nearer than a twelfth of the model, so that what is around can be told.
+    const least = diagonalOf(whole) / 24;
+    const grown = [0, 1, 2].map((a) => Math.max(least, ((box.max[a]! - box.min[a]!) / 2) * 1.5));
+    const middle = [0, 1, 2].map((a) => (box.max[a]! + box.min[a]!) / 2);
+    const side = (s: number) => middle.map((m, a) => m + s * grown[a]!) as unknown as Bounds['min'];
+    this.rig.frame({ min: side(-1), max: side(1) });
+    this.framed = undefined;
+    this.onJump();
+  }
+
+  look(view: StandardView | 'free'): void {
+    this.leave();
+    if (view === 'free') this.rig.lookFree(0.35, -0.1);
+    else this.rig.look(view);
+    this.onJump();
+  }
+
+  /** Goes to a camera that was kept. */
+  goTo(pose: CameraPose): void {
+    this.leave();
+    this.rig.take(pose);
+    this.framed = undefined;
+    this.onJump();
+  }
+
+  /** Goes to where the last jump began. */
+  goBack(): void {
+    if (this.before) this.goTo(this.before);
+  }
+
+  /** A jump begins here. */
+  private leave(): void {
+    this.before = this.rig.pose();
+  }
+}

@@ -1,0 +1,442 @@
+import type { Vector3 } from 'three';
+import type { Rgb } from '../../../core/color';
+import type { Vec3 } from '../../../core/math';
+import { boundsOf, type UvMesh } from '../../../core/mesh';
+import { TILE, TILE_BYTES, tilesAcross } from '../../../core/surface';
+import type { SheetMove } from '../../../core/unwrap';
+import type { SheetCopy } from '../../project';
+import type { CameraPose } from '../../shared/camera-pose';
+import { isShown, paneRect, type Pane, type PaneKind, type Panes } from '../../shared/panes';
+import type { CheckLights } from '../../shared/shown';
+import type { Mode, ModelLook } from '../gl/model-pass';
+import type { SheetPlace } from '../gl/sheet-pass';
+import type { Segments } from '../gl/segment-mesh';
+import { StageRenderer, type ModelView } from '../gl/stage-renderer';
+import { ViewTarget } from '../gl/view-target';
+import { CameraRig } from './camera-rig';
+import { Picker, type Hit } from './picker';
+import { StageCamera } from './stage-camera';
+
+/** What the picture depends on besides the camera. */
+export interface StageSettings {
+  readonly panes: Panes;
+  readonly mode: Mode;
+  readonly lights: CheckLights;
+  readonly exact: boolean;
+  readonly ground: number;
+  /** Whether seams are drawn on the model. */
+  readonly seams: boolean;
+  readonly wires: boolean;
+  readonly hidden: ReadonlySet<number>;
+  /** The sheet in the flat view. */
+  readonly sheet: number;
+  /** A small second view of the model that keeps its camera; null for none. */
+  readonly pinned: { readonly pose: CameraPose; readonly height: number } | null;
+}
+
+/** A pane that is drawn here, and a point in it. */
+export interface PanePoint {
+  readonly pane: 'model' | 'sheet';
+  readonly x: number;
+  readonly y: number;
+}
+
+/** So many tiles are more than a stroke makes. */
+const MANY_TILES = 64;
+const SOON_MS = 200;
+
+/** The camera rests when it hasn't moved for so long; only then edges are drawn smooth. */
+const REST_MS = 140;
+
+/** Free space around the sheet when it is fitted, pixels. */
+const SHEET_AIR = 14;
+
+/** From the picture's right and lower edges to the small view, pixels: chips stand below it. */
+const PINNED_AIR = [12, 48] as const;
+
+/** The model and the sheet on one canvas: draws on demand, finds what is under the pointer. */
+export class StageView {
+  readonly camera: StageCamera;
+  readonly place: SheetPlace = { x: 0, y: 0, scale: 1 };
+  /** How many pictures were drawn. */
+  pictures = 0;
+  private mesh: UvMesh;
+  private readonly renderer: StageRenderer;
+  private readonly picker: Picker;
+  private readonly canvas: HTMLCanvasElement;
+  private readonly target = new ViewTarget();
+  private readonly pinnedRig = new CameraRig();
+  private readonly pinnedTarget = new ViewTarget();
+  private settings: StageSettings;
+  private copy: SheetCopy | null = null;
+  private outlined = -1;
+  private unsubscribe: () => void = () => undefined;
+  private width = 1;
+  private height = 1;
+  private placed = false;
+  private asked = 0;
+  private soon: ReturnType<typeof setTimeout> | 0 = 0;
+  private resting: ReturnType<typeof setTimeout> | 0 = 0;
+  private readonly drawn = new Set<() => void>();
+  private readonly sizes: readonly number[];
+
+  /** @throws Error where WebGL2 is missing */
+  constructor(canvas: HTMLCanvasElement, mesh: UvMesh, sizes: readonly number[], settings: StageSettings) {
+    this.canvas = canvas;
+    this.mesh = mesh;
+    this.settings = settings;
+    this.sizes = sizes;
+    this.renderer = new StageRenderer(canvas, mesh, sizes);
+    this.picker = new Picker(mesh);
+    this.camera = new StageCamera(mesh, () => this.lookAgain());
+  }
+
+  /** Calls back after every picture. @returns stops it */
+  whenDrawn = (listener: () => void): (() => void) => {
+    this.drawn.add(listener);
+    return () => this.drawn.delete(listener);
+  };
+
+  // ---- what is shown -------------------------------------------------------------------------------------------------
+
+  setSheet(sheet: SheetCopy): void {
+    this.unsubscribe();
+    // The GPU begins with nothing painted.
+    this.uploadAll(sheet, this.copy === null);
+    this.copy = sheet;
+    this.unsubscribe = sheet.subscribe(({ tiles, pixels, left }) => {
+      this.renderer.sheets.upload(tiles, pixels);
+      if (left < MANY_TILES) this.invalidate();
+      else this.invalidateSoon();
+    });
+    this.invalidate();
+  }
+
+  /** What was composited before this view was there. */
+  private uploadAll(sheet: SheetCopy, onlyFilled: boolean): void {
+    const pixels = new Uint8Array(TILE_BYTES);
+    const words = new Uint32Array(pixels.buffer);
+    sheet.sheets.forEach(({ size, firstTile }, k) => {
+      const across = tilesAcross(size);
+      for (let tile = 0; tile < across * across; tile++) {
+        const x = (tile % across) * TILE;
+        const y = Math.floor(tile / across) * TILE;
+        for (let row = 0; row < TILE; row++) {
+          const from = ((y + row) * size + x) * 4;
+          pixels.set(sheet.pictures[k]!.subarray(from, from + TILE * 4), row * TILE * 4);
+        }
+        if (!onlyFilled || words.some((w) => w !== 0)) {
+          this.renderer.sheets.upload([firstTile + tile], pixels);
+        }
+      }
+    });
+  }
+
+  /** Another layout of the same triangles. */
+  setLayout(mesh: UvMesh): void {
+    if (mesh === this.mesh) return;
+    this.mesh = mesh;
+    this.renderer.setLayout(mesh);
+    this.picker.setLayout(mesh);
+    this.lookAgain();
+  }
+
+  /** Looks from where another view of the project has looked. */
+  takeOver(previous: StageView): void {
+    if (!previous.placed) return;
+    this.camera.takeOver(previous.camera);
+    this.placed = true;
+    this.width = previous.width;
+    this.height = previous.height;
+    if (previous.sizes.join() === this.sizes.join()) Object.assign(this.place, previous.place);
+    else this.fitSheet();
+  }
+
+  setHeat(heat: Float32Array | null): void {
+    this.renderer.buffers.setHeat(heat);
+    this.lookAgain();
+  }
+
+  /** Lights triangles up. @param faces none if empty */
+  setChosen(faces: ReadonlySet<number>): void {
+    const { indices, positions } = this.mesh;
+    const { buffers } = this.renderer;
+    if (faces.size === 0 && !buffers.someChosen) return;
+    if (faces.size === 0) buffers.setChosen(null);
+    else {
+      const chosen = new Float32Array(positions.length / 3);
+      for (const f of faces) for (let k = 0; k < 3; k++) chosen[indices[f * 3 + k]!] = 1;
+      buffers.setChosen(chosen);
+    }
+    this.lookAgain();
+  }
+
+  /** Draws what is chosen elsewhere on the sheet, while it is dragged. */
+  moveChosen(move: SheetMove): void {
+    this.renderer.setMove(move);
+    this.invalidate();
+  }
+
+  /** Lines over the model: seams and what else is marked. */
+  setMarks(segments: Segments): void {
+    this.renderer.marks.set(segments);
+    this.invalidate();
+  }
+
+  /** The edges of the triangles; null takes them off. */
+  setWires(segments: Segments | null): void {
+    this.renderer.wires.set(segments);
+    this.invalidate();
+  }
+
+  /** Draws a line around a part. @param part -1 for none */
+  outline(part: number): void {
+    if (part === this.outlined) return;
+    this.outlined = part;
+    this.invalidate();
+  }
+
+  change(settings: StageSettings): void {
+    const previous = this.settings;
+    this.settings = settings;
+    if (previous.hidden !== settings.hidden) {
+      this.renderer.buffers.setHidden(settings.hidden);
+      this.lookAgain();
+    }
+    if (previous.panes !== settings.panes) this.layoutChanged();
+    if (previous.sheet !== settings.sheet) this.fitSheet();
+    if (previous.pinned?.pose !== settings.pinned?.pose) this.pinnedTarget.samples = 0;
+    this.invalidate();
+  }
+
+  resize(width: number, height: number): void {
+    const isNew = width !== this.width || height !== this.height;
+    this.width = width;
+    this.height = height;
+    this.renderer.resize(width, height);
+    if (isNew) this.layoutChanged();
+    else this.rigChanged();
+    if (!this.placed) {
+      this.placed = true;
+      this.camera.home();
+      this.fitSheet();
+    }
+    this.invalidate();
+  }
+
+  private rigChanged(): void {
+    const model = this.pane('model');
+    if (model) this.rig.resize(model.width, model.height);
+    this.target.samples = 0;
+  }
+
+  private layoutChanged(): void {
+    this.rigChanged();
+    if (!this.placed) return;
+    this.fitSheet();
+    this.camera.frameAgain();
+  }
+
+  pane(kind: PaneKind): Pane | null {
+    return paneRect(this.settings.panes, kind, this.width, this.height);
+  }
+
+  /** Which pane a point of the canvas lies in, and where in it. */
+  locate(x: number, y: number): PanePoint {
+    const sheet = this.pane('sheet');
+    if (sheet && x >= sheet.x && x < sheet.x + sheet.width) return { pane: 'sheet', x: x - sheet.x, y };
+    return { pane: 'model', x: x - (this.pane('model')?.x ?? 0), y };
+  }
+
+  // ---- the sheet -----------------------------------------------------------------------------------------------------
+
+  /** Number of the sheet in the flat view. */
+  get sheet(): number {
+    return this.settings.sheet;
+  }
+
+  /** Texels a side of the sheet in the flat view. */
+  get sheetSize(): number {
+    return this.sizes[this.settings.sheet] ?? this.sizes[0]!;
+  }
+
+  /** CSS pixels a side of the sheet. */
+  get sheetPixels(): number {
+    return this.place.scale * this.sheetSize;
+  }
+
+  fitSheet(): void {
+    const pane = this.pane('sheet');
+    if (!pane) return;
+    this.place.scale = Math.max(16, Math.min(pane.width, pane.height) - 2 * SHEET_AIR) / this.sheetSize;
+    this.place.x = (pane.width - this.place.scale * this.sheetSize) / 2;
+    this.place.y = (pane.height - this.place.scale * this.sheetSize) / 2;
+    this.invalidate();
+  }
+
+  zoomSheet(x: number, y: number, factor: number): void {
+    const scale = Math.min(64, Math.max(0.05, this.place.scale * factor));
+    this.place.x = x - ((x - this.place.x) * scale) / this.place.scale;
+    this.place.y = y - ((y - this.place.y) * scale) / this.place.scale;
+    this.place.scale = scale;
+    this.invalidate();
+  }
+
+  panSheet(dx: number, dy: number): void {
+    this.place.x += dx;
+    this.place.y += dy;
+    this.invalidate();
+  }
+
+  // ---- the camera ----------------------------------------------------------------------------------------------------
+
+  get rig(): CameraRig {
+    return this.camera.rig;
+  }
+
+  /** Directions in the model of right and up on the screen. */
+  axes(): readonly [right: Vec3, up: Vec3] {
+    return [this.rig.axis(0).toArray(), this.rig.axis(1).toArray()];
+  }
+
+  /** The camera was moved by hand: its pictures come quickly, and smooth once it rests. */
+  cameraMoved(): void {
+    this.camera.movedByHand();
+    if (this.resting) clearTimeout(this.resting);
+    this.resting = setTimeout(() => {
+      this.resting = 0;
+      this.invalidate();
+    }, REST_MS);
+    this.lookAgain();
+  }
+
+  /** What was looked up for the picture no longer holds. */
+  private lookAgain(): void {
+    this.target.samples = 0;
+    this.pinnedTarget.samples = 0;
+    this.invalidate();
+  }
+
+  // ---- what is under the pointer -------------------------------------------------------------------------------------
+
+  /** The place on the model under a point of a pane. */
+  pick({ pane, x, y }: PanePoint): Hit | null {
+    if (pane === 'model') {
+      const { origin, direction } = this.rig.ray(x, y);
+      return this.picker.cast(origin, direction, this.settings.hidden);
+    }
+    const side = this.sheetPixels;
+    const hit = this.picker.atSheet(
+      this.settings.sheet,
+      (x - this.place.x) / side,
+      1 - (y - this.place.y) / side,
+    );
+    return hit && this.settings.hidden.has(hit.part) ? null : hit;
+  }
+
+  colorAt(hit: Hit): Rgb | null {
+    return this.copy?.colorAt(hit.sheet, hit.u, hit.v) ?? null;
+  }
+
+  /** Model units of one screen pixel at a place. @param texelLength model units a texel */
+  unitsPerPixel(pane: PanePoint['pane'], point: Vector3, texelLength: number): number {
+    return pane === 'model' ? this.rig.unitsPerPixel(point) : texelLength / this.place.scale;
+  }
+
+  // ---- drawing -------------------------------------------------------------------------------------------------------
+
+  /** Draws within a fifth of a second: while a whole sheet is made, drawing more often would slow it down. */
+  private invalidateSoon(): void {
+    this.soon ||= setTimeout(() => {
+      this.soon = 0;
+      this.invalidate();
+    }, SOON_MS);
+    this.canvas.dataset['busy'] = 'true';
+  }
+
+  invalidate(): void {
+    this.canvas.dataset['busy'] = 'true';
+    this.asked ||= requestAnimationFrame(() => {
+      this.asked = 0;
+      this.drawNow();
+      this.pictures++;
+      this.canvas.dataset['frame'] = String(this.pictures);
+      this.canvas.dataset['busy'] = String(this.asked + Number(this.soon) + Number(this.resting) > 0);
+      for (const listener of this.drawn) listener();
+    });
+  }
+
+  private lookOf(mode: Mode): ModelLook {
+    const { lights, exact, ground } = this.settings;
+    return { mode, lights, exact, ground, outlined: this.outlined, isBare: this.copy?.isEmpty ?? false };
+  }
+
+  private drawNow(): void {
+    const { settings, renderer } = this;
+    const look = this.lookOf(settings.mode);
+    const model = this.pane('model');
+    const sheet = this.pane('sheet');
+    const models: ModelView[] = [];
+    if (model) {
+      const { seams, wires } = settings;
+      models.push({ pane: model, rig: this.rig, target: this.target, look, marks: seams, wires });
+    }
+    const pinned = this.pinnedView(look);
+    if (pinned) models.push(pinned);
+    renderer.draw({
+      models,
+      sheet: sheet && { pane: sheet, place: this.place, number: settings.sheet },
+      look,
+      isAtRest: this.resting === 0,
+    });
+  }
+
+  /** Where the small view lies; null if there is none. */
+  pinnedPane(): Pane | null {
+    const { pinned, panes } = this.settings;
+    const host = isShown(panes, 'model') ? this.pane('model') : this.pane('sheet');
+    if (!pinned || !host) return null;
+    const height = Math.min(pinned.height, host.height - 120);
+    const [x, y] = PINNED_AIR;
+    return { x: host.x + host.width - height - x, y: host.height - height - y, width: height, height };
+  }
+
+  private pinnedView(look: ModelLook): ModelView | null {
+    const pane = this.pinnedPane();
+    const { pinned } = this.settings;
+    if (!pane || !pinned) return null;
+    this.pinnedRig.copy(this.rig);
+    this.pinnedRig.take(pinned.pose);
+    this.pinnedRig.resize(pane.width, pane.height);
+    const { pinnedTarget: target, pinnedRig: rig } = this;
+    return { pane, rig, target, look: { ...look, outlined: -1 }, marks: false, wires: false };
+  }
+
+  /** A small picture of the painted model from where it is always seen first. */
+  async snapshot(width: number, height: number): Promise<Blob> {
+    const rig = new CameraRig();
+    rig.resize(width, height);
+    rig.lookFree(0.35, -0.1);
+    rig.frame(boundsOf(this.mesh.positions));
+    // Twice as large and then made smaller: in a small picture every pixel counts.
+    const big = await this.renderer.snapshot(rig, width * 2, height * 2, {
+      ...this.lookOf('unlit'),
+      outlined: -1,
+    });
+    const small = new OffscreenCanvas(width, height);
+    const context = small.getContext('2d')!;
+    context.imageSmoothingQuality = 'high';
+    context.drawImage(await createImageBitmap(big), 0, 0, width, height);
+    return small.convertToBlob({ type: 'image/png' });
+  }
+
+  dispose(): void {
+    cancelAnimationFrame(this.asked);
+    for (const timer of [this.soon, this.resting]) if (timer) clearTimeout(timer);
+    this.drawn.clear();
+    this.unsubscribe();
+    this.target.dispose();
+    this.pinnedTarget.dispose();
+    this.renderer.dispose();
+  }
+}
