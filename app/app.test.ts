@@ -11,7 +11,7 @@ import { putOnSheet } from '../core/mesh';
 import { plate, seamedFloor } from '../tests/shapes';
 import { wholeIslands, wholeShells } from './shared/layout-store';
 
-describe('a colour taken from the reference', () => {
+describe('a colour picked from the reference', () => {
   const picture = { width: 3, height: 1, data: [10, 20, 30, 255, 20, 40, 60, 255, 90, 90, 90, 0] };
   it('is the mean of the pixels around, without transparent ones', () => {
     expect(averageColor(picture, 1, 0, 1)).toEqual({ r: 20, g: 40, b: 60 });
@@ -24,7 +24,7 @@ describe('a colour taken from the reference', () => {
 describe('file names', () => {
   it('are what every system takes', () => {
     expect(fileNameOf('Otter cook')).toBe('otter-cook');
-    expect(fileNameOf('  ../Ñandú: 2/3  ')).toBe('n-andu-2-3');
+    expect(fileNameOf('  ../Ñandú: 2/3  ')).toBe('ñandú-2-3');
     expect(fileNameOf('???')).toBe('project');
   });
 });

@@ -6,11 +6,13 @@ import { MeshoptSimplifier } from 'meshoptimizer';
 import {
   documentFromRecipe,
   Engine,
+  freePlace,
   NODE_DEFAULTS,
   parseRecipe,
   writeProjectFile,
   type LayerNode,
   type ProjectDocument,
+  type Reference,
 } from '../core/engine';
 import { encodePng, writeUnlitGlb } from '../core/formats';
 import { createWasmKernels } from '../core/kernels';
@@ -69,11 +71,14 @@ export async function makeDemoProject(otter: UvMesh, pictures: readonly Uint8Arr
       paint(glazes, 'Warm cheeks and glazes', 'normal', 0.85),
       paint(lines, 'Face and lines', 'normal', 1),
     ],
-    palette: names.map(([name, color]) => ({ id: id++, name, color })),
+    palette: names.map(([name, color]) => ({ id: id++, name, color, group: '' })),
     references: [
-      { id: id++, name: 'Otter at the stall', width: 640, height: 800 },
-      { id: id++, name: 'The night-snack stall', width: 900, height: 700 },
-    ],
+      { name: 'Otter at the stall', width: 640, height: 800 },
+      { name: 'The night-snack stall', width: 900, height: 700 },
+    ].reduce<Reference[]>(
+      (all, picture) => [...all, { ...picture, id: id++, board: freePlace(all, picture), note: '' }],
+      [],
+    ),
     nextId: id + 2,
   };
   const surface = measureSurface(otter, SHEET);

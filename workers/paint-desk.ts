@@ -9,7 +9,7 @@ import {
   type Commit,
   type ModelChange,
   type ModelChanged,
-  type Reference,
+  type NewReference,
 } from '../core/engine';
 import { CoreError } from '../core/errors';
 import { createWasmKernels } from '../core/kernels';
@@ -137,7 +137,7 @@ export class PaintDesk {
     return result;
   }
 
-  addReference(reference: Omit<Reference, 'id'>, bytes: Uint8Array): CommandResult {
+  addReference(reference: NewReference, bytes: Uint8Array): CommandResult {
     const id = this.engine.document.nextId;
     this.newPictures.set(id, bytes);
     try {

@@ -15,7 +15,7 @@ import {
   type NodePatch,
   type PlanePaint,
   type ProjectDocument,
-  type Reference,
+  type NewReference,
 } from '../core/engine';
 import { SAMPLE_STRIDE, strokeStyleSchema, type StrokeStyle } from '../core/paint';
 import type { KeepState } from './keeper';
@@ -52,7 +52,7 @@ export type PaintMethods = {
   open: { params: { project: string; session: string; model: ModelState }; result: number };
   command: { params: Numbered & { command: Command; gesture: string | null }; result: CommandResult };
   addReference: {
-    params: Numbered & { reference: Omit<Reference, 'id'>; bytes: Uint8Array };
+    params: Numbered & { reference: NewReference; bytes: Uint8Array };
     result: CommandResult;
   };
   strokeBegin: { params: Numbered & StrokeBegin; result: null };

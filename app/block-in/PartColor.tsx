@@ -52,11 +52,11 @@ export function PartColor({ session }: { readonly session: Session }) {
       <span>
         <b>{part}</b> <small>{present}</small>
       </span>
-      <Chip title="Give the part the colour in hand" onClick={() => colorPart(session, color)}>
-        <i style={{ background: color }} aria-hidden /> Lay on
+      <Chip title="Apply the colour in hand to the chosen parts" onClick={() => colorPart(session, color)}>
+        <i style={{ background: color }} aria-hidden /> Apply
       </Chip>
-      <Chip title="Take the part's colour in hand" onClick={() => useUi.setState({ color: present })}>
-        Take up
+      <Chip title="Pick the part’s colour" onClick={() => useUi.setState({ color: present })}>
+        Pick
       </Chip>
     </div>
   );

@@ -1,1 +1,2 @@
 export { colorPart } from './PartColor';
+export { blockInCommands } from './commands';

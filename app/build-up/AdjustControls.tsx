@@ -61,10 +61,10 @@ export function AdjustControls({ node, change }: Props) {
       );
       return (
         <>
-          {slider('Dark', 'low')}
-          {slider('Light', 'high')}
+          {slider('Black point', 'low')}
+          {slider('White point', 'high')}
           <Slider
-            label="Middle"
+            label="Midtones"
             value={now.gamma}
             min={0.2}
             max={4}
@@ -72,8 +72,8 @@ export function AdjustControls({ node, change }: Props) {
             curve={2}
             onChange={(gamma, g) => set({ ...now, gamma }, g)}
           />
-          {slider('Out from', 'outLow')}
-          {slider('Out to', 'outHigh')}
+          {slider('Darkest', 'outLow')}
+          {slider('Lightest', 'outHigh')}
         </>
       );
     }

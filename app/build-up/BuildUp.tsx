@@ -1,3 +1,4 @@
+import './build-up.css';
 import {
   closestCenter,
   DndContext,

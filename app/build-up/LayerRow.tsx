@@ -10,6 +10,8 @@ import { cueKey } from '../../core/cues';
 import { cuesOfMask, findNode, type LayerNode } from '../../core/engine';
 import { type Session, useProject } from '../project';
 import { useUi } from '../shared/ui-store';
+import { openMenu } from '../shared/context-menu';
+import { LAYER_ENTRIES } from './layer-menu';
 import { alsoChoose, choose, moveChosen, removeChosen } from './layer-actions';
 import { LayerSign } from './LayerSign';
 import { describeNode, type Names } from './layer-words';
@@ -120,6 +122,11 @@ export function LayerRow({ session, node, indent }: Props) {
         aria-label={`${node.name}, ${words}${node.clip ? ', clipped to the layer under it' : ''}`}
         aria-pressed={selected || also}
         onClick={onClick}
+        onContextMenu={(e) => {
+          e.preventDefault();
+          if (!selected && !also) choose(node.id);
+          openMenu({ x: e.clientX, y: e.clientY, title: node.name, entries: LAYER_ENTRIES });
+        }}
         onDoubleClick={() => setRenaming(true)}
         onKeyDown={onKeyDown}
       >

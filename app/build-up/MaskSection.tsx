@@ -164,8 +164,8 @@ function StepRow({ step, index, open, onOpen, onChange, onRemove }: StepProps) {
     <button
       type="button"
       className="step-off"
-      aria-label={`Take off ${name}`}
-      title="Take this step off"
+      aria-label={`Remove ${name}`}
+      title="Remove this step"
       onClick={onRemove}
     >
       ×
@@ -216,7 +216,11 @@ function StepControls({
         )}
         <Chip
           on={step.invert}
-          title={step.from === 'painted' ? 'White hides and black reveals' : 'Cover where it is low'}
+          title={
+            step.from === 'painted'
+              ? 'White hides and black reveals'
+              : 'The layer lies where it is low instead'
+          }
           onClick={() => onChange({ ...step, invert: !step.invert }, null)}
         >
           Invert
@@ -228,7 +232,7 @@ function StepControls({
       {step.from !== 'region' && (
         <>
           <Slider
-            label="From"
+            label="Black point"
             value={levels.low}
             min={0}
             max={1}
@@ -237,7 +241,7 @@ function StepControls({
             onChange={(low, g) => setLevels({ low }, g)}
           />
           <Slider
-            label="To"
+            label="White point"
             value={levels.high}
             min={0}
             max={1}
@@ -246,7 +250,7 @@ function StepControls({
             onChange={(high, g) => setLevels({ high }, g)}
           />
           <Slider
-            label="Bend"
+            label="Midtones"
             value={levels.gamma}
             min={0.2}
             max={4}

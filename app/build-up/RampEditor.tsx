@@ -54,7 +54,7 @@ export function RampEditor({ stops, onChange }: Props) {
           <button
             type="button"
             className="step-off"
-            aria-label={`Take off colour ${i + 1}`}
+            aria-label={`Remove colour ${i + 1}`}
             disabled={stops.length <= 2}
             onClick={() => onChange(stops.toSpliced(i, 1), newGesture())}
           >

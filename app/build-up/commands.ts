@@ -1,8 +1,9 @@
-import { activeNode, type Session } from '../project';
+import { activeLight, activeNode, type Session } from '../project';
 import { inStages, type ListedCommand } from '../shared/commands';
 import { toggleShown, useUi } from '../shared/ui-store';
 import {
   addGroup,
+  addLayer,
   clearChosen,
   duplicateChosen,
   fillChosen,
@@ -17,6 +18,7 @@ import {
   toggleVisible,
   ungroupChosen,
 } from './layer-actions';
+import { newLayers } from './layer-words';
 
 export function buildUpCommands(session: Session): ListedCommand[] {
   const toggle = (of: 'layer' | 'mask'): void => {
@@ -70,6 +72,20 @@ export function buildUpCommands(session: Session): ListedCommand[] {
         keys: 'k',
         run: () => toggleClip(session),
       },
+      ...newLayers(0).flatMap(({ offers }) =>
+        offers.map((offer) => ({
+          id: `layer-add-${offer.title.toLowerCase().replaceAll(' ', '-')}`,
+          title: `Add a layer: ${offer.title}`,
+          keys: offer.title === 'Paint' ? 'mod+shift+n' : '',
+          run: () => {
+            const light = activeLight()?.id ?? 0;
+            const fresh = newLayers(light)
+              .flatMap((g) => g.offers)
+              .find((o) => o.title === offer.title)!;
+            return addLayer(session, fresh.layer);
+          },
+        })),
+      ),
       { id: 'layer-new-group', title: 'Add a group', keys: '', run: () => void addGroup(session) },
       {
         id: 'layer-group',

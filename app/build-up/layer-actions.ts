@@ -2,6 +2,7 @@ import {
   findNode,
   isPaintedMask,
   levelOf,
+  nodesOf,
   placeOf,
   type Command,
   type LayerNode,
@@ -64,7 +65,17 @@ async function make(session: Session, command: Command, which: 'first' | 'last' 
 }
 
 export const addLayer = (session: Session, layer: NewLayer): Promise<void> =>
-  make(session, { do: 'add-layer', layer, ...placeAbove() });
+  make(session, { do: 'add-layer', layer: { ...layer, name: freeName(layer.name) }, ...placeAbove() });
+
+/** A name that no layer has yet: five layers that are all called Paint can't be told apart. */
+function freeName(name: string): string {
+  const taken = new Set(
+    [...nodesOf(useProject.getState().document?.layers ?? [])].map(({ node }) => node.name),
+  );
+  let free = name;
+  for (let n = 2; taken.has(free); n++) free = `${name} ${n}`;
+  return free;
+}
 
 export const addGroup = (session: Session): Promise<void> =>
   make(session, { do: 'add-group', name: 'Group', ...placeAbove() });

@@ -108,7 +108,7 @@ export const newLayers = (
         },
       },
       {
-        title: 'Ground wash',
+        title: 'Height wash',
         says: 'darker toward the feet',
         layer: {
           kind: 'wash',
@@ -156,7 +156,7 @@ export const newLayers = (
       },
       {
         title: 'Levels',
-        says: 'darks, lights, middle',
+        says: 'black point, white point, midtones',
         layer: {
           kind: 'adjust',
           name: 'Levels',

@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
 import { hexToRgb, oklchToRgb, rgbToHex, rgbToOklch, type Oklch } from '../../core/color';
+import { colorClipboard } from '../shared/color-clipboard';
 import { Slider } from '../shared/Slider';
 import { useUi } from '../shared/ui-store';
 
@@ -33,7 +34,15 @@ export function ColorSliders() {
   return (
     <div className="color-in-hand">
       <div className="in-hand">
-        <div className="in-hand-color" style={{ background: color }} />
+        <div
+          className="in-hand-color"
+          style={{ background: color }}
+          tabIndex={0}
+          role="img"
+          aria-label={`Colour in hand ${color}`}
+          title="Ctrl C copies it, Ctrl V puts another one here"
+          {...colorClipboard(color, (pasted) => useUi.setState({ color: pasted }))}
+        />
         <input
           key={color}
           aria-label="Colour in hand, as #rrggbb"
@@ -49,7 +58,7 @@ export function ColorSliders() {
       </div>
       <div className="color-sliders">
         <Slider
-          label="Light"
+          label="Lightness"
           value={lch.L}
           min={0}
           max={1}

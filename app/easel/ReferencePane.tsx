@@ -1,21 +1,23 @@
-import { type Session } from '../project';
+import type { Session } from '../project';
 import { isShown } from '../shared/panes';
 import { useUi } from '../shared/ui-store';
 import { useRoom } from '../viewport';
-import { ReferenceView } from './ReferenceView';
+import { Board } from './Board';
 
-/** The reference in the middle, as large as the model beside it. */
+/** The board in the middle, as large as the model beside it. */
 export function ReferencePane({ session }: { readonly session: Session }) {
   const room = useRoom();
   const panes = useUi((s) => s.panes);
+  const arranges = useUi((s) => s.arrangesBoard);
   if (!isShown(panes, 'reference')) return null;
   const [from, to] =
     panes.right === null ? [0, 1] : panes.left === 'reference' ? [0, panes.split] : [panes.split, 1];
   return (
     <div className="reference-pane" style={{ left: `${from * 100}%`, right: `${(1 - to) * 100}%` }}>
-      <ReferenceView
-        project={session.project}
-        onZoom={(x, y, factor) => room.link.fromReference({ x, y, factor })}
+      <Board
+        session={session}
+        arranges={arranges}
+        onZoom={({ x, y }, factor) => room.link.fromReference({ x, y, factor })}
         attach={room.link.attachReference}
       />
     </div>

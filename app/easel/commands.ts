@@ -1,11 +1,51 @@
+import { type Session, useProject } from '../project';
 import type { ListedCommand } from '../shared/commands';
 import { useUi } from '../shared/ui-store';
+import { choosePictures } from './bring-pictures';
 
-export const easelCommands = (): ListedCommand[] => [
+function step(by: number): void {
+  const references = useProject.getState().document?.references ?? [];
+  if (references.length === 0) return;
+  const at = Math.max(
+    0,
+    references.findIndex((r) => r.id === useUi.getState().reference),
+  );
+  useUi.setState({ reference: references[(at + by + references.length) % references.length]!.id });
+}
+
+export const easelCommands = (session: Session): ListedCommand[] => [
   {
     id: 'reference-values',
     title: 'Reference in values only: on or off',
     keys: 'shift+v',
     run: () => useUi.setState((s) => ({ referenceGrey: !s.referenceGrey })),
+  },
+  {
+    id: 'reference-add',
+    title: 'Add reference pictures',
+    keys: 'mod+shift+o',
+    run: () => choosePictures(session),
+  },
+  { id: 'reference-next', title: 'Next reference picture', keys: 'period', run: () => step(1) },
+  { id: 'reference-previous', title: 'Previous reference picture', keys: 'comma', run: () => step(-1) },
+  {
+    id: 'reference-arrange',
+    title: 'Arrange the pictures on the board: on or off',
+    keys: 'shift+a',
+    run: () => useUi.setState((s) => ({ arrangesBoard: !s.arrangesBoard })),
+  },
+  {
+    id: 'reference-float',
+    title: 'Floating reference: open or close',
+    keys: 'shift+r',
+    run: () =>
+      useUi.setState((s) => ({ floating: s.floating ? null : { x: 40, y: 60, width: 200, height: 240 } })),
+  },
+  {
+    id: 'swatch-add',
+    title: 'Add the colour in hand to the palette',
+    keys: 'shift+s',
+    run: () =>
+      session.command({ do: 'add-swatches', swatches: [{ name: '', color: useUi.getState().color }] }),
   },
 ];

@@ -1,3 +1,4 @@
 export { Easel } from './Easel';
 export { ReferencePane } from './ReferencePane';
 export { easelCommands } from './commands';
+export { FloatingBoard } from './FloatingBoard';

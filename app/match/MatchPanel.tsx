@@ -47,8 +47,8 @@ export function MatchPanel() {
         </>
       ) : (
         <p className="hint-line">
-          Take the wanted colour from the reference or the palette, then point at the model. Model and
-          reference come nearer together.
+          Pick the wanted colour from the reference or the palette, then point at the model. Model and
+          reference are zoomed together.
         </p>
       )}
     </section>

@@ -15,7 +15,7 @@ const WORDS: Record<FindingKind, readonly [one: string, many: string]> = {
   stretched: ['stretched triangle', 'stretched triangles'],
   open: ['open edge', 'open edges'],
   'non-manifold': ['edge with more than two triangles', 'edges with more than two triangles'],
-  doubled: ['doubled vertex', 'doubled vertices'],
+  doubled: ['duplicate vertex', 'duplicate vertices'],
   winding: ['edge where the winding changes', 'edges where the winding changes'],
 };
 
@@ -74,7 +74,7 @@ export function HealthList({
             {f.kind === 'doubled' && (
               <Chip
                 title="Vertices that are nearly at one place come to lie at one"
-                onClick={() => void mend(session, 'Merge doubles', { do: 'merge-doubles' })}
+                onClick={() => void mend(session, 'Merge duplicate vertices', { do: 'merge-doubles' })}
               >
                 Merge
               </Chip>

@@ -81,7 +81,7 @@ export function ModelPanel({ session }: { readonly session: Session }) {
                 setHidden(isAlone(part) ? [] : counts.map((_, p) => p).filter((p) => p !== part))
               }
             >
-              Isolate
+              Alone
             </Chip>
             <button
               type="button"
@@ -119,15 +119,15 @@ export function ModelPanel({ session }: { readonly session: Session }) {
         </Chip>
         <Chip
           disabled={selected === null}
-          title="Every loose piece becomes a part of its own"
+          title="Each separate shell becomes a part of its own"
           onClick={() => void splitShells(session, selected!)}
         >
-          Split loose
+          Split shells
         </Chip>
       </div>
       {selected !== null && mesh.parts[selected] !== undefined && (
         <Slider
-          label="Texels"
+          label="Density"
           value={weights.find(([name]) => name === mesh.parts[selected])?.[1] ?? 1}
           min={0.25}
           max={4}
@@ -173,7 +173,7 @@ export function ModelPanel({ session }: { readonly session: Session }) {
       <HealthList session={session} onShow={onShow} />
       <ModelTools session={session} />
       <Slider
-        label="Ground"
+        label="Backdrop"
         value={ground}
         min={0}
         max={1}
@@ -190,8 +190,8 @@ export function ModelPanel({ session }: { readonly session: Session }) {
         <dd>{[0, 1, 2].map((a) => (max[a]! - min[a]!).toFixed(2)).join(' × ')}</dd>
       </dl>
       <p className="hint-line">
-        Double-click a part to come near, Shift-click for more. Right button turns, middle button moves, wheel
-        comes nearer.
+        Double-click a part to frame it, Shift-click to choose several. Right button turns, middle button
+        moves, wheel comes nearer.
       </p>
     </section>
   );

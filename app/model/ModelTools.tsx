@@ -1,7 +1,10 @@
 import { useState } from 'react';
+import type { Axis } from '../../core/mesh';
 import { Chip } from '../shared/Chip';
 import { useCommandBook } from '../shared/commands';
 import { Slider } from '../shared/Slider';
+import { notify } from '../shared/notify';
+import { AxisChoice } from '../shared/AxisChoice';
 import type { Session } from '../project';
 import { mend, place } from './model-actions';
 
@@ -11,8 +14,8 @@ export function ModelTools({ session }: { readonly session: Session }) {
   const [angle, setAngle] = useState(60);
   const [scale, setScale] = useState('100');
   return (
-    <section aria-label="Put right" className="model-tools">
-      <h2>Put right</h2>
+    <section aria-label="Mend" className="model-tools">
+      <h2>Mend</h2>
       <Slider
         label="Hard over"
         value={angle}
@@ -24,20 +27,15 @@ export function ModelTools({ session }: { readonly session: Session }) {
       />
       <div className="row">
         <Chip
-          title="Normals anew: smooth where neighbours turn by less than the angle"
+          title="Edges that turn by more than the angle become hard, the others smooth"
           onClick={() =>
             void mend(session, 'Recompute normals', { do: 'normals', angle: (angle * Math.PI) / 180 })
           }
         >
-          Normals anew
-        </Chip>
-        <Chip
-          title="Turn a quarter about x: for models that lie on their back"
-          onClick={() => void place(session, 'Turn the model', { quarters: 1 })}
-        >
-          Turn up
+          Recompute normals
         </Chip>
       </div>
+      <Turn session={session} />
       <form
         className="row"
         onSubmit={(e) => {
@@ -62,10 +60,38 @@ export function ModelTools({ session }: { readonly session: Session }) {
         <button type="submit" className="chip">
           Scale
         </button>
-        <Chip title="Bring a newer version; build-up and paint stay" onClick={() => run('replace-model')}>
+        <Chip
+          title="Choose a newer version of the model; build-up and paint stay"
+          onClick={() => run('replace-model')}
+        >
           Replace…
         </Chip>
       </form>
     </section>
+  );
+}
+
+/** Which of the present axes shall look up, and which to the front. */
+function Turn({ session }: { readonly session: Session }) {
+  const [axes, setAxes] = useState<{ readonly up: Axis; readonly front: Axis }>({ up: '+y', front: '+z' });
+  return (
+    <form
+      className="row"
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (axes.up[1] === axes.front[1]) {
+          notify('Up and front lie along one axis. Choose two different ones.');
+          return;
+        }
+        void place(session, 'Turn the model', axes);
+        setAxes({ up: '+y', front: '+z' });
+      }}
+    >
+      <AxisChoice label="Up" value={axes.up} onChange={(up) => setAxes({ ...axes, up })} />
+      <AxisChoice label="Front" value={axes.front} onChange={(front) => setAxes({ ...axes, front })} />
+      <button type="submit" className="chip" disabled={axes.up === '+y' && axes.front === '+z'}>
+        Turn
+      </button>
+    </form>
   );
 }

@@ -52,43 +52,16 @@ export function modelCommands(session: Session): ListedCommand[] {
         },
       },
       {
-        id: 'part-hide',
-        title: 'Hide the chosen parts, or show them again',
-        keys: 'h',
-        run: () => {
-          const parts = chosenParts();
-          useUi.setState(({ hidden }) => {
-            const next = new Set(hidden);
-            const isShowing = parts.every((p) => next.has(p));
-            for (const p of parts)
-              if (isShowing) next.delete(p);
-              else next.add(p);
-            return { hidden: next };
-          });
-        },
-      },
-      {
-        id: 'part-isolate',
-        title: 'Isolate the chosen parts, or show all again',
-        keys: 'i',
-        run: () => {
-          const parts = new Set(chosenParts());
-          const { mesh } = useProject.getState();
-          if (!mesh || parts.size === 0) return;
-          const others = mesh.parts.map((_, p) => p).filter((p) => !parts.has(p));
-          useUi.setState(({ hidden }) => ({
-            hidden:
-              hidden.size === others.length && others.every((p) => hidden.has(p))
-                ? new Set()
-                : new Set(others),
-          }));
-        },
-      },
-      {
         id: 'model-turn',
-        title: 'Turn the model a quarter about x: what looked up looks to the front',
+        title: 'Turn the model upright: what looks to the front looks up',
         keys: '',
-        run: () => place(session, 'Turn the model', { quarters: 1 }),
+        run: () => place(session, 'Turn the model', { up: '+z', front: '-y' }),
+      },
+      {
+        id: 'model-back',
+        title: 'Turn the model around: what looks to the back looks to the front',
+        keys: '',
+        run: () => place(session, 'Turn the model', { front: '-z' }),
       },
       {
         id: 'model-winding',

@@ -1,5 +1,13 @@
 import { sentenceOf } from '../../core/errors';
-import { mergeParts, placeMesh, placingOf, renamePart, splitLoose, type UvMesh } from '../../core/mesh';
+import {
+  mergeParts,
+  placeMesh,
+  placingOf,
+  renamePart,
+  splitLoose,
+  type Placement,
+  type UvMesh,
+} from '../../core/mesh';
 import { mendMesh, type Mending } from '../../core/unwrap';
 import type { ProjectDocument } from '../../core/engine';
 import { topologyFor } from '../shared/layout-store';
@@ -43,11 +51,7 @@ export async function merge(session: Session, parts: readonly number[]): Promise
 export const splitShells = (session: Session, part: number): Promise<void> =>
   change(session, 'Split a part', (mesh) => ({ mesh: splitLoose(mesh, part, topologyFor(mesh)) }));
 
-export const place = (
-  session: Session,
-  label: string,
-  how: { quarters?: number; scale?: number },
-): Promise<void> =>
+export const place = (session: Session, label: string, how: Placement): Promise<void> =>
   change(session, label, (mesh) => ({ mesh: placeMesh(mesh, how), placing: placingOf(how) }));
 
 export const mend = (session: Session, label: string, mending: Mending): Promise<void> =>

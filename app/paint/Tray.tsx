@@ -101,17 +101,17 @@ function Guards() {
           title="Pressing harder covers more"
           onClick={() => useUi.setState({ pressureOpacity: !pressureOpacity })}
         >
-          Cover
+          Opacity
         </Chip>
       </div>
       <small>Colour</small>
       <div className="row">
         <Chip
           on={picking}
-          title="The next click takes a colour from the picture (hold Alt)"
+          title="The next click picks a colour from the picture (hold Alt)"
           onClick={() => useUi.setState({ picking: !picking })}
         >
-          Take from picture
+          Pick from the picture
         </Chip>
       </div>
     </div>

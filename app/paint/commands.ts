@@ -24,7 +24,7 @@ export const paintCommands = (): ListedCommand[] =>
       })),
       {
         id: 'pick',
-        title: 'Take a colour from the picture',
+        title: 'Pick a colour from the picture',
         keys: 'c',
         run: () => useUi.setState((s) => ({ picking: !s.picking })),
       },

@@ -1,3 +1,4 @@
+import './tray.css';
 import { useMemo } from 'react';
 import { BuildUp } from '../build-up';
 import type { Session } from '../project';

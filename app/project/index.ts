@@ -1,5 +1,6 @@
 export * from './active-layer';
 export * from './active-sheet';
+export { markBusy } from './busy';
 export type { MadeModel } from './change-model';
 export { useProject, type ProjectView } from './project-store';
 export * from './regions';

@@ -14,6 +14,7 @@ import {
 import { CoreError, sentenceOf } from '../../core/errors';
 import { loadHead, type StrokeBegin } from '../../workers';
 import { changeModel, type MakeModel } from './change-model';
+import { Asked } from './busy';
 import { CueRunner } from './cue-runner';
 import { takeLock } from './lock';
 import { measureModel } from './measure-model';
@@ -32,6 +33,7 @@ export class Session {
   private readonly ended = new AbortController();
   private readonly link: PaintLink;
   private readonly cues: CueRunner;
+  private readonly asked = new Asked();
   private release: () => void = () => undefined;
   private model: ModelState | null = null;
   private view: BuildUpView = WHOLE_BUILD_UP;
@@ -117,6 +119,7 @@ export class Session {
   close(): void {
     if (this.closed) return;
     this.ended.abort();
+    this.asked.end();
     // What is in line for the disk is let through before the worker ends.
     void this.link.close().finally(() => this.release());
     useProject.setState(CLOSED);
@@ -133,6 +136,7 @@ export class Session {
     if (this.closed) return;
     this.useModel(model);
     this.tell({ mesh: model.surface.mesh, surface: model.surface });
+    for (const listener of this.onSheet) listener(this.sheet!);
   }
 
   /** Another paint worker is at work; it has no cues yet. */
@@ -151,7 +155,7 @@ export class Session {
   /** A refusal is told, and null is given. */
   private async told<T>(work: Promise<T>): Promise<T | null> {
     try {
-      return await work;
+      return await this.asked.during(work);
     } catch (error) {
       const quiet = this.closed || (error instanceof CoreError && error.code === 'cancelled');
       if (!quiet) notify(sentenceOf(error));
@@ -194,11 +198,11 @@ export class Session {
   }
   setView(view: BuildUpView): void {
     this.view = view;
-    void this.link.ask('view', view).catch(() => undefined);
+    void this.asked.during(this.link.ask('view', view)).catch(() => undefined);
   }
   /** Shows a layer with other settings for a while. @param patch null: as it is */
   preview(layer: number, patch: NodePatch | null): void {
-    void this.link.ask('preview', { layer, patch }).catch(() => undefined);
+    void this.asked.during(this.link.ask('preview', { layer, patch })).catch(() => undefined);
   }
   sheetRows(sheet: number): Promise<Uint8Array | null> {
     return this.told(this.link.ask('sheet', { sheet }));
@@ -231,7 +235,7 @@ export class Session {
     );
   }
 
-  /** Calls back with the sheet's picture, now or as soon as it is there. @returns stops it */
+  /** Calls back with the sheet's picture, now or as soon as it is there, and when another takes its place. @returns stops it */
   whenSheet(listener: (sheet: SheetCopy) => void): () => void {
     if (this.sheet && useProject.getState().status === 'ready') listener(this.sheet);
     this.onSheet.add(listener);

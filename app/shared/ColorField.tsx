@@ -1,6 +1,7 @@
 import { useRef } from 'react';
 import { Dropdown } from 'react-bootstrap';
 import { HexColorPicker } from 'react-colorful';
+import { colorClipboard } from './color-clipboard';
 import { newGesture } from './gesture';
 import { useProject } from '../project';
 
@@ -17,7 +18,16 @@ export function ColorField({ label, color, onChange }: Props) {
   const begin = (): void => void (gesture.current = newGesture());
   return (
     <Dropdown className="color-field" autoClose="outside">
-      <Dropdown.Toggle as="button" type="button" className="color-well" aria-label={`${label}: ${color}`}>
+      <Dropdown.Toggle
+        as="button"
+        type="button"
+        className="color-well"
+        aria-label={`${label}: ${color}`}
+        {...colorClipboard(color, (pasted: string) => {
+          begin();
+          onChange(pasted, gesture.current);
+        })}
+      >
         <i style={{ background: color }} />
         <span>{label}</span>
       </Dropdown.Toggle>
@@ -42,8 +52,8 @@ export function ColorField({ label, color, onChange }: Props) {
               <button
                 key={s.id}
                 type="button"
-                title={s.name}
-                aria-label={s.name}
+                title={s.name || s.color}
+                aria-label={s.name || `Colour ${s.color}`}
                 style={{ background: s.color }}
                 onClick={() => {
                   begin();

@@ -28,7 +28,7 @@ export const bytesOf = async (file: Blob): Promise<Uint8Array> => new Uint8Array
 export function fileNameOf(project: string): string {
   return (
     project
-      .normalize('NFKD')
+      .normalize('NFC')
       .replace(/[^\p{L}\p{N}]+/gu, '-')
       .replace(/^-+|-+$/g, '')
       .toLowerCase() || 'project'

@@ -3,7 +3,7 @@ import { create, type StoreApi, type UseBoundStore } from 'zustand';
 import { createJSONStorage, persist } from 'zustand/middleware';
 import type { Rgb } from '../../core/color';
 import type { Channel } from '../../core/engine';
-import type { CameraPose } from './camera-pose';
+import type { CameraPose } from '../../core/engine';
 import type { Panes } from './panes';
 import { remember, remembered } from './remembered';
 import { PAINT, PLAIN_LIGHTS, type CheckLights, type PaintLight, type Shown } from './shown';
@@ -60,6 +60,15 @@ export interface Habits {
   readonly checkLights: CheckLights;
   /** Height of the small second view, CSS pixels. */
   readonly pinnedHeight: number;
+  /** The small board over the picture, CSS pixels of it; null for none. */
+  readonly floating: {
+    readonly x: number;
+    readonly y: number;
+    readonly width: number;
+    readonly height: number;
+  } | null;
+  /** Widths of the outer columns, CSS pixels. */
+  readonly columns: { readonly easel: number; readonly side: number };
 }
 
 /** What is in hand in the open project. */
@@ -87,11 +96,16 @@ export interface Hand {
   readonly aiming: 'plan' | 'check' | null;
   readonly reference: number | null;
   readonly referenceGrey: boolean;
+  /** Pictures on the board are moved instead of picked from. */
+  readonly arrangesBoard: boolean;
   /** The colour under the pointer on the model or the sheet. */
   readonly under: Rgb | null;
   readonly commandList: boolean;
+  readonly keysPage: boolean;
+  /** Outer columns that are folded away. */
+  readonly foldedColumns: ReadonlySet<'easel' | 'side'>;
   /** Whose name is being typed: a layer, a part or a region by its number. */
-  readonly renaming: { readonly of: 'layer' | 'part' | 'region'; readonly id: number } | null;
+  readonly renaming: { readonly of: 'layer' | 'part' | 'region' | 'project'; readonly id: number } | null;
 }
 
 export type UiState = Habits & Hand;
@@ -112,6 +126,8 @@ const HABITS: Habits = {
   exact: false,
   checkLights: PLAIN_LIGHTS,
   pinnedHeight: 128,
+  floating: null,
+  columns: { easel: 244, side: 252 },
 };
 
 /** What a project begins with. */
@@ -131,8 +147,11 @@ export const EMPTY_HAND: Hand = {
   aiming: null,
   reference: null,
   referenceGrey: false,
+  arrangesBoard: false,
   under: null,
   commandList: false,
+  keysPage: false,
+  foldedColumns: new Set(),
   renaming: null,
 };
 
@@ -178,6 +197,15 @@ const habitsSchema = z
       ground: hex,
     }),
     pinnedHeight: z.number().int().min(32).max(512),
+    floating: z
+      .object({
+        x: z.number().min(0).max(5000),
+        y: z.number().min(0).max(5000),
+        width: z.number().min(80).max(4000),
+        height: z.number().min(80).max(4000),
+      })
+      .nullable(),
+    columns: z.object({ easel: z.number().min(100).max(800), side: z.number().min(100).max(800) }),
   })
   .partial();
 

@@ -2,8 +2,9 @@ import { useEffect, useState } from 'react';
 import { Form, Modal } from 'react-bootstrap';
 import { CoreError, sentenceOf } from '../../core/errors';
 import type { ImportedPaint } from '../../core/formats';
-import { requireUvs, sheetCount, triangleCount, type Mesh } from '../../core/mesh';
+import { placeMesh, requireUvs, sheetCount, triangleCount, type Axis, type Mesh } from '../../core/mesh';
 import { SHEET_SIZES, type SheetSize } from '../../core/surface';
+import { AxisChoice } from '../shared/AxisChoice';
 import { Chip } from '../shared/Chip';
 import { jobPool } from '../shared/platform';
 import { useTasks, withTask } from '../shared/tasks';
@@ -17,14 +18,14 @@ const BAD_OVERLAP = 0.1;
 const LOOK_SIZE = 512;
 
 /**
- * The part of the covered texels that is covered more than once, over all sheets that the model would get; 0 until that is known,
- * and without UVs.
+ * The part of the covered texels that is covered more than once, over all sheets that the model would get; null while that is looked
+ * for, 0 without UVs.
  */
-function useOverlap(mesh: Mesh, paint: ImportedPaint): number {
-  const [overlap, setOverlap] = useState(0);
+function useOverlap(mesh: Mesh, paint: ImportedPaint): { readonly overlap: number | null; skip(): void } {
+  const [overlap, setOverlap] = useState<number | null>(mesh.uvs ? null : 0);
+  const [stop] = useState(() => new AbortController());
   useEffect(() => {
     if (!mesh.uvs) return;
-    const stop = new AbortController();
     const own = sheetsOfPictures(requireUvs(mesh), paint);
     const look = withTask('Looking at the UVs', (signal) =>
       Promise.all(
@@ -44,10 +45,10 @@ function useOverlap(mesh: Mesh, paint: ImportedPaint): number {
         setOverlap(twice / (covered || 1));
       })
       // Without an answer the dialog is as it is for sound UVs; the Model stage lists what is wrong.
-      .catch(() => undefined);
+      .catch(() => setOverlap(0));
     return () => stop.abort();
-  }, [mesh, paint]);
-  return overlap;
+  }, [mesh, paint, stop]);
+  return { overlap, skip: () => stop.abort() };
 }
 
 const overlapWords = (part: number): string =>
@@ -72,7 +73,11 @@ export function NewProjectDialog({
   const [title, setTitle] = useState(name);
   const [size, setSize] = useState<SheetSize>(1024);
   const [busy, setBusy] = useState(false);
-  const overlap = useOverlap(mesh, paint);
+  const { overlap: found, skip } = useOverlap(mesh, paint);
+  const isLooking = found === null;
+  const overlap = found ?? 0;
+  const [axes, setAxes] = useState<{ readonly up: Axis; readonly front: Axis }>({ up: '+y', front: '+z' });
+  const isFlat = axes.up[1] === axes.front[1];
   const hasPictures = paint.pictures.some(Boolean);
   // Until it is chosen, sound UVs are kept, and those that a picture was made for: they may overlap on purpose.
   const [kept, setKept] = useState<boolean | null>(null);
@@ -80,8 +85,9 @@ export function NewProjectDialog({
   const begin = async (): Promise<void> => {
     setBusy(true);
     try {
-      const ready = keepsUvs ? mesh : await layOut(mesh, size);
-      onMade(await storeProject(await projectOfModel(ready, paint, title.trim() || name, size, mesh)));
+      const placed = placeMesh(mesh, axes);
+      const ready = keepsUvs ? placed : await layOut(placed, size);
+      onMade(await storeProject(await projectOfModel(ready, paint, title.trim() || name, size, placed)));
     } catch (error) {
       setBusy(false);
       // Stopped by hand: the dialog is there again as it was.
@@ -96,6 +102,7 @@ export function NewProjectDialog({
     <Modal show onHide={cancel} centered aria-labelledby="new-project-title">
       <form
         className="new-project"
+        aria-busy={isLooking}
         onSubmit={(e) => {
           e.preventDefault();
           void begin();
@@ -110,6 +117,14 @@ export function NewProjectDialog({
           <p className="notice">
             The model has no UVs, so there is no sheet to paint on yet. Zanahoria lays it out, so that work
             can start; the Unwrap stage can change that at any time, with the paint.
+          </p>
+        )}
+        {isLooking && (
+          <p className="notice looking" role="status">
+            Looking whether its UVs lie over one another…
+            <Chip title="Begin with the UVs as they are" onClick={skip}>
+              Don’t look
+            </Chip>
           </p>
         )}
         {mesh.uvs && overlap >= BAD_OVERLAP && (
@@ -143,12 +158,21 @@ export function NewProjectDialog({
             ))}
           </Form.Select>
         </label>
+        <div className="row" role="group" aria-label="How it stands">
+          <AxisChoice label="Up" value={axes.up} onChange={(up) => setAxes({ ...axes, up })} />
+          <AxisChoice label="Front" value={axes.front} onChange={(front) => setAxes({ ...axes, front })} />
+        </div>
+        {isFlat && (
+          <p className="hint-line" role="alert">
+            Up and front lie along one axis. Choose two different ones.
+          </p>
+        )}
         {busy && <TaskList />}
         <div className="row end">
           <button type="button" className="chip" onClick={cancel}>
             Cancel
           </button>
-          <button type="submit" className="chip primary" disabled={busy}>
+          <button type="submit" className="chip primary" disabled={busy || isLooking || isFlat}>
             {keepsUvs ? 'Begin' : 'Lay out and begin'}
           </button>
         </div>

@@ -4,6 +4,7 @@ import { useTip } from '../shared/commands';
 import { besidePane, isShown, onlyPane, PANE_KINDS, swapPanes } from '../shared/panes';
 import { useUi } from '../shared/ui-store';
 import { useView } from '../viewport';
+import { CameraMenu } from './CameraMenu';
 
 const PANE_TITLES = { model: 'Model', sheet: 'Sheet', reference: 'Reference' } as const;
 const VIEWS = { front: 'Front', side: 'Side', top: 'Top', free: 'Free' } as const;
@@ -11,9 +12,6 @@ const VIEWS = { front: 'Front', side: 'Side', top: 'Top', free: 'Free' } as cons
 /** From where the model is seen, and what stands in the middle: along the picture's lower edge. */
 export function PaneChips() {
   const panes = useUi((s) => s.panes);
-  const pinned = useUi((s) => s.pinned);
-  const exact = useUi((s) => s.exact);
-  const wires = useUi((s) => s.wires);
   const sheets = useProject((s) => s.document?.sheets) ?? [];
   const shown = useActiveSheet()?.index;
   const view = useView();
@@ -32,33 +30,10 @@ export function PaneChips() {
           {VIEWS[v]}
         </Chip>
       ))}
-      <Chip title={tip('Show the whole model', 'frame')} onClick={() => view?.camera.frame(null)}>
+      <Chip title={tip('Frame the whole model', 'frame')} onClick={() => view?.camera.frame(null)}>
         Frame
       </Chip>
-      <Chip
-        on={pinned !== null}
-        title={tip('A small second view keeps the present camera while you paint from elsewhere', 'pin-view')}
-        onClick={() => useUi.setState({ pinned: pinned ? null : (view?.rig.pose() ?? null) })}
-      >
-        Small view
-      </Chip>
-      <Chip
-        on={wires}
-        title={tip('The triangles’ edges over the paint', 'look-wires')}
-        onClick={() => useUi.setState({ wires: !wires })}
-      >
-        Wires
-      </Chip>
-      <Chip
-        on={exact}
-        title={tip(
-          'Each texel as it is stored, however near or far; otherwise they melt into each other',
-          'look-exact',
-        )}
-        onClick={() => useUi.setState({ exact: !exact })}
-      >
-        Exact texels
-      </Chip>
+      <CameraMenu />
       <span className="gap" />
       {isShown(panes, 'sheet') &&
         sheets.length > 1 &&

@@ -1,13 +1,15 @@
-import { useEffect, useMemo, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
 import { findNode, kindOf, layersOf } from '../../core/engine';
 import { download, fileNameOf } from '../shared/files';
 import { store } from '../shared/platform';
-import { Session, useProject } from '../project';
+import { markBusy, Session, useProject } from '../project';
 import { CommandContext } from '../shared/commands';
 import { shownLayer } from '../shared/shown';
 import { EMPTY_HAND, isStage, useUi } from '../shared/ui-store';
 import { Room, RoomContext } from '../viewport';
+import { ContextMenuView } from './ContextMenuView';
+import { KeysPage } from './KeysPage';
 import { CommandList } from './CommandList';
 import { Header } from './Header';
 import { StageBody } from './StageBody';
@@ -30,6 +32,7 @@ export function ProjectPage() {
   const [attempt, setAttempt] = useState(0);
   // A new session for each project and each new attempt.
   const session = useMemo(() => new Session(id), [id, attempt]); // eslint-disable-line react-hooks/exhaustive-deps
+  const frame = useCallback((element: HTMLElement | null) => (element ? markBusy(element) : undefined), []);
   const status = useProject((s) => s.status);
   const problem = useProject((s) => s.problem);
   const rescuable = useProject((s) => s.rescue);
@@ -129,11 +132,13 @@ export function ProjectPage() {
   return (
     <RoomContext value={room}>
       <CommandContext value={book}>
-        <div className={`frame stage-${stage}`}>
+        <div className={`frame stage-${stage}`} ref={frame}>
           <Header id={id} stage={stage} session={session} />
           <StageBody session={session} stage={stage} />
           <TaskList />
           <CommandList stage={stage} />
+          <ContextMenuView />
+          <KeysPage />
         </div>
       </CommandContext>
     </RoomContext>

@@ -1,13 +1,16 @@
 import { Suspense, useEffect } from 'react';
 import { colorPart } from '../block-in';
-import { Easel, ReferencePane } from '../easel';
+import { Easel, FloatingBoard, ReferencePane } from '../easel';
 import { type Session, useProject } from '../project';
 import { isShown, type Panes } from '../shared/panes';
 import { PAINT } from '../shared/shown';
 import { useUi, type StageName } from '../shared/ui-store';
 import { useRoom, Viewport } from '../viewport';
+import { Columns } from './Columns';
+import { openPictureMenu } from './picture-menu';
 import { PaneChips } from './PaneChips';
 import { ShownChips } from './ShownChips';
+import { STAGE_TITLES } from './stage-words';
 import { fetchAllStages, useStageRoom } from './stage-rooms';
 
 interface Props {
@@ -18,7 +21,7 @@ interface Props {
 /** The three columns of a stage, and the tray below. */
 export function StageBody(props: Props) {
   return (
-    <Suspense fallback={<main className="body" aria-busy />}>
+    <Suspense fallback={<div className="body" aria-busy />}>
       <Body {...props} />
     </Suspense>
   );
@@ -51,23 +54,35 @@ function Body({ session, stage }: Props) {
   }, [stage, beside]);
   return (
     <>
-      <main className="body">
-        <Easel
-          session={session}
-          hideReference={isShown(panes, 'reference')}
-          {...(stage === 'block-in' ? { onTake: (color: string) => colorPart(session, color) } : {})}
-        />
-        <Viewport session={session} marks={marks} isOnLayout={isOnLayout} onMenu={() => undefined}>
-          <ReferencePane session={session} />
-          <ShownChips isOnLayout={isOnLayout} />
-          <PaneChips />
-          {status === 'opening' && <p className="view-note">Opening the project…</p>}
-          {Over && <Over session={session} />}
-        </Viewport>
-        <aside className="side" aria-label={stage}>
-          <Panel session={session} />
-        </aside>
-      </main>
+      <Columns
+        easel={
+          <Easel
+            session={session}
+            hideReference={isShown(panes, 'reference')}
+            {...(stage === 'block-in' ? { onTake: (color: string) => colorPart(session, color) } : {})}
+          />
+        }
+        middle={
+          <Viewport
+            session={session}
+            marks={marks}
+            isOnLayout={isOnLayout}
+            onMenu={(at, hit) => openPictureMenu(stage, at, hit, pictureOrigin())}
+          >
+            <ReferencePane session={session} />
+            <FloatingBoard session={session} />
+            <ShownChips isOnLayout={isOnLayout} />
+            <PaneChips />
+            {status === 'opening' && <p className="view-note">Opening the project…</p>}
+            {Over && <Over session={session} />}
+          </Viewport>
+        }
+        side={
+          <aside className="side" aria-label={STAGE_TITLES[stage]}>
+            <Panel session={session} />
+          </aside>
+        }
+      />
       {Below && <Below />}
       <StageTool key={stage} session={session} stage={stage} />
     </>
@@ -81,4 +96,9 @@ function StageTool({ session, stage }: Props) {
   const tool = useTool(session);
   useEffect(() => room.setTool(tool), [room, tool]);
   return null;
+}
+
+/** Where the picture begins in the window. */
+function pictureOrigin(): { readonly left: number; readonly top: number } {
+  return document.querySelector('.viewport')!.getBoundingClientRect();
 }

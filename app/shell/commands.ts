@@ -1,3 +1,4 @@
+import { blockInCommands } from '../block-in';
 import { buildUpCommands } from '../build-up';
 import { easelCommands } from '../easel';
 import { modelCommands } from '../model';
@@ -7,6 +8,7 @@ import type { ListedCommand } from '../shared/commands';
 import { STAGES, useUi, type StageName } from '../shared/ui-store';
 import { unwrapCommands } from '../unwrap';
 import { viewCommands, type Room } from '../viewport';
+import { toggleColumn } from './Columns';
 import { replaceModel } from './replace-model';
 import { STAGE_TITLES } from './stage-words';
 
@@ -31,6 +33,30 @@ export const allCommands = (
     run: () => go(stage),
   })),
   {
+    id: 'keys',
+    title: 'Keys: see and change them',
+    keys: 'shift+slash',
+    run: () => useUi.setState((s) => ({ keysPage: !s.keysPage })),
+  },
+  {
+    id: 'rename-project',
+    title: 'Rename the project',
+    keys: '',
+    run: () => useUi.setState({ renaming: { of: 'project', id: 0 } }),
+  },
+  {
+    id: 'fold-easel',
+    title: 'Fold or open the easel',
+    keys: 'alt+shift+e',
+    run: () => toggleColumn('easel'),
+  },
+  {
+    id: 'fold-side',
+    title: 'Fold or open the side column',
+    keys: 'alt+shift+s',
+    run: () => toggleColumn('side'),
+  },
+  {
     id: 'replace-model',
     title: 'Replace the model with a newer version',
     keys: '',
@@ -38,9 +64,10 @@ export const allCommands = (
     run: () => replaceModel(session),
   },
   ...modelCommands(session),
-  ...unwrapCommands(),
+  ...unwrapCommands(session),
+  ...blockInCommands(session),
   ...paintCommands(),
   ...viewCommands(room),
-  ...easelCommands(),
+  ...easelCommands(session),
   ...buildUpCommands(session),
 ];

@@ -47,7 +47,7 @@ export function stageState(
         : count(document.references.length, 'reference', 'references');
     case 'deliver':
       return document.sheets.length === 1
-        ? `${document.sheets[0]!.size} texels`
+        ? `${document.sheets[0]!.size} × ${document.sheets[0]!.size}`
         : count(document.sheets.length, 'sheet', 'sheets');
   }
 }

@@ -12,7 +12,15 @@ import { Chip } from '../shared/Chip';
 import { useRoom, type Room } from '../viewport';
 import { islandsFor, useLayout, wholeIslands } from '../shared/layout-store';
 import { type Session, saveRegion, useProject } from '../project';
-import { boxOnSheet, editLayout, moveAboutMiddle, moveEach, splitChosen, stackTwins } from './layout-actions';
+import {
+  boxOnSheet,
+  editLayout,
+  moveAboutMiddle,
+  moveEach,
+  pinChosen,
+  splitChosen,
+  stackTwins,
+} from './layout-actions';
 
 const PROJECTIONS: readonly (readonly [string, Projection])[] = [
   ['Front', { kind: 'plane', right: [1, 0, 0], up: [0, 1, 0] }],
@@ -88,16 +96,10 @@ export function ArrangeSection({
   const each = (label: string, moves: IslandMoves): void =>
     void moveEach(session, label, (f) => (chosen.has(f) ? moves.get(ofFace[f]!)! : null));
   const isPinned = faces.some((f) => pins.includes(f));
-  const pin = (): void => {
-    const islands = new Set(faces.map((f) => ofFace[f]));
-    const others = pins.filter((f) => !islands.has(ofFace[f]));
-    const firsts = [...islands].map((island) => faces.find((f) => ofFace[f] === island)!);
-    session.command({ do: 'set-layout', pins: isPinned ? others : [...others, ...firsts] });
-  };
   return (
     <section aria-label="Chosen islands" className="arrange">
       <h2>
-        Chosen <span>{countIslands(mesh, chosen)}</span>
+        Chosen islands <span>{countIslands(mesh, chosen)}</span>
       </h2>
       <form
         className="arrange-numbers"
@@ -141,11 +143,12 @@ export function ArrangeSection({
           Snap
         </Chip>
       </div>
-      <div className="row">
-        <Chip onClick={() => each('Align left', alignMoves(boxes(), 'left'))}>Left</Chip>
-        <Chip onClick={() => each('Align right', alignMoves(boxes(), 'right'))}>Right</Chip>
-        <Chip onClick={() => each('Align at the top', alignMoves(boxes(), 'high'))}>Top</Chip>
-        <Chip onClick={() => each('Align at the bottom', alignMoves(boxes(), 'low'))}>Bottom</Chip>
+      <h3>Align</h3>
+      <div className="row" role="group" aria-label="Align">
+        <Chip onClick={() => each('Align left', alignMoves(boxes(), 'left'))}>Left edge</Chip>
+        <Chip onClick={() => each('Align right', alignMoves(boxes(), 'right'))}>Right edge</Chip>
+        <Chip onClick={() => each('Align at the top', alignMoves(boxes(), 'high'))}>Upper edge</Chip>
+        <Chip onClick={() => each('Align at the bottom', alignMoves(boxes(), 'low'))}>Lower edge</Chip>
       </div>
       <div className="row">
         <Chip
@@ -174,7 +177,7 @@ export function ArrangeSection({
         >
           Straighten
         </Chip>
-        <Chip on={isPinned} title="Packing goes round what is pinned" onClick={pin}>
+        <Chip on={isPinned} title="Packing goes round what is pinned" onClick={() => pinChosen(session)}>
           Pin
         </Chip>
         <Chip
@@ -195,7 +198,7 @@ export function ArrangeSection({
       </div>
       <div className="row">
         <Chip title="What is chosen becomes a part of its own" onClick={() => void splitChosen(session)}>
-          Own part
+          Make a part
         </Chip>
         <Chip
           title="Keep what is chosen as a region: it can mask layers"
@@ -204,6 +207,7 @@ export function ArrangeSection({
           Save as region
         </Chip>
       </div>
+      <h3>Project from</h3>
       <div className="row" role="group" aria-label="Project from">
         <Chip
           title="As it is seen now"

@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import { Form } from 'react-bootstrap';
+import { sentenceOf } from '../../core/errors';
 import { encodePng, layoutPicture, layoutSvg, writeObj, writeUnlitGlb } from '../../core/formats';
 import { pieceOnSheet, type UvMesh } from '../../core/mesh';
 import type { LayoutEdit, UnwrapOptions } from '../../core/unwrap';
@@ -13,7 +14,7 @@ import { SheetSection } from './SheetSection';
 import { useLayoutMeasures, type MeasuredLayout } from './use-layout-measures';
 
 const WAYS: readonly (readonly [UnwrapOptions['seams'], string])[] = [
-  ['auto', 'Seams by itself'],
+  ['auto', 'Automatic seams'],
   ['existing', 'Along the present islands'],
   ['creases', 'Along creases'],
 ];
@@ -41,8 +42,8 @@ export function LayoutSection({ session }: { readonly session: Session }) {
       <Figures present={present} coming={preview ? coming : null} />
       {preview ? (
         <div className="row preview-row">
-          <Chip onClick={() => void takePreview(session)}>Take this layout</Chip>
-          <Chip onClick={() => useLayout.setState({ preview: null })}>Leave it</Chip>
+          <Chip onClick={() => void takePreview(session)}>Apply this layout</Chip>
+          <Chip onClick={() => useLayout.setState({ preview: null })}>Dismiss</Chip>
         </div>
       ) : (
         <>
@@ -92,7 +93,7 @@ export function LayoutSection({ session }: { readonly session: Session }) {
               Lay out
             </button>
             <Chip
-              title="Make the layout and look at it before it is taken"
+              title="Make the layout and look at it before it is applied"
               onClick={() => void previewLayout('Lay out the model', edit)}
             >
               Preview
@@ -181,7 +182,7 @@ function Exports({
   const guarded = (work: () => Promise<void> | void) => (): void => {
     Promise.resolve()
       .then(work)
-      .catch((error: unknown) => notify(String(error)));
+      .catch((error: unknown) => notify(sentenceOf(error)));
   };
   return (
     <>

@@ -82,10 +82,10 @@ export function SeamSection({ session }: { readonly session: Session }) {
         </Chip>
         <Chip
           on={takeOff}
-          title="Seams are taken off in the same ways"
+          title="Seams are unmarked in the same ways"
           onClick={() => useLayout.setState({ takeOff: true, from: null, ahead: [] })}
         >
-          Take off
+          Unmark
         </Chip>
       </div>
       <div className="row">
@@ -100,7 +100,7 @@ export function SeamSection({ session }: { readonly session: Session }) {
           on={paintEdge}
           title={
             takeOff
-              ? 'Only the paint edge is taken off; the seam stays'
+              ? 'Only the paint edge is unmarked; the seam stays'
               : 'A crisp border between two tones is wanted along what is drawn'
           }
           onClick={() => useLayout.setState({ paintEdge: !paintEdge })}
@@ -113,9 +113,9 @@ export function SeamSection({ session }: { readonly session: Session }) {
           ? 'Click from point to point on the model. Escape ends the line.'
           : `${document.seams.length} ${document.seams.length === 1 ? 'edge is' : 'edges are'} marked${chosen.size ? '; what follows is done to the chosen islands' : ''}.`}
       </p>
-      <h2>{takeOff ? 'Take off' : 'Mark'}</h2>
+      <h2>{takeOff ? 'Unmark' : 'Mark'} edges</h2>
       <Slider
-        label="Over"
+        label="Creases over"
         value={angle}
         min={5}
         max={120}
@@ -165,9 +165,9 @@ export function SeamSection({ session }: { readonly session: Session }) {
                 setSuggested(null);
               }}
             >
-              Take them
+              Mark them
             </Chip>
-            <Chip onClick={() => setSuggested(null)}>Leave them</Chip>
+            <Chip onClick={() => setSuggested(null)}>Dismiss</Chip>
           </div>
         </div>
       )}
@@ -176,13 +176,13 @@ export function SeamSection({ session }: { readonly session: Session }) {
           type="button"
           className="chip primary"
           onClick={() =>
-            void editLayout(session, 'Flatten along the seams', {
+            void editLayout(session, 'Unwrap along the seams', {
               do: 'flatten',
               how: { seams: document.seams, faces: [...chosen] },
             })
           }
         >
-          {chosen.size ? 'Flatten the chosen' : 'Flatten all'}
+          {chosen.size ? 'Unwrap the chosen' : 'Unwrap along the seams'}
         </button>
       </div>
     </>

@@ -9,7 +9,7 @@ import {
   type LayoutEdit,
   type SheetMove,
 } from '../../core/unwrap';
-import { useLayout } from '../shared/layout-store';
+import { islandsFor, useLayout } from '../shared/layout-store';
 import { notify } from '../shared/notify';
 import { jobPool } from '../shared/platform';
 import { type Session, useProject } from '../project';
@@ -142,3 +142,16 @@ export function moveAboutMiddle(
 }
 
 export { DEFAULT_MARGIN };
+
+/** Packing goes round the chosen islands; or no longer, if they are pinned. */
+export function pinChosen(session: Session): void {
+  const { mesh, document } = useProject.getState();
+  const faces = [...useLayout.getState().chosen];
+  if (!mesh || !document || faces.length === 0) return;
+  const { ofFace } = islandsFor(mesh);
+  const islands = new Set(faces.map((f) => ofFace[f]));
+  const others = document.pins.filter((f) => !islands.has(ofFace[f]));
+  const firsts = [...islands].map((island) => faces.find((f) => ofFace[f] === island)!);
+  const isPinned = faces.some((f) => document.pins.includes(f));
+  void session.command({ do: 'set-layout', pins: isPinned ? others : [...others, ...firsts] });
+}

@@ -1,3 +1,4 @@
+import './unwrap.css';
 import { useMemo } from 'react';
 import type { Session } from '../project';
 import { useLayout } from '../shared/layout-store';

@@ -1,3 +1,4 @@
+import './viewport.css';
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { type Session, useActiveSheet, useProject } from '../project';
 import { useLayout } from '../shared/layout-store';

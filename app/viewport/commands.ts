@@ -2,6 +2,8 @@ import type { ListedCommand } from '../shared/commands';
 import { besidePane, nextPanes, onlyPane, PANE_KINDS, swapPanes } from '../shared/panes';
 import { PAINT, type PaintLight } from '../shared/shown';
 import { useUi } from '../shared/ui-store';
+import { useProject } from '../project';
+import { chosenParts } from './input/part-tool';
 import type { Room } from './view/room';
 
 const PANE_WORDS = { model: 'model', sheet: 'sheet', reference: 'reference' } as const;
@@ -93,6 +95,38 @@ export const viewCommands = (room: Room): ListedCommand[] => [
     title: 'Small second view: keep the present camera, or close it',
     keys: 'shift+p',
     run: () => useUi.setState((s) => ({ pinned: s.pinned ? null : (room.view?.rig.pose() ?? null) })),
+  },
+  {
+    id: 'part-hide',
+    title: 'Hide the chosen parts, or show them again',
+    keys: 'shift+j',
+    run: () => {
+      const parts = chosenParts();
+      useUi.setState(({ hidden }) => {
+        const next = new Set(hidden);
+        const isShowing = parts.every((p) => next.has(p));
+        for (const p of parts) {
+          if (isShowing) next.delete(p);
+          else next.add(p);
+        }
+        return { hidden: next };
+      });
+    },
+  },
+  {
+    id: 'part-alone',
+    title: 'See the chosen parts alone, or all again',
+    keys: 'i',
+    run: () => {
+      const parts = new Set(chosenParts());
+      const { mesh } = useProject.getState();
+      if (!mesh || parts.size === 0) return;
+      const others = mesh.parts.map((_, p) => p).filter((p) => !parts.has(p));
+      useUi.setState(({ hidden }) => ({
+        hidden:
+          hidden.size === others.length && others.every((p) => hidden.has(p)) ? new Set() : new Set(others),
+      }));
+    },
   },
   {
     id: 'show-all-parts',

@@ -1,5 +1,6 @@
 import { CoreError } from '../errors';
 import { NODE_DEFAULTS, type Layer, type MaskStep } from '../layers';
+import { freePlace } from './board';
 import { checkDocument } from './check-document';
 import type { SingleCommand } from './commands';
 import {
@@ -153,11 +154,23 @@ function change(document: ProjectDocument, command: SingleCommand): Applied {
       const rest = document.palette.filter((s) => s !== swatch);
       return only({ palette: rest.toSpliced(command.to, 0, swatch) });
     }
+    case 'order-swatches': {
+      const named = command.swatches.map((id) => item(document.palette, id, 'swatch'));
+      return only({ palette: [...named, ...document.palette.filter((s) => !named.includes(s))] });
+    }
     case 'add-reference':
       return {
         document: {
           ...document,
-          references: [...document.references, { ...command.reference, id: nextId }],
+          references: [
+            ...document.references,
+            {
+              ...command.reference,
+              id: nextId,
+              board: freePlace(document.references, command.reference),
+              note: '',
+            },
+          ],
           nextId: nextId + 1,
         },
         ids: [nextId],
@@ -169,6 +182,21 @@ function change(document: ProjectDocument, command: SingleCommand): Applied {
     case 'remove-reference': {
       const reference = item(document.references, command.reference, 'reference');
       return only({ references: document.references.filter((r) => r !== reference) });
+    }
+    case 'add-camera':
+      return {
+        document: {
+          ...document,
+          cameras: [...document.cameras, { ...command.camera, id: nextId }],
+          nextId: nextId + 1,
+        },
+        ids: [nextId],
+      };
+    case 'patch-camera':
+      return only({ cameras: patchItem(document.cameras, command.camera, 'camera', command.patch) });
+    case 'remove-camera': {
+      const camera = item(document.cameras, command.camera, 'camera');
+      return only({ cameras: document.cameras.filter((c) => c !== camera) });
     }
     case 'set-layout': {
       const { do: _do, ...changes } = command;

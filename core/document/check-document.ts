@@ -1,6 +1,7 @@
 import { CoreError } from '../errors';
 import { masksUnder } from '../layers';
 import {
+  MAX_CAMERAS,
   MAX_DEPTH,
   MAX_GUARDS,
   MAX_LIGHTS,
@@ -31,6 +32,7 @@ function findWrong(document: ProjectDocument): string | null {
   for (const [list, most, what] of [
     [document.palette, MAX_SWATCHES, 'swatches'],
     [document.references, MAX_REFERENCES, 'references'],
+    [document.cameras, MAX_CAMERAS, 'cameras'],
     [document.regions, MAX_REGIONS, 'regions'],
     [document.lights, MAX_LIGHTS, 'lights'],
     [document.guards, MAX_GUARDS, 'guards'],
@@ -84,6 +86,10 @@ function findWrong(document: ProjectDocument): string | null {
       document.references.map((r) => r.id),
     ) ??
     doubled(
+      'cameras',
+      document.cameras.map((c) => c.id),
+    ) ??
+    doubled(
       'guards',
       document.guards.map((g) => g.id),
     ) ??
@@ -120,7 +126,7 @@ function tooLow(document: ProjectDocument): string | null {
 export function idsOf(d: ProjectDocument): number[] {
   return [
     ...[...nodesOf(d.layers)].map((n) => n.node.id),
-    ...[d.lights, d.palette, d.references, d.regions, d.guards, d.frames].flatMap((list) =>
+    ...[d.lights, d.palette, d.references, d.cameras, d.regions, d.guards, d.frames].flatMap((list) =>
       list.map((item) => item.id),
     ),
   ];

@@ -37,7 +37,12 @@ export function commandLabel(command: CheckedCommand, before: ProjectDocument): 
     case 'patch-swatch':
     case 'remove-swatches':
     case 'move-swatch':
+    case 'order-swatches':
       return 'Change the palette';
+    case 'add-camera':
+    case 'patch-camera':
+    case 'remove-camera':
+      return 'Change the cameras';
     case 'add-reference':
     case 'patch-reference':
     case 'remove-reference':

@@ -4,6 +4,7 @@ import { CHANNELS, layerId, layerSchema, type Layer } from '../layers';
 import { lightPlan } from '../light';
 import { strokeWishSchema } from '../paint';
 import {
+  cameraSchema,
   documentSchema,
   lightSchema,
   referenceSchema,
@@ -11,6 +12,7 @@ import {
   sheetSchema,
   swatchSchema,
   type Group,
+  type Reference,
 } from './schema';
 
 const id = layerId;
@@ -89,13 +91,27 @@ const single = [
   z.strictObject({ do: z.literal('remove-swatches'), swatches: ids }),
   z.strictObject({ do: z.literal('move-swatch'), swatch: id, to: at }),
 
-  z.strictObject({ do: z.literal('add-reference'), reference: referenceSchema.omit({ id: true }) }),
+  /** In this order. */
+  z.strictObject({ do: z.literal('order-swatches'), swatches: ids }),
+
+  /** It finds its place on the board. */
+  z.strictObject({
+    do: z.literal('add-reference'),
+    reference: referenceSchema.pick({ name: true, width: true, height: true }),
+  }),
   z.strictObject({
     do: z.literal('patch-reference'),
     reference: id,
-    patch: referenceSchema.omit({ id: true }).partial(),
+    patch: referenceSchema.pick({ name: true, board: true, note: true }).partial(),
   }),
   z.strictObject({ do: z.literal('remove-reference'), reference: id }),
+  z.strictObject({ do: z.literal('add-camera'), camera: cameraSchema.omit({ id: true }) }),
+  z.strictObject({
+    do: z.literal('patch-camera'),
+    camera: id,
+    patch: cameraSchema.omit({ id: true }).partial(),
+  }),
+  z.strictObject({ do: z.literal('remove-camera'), camera: id }),
 
   z.strictObject({
     do: z.literal('set-layout'),
@@ -131,6 +147,9 @@ const single = [
   /** The whole picture as the only layer. */
   z.strictObject({ do: z.literal('flatten'), name: nodeName }),
 ] as const;
+
+/** A picture that comes onto the board. */
+export type NewReference = Pick<Reference, 'name' | 'width' | 'height'>;
 
 const oneCommand = z.discriminatedUnion('do', single);
 

@@ -1,4 +1,5 @@
 export * from './limits';
+export { freePlace } from './board';
 export * from './schema';
 export * from './layer-tree';
 export * from './new-document';

@@ -9,3 +9,6 @@ export const MAX_LIGHTS = 20;
 /** Sets of triangles that strokes were held by; those that no stroke needs any more are dropped first. */
 export const MAX_GUARDS = 5000;
 export const MAX_FRAMES = 200;
+
+/** Kept cameras. */
+export const MAX_CAMERAS = 64;

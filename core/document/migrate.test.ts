@@ -107,6 +107,36 @@ describe('a project and a recipe of the second form', () => {
   });
 });
 
+/** Written by the first build whose pictures lie on a board: one turned and mirrored with a note, a kept camera, a swatch in a group. */
+describe('a project of the third form', () => {
+  const third = (name: string): Buffer => readFileSync(`tests/fixtures/v3/${name}`);
+  const data = readProjectFile(third('plate.project.zip'));
+
+  it('opens to the same texels within 1/255, with its board, camera and group', () => {
+    expect(worst(texelsOf(engineOf(data)), decodePng(third('plate.png')).rgba)).toBeLessThanOrEqual(1);
+    expect(data.document.references).toMatchObject([
+      { note: 'Warmer at the rim', board: { turn: 0.25, mirror: true } },
+    ]);
+    expect(data.document.cameras).toMatchObject([{ name: 'From above', pose: { flat: true, distance: 4 } }]);
+    expect(data.document.palette.at(-1)).toMatchObject({ name: 'Rim', group: 'Clay' });
+  });
+});
+
+describe('pictures of the second form', () => {
+  it('come to lie side by side on the board, equally tall, none over another', () => {
+    const references = [1, 2, 3].map((id) => ({ id, name: `Picture ${id}`, width: id * 150, height: 200 }));
+    const { cameras: _c, ...rest } = newDocument('Three', 64);
+    const found = parseDocument({ ...rest, version: 2, references, nextId: 50 }).references;
+    expect(found.map((r) => r.board.scale * r.height)).toEqual([1000, 1000, 1000]);
+    for (const [i, r] of found.entries()) {
+      const next = found[i + 1];
+      if (!next) continue;
+      const right = r.board.x + (r.width * r.board.scale) / 2;
+      expect(next.board.x - (next.width * next.board.scale) / 2).toBeGreaterThan(right);
+    }
+  });
+});
+
 describe('documents at the door', () => {
   const refused = (data: unknown, code: string, words: RegExp): void => {
     let error: unknown;
@@ -122,7 +152,7 @@ describe('documents at the door', () => {
   const group = (id: number, layers: unknown[]): unknown => ({ kind: 'group', id, name: `G${id}`, layers });
 
   it('tells “made by a newer version” apart from “damaged”', () => {
-    refused({ ...plain, version: 3 }, 'document-newer', /newer version/);
+    refused({ ...plain, version: 4 }, 'document-newer', /newer version/);
     refused({ ...plain, version: 'x' }, 'document-invalid', /damaged at “version”/);
     refused(null, 'document-invalid', /no description/);
     expect(() => parseRecipe({ format: 'zanahoria-recipe', version: 9 })).toThrow(

@@ -6,18 +6,18 @@ import { CoreError } from '../errors';
 import { levelsSchema, NODE_DEFAULTS, type MaskStep } from '../layers';
 import { lightPlan } from '../light';
 import { IDENTITY, type Stroke } from '../paint';
+import { freePlace } from './board';
 import { checkDocument } from './check-document';
 import { MAX_DEPTH } from './limits';
 import { NO_LAYOUT, oneSheet } from './new-document';
 import {
   DOCUMENT_VERSION,
   documentSchema,
-  referenceSchema,
   regionSchema,
   sheetSchema,
-  swatchSchema,
   type LayerNode,
   type ProjectDocument,
+  type Reference,
 } from './schema';
 
 /** The id that light and frame of the first form get: its own ids began with 1. */
@@ -56,6 +56,13 @@ export const layersV1 = {
 const layerV1 = z.discriminatedUnion('kind', [layersV1.local, layersV1.wash, layersV1.light, layersV1.paint]);
 export type LayerV1 = z.infer<typeof layerV1>;
 
+const referenceV1 = z.strictObject({
+  id: z.int().nonnegative(),
+  name: z.string().max(120),
+  width: z.int().positive(),
+  height: z.int().positive(),
+});
+
 const numbers = z.array(z.int().nonnegative());
 
 const documentV1 = z.strictObject({
@@ -64,8 +71,8 @@ const documentV1 = z.strictObject({
   sheets: z.array(sheetSchema).min(1),
   layers: z.array(layerV1),
   light: lightPlan,
-  palette: z.array(swatchSchema),
-  references: z.array(referenceSchema),
+  palette: z.array(z.strictObject({ id: z.int().nonnegative(), name: z.string().max(60), color: hexColor })),
+  references: z.array(referenceV1),
   model: z.string().default(''),
   seams: numbers.default([]),
   paintEdges: numbers.default([]),
@@ -149,8 +156,22 @@ function fromV1(data: Record<string, unknown>, strokes: StrokeCounts): unknown {
   };
 }
 
+/** Pictures had no board to lie on, and no camera was kept. */
+function fromV2(data: Record<string, unknown>): unknown {
+  const pictures = z.array(referenceV1).safeParse(data['references']);
+  if (!pictures.success) throw damaged(pictures.error);
+  const references: Reference[] = [];
+  for (const picture of pictures.data) {
+    references.push({ ...picture, board: freePlace(references, picture), note: '' });
+  }
+  return { ...data, version: 3, references, cameras: [] };
+}
+
 /** From each version to the next. */
-const STEPS = new Map([[1, fromV1]]);
+const STEPS = new Map<number, (data: Record<string, unknown>, strokes: StrokeCounts) => unknown>([
+  [1, fromV1],
+  [2, fromV2],
+]);
 
 export interface ParseOptions {
   /** Hash of the model it goes with, where the data names none. */

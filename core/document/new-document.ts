@@ -43,6 +43,7 @@ export function newDocument(name: string, sheets: SheetSize | readonly Sheet[]):
     lights: [{ id: 0, name: 'Light', plan: DEFAULT_LIGHT_PLAN }],
     palette: [],
     references: [],
+    cameras: [],
     ...NO_LAYOUT,
     frames: [{ id: 0, placing: IDENTITY }],
     nextId: 3,

@@ -102,6 +102,7 @@ export function documentFromRecipe(recipe: Recipe, sheetSize: SheetSize): Projec
     lights: recipe.lights,
     palette: [],
     references: [],
+    cameras: [],
     ...NO_LAYOUT,
     frames: [{ id: 0, placing: IDENTITY }],
     nextId: 0,

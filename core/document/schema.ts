@@ -5,10 +5,18 @@ import { lightPlan } from '../light';
 import { faceRunsSchema, MAX_SHEETS } from '../mesh';
 import { placingSchema } from '../paint';
 import { SHEET_SIZES } from '../surface';
-import { MAX_FRAMES, MAX_GUARDS, MAX_LIGHTS, MAX_REFERENCES, MAX_REGIONS, MAX_SWATCHES } from './limits';
+import {
+  MAX_CAMERAS,
+  MAX_FRAMES,
+  MAX_GUARDS,
+  MAX_LIGHTS,
+  MAX_REFERENCES,
+  MAX_REGIONS,
+  MAX_SWATCHES,
+} from './limits';
 
 /** The form of documents that is written. Older ones are brought up to it by migrate.ts. */
-export const DOCUMENT_VERSION = 2;
+export const DOCUMENT_VERSION = 3;
 
 const groupBase = z.strictObject({
   kind: z.literal('group'),
@@ -32,13 +40,64 @@ export const nodeSchema: z.ZodType<LayerNode> = z.discriminatedUnion('kind', [
   groupSchema,
 ]) as z.ZodType<LayerNode>;
 
-export const swatchSchema = z.strictObject({ id: layerId, name: z.string().max(60), color: hexColor });
+/** Swatches of one group stand together; those without a group stand first. */
+export const swatchSchema = z.strictObject({
+  id: layerId,
+  name: z.string().max(60),
+  color: hexColor,
+  group: z.string().max(60).default(''),
+});
+
+const coordinate = z.number().min(-1e6).max(1e6);
+
+/** How a picture lies on the easel's board. */
+export const boardPlaceSchema = z.strictObject({
+  /** Its middle, in units of the board: to the right and down. */
+  x: coordinate,
+  y: coordinate,
+  /** Units of the board a pixel of the picture. */
+  scale: z.number().min(1e-3).max(1e3),
+  /** Clockwise, radians. */
+  turn: z.number().min(-100).max(100),
+  mirror: z.boolean(),
+  /** Seen in values only. */
+  values: z.boolean(),
+  /** What of it is seen, parts of its width and height from the upper left. */
+  crop: z.strictObject({
+    left: z.number().min(0).max(1),
+    top: z.number().min(0).max(1),
+    right: z.number().min(0).max(1),
+    bottom: z.number().min(0).max(1),
+  }),
+});
 
 export const referenceSchema = z.strictObject({
   id: layerId,
   name: z.string().max(120),
   width: z.int().positive(),
   height: z.int().positive(),
+  board: boardPlaceSchema,
+  note: z.string().max(500),
+});
+
+/** Where the model is looked at from. */
+export const cameraPoseSchema = z.strictObject({
+  target: z.tuple([coordinate, coordinate, coordinate]),
+  /** Unit quaternion xyzw. */
+  turn: z.tuple([z.number(), z.number(), z.number(), z.number()]),
+  distance: z.number().positive().max(1e9),
+  /** Without perspective. */
+  flat: z.boolean(),
+  /** mm on a sensor of 36 x 24. */
+  focal: z.number().min(1).max(5000),
+  /** The picture is moved by this part of its height, to the right and up. */
+  shift: z.tuple([z.number().min(-10).max(10), z.number().min(-10).max(10)]),
+});
+
+export const cameraSchema = z.strictObject({
+  id: layerId,
+  name: z.string().min(1).max(60),
+  pose: cameraPoseSchema,
 });
 
 export const sheetSchema = z.strictObject({
@@ -71,6 +130,7 @@ export const documentSchema = z.strictObject({
   lights: z.array(lightSchema).min(1).max(MAX_LIGHTS),
   palette: z.array(swatchSchema).max(MAX_SWATCHES),
   references: z.array(referenceSchema).max(MAX_REFERENCES),
+  cameras: z.array(cameraSchema).max(MAX_CAMERAS),
   /** Hash of the model; filled in where an older project has none. */
   model: z.string(),
   /** Edges of the model that are seams, each by the lowest corner that runs along it. */
@@ -91,7 +151,7 @@ export const documentSchema = z.strictObject({
    * A plane that isn't named began empty.
    */
   bases: z.array(z.strictObject({ plane: z.int(), strokes: z.int().nonnegative() })),
-  /** The next free id for layers, lights, swatches, references, regions, guards and frames. */
+  /** The next free id for layers, lights, swatches, references, cameras, regions, guards and frames. */
   nextId: layerId,
 });
 
@@ -99,5 +159,8 @@ export type Region = z.infer<typeof regionSchema>;
 export type Sheet = z.infer<typeof sheetSchema>;
 export type Swatch = z.infer<typeof swatchSchema>;
 export type Reference = z.infer<typeof referenceSchema>;
+export type BoardPlace = z.infer<typeof boardPlaceSchema>;
+export type CameraPose = Readonly<z.infer<typeof cameraPoseSchema>>;
+export type Camera = z.infer<typeof cameraSchema>;
 export type ProjectLight = z.infer<typeof lightSchema>;
 export type ProjectDocument = Readonly<z.infer<typeof documentSchema>>;

@@ -94,6 +94,6 @@ function withBases(
 
 /** A drag changes one thing: what it is done to belongs to its name. */
 function kindName(command: { readonly do: string }): string {
-  const target = ['layer', 'light', 'swatch', 'region', 'reference'].find((k) => k in command);
+  const target = ['layer', 'light', 'swatch', 'region', 'reference', 'camera'].find((k) => k in command);
   return target ? `${command.do} ${String((command as Record<string, unknown>)[target])}` : command.do;
 }

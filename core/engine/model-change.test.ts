@@ -208,7 +208,7 @@ describe('paint follows', () => {
     const engine = engineOn(seamedFloor());
     engine.apply({ do: 'stroke', layer: PAINT, stroke: { ...PLAIN_STROKE, runs: [SAMPLES] } });
     const painted = compositeSheet(engine);
-    const how = { scale: 100, quarters: 1 };
+    const how = { scale: 100, up: '+z', front: '-y' } as const;
     const placed = placeMesh(seamedFloor(), how);
     const placing = placingOf(how);
     expect(placing).toEqual([100, 0, 0, 0, 0, 0, 100, 0, 0, -100, 0, 0]);
@@ -383,10 +383,15 @@ describe('parts', () => {
     expect(() => splitFaces(mesh, new Set())).toThrow(/Choose/);
   });
 
-  it('four quarters bring a model back', () => {
+  it('is turned so that the axes that were named look up and to the front', () => {
     const mesh = plate(0.2);
-    expect(placeMesh(mesh, { quarters: 4 }).positions).toEqual(mesh.positions);
-    const up = placeMesh(mesh, { quarters: 1 });
+    expect(placeMesh(mesh, {}).positions).toEqual(mesh.positions);
+    expect(() => placeMesh(mesh, { up: '+x', front: '-x' })).toThrow(
+      expect.objectContaining({ code: 'bad-argument' }),
+    );
+    const round = { up: '+y', front: '-z' } as const;
+    expect(placeMesh(placeMesh(mesh, round), round).positions).toEqual(mesh.positions);
+    const up = placeMesh(mesh, { up: '+z', front: '-y' });
     expect(up.positions).not.toEqual(mesh.positions);
   });
 });

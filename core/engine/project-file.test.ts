@@ -3,6 +3,7 @@ import { seamedFloor } from '../../tests/shapes';
 import { meshHash } from '../mesh';
 import {
   documentFromRecipe,
+  freePlace,
   newDocument,
   parseDocument,
   parseRecipe,
@@ -30,7 +31,16 @@ describe('the project as a file', () => {
       document: {
         ...engine.document,
         model: meshHash(engine.mesh),
-        references: [{ id: 7, name: 'Ref', width: 1, height: 1 }],
+        references: [
+          {
+            id: 7,
+            name: 'Ref',
+            width: 1,
+            height: 1,
+            board: freePlace([], { width: 1, height: 1 }),
+            note: '',
+          },
+        ],
         nextId: 8,
       },
       mesh: engine.mesh,

@@ -9,6 +9,7 @@ export * from './topology';
 export * from './binary-tree';
 export * from './closest-point';
 export * from './parts';
+export * from './place';
 export * from './sheets';
 export * from './cut-polygon';
 export * from './face-set';

@@ -91,34 +91,3 @@ function withoutEmpty<M extends Mesh>(mesh: M): M {
     ...(mesh.partSheets ? { partSheets: kept.map((p) => sheetOfPart(mesh, p)) } : {}),
   };
 }
-
-/** Turned a quarter about x and scaled: for models that came in lying down, or in another unit. */
-export function placeMesh<M extends Mesh>(
-  mesh: M,
-  { quarters = 0, scale = 1 }: { quarters?: number; scale?: number },
-): M {
-  const turn = ((quarters % 4) + 4) % 4;
-  const turned = (data: Float32Array, k: number): Float32Array => {
-    const out = data.slice();
-    for (let i = 0; i < out.length; i += 3) {
-      let [y, z] = [data[i + 1]!, data[i + 2]!];
-      for (let n = 0; n < turn; n++) [y, z] = [z, -y];
-      out[i] = data[i]! * k;
-      out[i + 1] = (y + 0) * k;
-      out[i + 2] = (z + 0) * k;
-    }
-    return out;
-  };
-  return { ...mesh, positions: turned(mesh.positions, scale), normals: turned(mesh.normals, 1) };
-}
-
-/** What `placeMesh` does to points: three rows of four, the last column is the move. */
-export function placingOf({ quarters = 0, scale = 1 }: { quarters?: number; scale?: number }): number[] {
-  const turn = ((quarters % 4) + 4) % 4;
-  let [y, z]: [number[], number[]] = [
-    [0, scale, 0, 0],
-    [0, 0, scale, 0],
-  ];
-  for (let n = 0; n < turn; n++) [y, z] = [z, y.map((v) => 0 - v)];
-  return [scale, 0, 0, 0, ...y, ...z];
-}

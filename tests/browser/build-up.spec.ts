@@ -107,7 +107,6 @@ test('masks: painted by hand to hide and to reveal, seen alone, by steps, and in
   await ready(page);
   expect(await colorAt(page, middle)).toEqual(LOCAL);
   await page.keyboard.press('m');
-  await page.waitForTimeout(500);
   expect(await colorAt(page, middle)).toEqual([0, 0, 0]);
   expect(await colorAt(page, at(0.3, 0.15))).toEqual([255, 255, 255]);
   await page.keyboard.press('m');

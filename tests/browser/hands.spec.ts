@@ -14,6 +14,7 @@ import {
   stage,
   startEmpty,
   stroke,
+  settled,
 } from './helpers';
 
 const plainPng = (color: readonly [number, number, number]): number[] => {
@@ -80,7 +81,7 @@ test('a pen that presses lightly covers less; a finger paints, two fingers turn 
     await cdp.send('Input.dispatchMouseEvent', { ...event, type: 'mousePressed', buttons: 1, clickCount: 1 });
     await cdp.send('Input.dispatchMouseEvent', { ...event, type: 'mouseMoved', x: x + 6, buttons: 1 });
     await cdp.send('Input.dispatchMouseEvent', { ...event, type: 'mouseReleased', x: x + 6, buttons: 0 });
-    await page.waitForTimeout(250);
+    await settled(page);
   };
   await pen(at(0.15), 0.2);
   await pen(at(0.35), 1);
@@ -111,7 +112,6 @@ test('a pen that presses lightly covers less; a finger paints, two fingers turn 
     [at(0.8), top + y],
   ]);
   await touch('touchEnd', []);
-  await page.waitForTimeout(300);
   await expect(page.getByRole('navigation').getByText('3 strokes')).toBeVisible();
   const zoomed = modelBox((await picture(page)).png);
   expect(zoomed.right - zoomed.left).toBeGreaterThan((box.right - box.left) * 1.1);
@@ -238,7 +238,7 @@ test('measuring is stopped and taken up again', async ({ page }) => {
 test('the border between model and sheet is dragged, and set back by a double click', async ({ page }) => {
   await startEmpty(page);
   await beginProject(page, 'floor.obj', SEAMED_OBJ);
-  const divider = page.getByRole('separator', { name: 'Border between model and sheet' });
+  const divider = page.getByRole('separator', { name: 'Border between the panes' });
   const host = (await page.getByTestId('viewport').boundingBox())!;
   const before = (await divider.boundingBox())!;
   await page.mouse.move(before.x + before.width / 2, before.y + 200);

@@ -50,26 +50,27 @@ export async function beginProject(
   await ready(page);
 }
 
-/** The picture is composited and nothing is being measured, and it stays so for a while. */
+/** Nothing is being opened or measured, and the picture is composited and drawn. */
 export async function ready(page: Page): Promise<void> {
-  let calm = 0;
-  await expect
-    .poll(
-      async () => {
-        const busy =
-          (await page.locator('.tasks, .view-note').count()) > 0 ||
-          /measuring/.test((await page.getByRole('navigation').textContent()) ?? 'measuring');
-        calm = busy ? 0 : calm + 1;
-        return calm;
-      },
-      { timeout: 90_000, intervals: [200] },
-    )
-    .toBeGreaterThan(4);
+  // What was just asked for begins with the next frame.
+  await page.evaluate(() => new Promise((next) => requestAnimationFrame(() => setTimeout(next, 50))));
+  await expect(page.locator('.frame[data-measuring="false"][data-busy="false"]')).toBeAttached({
+    timeout: 90_000,
+  });
+  await drawn(page);
 }
 
 export async function stage(page: Page, name: string): Promise<void> {
   await page.getByRole('navigation').getByText(name, { exact: true }).click();
-  await page.waitForTimeout(250);
+  await expect(page.getByRole('complementary', { name, exact: true })).toBeAttached();
+  await drawn(page);
+}
+
+/** Every picture that was asked for is on the screen, and the camera rests. */
+export async function drawn(page: Page): Promise<void> {
+  await page.evaluate(() => new Promise(requestAnimationFrame));
+  await expect(page.locator('.viewport canvas')).toHaveAttribute('data-busy', 'false');
+  await page.evaluate(() => new Promise(requestAnimationFrame));
 }
 
 export const chip = (page: Page, name: string) => page.getByRole('button', { name, exact: true });
@@ -79,7 +80,7 @@ export async function picture(page: Page): Promise<{ png: PNG; left: number; top
   const box = (await page.getByTestId('viewport').boundingBox())!;
   // Away from the picture, so that no brush lies over it.
   await page.mouse.move(200, 8);
-  await page.waitForTimeout(250);
+  await settled(page);
   return { png: PNG.sync.read(await page.screenshot({ clip: box })), left: box.x, top: box.y };
 }
 
@@ -88,12 +89,15 @@ export function pixel(png: PNG, x: number, y: number): [number, number, number] 
   return [png.data[o]!, png.data[o + 1]!, png.data[o + 2]!];
 }
 
+/** The buttons that fold the outer columns stand at the picture's sides, pixels. */
+const SIDE_AIR = 16;
+
 /** Where the model lies in the picture: the box of all pixels that aren't the neutral ground, chips left out. */
 export function modelBox(png: PNG): { left: number; right: number; top: number; bottom: number } {
   const ground = pixel(png, png.width / 2, 46);
   const box = { left: png.width, right: 0, top: png.height, bottom: 0 };
   for (let y = 45; y < png.height - 45; y++) {
-    for (let x = 0; x < png.width; x++) {
+    for (let x = SIDE_AIR; x < png.width - SIDE_AIR; x++) {
       if (pixel(png, x, y).join() === ground.join()) continue;
       box.left = Math.min(box.left, x);
       box.right = Math.max(box.right, x);
@@ -111,7 +115,13 @@ export async function stroke(page: Page, points: readonly (readonly [number, num
   await page.mouse.down();
   for (const [x, y] of rest) await page.mouse.move(x, y, { steps: 8 });
   await page.mouse.up();
-  await page.waitForTimeout(250);
+  await settled(page);
+}
+
+/** Commands and strokes have gone through the paint worker, and their tiles are on the screen. */
+export async function settled(page: Page): Promise<void> {
+  await expect(page.locator('.frame')).toHaveAttribute('data-busy', 'false');
+  await drawn(page);
 }
 
 /** Draws through points given in parts of the floor's width and depth. */

@@ -78,7 +78,6 @@ test('Tab moves the focus; the picture is turned, moved and brought nearer by ke
   for (const key of ['ArrowRight', 'ArrowUp', 'Shift+ArrowLeft', '+', '-', '-']) {
     await canvas.focus();
     await page.keyboard.press(key);
-    await page.waitForTimeout(150);
     await look();
   }
   // Nearer and farther again is where it was; all others differ.

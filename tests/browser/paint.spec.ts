@@ -117,6 +117,8 @@ test('unlit view: every pixel of the screenshot is the texel that was delivered,
   await chip(page, 'Model').click();
   await chip(page, 'Top').click();
   await chip(page, 'Frame').click();
+  // Each texel as it is stored, near ones too.
+  await page.keyboard.press('e');
   // A little farther away, so that no chip lies over it.
   await page.mouse.move(640, 380);
   await page.mouse.wheel(0, 120);

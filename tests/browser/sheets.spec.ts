@@ -47,7 +47,7 @@ test('a part goes to a sheet of its own; one stroke paints both, and both are de
   await startEmpty(page);
   await beginProject(page, 'floor.obj', SEAMED_OBJ);
   await page.locator('.parts .part-name', { hasText: 'Right' }).click();
-  await page.locator('.side select').selectOption('new');
+  await page.getByLabel(/^Sheet/).selectOption('new');
   await ready(page);
   await expect(page.getByRole('navigation')).toContainText('2 sheets');
   await stage(page, 'Unwrap');
@@ -107,7 +107,7 @@ test('a part goes to a sheet of its own; one stroke paints both, and both are de
     await chip(page, 'Undo').click();
     await ready(page);
   }
-  await expect(page.getByRole('navigation')).toContainText('512 texels');
+  await expect(page.getByRole('navigation')).toContainText('512 × 512');
 });
 
 test('islands are dragged, turned and scaled on the sheet by their frame, and spread evenly', async ({
@@ -169,7 +169,7 @@ test('islands are dragged, turned and scaled on the sheet by their frame, and sp
   // Every island by a key, aligned at the bottom.
   await page.keyboard.press('Control+a');
   await expect(page.getByText('2 islands', { exact: true }).last()).toBeVisible();
-  await chip(page, 'Bottom').click();
+  await chip(page, 'Lower edge').click();
   await ready(page);
   const aligned = await obj();
   expect((await boxOfPart(aligned, 'Left')).low).toBeCloseTo((await boxOfPart(aligned, 'Right')).low, 5);
@@ -251,14 +251,12 @@ test('a part becomes a region, which masks a layer; removing it frees the layer 
   await chip(page, 'Add a step').click();
   await page.getByRole('button', { name: 'West side', exact: true }).click();
   await expect(page.locator('.layer', { hasText: 'Local colour' })).toContainText('west side');
-  await page.waitForTimeout(500);
   const masked = (await picture(page)).png;
   expect(pixel(masked, x - r * 0.5, y)).toEqual(pixel(png, x - r * 0.5, y));
   expect(pixel(masked, x + r * 0.5, y)).not.toEqual(pixel(png, x + r * 0.5, y));
 
   await stage(page, 'Model');
   await region.getByRole('button', { name: 'Remove' }).click();
-  await page.waitForTimeout(500);
   expect(pixel((await picture(page)).png, x + r * 0.5, y)).toEqual(pixel(png, x + r * 0.5, y));
 });
 
@@ -277,7 +275,7 @@ test('parts with pictures of their own may use the same UVs: each gets its sheet
   await chooseModel(page, 'floors.glb', Buffer.from(await writeUnlitGlb(mesh, 'Floors', pictures)));
   // Both sheets have been looked at when nothing is under way any more.
   await expect(page.getByRole('dialog')).toBeVisible();
-  await page.waitForTimeout(2500);
+  await expect(page.locator('.new-project')).toHaveAttribute('aria-busy', 'false');
   await expect(page.getByText('lie over one another')).toHaveCount(0);
   await chip(page, 'Begin').click();
   await page.waitForURL(/\/model$/);

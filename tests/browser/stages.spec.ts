@@ -17,6 +17,7 @@ import {
   startEmpty,
   stroke,
   type,
+  settled,
 } from './helpers';
 
 const layer = (page: Page, name: string) => page.getByRole('button', { name: new RegExp(`^${name},`) });
@@ -48,7 +49,6 @@ test('the first start opens the painted demo, and it can be used at once', async
   ]);
   expect(Buffer.compare((await picture(page)).png.data, before.png.data)).not.toBe(0);
   await chip(page, 'Undo').click();
-  await page.waitForTimeout(400);
   expect(Buffer.compare((await picture(page)).png.data, before.png.data)).toBe(0);
   // The form is measured once: after a reload it is there at once.
   await kept(page);
@@ -77,7 +77,6 @@ test('the light is aimed by dragging on the model, as one step', async ({ page }
   const at = [before.png.width / 2 - 20, before.png.height / 2] as const;
   expect(pixel(after.png, ...at)[0]).toBeGreaterThan(pixel(before.png, ...at)[0]);
   await chip(page, 'Undo').click();
-  await page.waitForTimeout(300);
   expect(pixel((await picture(page)).png, ...at)).toEqual(pixel(before.png, ...at));
 });
 
@@ -97,7 +96,6 @@ test('block in: click a part, click a colour', async ({ page }) => {
   await page.mouse.click(left + x, top + y);
   await expect(page.locator('.part-color')).toContainText('Right');
   await page.getByRole('button', { name: '#2f7475' }).first().click();
-  await page.waitForTimeout(300);
   const after = (await picture(page)).png;
   expect(pixel(after, x, y)).toEqual([0x2f, 0x74, 0x75]);
   expect(pixel(after, box.left + (box.right - box.left) * 0.25, y)).toEqual([0xb6, 0xac, 0xa2]);
@@ -131,7 +129,7 @@ test('the build-up: add, rename, move by key, hide, mask alone, remove with undo
   const plain = (await picture(page)).png;
   await page.getByRole('button', { name: /^Blend mode/ }).click();
   await page.getByRole('button', { name: 'difference', exact: true }).hover();
-  await page.waitForTimeout(600);
+  await settled(page);
   // What is pointed at is shown, and not taken.
   const shown = PNG.sync.read(
     await page.screenshot({ clip: (await page.getByTestId('viewport').boundingBox())! }),
@@ -173,7 +171,7 @@ test('the easel: bring a picture, take colours from it, keep a palette, compare 
   const rgba = new Uint8Array(80 * 80 * 4);
   for (let i = 0; i < 80 * 80; i++) rgba.set(i % 80 < 40 ? [200, 90, 40, 255] : [20, 110, 120, 255], i * 4);
   const chooser = page.waitForEvent('filechooser');
-  await chip(page, 'Bring…').click();
+  await chip(page, 'Add…').click();
   await (
     await chooser
   ).setFiles({
@@ -182,7 +180,7 @@ test('the easel: bring a picture, take colours from it, keep a palette, compare 
     buffer: Buffer.from(encodePng({ width: 80, height: 80, rgba })),
   });
   await expect(page.getByAltText('Reference: two colours')).toBeVisible();
-  await page.waitForTimeout(300);
+  await expect(page.getByTestId('reference')).toHaveAttribute('data-ready', 'true');
   const box = (await page.getByTestId('reference').boundingBox())!;
   await page.mouse.click(box.x + box.width * 0.3, box.y + box.height / 2);
   const inHand = page.getByLabel('Colour in hand, as #rrggbb');

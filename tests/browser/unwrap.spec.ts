@@ -11,6 +11,7 @@ import {
   picture,
   pixel,
   ready,
+  settled,
   stage,
   startEmpty,
   stroke,
@@ -68,6 +69,7 @@ test('a model without UVs is laid out, seamed by hand, flattened, packed and pai
   await page.mouse.move(x, y + r * 0.7, { steps: 4 });
   await page.mouse.click(x, y + r * 0.8);
   await page.keyboard.press('Escape');
+  await settled(page);
   await chip(page, 'Draw').click();
   await expect(page.getByText(/^\d+ edges are marked/)).toBeVisible();
   const marked = Number((await page.getByText(/^\d+ edges are marked/).textContent())!.split(' ')[0]);
@@ -83,7 +85,7 @@ test('a model without UVs is laid out, seamed by hand, flattened, packed and pai
 
   // Taken off in the same way, loop and all, and marked again by undoing that.
   const withLoop = (await page.getByText(/^\d+ edges are marked/).textContent())!;
-  await chip(page, 'Take off').click();
+  await chip(page, 'Unmark').click();
   await page.mouse.click(x + r * 0.4, y - 1);
   await expect(page.getByText(withLoop, { exact: true })).toHaveCount(0);
   await chip(page, 'Undo').click();
@@ -93,7 +95,7 @@ test('a model without UVs is laid out, seamed by hand, flattened, packed and pai
     .getByRole('button', { name: 'Mark', exact: true })
     .click();
 
-  await chip(page, 'Flatten all').click();
+  await chip(page, 'Unwrap along the seams').click();
   await ready(page);
   await section(page, 'Islands').click();
   await chip(page, 'Pack evenly').click();
@@ -117,8 +119,8 @@ test('a model without UVs is laid out, seamed by hand, flattened, packed and pai
   await section(page, 'Layout').click();
   const before = await figure(page, 'Islands');
   await chip(page, 'Preview').click();
-  await expect(chip(page, 'Take this layout')).toBeVisible({ timeout: 30_000 });
-  await chip(page, 'Leave it').click();
+  await expect(chip(page, 'Apply this layout')).toBeVisible({ timeout: 30_000 });
+  await chip(page, 'Dismiss').click();
   await chip(page, 'Lay out').click();
   await expect(page.getByText(/painted again from the strokes/)).toBeVisible({ timeout: 60_000 });
   await ready(page);

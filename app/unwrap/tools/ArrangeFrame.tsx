@@ -40,12 +40,14 @@ export function ArrangeFrame({ view, mesh, onMove }: Props) {
   useEffect(() => {
     const cancel = (e: KeyboardEvent): void => {
       if (e.key !== 'Escape' || !dragNow.current) return;
+      // Only the drag is given up, not what is chosen.
+      e.preventDefault();
       dragNow.current = null;
       setDrag(null);
       view.moveChosen(IDENTITY_MOVE);
     };
-    window.addEventListener('keydown', cancel);
-    return () => window.removeEventListener('keydown', cancel);
+    window.addEventListener('keydown', cancel, { capture: true });
+    return () => window.removeEventListener('keydown', cancel, { capture: true });
   }, [view]);
   if (!pane || chosen.size === 0) return null;
   const points: number[] = [];

@@ -9,7 +9,7 @@ import {
   type Camera,
 } from 'three';
 import { centreOf, diagonalOf, type Bounds } from '../../../core/mesh';
-import type { CameraPose } from '../../shared/camera-pose';
+import type { CameraPose } from '../../../core/engine';
 
 /** Half the height of the sensor that focal lengths are told for, mm: a frame of 36 x 24. */
 const HALF_SENSOR = 12;
@@ -98,6 +98,17 @@ export class CameraRig {
   setAngles(angles: Partial<CameraAngles>): void {
     const { azimuth, elevation, roll } = { ...this.angles(), ...angles };
     this.turn.setFromEuler(new Euler(-elevation * DEGREE, azimuth * DEGREE, roll * DEGREE, 'YXZ'));
+  }
+
+  /** Diagonal of what was framed last, model units. */
+  get extent(): number {
+    return this.size;
+  }
+
+  /** Another lens: the camera goes nearer or farther, so that what it looks at stays as large. */
+  setFocal(focal: number): void {
+    this.distance *= focal / this.focal;
+    this.focal = focal;
   }
 
   /** Turns the picture on the spot. @param angle radians, clockwise on the screen */

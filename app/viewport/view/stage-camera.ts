@@ -1,6 +1,6 @@
 import { Vector3 } from 'three';
 import { boundsOf, diagonalOf, partBounds, type Bounds, type UvMesh } from '../../../core/mesh';
-import type { CameraPose } from '../../shared/camera-pose';
+import type { CameraPose } from '../../../core/engine';
 import { CameraRig, type StandardView } from './camera-rig';
 
 /** The jumps of a camera: to the whole model, a part, some triangles, a side, and back. */

@@ -5,7 +5,7 @@ import { boundsOf, type UvMesh } from '../../../core/mesh';
 import { TILE, TILE_BYTES, tilesAcross } from '../../../core/surface';
 import type { SheetMove } from '../../../core/unwrap';
 import type { SheetCopy } from '../../project';
-import type { CameraPose } from '../../shared/camera-pose';
+import type { CameraPose } from '../../../core/engine';
 import { isShown, paneRect, type Pane, type PaneKind, type Panes } from '../../shared/panes';
 import type { CheckLights } from '../../shared/shown';
 import type { Mode, ModelLook } from '../gl/model-pass';
@@ -99,7 +99,9 @@ export class StageView {
 
   // ---- what is shown -------------------------------------------------------------------------------------------------
 
+  /** Another picture of the same sheets; one of other sizes is for the view that comes next. */
   setSheet(sheet: SheetCopy): void {
+    if (sheet.sheets.map((s) => s.size).join() !== this.sizes.join()) return;
     this.unsubscribe();
     // The GPU begins with nothing painted.
     this.uploadAll(sheet, this.copy === null);

@@ -1,0 +1,22 @@
+/** What can be done with the chosen layers: commands by their ids, null for a line between. */
+export const LAYER_ENTRIES = [
+  'layer-rename',
+  'layer-hide',
+  'layer-alone',
+  'layer-mask',
+  'layer-paint-mask',
+  'layer-clip',
+  null,
+  'layer-group',
+  'layer-ungroup',
+  'layer-duplicate',
+  'layer-merge',
+  null,
+  'layer-fill',
+  'layer-clear',
+  null,
+  'layer-merge-visible',
+  'layer-flatten',
+  null,
+  'layer-remove',
+] as const;

@@ -1,0 +1,188 @@
+import { Dropdown } from 'react-bootstrap';
+import type { BoardPlace, Reference } from '../../core/engine';
+import { type Session, useProject } from '../project';
+import { Chip } from '../shared/Chip';
+import { useCommandBook, useTip } from '../shared/commands';
+import { undoable } from '../shared/notify';
+import { Slider } from '../shared/Slider';
+import { useUi } from '../shared/ui-store';
+
+const NONE: readonly Reference[] = [];
+
+/** The picture that is chosen on the board; the first one otherwise. */
+export function useChosenReference(): { readonly reference: Reference | undefined; readonly index: number } {
+  const references = useProject((s) => s.document?.references) ?? NONE;
+  const chosen = useUi((s) => s.reference);
+  const index = Math.max(
+    0,
+    references.findIndex((r) => r.id === chosen),
+  );
+  return { reference: references[index], index };
+}
+
+/** What can be done with the board and the picture that is chosen on it. */
+export function ReferenceControls({ session }: { readonly session: Session }) {
+  const count = useProject((s) => s.document?.references.length) ?? 0;
+  const grey = useUi((s) => s.referenceGrey);
+  const pickSize = useUi((s) => s.pickSize);
+  const arranges = useUi((s) => s.arrangesBoard);
+  const { reference } = useChosenReference();
+  const { run } = useCommandBook();
+  const tip = useTip();
+  return (
+    <div className="row">
+      <Chip
+        on={grey}
+        title={tip('Show only the values of the pictures', 'reference-values')}
+        onClick={() => run('reference-values')}
+      >
+        Values
+      </Chip>
+      <Chip
+        title="A click on a picture picks the mean colour of this many pixels across"
+        onClick={() => useUi.setState({ pickSize: pickSize === 1 ? 5 : pickSize === 5 ? 15 : 1 })}
+      >
+        Pick {pickSize} px
+      </Chip>
+      {count > 1 && (
+        <Chip title={tip('Next picture', 'reference-next')} onClick={() => run('reference-next')}>
+          Next
+        </Chip>
+      )}
+      <Chip title={tip('Add pictures from files', 'reference-add')} onClick={() => run('reference-add')}>
+        Add…
+      </Chip>
+      {count > 0 && (
+        <Chip
+          on={arranges}
+          title={tip('Move, turn and scale the pictures on the board', 'reference-arrange')}
+          onClick={() => run('reference-arrange')}
+        >
+          Arrange
+        </Chip>
+      )}
+      {reference && <PictureMenu key={reference.id} session={session} reference={reference} />}
+    </div>
+  );
+}
+
+const SIDES = [
+  ['left', 'Crop left'],
+  ['top', 'Crop top'],
+  ['right', 'Crop right'],
+  ['bottom', 'Crop bottom'],
+] as const;
+
+function PictureMenu({ session, reference }: { readonly session: Session; readonly reference: Reference }) {
+  const { board } = reference;
+  const { run } = useCommandBook();
+  const isFloating = useUi((s) => s.floating !== null);
+  const patch = (change: Partial<BoardPlace>, gesture: string | null = null): void =>
+    void session.command(
+      { do: 'patch-reference', reference: reference.id, patch: { board: { ...board, ...change } } },
+      gesture,
+    );
+  return (
+    <Dropdown autoClose="outside" className="picture-menu">
+      <Dropdown.Toggle as="button" type="button" className="chip" title={`How “${reference.name}” is seen`}>
+        Picture
+      </Dropdown.Toggle>
+      <Dropdown.Menu popperConfig={{ strategy: 'fixed' }}>
+        <div className="pop">
+          <input
+            className="swatch-name"
+            key={reference.name}
+            defaultValue={reference.name}
+            aria-label="Name of the picture"
+            maxLength={120}
+            onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
+            onBlur={(e) => {
+              const name = e.target.value.trim();
+              if (name && name !== reference.name) {
+                void session.command({ do: 'patch-reference', reference: reference.id, patch: { name } });
+              } else e.target.value = reference.name;
+            }}
+          />
+          <textarea
+            key={reference.note}
+            defaultValue={reference.note}
+            placeholder="note"
+            aria-label="Note on the picture"
+            maxLength={500}
+            rows={2}
+            onBlur={(e) => {
+              const note = e.target.value.trim();
+              if (note === reference.note) return;
+              void session.command({ do: 'patch-reference', reference: reference.id, patch: { note } });
+            }}
+          />
+          <div className="row">
+            <Chip
+              on={board.mirror}
+              title="Left and right changed"
+              onClick={() => patch({ mirror: !board.mirror })}
+            >
+              Mirror
+            </Chip>
+            <Chip
+              on={board.values}
+              title="Only this one in values"
+              onClick={() => patch({ values: !board.values })}
+            >
+              Values
+            </Chip>
+            <Chip
+              on={isFloating}
+              title="A small board over the picture"
+              onClick={() => run('reference-float')}
+            >
+              Float
+            </Chip>
+          </div>
+          <Slider
+            label="Turn"
+            value={(board.turn * 180) / Math.PI}
+            min={-180}
+            max={180}
+            step={1}
+            show={(v) => `${Math.round(v)}°`}
+            onChange={(v, g) => patch({ turn: (v * Math.PI) / 180 }, g)}
+          />
+          {SIDES.map(([side, label]) => {
+            const isNear = side === 'left' || side === 'top';
+            const opposite =
+              board.crop[({ left: 'right', top: 'bottom', right: 'left', bottom: 'top' } as const)[side]];
+            const value = isNear ? board.crop[side] : 1 - board.crop[side];
+            return (
+              <Slider
+                key={side}
+                label={label}
+                value={value}
+                min={0}
+                max={0.95}
+                step={0.01}
+                show={(v) => `${Math.round(v * 100)} %`}
+                read={(text) => Number.parseFloat(text) / 100}
+                onChange={(v, g) => {
+                  // Something of the picture is always left.
+                  const at = isNear ? Math.min(v, opposite - 0.02) : Math.max(1 - v, opposite + 0.02);
+                  patch({ crop: { ...board.crop, [side]: at } }, g);
+                }}
+              />
+            );
+          })}
+          <Chip
+            title="Remove it from the easel"
+            onClick={() => {
+              void session
+                .command({ do: 'remove-reference', reference: reference.id })
+                .then(undoable(session, `“${reference.name}” was removed from the easel.`));
+            }}
+          >
+            Remove
+          </Chip>
+        </div>
+      </Dropdown.Menu>
+    </Dropdown>
+  );
+}
