@@ -9,13 +9,16 @@ import {
   freePlace,
   NODE_DEFAULTS,
   parseRecipe,
+  writeMeasured,
   writeProjectFile,
   type LayerNode,
   type ProjectDocument,
   type Reference,
 } from '../core/engine';
+import { measureCue } from '../core/cues';
 import { encodePng, writeUnlitGlb } from '../core/formats';
 import { createWasmKernels } from '../core/kernels';
+import { meshHash } from '../core/mesh';
 import type { UvMesh } from '../core/mesh';
 import { measureSurface } from '../core/surface';
 import { handPainting } from './hand-painting';
@@ -29,7 +32,10 @@ const OUT = 'app/public/demo';
 const SHEET = 1024;
 
 /** The painted project that the first start opens: the recipe's build-up and two layers painted by hand. */
-export async function makeDemoProject(otter: UvMesh, pictures: readonly Uint8Array[]): Promise<Uint8Array> {
+export async function makeDemoProject(
+  otter: UvMesh,
+  pictures: readonly Uint8Array[],
+): Promise<{ readonly project: Uint8Array; readonly measured: Uint8Array }> {
   const recipe = parseRecipe(JSON.parse(await readFile('demo/otter.recipe.json', 'utf8')));
   const base = documentFromRecipe(recipe, SHEET);
   const glazes = base.nextId;
@@ -84,12 +90,16 @@ export async function makeDemoProject(otter: UvMesh, pictures: readonly Uint8Arr
   const surface = measureSurface(otter, SHEET);
   const engine = new Engine({ surface, kernels: createWasmKernels(), document });
   for (const command of handPainting(otter, glazes, lines)) engine.apply(command);
-  return writeProjectFile({
+  const project = writeProjectFile({
     document: engine.document,
     mesh: otter,
     ...engine.everything(),
     pictures: new Map(document.references.map((r, i) => [r.id, pictures[i]!])),
   });
+  // Rays take longest at the first opening: they are cast here, once.
+  const slow = engine.missingCues().filter((spec) => spec.cue === 'occlusion');
+  const cues = slow.map((spec) => ({ spec, values: measureCue(otter, surface, spec) }));
+  return { project, measured: writeMeasured({ model: meshHash(otter), sizes: [SHEET], cues }) };
 }
 
 /** Hash of everything the demo is made from: it is made again only when that changes. */
@@ -123,7 +133,9 @@ async function main(): Promise<void> {
   const pictures = [encodePng(drawOtterReference(models.otter)), encodePng(drawStallReference(models))];
   await writeFile(join(OUT, 'otter-reference.png'), pictures[0]!);
   await writeFile(join(OUT, 'stall-reference.png'), pictures[1]!);
-  await writeFile(join(OUT, 'otter-cook.zip'), await makeDemoProject(models.otter, pictures));
+  const { project, measured } = await makeDemoProject(models.otter, pictures);
+  await writeFile(join(OUT, 'otter-cook.zip'), project);
+  await writeFile(join(OUT, 'otter-cook.measured.zip'), measured);
   await writeFile(stamp, hash);
   console.log(`demo: four models, two references and a project in ${OUT}`);
 }

@@ -8,3 +8,4 @@ export * from './paint-handlers';
 export * from './job-protocol';
 export * from './job-pool';
 export * from './cast-occlusion';
+export { cueMapKey } from './map-cache';

@@ -68,6 +68,8 @@ export type JobMethods = {
   /** Evens out ray-cast values. */
   smoothCue: { params: { surface: SurfaceMap; values: Uint16Array }; result: Uint16Array };
   loadMap: { params: { key: string }; result: unknown };
+  /** Keeps what a file holds that was measured elsewhere. */
+  keepMeasured: { params: { bytes: Uint8Array }; result: null };
   keepMap: { params: { key: string; data: unknown; bytes: number }; result: null };
   albedoPng: {
     params: {

@@ -5,11 +5,11 @@ import {
   smoothCue,
   type OcclusionCaster,
 } from '../core/cues';
-import { basePaintTiles, carryPaint, finishAlbedo, readProjectFile } from '../core/engine';
+import { basePaintTiles, carryPaint, finishAlbedo, readMeasured, readProjectFile } from '../core/engine';
 import { CoreError } from '../core/errors';
 import { encodePng, importModel, paletteStrip, writeUnlitGlb } from '../core/formats';
 import { pieceOnSheet } from '../core/mesh';
-import { measureSurface, TILE_TEXELS, type SurfaceMap } from '../core/surface';
+import { sheetSpans, measureSurface, type SheetSize, TILE_TEXELS, type SurfaceMap } from '../core/surface';
 import {
   applyLayoutEdit,
   measureIslands,
@@ -21,7 +21,7 @@ import {
 import { createWasmKernels } from '../core/kernels';
 import type { CastJob, JobEvents, JobMethods } from './job-protocol';
 import { decodePicture } from './decode-picture';
-import { keepMap, loadMap } from './map-cache';
+import { cueMapKey, keepMap, loadMap } from './map-cache';
 import { shareSurface } from './share-surface';
 import { serve, Transferred, type Emit, type Handlers } from './rpc';
 import { ProjectStore } from './store';
@@ -120,6 +120,14 @@ function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
     simpleCue: ({ mesh, surface, spec }) => handOver(measureCue(mesh, surface, spec)),
     smoothCue: ({ surface, values }) => handOver(smoothCue(surface, values)),
     loadMap: ({ key }) => loadMap(store, key),
+    keepMeasured: async ({ bytes }) => {
+      const { model, sizes, cues } = readMeasured(bytes);
+      for (const { spec, values } of cues) {
+        const key = cueMapKey(model, sheetSpans(sizes as SheetSize[]), spec);
+        await keepMap(store, key, values, values.byteLength);
+      }
+      return null;
+    },
     keepMap: async ({ key, data, bytes }) => {
       await keepMap(store, key, data, bytes);
       return null;

@@ -1,4 +1,13 @@
+import { cueKey, type CueSpec } from '../core/cues';
+import { sizesKey } from '../core/surface';
 import type { ProjectStore } from './store';
+
+/** Under which a cue's values are kept: they hold for one model on sheets of these sizes. */
+export const cueMapKey = (
+  model: string,
+  sheets: readonly { readonly size: number }[],
+  spec: CueSpec,
+): string => `cue of places ${model} ${sizesKey(sheets)} ${cueKey(spec)}`;
 
 /** Measured data may take this much of the browser's storage; what was used longest ago goes first. */
 const LIMIT_BYTES = 600e6;

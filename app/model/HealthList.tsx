@@ -64,6 +64,9 @@ export function HealthList({
         Health <span>{!findings ? 'looking…' : findings.length === 0 ? 'sound' : ''}</span>
       </h2>
       {findings?.length === 0 && <p className="hint-line">Nothing wrong was found.</p>}
+      {findings && findings.length > 0 && (
+        <p className="hint-line">● wants mending, ○ is often meant so. Click one to see where.</p>
+      )}
       <ul>
         {findings?.map((f) => (
           <li key={f.kind}>

@@ -1,6 +1,6 @@
 import { EyeIcon } from '@phosphor-icons/react/dist/csr/Eye';
 import { EyeSlashIcon } from '@phosphor-icons/react/dist/csr/EyeSlash';
-import { useMemo } from 'react';
+import { useMemo, useState } from 'react';
 import { Form } from 'react-bootstrap';
 import { boundsOf, sheetOfPart, triangleCount, vertexCount } from '../../core/mesh';
 import { Chip } from '../shared/Chip';
@@ -15,6 +15,9 @@ import { ModelTools } from './ModelTools';
 import { RegionList } from './RegionList';
 
 const NEW_SHEET = 'new';
+
+/** Fewer parts are seen at a glance. */
+const FILTER_FROM = 10;
 
 /** The parts of the model, and how it is looked at. */
 export function ModelPanel({ session }: { readonly session: Session }) {
@@ -35,7 +38,12 @@ export function ModelPanel({ session }: { readonly session: Session }) {
     for (const part of mesh?.faceParts ?? []) out[part]!++;
     return out;
   }, [mesh]);
+  const [filter, setFilter] = useState('');
   if (!mesh) return null;
+  const wanted = filter.trim().toLowerCase();
+  const listed = mesh.parts
+    .map((name, part) => [name, part] as const)
+    .filter(([name]) => name.toLowerCase().includes(wanted));
   const { min, max } = boundsOf(mesh.positions);
   const setHidden = (next: Iterable<number>): void => useUi.setState({ hidden: new Set(next) });
   const isAlone = (part: number): boolean =>
@@ -45,8 +53,18 @@ export function ModelPanel({ session }: { readonly session: Session }) {
       <h2>
         Parts <span>{mesh.parts.length}</span>
       </h2>
+      {mesh.parts.length > FILTER_FROM && (
+        <input
+          type="search"
+          className="filter"
+          placeholder="find a part"
+          aria-label="Find a part"
+          value={filter}
+          onChange={(e) => setFilter(e.target.value)}
+        />
+      )}
       <ul className="parts">
-        {mesh.parts.map((name, part) => (
+        {listed.map(([name, part]) => (
           <li key={name} className={selected === part || more.has(part) ? 'on' : ''}>
             {renaming === part ? (
               <RenameField

@@ -1,7 +1,7 @@
 import { cueKey, type CueSpec } from '../../core/cues';
 import { CoreError, sentenceOf } from '../../core/errors';
 import { sizesKey, type SurfaceMap } from '../../core/surface';
-import { castOcclusion } from '../../workers';
+import { castOcclusion, cueMapKey } from '../../workers';
 import { notify } from '../shared/notify';
 import { jobPool } from '../shared/platform';
 import { useProject } from './project-store';
@@ -68,7 +68,7 @@ export class CueRunner {
     const controller = new AbortController();
     this.running.set(key, controller);
     try {
-      const mapKey = `cue of places ${model.hash} ${sizesKey(model.surface.sheets)} ${key}`;
+      const mapKey = cueMapKey(model.hash, model.surface.sheets, spec);
       const known = await jobPool.run('loadMap', { key: mapKey }, { signal: controller.signal });
       const isKnown = known instanceof Uint16Array && known.length === model.surface.codes.length;
       const values = isKnown ? known : await this.measureAnew(model, spec, controller);

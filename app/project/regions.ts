@@ -8,7 +8,11 @@ export function saveRegion(session: Session, faces: readonly number[]): void {
   const [first] = faces;
   if (!document || !mesh || first === undefined) return;
   const taken = new Set(document.regions.map((r) => r.name));
-  const part = mesh.parts[mesh.faceParts[first]!]!;
+  const parts = [...new Set(faces.map((f) => mesh.faceParts[f]!))].map((p) => mesh.parts[p]!);
+  const part = (parts.length > 3 ? `${parts[0]} and ${parts.length - 1} more` : parts.join(' + ')).slice(
+    0,
+    70,
+  );
   let name = part;
   for (let n = 2; taken.has(name); n++) name = `${part} ${n}`;
   const region = { name, faces: [...faces].sort((a, b) => a - b) };

@@ -94,6 +94,8 @@ export interface Hand {
   readonly picking: boolean;
   /** What a drag on the model aims: the light plan's key, or the lamp of the lit check. */
   readonly aiming: 'plan' | 'check' | null;
+  /** The panes that are come back to when a stage that arranged them is left. */
+  readonly panesBefore: Panes | null;
   readonly reference: number | null;
   readonly referenceGrey: boolean;
   /** Pictures on the board are moved instead of picked from. */
@@ -145,6 +147,7 @@ export const EMPTY_HAND: Hand = {
   pinned: null,
   picking: false,
   aiming: null,
+  panesBefore: null,
   reference: null,
   referenceGrey: false,
   arrangesBoard: false,
@@ -220,7 +223,7 @@ export const useUi: UseBoundStore<StoreApi<UiState>> = create<UiState>()(
       setItem: (key, value) => void remember(key, value),
       removeItem: (key) => void remember(key, ''),
     })),
-    partialize: habitsOf,
+    partialize: (s) => ({ ...habitsOf(s), panes: s.panesBefore ?? s.panes }),
     merge: (stored, fresh) => {
       const known = habitsSchema.safeParse(stored);
       return known.success ? { ...fresh, ...(known.data as Partial<Habits>) } : fresh;

@@ -1,13 +1,18 @@
 import { useState } from 'react';
 import { Dropdown } from 'react-bootstrap';
+import type { Camera } from '../../core/engine';
+import { type Session, useProject } from '../project';
+import { undoable } from '../shared/notify';
 import { Chip } from '../shared/Chip';
 import { useCommandBook, useTip } from '../shared/commands';
 import { Slider } from '../shared/Slider';
 import { useUi } from '../shared/ui-store';
 import { useEveryPicture, useView, type StageView } from '../viewport';
 
+const NONE: readonly Camera[] = [];
+
 /** What is set more seldom about the picture: second view, wires, exact texels, and the camera in figures. */
-export function CameraMenu() {
+export function CameraMenu({ session }: { readonly session: Session }) {
   const pinned = useUi((s) => s.pinned);
   const exact = useUi((s) => s.exact);
   const wires = useUi((s) => s.wires);
@@ -63,12 +68,72 @@ export function CameraMenu() {
                 Exact texels
               </Chip>
             </div>
+            <KeptCameras session={session} />
             {pinned && <SmallViewHeight />}
             {view && <CameraFields view={view} />}
           </div>
         )}
       </Dropdown.Menu>
     </Dropdown>
+  );
+}
+
+/** Cameras that are kept with the project, under names. */
+function KeptCameras({ session }: { readonly session: Session }) {
+  const cameras = useProject((s) => s.document?.cameras) ?? NONE;
+  const view = useView();
+  const [name, setName] = useState('');
+  return (
+    <div className="kept-cameras" role="group" aria-label="Kept cameras">
+      {cameras.map((camera) => (
+        <div className="row" key={camera.id}>
+          <Chip title="Go there" onClick={() => view?.camera.goTo(camera.pose)}>
+            {camera.name}
+          </Chip>
+          <Chip
+            title={`The small view keeps “${camera.name}”`}
+            onClick={() => useUi.setState({ pinned: camera.pose })}
+          >
+            Small
+          </Chip>
+          <Chip
+            title={`Remove “${camera.name}”`}
+            onClick={() =>
+              void session
+                .command({ do: 'remove-camera', camera: camera.id })
+                .then(undoable(session, `“${camera.name}” was removed.`))
+            }
+          >
+            Remove
+          </Chip>
+        </div>
+      ))}
+      <form
+        className="row"
+        onSubmit={(e) => {
+          e.preventDefault();
+          if (!view) return;
+          const camera = {
+            name: name.trim().slice(0, 60) || `Camera ${cameras.length + 1}`,
+            pose: view.rig.pose(),
+          };
+          void session.command({ do: 'add-camera', camera });
+          setName('');
+        }}
+      >
+        <input
+          className="swatch-name"
+          placeholder="name"
+          aria-label="Name for the present camera"
+          value={name}
+          maxLength={60}
+          onChange={(e) => setName(e.target.value)}
+        />
+        <button type="submit" className="chip">
+          Keep this camera
+        </button>
+      </form>
+    </div>
   );
 }
 

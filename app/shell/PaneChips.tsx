@@ -1,4 +1,4 @@
-import { useActiveSheet, useProject } from '../project';
+import { type Session, useActiveSheet, useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { useTip } from '../shared/commands';
 import { besidePane, isShown, onlyPane, PANE_KINDS, swapPanes } from '../shared/panes';
@@ -10,7 +10,7 @@ const PANE_TITLES = { model: 'Model', sheet: 'Sheet', reference: 'Reference' } a
 const VIEWS = { front: 'Front', side: 'Side', top: 'Top', free: 'Free' } as const;
 
 /** From where the model is seen, and what stands in the middle: along the picture's lower edge. */
-export function PaneChips() {
+export function PaneChips({ session }: { readonly session: Session }) {
   const panes = useUi((s) => s.panes);
   const sheets = useProject((s) => s.document?.sheets) ?? [];
   const shown = useActiveSheet()?.index;
@@ -33,7 +33,7 @@ export function PaneChips() {
       <Chip title={tip('Frame the whole model', 'frame')} onClick={() => view?.camera.frame(null)}>
         Frame
       </Chip>
-      <CameraMenu />
+      <CameraMenu session={session} />
       <span className="gap" />
       {isShown(panes, 'sheet') &&
         sheets.length > 1 &&

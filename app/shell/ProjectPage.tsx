@@ -13,6 +13,7 @@ import { KeysPage } from './KeysPage';
 import { CommandList } from './CommandList';
 import { Header } from './Header';
 import { StageBody } from './StageBody';
+import { Tour } from './Tour';
 import { TaskList } from './TaskList';
 import { useCommands } from './use-commands';
 
@@ -137,6 +138,7 @@ export function ProjectPage() {
           <StageBody session={session} stage={stage} />
           <TaskList />
           <CommandList stage={stage} />
+          <Tour id={id} name={name ?? ''} />
           <ContextMenuView />
           <KeysPage />
         </div>

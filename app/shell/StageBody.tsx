@@ -6,6 +6,7 @@ import { isShown, type Panes } from '../shared/panes';
 import { PAINT } from '../shared/shown';
 import { useUi, type StageName } from '../shared/ui-store';
 import { useRoom, Viewport } from '../viewport';
+import { NextStep } from './NextStep';
 import { Columns } from './Columns';
 import { openPictureMenu } from './picture-menu';
 import { PaneChips } from './PaneChips';
@@ -39,17 +40,19 @@ function Body({ session, stage }: Props) {
   useEffect(() => {
     const { panes: before } = useUi.getState();
     const here: Panes =
-      beside && !isShown(before, beside) ? { ...before, left: 'model', right: beside } : before;
+      beside && !isShown(before, beside) ? { left: 'model', right: beside, split: 0.5 } : before;
     useUi.setState((s) => ({
       aiming: null,
       picking: false,
       shown: s.shown.of === 'heat' ? PAINT : s.shown,
       light: beside ? 'unlit' : s.light,
       panes: here,
+      panesBefore: here === before ? null : before,
     }));
     return () => {
       // What was put beside for this stage goes with it, unless the artist has arranged the panes anew.
-      if (useUi.getState().panes === here) useUi.setState({ panes: before });
+      const isAsPut = useUi.getState().panes === here;
+      useUi.setState({ panesBefore: null, ...(isAsPut ? { panes: before } : {}) });
     };
   }, [stage, beside]);
   return (
@@ -72,9 +75,9 @@ function Body({ session, stage }: Props) {
             <ReferencePane session={session} />
             <FloatingBoard session={session} />
             <ShownChips isOnLayout={isOnLayout} />
-            <PaneChips />
+            <PaneChips session={session} />
             {status === 'opening' && <p className="view-note">Opening the project…</p>}
-            {Over && <Over session={session} />}
+            {Over ? <Over session={session} /> : <NextStep stage={stage} />}
           </Viewport>
         }
         side={

@@ -172,7 +172,10 @@ function withTradeOrder(fresh: ProjectDocument, colors: ImportedPaint['colors'])
 /** Stores the demo's painted project anew. @returns its id */
 export async function openDemo(): Promise<string> {
   return withTask('Opening the demo', async (signal) => {
-    const response = await fetch('/demo/otter-cook.zip', { signal });
+    const [response, measured] = await Promise.all([
+      fetch('/demo/otter-cook.zip', { signal }),
+      fetch('/demo/otter-cook.measured.zip', { signal }),
+    ]);
     if (!response.ok) {
       throw new CoreError(
         'file-not-a-project',
@@ -182,6 +185,11 @@ export async function openDemo(): Promise<string> {
     const bytes = new Uint8Array(await response.arrayBuffer());
     const data = await jobPool.run('readProject', { bytes }, { signal });
     try {
+      // Without it the cues are measured here, which takes half a minute.
+      if (measured.ok) {
+        const bytes = new Uint8Array(await measured.arrayBuffer());
+        await jobPool.run('keepMeasured', { bytes }, { signal }).catch(() => undefined);
+      }
       return await storeProject(data);
     } catch (error) {
       throw storageError(error);

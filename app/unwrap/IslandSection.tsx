@@ -50,6 +50,8 @@ export function IslandSection({ session }: { readonly session: Session }) {
       sizes: sheetSizes(),
       sheet: sheet.index,
     });
+  const firstChosen = rows.find((r) => chosen.has(r.faces[0]!))?.faces[0];
+  const numbers = numbersOf(measured?.islands ?? []);
   const isPinned = (row: Row): boolean => row.faces.some((f) => pins.includes(f));
   return (
     <>
@@ -103,7 +105,11 @@ export function IslandSection({ session }: { readonly session: Session }) {
             {rows.map((row) => {
               const first = row.faces[0]!;
               return (
-                <tr key={first} className={chosen.has(first) ? 'on' : ''}>
+                <tr
+                  key={first}
+                  className={chosen.has(first) ? 'on' : ''}
+                  ref={first === firstChosen ? scrollTo : undefined}
+                >
                   <td>
                     <button
                       type="button"
@@ -112,6 +118,7 @@ export function IslandSection({ session }: { readonly session: Session }) {
                     >
                       {isPinned(row) ? '• ' : ''}
                       {mesh.parts[row.part]}
+                      {numbers.get(first)}
                     </button>
                   </td>
                   {COLUMNS.map(([key, , , show]) => (
@@ -124,6 +131,22 @@ export function IslandSection({ session }: { readonly session: Session }) {
         </table>
       </div>
     </>
+  );
+}
+
+/** The chosen island's row comes into sight. */
+function scrollTo(row: HTMLElement | null): void {
+  row?.scrollIntoView({ block: 'nearest' });
+}
+
+/** Tells the islands of one part apart: by their first triangle, a number where a part has several. */
+function numbersOf(islands: readonly Row[]): ReadonlyMap<number, string> {
+  const byPart = new Map<number, Row[]>();
+  for (const row of islands) byPart.set(row.part, [...(byPart.get(row.part) ?? []), row]);
+  return new Map(
+    [...byPart.values()].flatMap((rows) =>
+      rows.map((row, i) => [row.faces[0]!, rows.length > 1 ? ` ${i + 1}` : ''] as const),
+    ),
   );
 }
 

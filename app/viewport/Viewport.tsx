@@ -15,7 +15,7 @@ import { LOOK_TOOL, type PointerAt } from './input/tool';
 import { moveByKey } from './input/view-keys';
 import { useLayoutMarks } from './view/layout-marks';
 import type { Hit } from './view/picker';
-import { useRoom, useTool, useView } from './view/room';
+import { useEveryPicture, useRoom, useTool, useView } from './view/room';
 import { hasSameForm } from './view/same-form';
 import { StageView, type StageSettings } from './view/stage-view';
 import { wiresOf } from './view/wires';
@@ -46,7 +46,7 @@ export function Viewport({ session, isOnLayout, marks, onMenu, children }: Props
   const menuNow = useRef(onMenu);
   menuNow.current = onMenu;
   const room = useRoom();
-  const view = useView();
+  const shownView = useView();
   const stageTool = useTool();
   const [problem, setProblem] = useState('');
   const { isLost, returns } = useContextLoss(canvas);
@@ -61,6 +61,8 @@ export function Viewport({ session, isOnLayout, marks, onMenu, children }: Props
   const sizesText = sheets?.map((s) => s.size).join(' ') ?? '';
   const sizes = useMemo(() => sizesText.split(' ').map(Number), [sizesText]);
 
+  // A view of another form is about to go: nothing of this one may reach it.
+  const view = shownView?.form === form ? shownView : null;
   const picking = useUi((s) => s.picking);
   const aimsLamp = useUi((s) => s.aiming === 'check');
   const maker = picking ? colorTool : aimsLamp ? checkLightTool : stageTool;
@@ -157,9 +159,18 @@ export function Viewport({ session, isOnLayout, marks, onMenu, children }: Props
           is lost.
         </p>
       )}
+      <BareNote view={view} />
       {children}
     </div>
   );
+}
+
+/** Tells that what is seen isn't paint. */
+function BareNote({ view }: { readonly view: StageView | null }) {
+  useEveryPicture(view);
+  const ready = useProject((s) => s.status === 'ready');
+  if (!view?.isBare || !ready) return null;
+  return <p className="bare-note">Nothing is painted yet: the bare model in plain shading</p>;
 }
 
 /** What the model shows here: distortion only where the layout is worked on. */

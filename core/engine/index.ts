@@ -9,4 +9,5 @@ export * from './models';
 export * from './model-change';
 export { WHOLE_BUILD_UP, type BuildUpView } from './picture';
 export * from './flatten';
+export * from './measured-file';
 export * from './project-file';

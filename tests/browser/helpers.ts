@@ -115,7 +115,7 @@ export async function stroke(page: Page, points: readonly (readonly [number, num
   await page.mouse.down();
   for (const [x, y] of rest) await page.mouse.move(x, y, { steps: 8 });
   await page.mouse.up();
-  await settled(page);
+  await drawn(page);
 }
 
 /** Commands and strokes have gone through the paint worker, and their tiles are on the screen. */

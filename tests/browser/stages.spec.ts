@@ -109,7 +109,7 @@ test('the build-up: add, rename, move by key, hide, mask alone, remove with undo
   expect(await names()).toEqual(['Effects', 'Lines', 'Colours', 'Form', 'Local colour']);
   await layer(page, 'Form').click({ position: { x: 60, y: 15 } });
   await page.getByRole('button', { name: 'Add', exact: true }).click();
-  await page.getByRole('button', { name: /^Ground wash/ }).click();
+  await page.getByRole('button', { name: /^Height wash/ }).click();
   await ready(page);
   // Into the group that was chosen.
   const above = ['Effects', 'Lines', 'Colours'];
@@ -193,7 +193,7 @@ test('the easel: bring a picture, take colours from it, keep a palette, compare 
   await page.getByLabel('Name of the chosen colour').press('Enter');
   const swatches = () =>
     page.locator('.swatch').evaluateAll((all) => all.map((e) => e.getAttribute('aria-label')));
-  await expect.poll(swatches).toEqual(['#c85a28', 'Canal']);
+  await expect.poll(swatches).toEqual(['Colour #c85a28', 'Canal']);
   const second = (await page.locator('.swatch').nth(1).boundingBox())!;
   const first = (await page.locator('.swatch').nth(0).boundingBox())!;
   await page.mouse.move(second.x + 10, second.y + 10);
@@ -201,7 +201,7 @@ test('the easel: bring a picture, take colours from it, keep a palette, compare 
   await page.mouse.move(second.x - 4, second.y + 10, { steps: 5 });
   await page.mouse.move(first.x + 4, first.y + 10, { steps: 5 });
   await page.mouse.up();
-  await expect.poll(swatches).toEqual(['Canal', '#c85a28']);
+  await expect.poll(swatches).toEqual(['Canal', 'Colour #c85a28']);
 
   await stage(page, 'Match');
   const view = (await page.getByTestId('viewport').boundingBox())!;

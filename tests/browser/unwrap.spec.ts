@@ -146,7 +146,9 @@ test('a model without UVs is laid out, seamed by hand, flattened, packed and pai
   await stage(page, 'Paint');
   await chip(page, 'Model').click();
   await chip(page, 'Front').click();
-  expect(pixel((await picture(page)).png, ...spot)).toEqual(color);
+  // Another layout: texels melt into each other at other places.
+  const again = pixel((await picture(page)).png, ...spot);
+  for (const [i, value] of again.entries()) expect(Math.abs(value - color[i]!)).toBeLessThanOrEqual(2);
 });
 
 test('islands are chosen in the table, moved by number, and delivered as SVG, PNG and OBJ', async ({

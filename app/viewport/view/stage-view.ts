@@ -60,6 +60,8 @@ export class StageView {
   readonly place: SheetPlace = { x: 0, y: 0, scale: 1 };
   /** How many pictures were drawn. */
   pictures = 0;
+  /** The mesh with which it was built; others that it shows differ in their layout only. */
+  readonly form: UvMesh;
   private mesh: UvMesh;
   private readonly renderer: StageRenderer;
   private readonly picker: Picker;
@@ -83,7 +85,7 @@ export class StageView {
   /** @throws Error where WebGL2 is missing */
   constructor(canvas: HTMLCanvasElement, mesh: UvMesh, sizes: readonly number[], settings: StageSettings) {
     this.canvas = canvas;
-    this.mesh = mesh;
+    this.form = this.mesh = mesh;
     this.settings = settings;
     this.sizes = sizes;
     this.renderer = new StageRenderer(canvas, mesh, sizes);
@@ -250,6 +252,11 @@ export class StageView {
     return { pane: 'model', x: x - (this.pane('model')?.x ?? 0), y };
   }
 
+  /** Nothing is painted yet: the bare model is shaded plainly. */
+  get isBare(): boolean {
+    return this.settings.mode === 'unlit' && (this.copy?.isEmpty ?? false);
+  }
+
   // ---- the sheet -----------------------------------------------------------------------------------------------------
 
   /** Number of the sheet in the flat view. */
@@ -370,7 +377,7 @@ export class StageView {
 
   private lookOf(mode: Mode): ModelLook {
     const { lights, exact, ground } = this.settings;
-    return { mode, lights, exact, ground, outlined: this.outlined, isBare: this.copy?.isEmpty ?? false };
+    return { mode, lights, exact, ground, outlined: this.outlined, isBare: this.isBare };
   }
 
   private drawNow(): void {
