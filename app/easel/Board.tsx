@@ -92,7 +92,7 @@ export function Board({ session, arranges = false, onZoom, attach }: Props) {
       const color = await pictureColor(session.project, picture.id, pixelAt(picture, at)!, pickSize);
       if (color) useUi.setState({ color: rgbToHex(color), picking: false });
     } catch {
-      notify(`“${picture.name}” can’t be opened. Take it off the easel and bring it again.`);
+      notify(`“${picture.name}” can’t be opened. Remove it from the easel and add it again.`);
     }
   };
   const grip = useRef<{ readonly picture: Reference; readonly gesture: string } | null>(null);
@@ -162,7 +162,7 @@ export function Board({ session, arranges = false, onZoom, attach }: Props) {
         <Handles key={focus.id} picture={focus} view={shown} local={local} onMove={move} />
       )}
       {references.length === 0 && (
-        <p className="reference-empty">Drop or paste pictures here, or bring them from files.</p>
+        <p className="reference-empty">Drop or paste a reference picture here, or add one from a file.</p>
       )}
     </div>
   );

@@ -6,7 +6,7 @@ import { isShown, type Panes } from '../shared/panes';
 import { PAINT } from '../shared/shown';
 import { useUi, type StageName } from '../shared/ui-store';
 import { useRoom, Viewport } from '../viewport';
-import { NextStep } from './NextStep';
+import { Notes } from './Notes';
 import { Columns } from './Columns';
 import { openPictureMenu } from './picture-menu';
 import { PaneChips } from './PaneChips';
@@ -77,7 +77,8 @@ function Body({ session, stage }: Props) {
             <ShownChips isOnLayout={isOnLayout} />
             <PaneChips session={session} />
             {status === 'opening' && <p className="view-note">Opening the project…</p>}
-            {Over ? <Over session={session} /> : <NextStep stage={stage} />}
+            {Over && <Over session={session} />}
+            <Notes stage={stage} />
           </Viewport>
         }
         side={

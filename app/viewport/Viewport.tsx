@@ -15,7 +15,7 @@ import { LOOK_TOOL, type PointerAt } from './input/tool';
 import { moveByKey } from './input/view-keys';
 import { useLayoutMarks } from './view/layout-marks';
 import type { Hit } from './view/picker';
-import { useEveryPicture, useRoom, useTool, useView } from './view/room';
+import { useRoom, useTool, useView } from './view/room';
 import { hasSameForm } from './view/same-form';
 import { StageView, type StageSettings } from './view/stage-view';
 import { wiresOf } from './view/wires';
@@ -159,18 +159,9 @@ export function Viewport({ session, isOnLayout, marks, onMenu, children }: Props
           is lost.
         </p>
       )}
-      <BareNote view={view} />
       {children}
     </div>
   );
-}
-
-/** Tells that what is seen isn't paint. */
-function BareNote({ view }: { readonly view: StageView | null }) {
-  useEveryPicture(view);
-  const ready = useProject((s) => s.status === 'ready');
-  if (!view?.isBare || !ready) return null;
-  return <p className="bare-note">Nothing is painted yet: the bare model in plain shading</p>;
 }
 
 /** What the model shows here: distortion only where the layout is worked on. */

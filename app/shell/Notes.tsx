@@ -1,6 +1,7 @@
 import { layersOf } from '../../core/engine';
 import { useProject } from '../project';
 import type { StageName } from '../shared/ui-store';
+import { useEveryPicture, useView } from '../viewport';
 
 /** What to do first at a stage where nothing is done yet; null once something is. */
 function nextStep(stage: StageName, project: ReturnType<typeof useProject.getState>): string | null {
@@ -32,8 +33,16 @@ function nextStep(stage: StageName, project: ReturnType<typeof useProject.getSta
   }
 }
 
-/** The next step of a stage in a line over the picture. */
-export function NextStep({ stage }: { readonly stage: StageName }) {
-  const words = useProject((s) => nextStep(stage, s));
-  return words && <p className="view-note next-step">{words}</p>;
+/** What is to be known of the picture, and the next step of the stage, in a line each. */
+export function Notes({ stage }: { readonly stage: StageName }) {
+  const view = useView();
+  useEveryPicture(view);
+  const next = useProject((s) => nextStep(stage, s));
+  const isBare = useProject((s) => s.status === 'ready') && (view?.isBare ?? false);
+  return (
+    <div className="notes">
+      {isBare && <p>Nothing is painted yet: the bare model in plain shading.</p>}
+      {next && <p>{next}</p>}
+    </div>
+  );
 }
