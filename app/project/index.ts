@@ -2,7 +2,7 @@ export * from './active-layer';
 export * from './active-sheet';
 export { markBusy } from './busy';
 export type { MadeModel } from './change-model';
-export { useProject, type ProjectView } from './project-store';
+export { isUntouchedProject, useProject, type ProjectView } from './project-store';
 export * from './regions';
 export { Session } from './session';
 export * from './sheet-actions';

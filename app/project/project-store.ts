@@ -1,6 +1,6 @@
 import { create } from 'zustand';
 import type { CueSpec } from '../../core/cues';
-import type { HistoryView, ProjectDocument } from '../../core/engine';
+import { layersOf, type HistoryView, type ProjectDocument } from '../../core/engine';
 import type { UvMesh } from '../../core/mesh';
 import type { SurfaceMap } from '../../core/surface';
 import type { KeepState } from '../../workers';
@@ -43,3 +43,10 @@ export const CLOSED: ProjectView = {
 };
 
 export const useProject = create<ProjectView>(() => CLOSED);
+
+/** Nothing is painted, no part has a colour and nothing follows the form yet. */
+export const isUntouchedProject = ({ document, strokes }: ProjectView): boolean =>
+  document !== null &&
+  strokes === 0 &&
+  document.bases.length === 0 &&
+  layersOf(document.layers).every((l) => l.kind === 'paint' || (l.kind === 'local' && l.colors.length === 0));

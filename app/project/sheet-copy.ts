@@ -15,8 +15,6 @@ export class SheetCopy {
   readonly sheets: readonly SheetSpan[];
   /** RGBA a sheet, rows from the top. */
   readonly pictures: readonly Uint8Array[];
-  /** Nothing was painted so far. */
-  isEmpty = true;
   private readonly listeners = new Set<(fresh: FreshTiles) => void>();
 
   constructor(sheets: readonly SheetSpan[]) {
@@ -42,10 +40,6 @@ export class SheetCopy {
         }
       }
     });
-    if (this.isEmpty) {
-      const { buffer, byteOffset, byteLength } = fresh.pixels;
-      this.isEmpty = new Uint32Array(buffer, byteOffset, byteLength / 4).every((word) => word === 0);
-    }
     for (const listener of this.listeners) listener(fresh);
   }
 

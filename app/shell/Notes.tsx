@@ -11,19 +11,17 @@ function nextStep(stage: StageName, project: ReturnType<typeof useProject.getSta
   switch (stage) {
     case 'model':
       return strokes === 0 && document.references.length === 0
-        ? 'Look at the model from all sides and at its health; then give each part a colour in Block in.'
+        ? 'Look at its parts and health, then colour them in Block in.'
         : null;
     case 'paint':
       return strokes === 0 && layers.every((l) => l.kind === 'local' || l.kind === 'paint')
-        ? 'Press and drag on the model to paint. The right button turns it, Space moves it.'
+        ? 'Press and drag on the model to paint.'
         : null;
     case 'match':
-      return document.references.length === 0
-        ? 'Add a reference picture at the left first: it stands beside the model here.'
-        : null;
+      return document.references.length === 0 ? 'Add a reference picture at the left first.' : null;
     case 'deliver':
       return strokes === 0 && layers.every((l) => l.kind !== 'local' || l.colors.length === 0)
-        ? 'Nothing is painted yet. What is delivered now is the bare local colour.'
+        ? 'What is delivered now is the bare local colour.'
         : null;
     // Block in and Form tell it in a line of their own; Unwrap has been laid out already.
     case 'block-in':
@@ -33,16 +31,12 @@ function nextStep(stage: StageName, project: ReturnType<typeof useProject.getSta
   }
 }
 
-/** What is to be known of the picture, and the next step of the stage, in a line each. */
+/** What is to be known of the picture, and the next step of the stage, in one line. */
 export function Notes({ stage }: { readonly stage: StageName }) {
   const view = useView();
   useEveryPicture(view);
   const next = useProject((s) => nextStep(stage, s));
   const isBare = useProject((s) => s.status === 'ready') && (view?.isBare ?? false);
-  return (
-    <div className="notes">
-      {isBare && <p>Nothing is painted yet: the bare model in plain shading.</p>}
-      {next && <p>{next}</p>}
-    </div>
-  );
+  const words = [isBare && 'Nothing is painted yet: plain shading.', next].filter(Boolean).join(' ');
+  return words && <p className="notes">{words}</p>;
 }

@@ -1,6 +1,6 @@
 import './viewport.css';
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
-import { type Session, useActiveSheet, useProject } from '../project';
+import { isUntouchedProject, type Session, useActiveSheet, useProject } from '../project';
 import { useLayout } from '../shared/layout-store';
 import { isOfLayout, PAINT, shownLayer } from '../shared/shown';
 import { useUi } from '../shared/ui-store';
@@ -182,6 +182,7 @@ function useSettings(isOnLayout: boolean): StageSettings {
   const pose = useUi((s) => s.pinned);
   const height = useUi((s) => s.pinnedHeight);
   const sheet = useActiveSheet()?.index ?? 0;
+  const isUntouched = useProject(isUntouchedProject);
   const mode: Mode =
     shown.of === 'checker'
       ? 'checker'
@@ -194,8 +195,20 @@ function useSettings(isOnLayout: boolean): StageSettings {
           : light;
   const pinned = useMemo(() => pose && { pose, height }, [pose, height]);
   return useMemo(
-    () => ({ panes, mode, lights, exact, ground, seams: isOnLayout, wires, hidden, sheet, pinned }),
-    [panes, mode, lights, exact, ground, isOnLayout, wires, hidden, sheet, pinned],
+    () => ({
+      panes,
+      mode,
+      lights,
+      exact,
+      isUntouched,
+      ground,
+      seams: isOnLayout,
+      wires,
+      hidden,
+      sheet,
+      pinned,
+    }),
+    [panes, mode, lights, exact, isUntouched, ground, isOnLayout, wires, hidden, sheet, pinned],
   );
 }
 

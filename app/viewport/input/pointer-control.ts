@@ -81,8 +81,11 @@ export class PointerControl {
   /** Space belongs to the picture while the pointer is over it, and to what is typed otherwise. */
   private space(e: KeyboardEvent, isDown: boolean): void {
     if (e.key !== ' ') return;
-    if (!isDown) this.holdsSpace = false;
-    else if (this.isOver && !(e.target instanceof HTMLInputElement && e.target.type !== 'range')) {
+    if (!isDown) {
+      // What was clicked before would be pressed again.
+      if (this.holdsSpace) e.preventDefault();
+      this.holdsSpace = false;
+    } else if (this.isOver && !belongsToFocus(e.target, this.element)) {
       this.holdsSpace = true;
       e.preventDefault();
     }
@@ -198,6 +201,12 @@ export class PointerControl {
     return this.drag?.kind === 'pinch' ? e.pointerType === 'touch' : e.pointerId === this.owner?.id;
   }
 }
+
+/** Whether Space is typed, or presses what was reached by key. */
+const belongsToFocus = (target: EventTarget | null, picture: Element): boolean =>
+  target instanceof Element &&
+  target !== picture &&
+  (target.matches(':focus-visible') || target.matches('textarea, input:not([type="range"])'));
 
 /** A mouse has no pressure and presses fully; a pen's is 0..1. */
 function pressureOf(e: PointerEvent): number {

@@ -23,6 +23,8 @@ export interface StageSettings {
   readonly mode: Mode;
   readonly lights: CheckLights;
   readonly exact: boolean;
+  /** Nothing is painted and no part has a colour yet. */
+  readonly isUntouched: boolean;
   readonly ground: number;
   /** Whether seams are drawn on the model. */
   readonly seams: boolean;
@@ -254,7 +256,7 @@ export class StageView {
 
   /** Nothing is painted yet: the bare model is shaded plainly. */
   get isBare(): boolean {
-    return this.settings.mode === 'unlit' && (this.copy?.isEmpty ?? false);
+    return this.settings.mode === 'unlit' && this.settings.isUntouched;
   }
 
   // ---- the sheet -----------------------------------------------------------------------------------------------------
