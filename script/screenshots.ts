@@ -26,6 +26,7 @@ for (let calm = 0; calm < 12;) {
   calm = busy ? 0 : calm + 1;
   await page.waitForTimeout(300);
 }
+await page.getByRole('button', { name: 'Close the tour' }).click();
 const view = (await page.getByTestId('viewport').boundingBox())!;
 await page.locator('.layer', { hasText: 'Warm cheeks' }).click({ position: { x: 90, y: 15 } });
 await page.locator('.swatch').nth(10).click();

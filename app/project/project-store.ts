@@ -49,4 +49,6 @@ export const isUntouchedProject = ({ document, strokes }: ProjectView): boolean 
   document !== null &&
   strokes === 0 &&
   document.bases.length === 0 &&
-  layersOf(document.layers).every((l) => l.kind === 'paint' || (l.kind === 'local' && l.colors.length === 0));
+  layersOf(document.layers).every(
+    (l) => l.mask.length === 0 && (l.kind === 'paint' || (l.kind === 'local' && l.colors.length === 0)),
+  );

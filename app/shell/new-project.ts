@@ -174,7 +174,7 @@ export async function openDemo(): Promise<string> {
   return withTask('Opening the demo', async (signal) => {
     const [response, measured] = await Promise.all([
       fetch('/demo/otter-cook.zip', { signal }),
-      fetch('/demo/otter-cook.measured.zip', { signal }),
+      fetch('/demo/otter-cook.measured.zip', { signal }).catch(() => null),
     ]);
     if (!response.ok) {
       throw new CoreError(
@@ -186,7 +186,7 @@ export async function openDemo(): Promise<string> {
     const data = await jobPool.run('readProject', { bytes }, { signal });
     try {
       // Without it the cues are measured here, which takes half a minute.
-      if (measured.ok) {
+      if (measured?.ok) {
         const bytes = new Uint8Array(await measured.arrayBuffer());
         await jobPool.run('keepMeasured', { bytes }, { signal }).catch(() => undefined);
       }

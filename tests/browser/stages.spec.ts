@@ -205,7 +205,7 @@ test('the easel: bring a picture, take colours from it, keep a palette, compare 
 
   await stage(page, 'Match');
   const view = (await page.getByTestId('viewport').boundingBox())!;
-  await page.mouse.move(view.x + view.width / 2, view.y + view.height / 2);
+  await page.mouse.move(view.x + view.width * 0.25, view.y + view.height / 2);
   await expect(page.getByTestId('match-words')).toHaveText(/The paint is (far )?too/);
   // Both come nearer together.
   const picture80 = page.getByAltText('Reference: two colours');

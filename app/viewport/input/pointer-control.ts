@@ -34,6 +34,8 @@ export class PointerControl {
   private readonly stop = new AbortController();
   private isOver = false;
   private holdsSpace = false;
+  /** Where the pointer went down last, in the picture or outside. */
+  private clicked: EventTarget | null = null;
 
   constructor(element: HTMLElement, view: StageView, navigator: Navigator, host: Host) {
     this.element = element;
@@ -60,6 +62,7 @@ export class PointerControl {
       this.navigator.wheel(this.at(e), e.deltaY);
     });
     on('contextmenu', (e) => e.preventDefault());
+    window.addEventListener('pointerdown', (e) => (this.clicked = e.target), { signal, capture: true });
     window.addEventListener('keydown', (e) => this.space(e, true), { signal });
     window.addEventListener('keyup', (e) => this.space(e, false), { signal });
     window.addEventListener('blur', () => (this.holdsSpace = false), { signal });
@@ -85,10 +88,17 @@ export class PointerControl {
       // What was clicked before would be pressed again.
       if (this.holdsSpace) e.preventDefault();
       this.holdsSpace = false;
-    } else if (this.isOver && !belongsToFocus(e.target, this.element)) {
+    } else if (this.isOver && !this.belongsToFocus(e.target)) {
       this.holdsSpace = true;
       e.preventDefault();
     }
+  }
+
+  /** Whether Space is typed, or presses what was reached by key: what was only clicked before has no claim to it. */
+  private belongsToFocus(target: EventTarget | null): boolean {
+    if (!(target instanceof Element) || target === this.element || target === document.body) return false;
+    if (target.matches('textarea, input:not([type="range"])')) return true;
+    return !(this.clicked instanceof Node && target.contains(this.clicked));
   }
 
   private at(e: MouseEvent): Point {
@@ -201,12 +211,6 @@ export class PointerControl {
     return this.drag?.kind === 'pinch' ? e.pointerType === 'touch' : e.pointerId === this.owner?.id;
   }
 }
-
-/** Whether Space is typed, or presses what was reached by key. */
-const belongsToFocus = (target: EventTarget | null, picture: Element): boolean =>
-  target instanceof Element &&
-  target !== picture &&
-  (target.matches(':focus-visible') || target.matches('textarea, input:not([type="range"])'));
 
 /** A mouse has no pressure and presses fully; a pen's is 0..1. */
 function pressureOf(e: PointerEvent): number {
