@@ -107,6 +107,7 @@ test('a small view keeps its camera, cameras are kept with the project and come 
   await page.getByLabel('Name for the present camera').fill('Above');
   await chip(page, 'Keep this camera').click();
   await expect(chip(page, 'Above')).toBeVisible();
+  await more(page);
   // Of the model only: buttons look otherwise when they have the focus.
   const model = async (): Promise<string> => {
     const { png } = await picture(page);
