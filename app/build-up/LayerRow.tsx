@@ -119,6 +119,8 @@ export function LayerRow({ session, node, indent }: Props) {
         className="layer-body"
         {...attributes}
         {...listeners}
+        // It can't be dragged while its name is typed; what is in it can be used all the same.
+        aria-disabled={undefined}
         aria-label={`${node.name}, ${words}${node.clip ? ', clipped to the layer under it' : ''}`}
         aria-pressed={selected || also}
         onClick={onClick}
@@ -142,8 +144,10 @@ export function LayerRow({ session, node, indent }: Props) {
               onPointerDown={(e) => e.stopPropagation()}
               onKeyDown={(e) => {
                 e.stopPropagation();
-                if (e.key === 'Enter') rename(e.currentTarget.value);
-                if (e.key === 'Escape') setRenaming(false);
+                if (e.key === 'Escape') e.currentTarget.value = node.name;
+                else if (e.key !== 'Enter') return;
+                // The focus goes back to the row whose name it was; leaving the field renames.
+                e.currentTarget.closest<HTMLElement>('.layer-body')?.focus();
               }}
             />
           ) : (

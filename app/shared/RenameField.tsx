@@ -1,3 +1,5 @@
+import { useEffect, useRef } from 'react';
+
 /** A name while it is changed: Enter or leaving takes it, Escape leaves it. */
 export function RenameField({
   name,
@@ -12,8 +14,20 @@ export function RenameField({
   /** Told the new name; null where nothing changed. */
   readonly onDone: (name: string | null) => void;
 }) {
+  const field = useRef<HTMLInputElement>(null);
+  // The focus goes back to the row whose name it was.
+  useEffect(() => {
+    const row = field.current?.parentElement;
+    return () =>
+      void requestAnimationFrame(() => {
+        if (document.activeElement === document.body) {
+          row?.querySelector<HTMLElement>('button, [tabindex="0"]')?.focus();
+        }
+      });
+  }, []);
   return (
     <input
+      ref={field}
       className="part-rename"
       autoFocus
       defaultValue={name}

@@ -11,9 +11,11 @@ export interface Task {
 
 interface TaskState {
   readonly tasks: readonly Task[];
+  /** What is told of the latest begin or end, for those who hear it. */
+  readonly said: string;
 }
 
-export const useTasks = create<TaskState>(() => ({ tasks: [] }));
+export const useTasks = create<TaskState>(() => ({ tasks: [], said: '' }));
 
 let nextId = 1;
 
@@ -28,10 +30,15 @@ export async function withTask<T>(
     useTasks.setState(({ tasks }) => ({ tasks: tasks.map((t) => (t.id === id ? { ...t, ...patch } : t)) }));
   useTasks.setState(({ tasks }) => ({
     tasks: [...tasks, { id, label, done: 0, stop: () => controller.abort() }],
+    said: `${label}: begun`,
   }));
+  let end = 'done';
   try {
     return await work(controller.signal, (done) => change({ done }));
+  } catch (error) {
+    end = controller.signal.aborted ? 'stopped' : 'failed';
+    throw error;
   } finally {
-    useTasks.setState(({ tasks }) => ({ tasks: tasks.filter((t) => t.id !== id) }));
+    useTasks.setState(({ tasks }) => ({ tasks: tasks.filter((t) => t.id !== id), said: `${label}: ${end}` }));
   }
 }

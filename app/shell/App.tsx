@@ -1,5 +1,6 @@
 import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
 import { Toaster } from 'sonner';
+import { TaskVoice } from './TaskList';
 import { ProjectPage } from './ProjectPage';
 import { QuestionDialog } from './QuestionDialog';
 import { RouteProblem } from './RouteProblem';
@@ -16,7 +17,13 @@ export function App() {
     <>
       <RouterProvider router={router} />
       <QuestionDialog />
-      <Toaster position="bottom-center" offset={{ bottom: 116 }} toastOptions={{ className: 'toast-note' }} />
+      <TaskVoice />
+      <Toaster
+        visibleToasts={2}
+        position="bottom-center"
+        offset={{ bottom: 116 }}
+        toastOptions={{ className: 'toast-note' }}
+      />
     </>
   );
 }

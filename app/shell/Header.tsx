@@ -2,7 +2,8 @@ import { useEffect, useState } from 'react';
 import { Link, NavLink } from 'react-router';
 import { type Session, useProject } from '../project';
 import { useCommandBook, useTip } from '../shared/commands';
-import { STAGES, type StageName } from '../shared/ui-store';
+import { RenameField } from '../shared/RenameField';
+import { STAGES, useUi, type StageName } from '../shared/ui-store';
 import { HistoryMenu } from './HistoryMenu';
 import { STAGE_TITLES, stageState } from './stage-words';
 
@@ -27,7 +28,7 @@ export function Header({
         <span>Zanahoria</span>
       </Link>
       <div className="project-name">
-        {project.document?.name ?? 'Opening…'}
+        <ProjectName session={session} name={project.document?.name ?? 'Opening…'} />
         <Kept />
       </div>
       <nav className="trail" aria-label="Stages">
@@ -77,6 +78,32 @@ export function Header({
         </button>
       </div>
     </header>
+  );
+}
+
+/** A double click or the command renames it. */
+function ProjectName({ session, name }: { readonly session: Session; readonly name: string }) {
+  const renaming = useUi((s) => s.renaming?.of === 'project');
+  if (!renaming) {
+    return (
+      <h1
+        title="Double-click to rename"
+        onDoubleClick={() => useUi.setState({ renaming: { of: 'project', id: 0 } })}
+      >
+        {name}
+      </h1>
+    );
+  }
+  return (
+    <RenameField
+      name={name}
+      label="Name of the project"
+      most={120}
+      onDone={(next) => {
+        useUi.setState({ renaming: null });
+        if (next) void session.command({ do: 'rename-project', name: next });
+      }}
+    />
   );
 }
 

@@ -5,7 +5,7 @@ export function TaskList() {
   const tasks = useTasks((s) => s.tasks);
   if (tasks.length === 0) return null;
   return (
-    <ul className="tasks" aria-live="polite">
+    <ul className="tasks">
       {tasks.map((t) => (
         <li key={t.id}>
           <span>{t.label}</span>
@@ -18,5 +18,15 @@ export function TaskList() {
         </li>
       ))}
     </ul>
+  );
+}
+
+/** Begin, end and failure of long work, for those who hear the screen. */
+export function TaskVoice() {
+  const said = useTasks((s) => s.said);
+  return (
+    <p className="visually-hidden" role="status">
+      {said}
+    </p>
   );
 }

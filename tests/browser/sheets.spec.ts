@@ -247,7 +247,7 @@ test('a part becomes a region, which masks a layer; removing it frees the layer 
   await page.keyboard.press('Enter');
   await expect(region.getByText('West side')).toBeVisible();
 
-  await stage(page, 'Block in');
+  await stage(page, 'Paint');
   const { png } = await picture(page);
   const box = modelBox(png);
   const [x, y, r] = [(box.left + box.right) / 2, (box.top + box.bottom) / 2, (box.right - box.left) / 2];
