@@ -11,13 +11,13 @@ export const blockInCommands = (session: Session): ListedCommand[] =>
       {
         id: 'part-color',
         title: 'Apply the colour in hand to the chosen parts',
-        keys: 'enter',
+        keys: 'g',
         run: () => colorPart(session, useUi.getState().color),
       },
       {
         id: 'part-pick',
         title: 'Pick the chosen part’s colour',
-        keys: 'shift+enter',
+        keys: 'shift+i',
         run: () => {
           const { mesh, document } = useProject.getState();
           const { selectedPart } = useUi.getState();

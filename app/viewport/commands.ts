@@ -78,7 +78,7 @@ export const viewCommands = (room: Room): ListedCommand[] => [
   {
     id: 'home',
     title: 'Home: the whole model from the start',
-    keys: 'home',
+    keys: '0',
     run: () => room.view?.camera.home(),
   },
   { id: 'back', title: 'Back to the last camera', keys: 'backspace', run: () => room.view?.camera.goBack() },
