@@ -29,17 +29,21 @@ export function paintedProject(size: SheetSize, layers: number): Uint8Array {
   return writeProjectFile({
     document,
     mesh: square(),
-    pixels: pixelsOf(size, layers),
+    pixels: paintPixels(
+      size,
+      Array.from({ length: layers }, (_, i) => 1 + i),
+    ),
     strokes: new Map(),
     pictures: new Map(),
   });
 }
 
-function pixelsOf(size: SheetSize, layers: number): TileState[] {
+/** Soft gradients on every texel of these planes. */
+export function paintPixels(size: SheetSize, planes: readonly number[]): TileState[] {
   const out: TileState[] = [];
   const across = tilesAcross(size);
   const places = Array.from({ length: TILE_TEXELS }, (_, i) => texelPosition(TILE, i));
-  for (let plane = 1; plane <= layers; plane++) {
+  for (const plane of planes) {
     for (let tile = 0; tile < tileCount(size); tile++) {
       const bytes = new Uint8Array(TILE_BYTES);
       const [left, top] = [(tile % across) * TILE, Math.floor(tile / across) * TILE];

@@ -2,6 +2,7 @@ import { benchApplication } from './application';
 import { benchBrowser } from './browser';
 import type { Row } from './clock';
 import { benchDab } from './dab';
+import { benchDrag } from './drag';
 import { benchOcclusion } from './occlusion';
 import { benchRays } from './rays';
 import { benchStorage } from './storage';
@@ -10,6 +11,7 @@ import { benchUnwrap } from './unwrap';
 // Every figure beside a peer or a limit, in one run. A ratio above 1 is better than the peer, or within the limit.
 const benches: Record<string, () => Row[] | Promise<Row[]>> = {
   dab: benchDab,
+  drag: benchDrag,
   rays: benchRays,
   occlusion: benchOcclusion,
   browser: benchBrowser,

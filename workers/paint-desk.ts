@@ -10,6 +10,7 @@ import {
   type ModelChange,
   type ModelChanged,
   type NewReference,
+  type NodePatch,
 } from '../core/engine';
 import { CoreError } from '../core/errors';
 import { createWasmKernels } from '../core/kernels';
@@ -33,6 +34,12 @@ const SLICE_MS = 7;
 const RAW_LAYERS = 6;
 const MOST_RAW_BYTES = 1e9;
 
+/** While a control is dragged, so many tiles or more are shown coarsely at first. */
+const MANY_TILES = 64;
+
+/** A control has come to rest when it has changed nothing for so long; only then the full picture is worked on. */
+const REST_MS = 120;
+
 /** How often it is told how much is still to be composited. */
 const TELL_MS = 200;
 
@@ -47,7 +54,11 @@ export class PaintDesk {
   private engine_: Engine | null = null;
   private keeper: Keeper | null = null;
   private prepared: { readonly project: string; readonly loaded: Promise<LoadedProject> } | null = null;
-  private scheduled = false;
+  private timer: ReturnType<typeof setTimeout> | null = null;
+  /** The coarse picture is shown until the full one is done. */
+  private isCoarse = false;
+  /** When a dragged control will have come to rest. */
+  private restsAt = 0;
   /** When it was told last how much is still to be composited. */
   private pendingTold = 0;
   private toldMissing = '';
@@ -133,8 +144,21 @@ export class PaintDesk {
 
   command(command: Command, gesture: string | null): CommandResult {
     const result = this.engine.apply(command, gesture);
+    this.dragged(gesture !== null);
     this.changed();
     return result;
+  }
+
+  preview(layer: number, patch: NodePatch | null): void {
+    this.engine.preview(layer, patch);
+    this.dragged(true);
+    this.schedule();
+  }
+
+  /** Something was changed that may be changed again at once, and is to be seen at once. */
+  private dragged(isDrag: boolean): void {
+    this.restsAt = isDrag ? performance.now() + REST_MS : 0;
+    if (isDrag && this.engine.dirty().length >= MANY_TILES && this.engine.coarse) this.isCoarse = true;
   }
 
   addReference(reference: NewReference, bytes: Uint8Array): CommandResult {
@@ -207,19 +231,26 @@ export class PaintDesk {
   }
 
   /** Composites in slices, so that a newer command is never kept waiting. */
-  schedule(): void {
-    if (this.scheduled) return;
-    this.scheduled = true;
-    setTimeout(() => {
-      this.scheduled = false;
+  schedule(wait = 0): void {
+    if (this.timer !== null) clearTimeout(this.timer);
+    this.timer = setTimeout(() => {
+      this.timer = null;
       this.compositeSlice();
-    });
+    }, wait);
   }
 
   private compositeSlice(): void {
     const { engine } = this;
     const dirty = engine.dirty();
     if (dirty.length === 0) return;
+    if (this.isCoarse) {
+      this.sendCoarse();
+      const wait = this.restsAt - performance.now();
+      if (wait > 0) {
+        this.emit('pending', dirty.length);
+        return this.schedule(wait);
+      }
+    }
     const end = performance.now() + SLICE_MS;
     const tiles: number[] = [];
     const subs: number[] = [];
@@ -238,11 +269,27 @@ export class PaintDesk {
       this.pendingTold = end;
       this.emit('pending', left);
     }
-    if (left) this.schedule();
-    else if (this.damaged) {
+    if (left) return this.schedule();
+    this.isCoarse = false;
+    if (this.damaged) {
       this.emit('lost', { strokes: 0, tiles: this.damaged });
       this.damaged = 0;
     }
+  }
+
+  /** What of the coarse picture is out of date. */
+  private sendCoarse(): void {
+    const { coarse } = this.engine;
+    const tiles = coarse?.dirty() ?? [];
+    if (!coarse || tiles.length === 0) return;
+    const numbers = [...tiles];
+    const tile = new Uint8Array(TILE_BYTES);
+    const pixels = new Uint8Array(numbers.length * TILE_BYTES);
+    numbers.forEach((t, i) => {
+      coarse.render(t, tile);
+      tileToRows(tile, pixels.subarray(i * TILE_BYTES, (i + 1) * TILE_BYTES));
+    });
+    this.emit('coarse', { stride: coarse.stride, tiles: numbers, pixels }, [pixels.buffer]);
   }
 
   cueTiles({ spec, tiles, values }: PaintMethods['cueTiles']['params']): void {

@@ -89,8 +89,7 @@ export function paintHandlers(emit: Emit<PaintEvents>): Handlers<PaintMethods> {
       return done;
     },
     preview: ({ layer, patch }) => {
-      desk.engine.preview(layer, patch);
-      desk.schedule();
+      desk.preview(layer, patch);
       return done;
     },
     sheet: ({ sheet }) => {

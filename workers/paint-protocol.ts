@@ -107,6 +107,11 @@ export type PaintEvents = {
     /** Tiles still to come after these. */
     readonly left: number;
   };
+  /**
+   * The picture with every `stride`th texel of every `stride`th row, to be shown until no tiles are still to come: numbers of tiles over
+   * all sheets at that size, and 64 x 64 RGBA rows a tile.
+   */
+  coarse: { readonly stride: number; readonly tiles: readonly number[]; readonly pixels: Uint8Array };
   /** Tiles still to be composited. */
   pending: number;
   keep: KeepState;

@@ -51,6 +51,7 @@ export class Session {
         },
         model: (model) => this.takeModel(model),
         tiles: (fresh) => this.sheet?.take(fresh),
+        coarse: (fresh) => this.sheet?.takeCoarse(fresh),
         pending: (pending) => this.tell({ pending }),
         lost: tellLost,
         keep: (keep) => this.tell({ keep }),

@@ -10,12 +10,26 @@ export interface FreshTiles {
   readonly left: number;
 }
 
+/** Tiles of the picture with few texels, which is shown while the full one is still to come. */
+export interface CoarseTiles {
+  /** Texels of the sheet a texel of these, each way. */
+  readonly stride: number;
+  readonly tiles: readonly number[];
+  readonly pixels: Uint8Array;
+}
+
+/** Hears of a sheet's picture. */
+export interface SheetListener {
+  tiles(fresh: FreshTiles): void;
+  coarse?(fresh: CoarseTiles): void;
+}
+
 /** The pictures of the sheets on the main thread: what the viewport shows and what colours are picked from. */
 export class SheetCopy {
   readonly sheets: readonly SheetSpan[];
   /** RGBA a sheet, rows from the top. */
   readonly pictures: readonly Uint8Array[];
-  private readonly listeners = new Set<(fresh: FreshTiles) => void>();
+  private readonly listeners = new Set<SheetListener>();
 
   constructor(sheets: readonly SheetSpan[]) {
     this.sheets = sheets;
@@ -40,11 +54,16 @@ export class SheetCopy {
         }
       }
     });
-    for (const listener of this.listeners) listener(fresh);
+    for (const listener of this.listeners) listener.tiles(fresh);
+  }
+
+  /** Is only shown: colours are picked from the full picture. */
+  takeCoarse(fresh: CoarseTiles): void {
+    for (const listener of this.listeners) listener.coarse?.(fresh);
   }
 
   /** Calls back for all that is there now and for what comes. @returns stops it */
-  subscribe(listener: (fresh: FreshTiles) => void): () => void {
+  subscribe(listener: SheetListener): () => void {
     this.listeners.add(listener);
     return () => this.listeners.delete(listener);
   }

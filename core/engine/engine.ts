@@ -15,6 +15,7 @@ import type { PlanePaint } from '../model';
 import type { Stroke, StrokeStyle } from '../paint';
 import type { PackedTiles, TileState } from '../pixels';
 import { TILE_BYTES, TILE_TEXELS, type SurfaceMap } from '../surface';
+import type { CoarsePicture } from './coarse-picture';
 import type { CommandResult } from './commit';
 import { checkCommand, doCommand } from './do-command';
 import { ModelChanger } from './model-changer';
@@ -229,14 +230,12 @@ export class Engine {
 
   /** Takes finer values of a cue for some tiles, 4096 each. */
   refineCue(spec: CueSpec, tiles: readonly { tile: number; values: Uint16Array }[]): void {
-    const { changed, isNew } = this.state.tiles.refineCue(spec, tiles);
-    changed.forEach((tile) => this.state.picture.mark(tile));
-    if (isNew) this.state.picture.refresh();
+    this.state.refineCue(spec, tiles);
   }
 
   /** What of the build-up is shown. */
   setView(view: BuildUpView): void {
-    this.state.picture.setView(view);
+    this.state.setView(view);
   }
 
   /**
@@ -246,6 +245,11 @@ export class Engine {
    */
   preview(layer: number, patch: NodePatch | null): void {
     this.state.show(patch && applyToDocument(this.document, { do: 'patch-layer', layer, patch }).document);
+  }
+
+  /** The picture with few texels, for while a control is dragged; null where the sheets are too small for one. */
+  get coarse(): CoarsePicture | null {
+    return this.state.coarse;
   }
 
   /** Tiles whose picture is out of date, in the order in which they became so. */

@@ -13,13 +13,19 @@ import {
   type MaskPainter,
   type MaskStep,
 } from '../layers';
-import type { PixelStore } from '../pixels';
 import { PlaceReader, TILE_TEXELS, type SurfaceMap } from '../surface';
 import { TileCache } from './tile-cache';
 
 /** What made tiles may take; they are made again when they are needed. */
 const SOURCE_BYTES = 160e6;
 const MASK_BYTES = 96e6;
+
+/** Where pixels of planes are read from. */
+export interface PlanePixels {
+  get(plane: number, tile: number): Uint8Array | undefined;
+  /** Tiles of a plane that aren't empty. */
+  tiles(plane: number): readonly number[];
+}
 
 /** A mask's value on a tile; null: it covers all of it, 'none': nothing of it. */
 export type MaskTile = Uint16Array | null | 'none';
@@ -34,7 +40,7 @@ interface Made<P> {
 export class LayerTiles {
   private surface: SurfaceMap;
   private document: ProjectDocument;
-  private readonly pixels: PixelStore;
+  private readonly pixels: PlanePixels;
   private masks: ReadonlyMap<number, readonly MaskStep[]>;
   private readonly cues = new Map<string, { values: Uint16Array; version: number }>();
   private cueVersions = 0;
@@ -49,7 +55,7 @@ export class LayerTiles {
   private inputs: LayerInputs;
   private readonly names: InputNames;
 
-  constructor(surface: SurfaceMap, document: ProjectDocument, pixels: PixelStore) {
+  constructor(surface: SurfaceMap, document: ProjectDocument, pixels: PlanePixels) {
     this.surface = surface;
     this.document = document;
     this.pixels = pixels;
@@ -109,6 +115,11 @@ export class LayerTiles {
   /** Whether a cue has been handed over, in whole or in part. */
   hasCue(spec: CueSpec): boolean {
     return this.cues.has(cueKey(spec));
+  }
+
+  /** A cue as it was handed over last, and how many were before it; undefined while there is none. */
+  cue(spec: CueSpec): { readonly values: Uint16Array; readonly version: number } | undefined {
+    return this.cues.get(cueKey(spec));
   }
 
   /** The cues that the build-up is made from, each once. */

@@ -2,10 +2,9 @@ import { ALL_SUBS, type CompositeStep, type Snapshot, type TileSource } from '..
 import { findNode, nodesOf, type LayerNode, type ProjectDocument } from '../document';
 import { kindOf, ownerOfPlane } from '../layers';
 import type { Kernels } from '../kernels';
-import type { PixelStore } from '../pixels';
 import { codesOfTile, filledTiles, TILE_BYTES, type SurfaceMap } from '../surface';
 import { differingSteps, planOf, type PlanStep } from './build-plan';
-import type { LayerTiles } from './layer-tiles';
+import type { LayerTiles, PlanePixels } from './layer-tiles';
 
 /** What the picture shows instead of the whole build-up. */
 export interface BuildUpView {
@@ -24,11 +23,11 @@ const MOST_SNAPSHOTS = 400;
 export class Picture {
   private readonly kernels: Kernels;
   private readonly tiles: LayerTiles;
-  private readonly pixels: PixelStore;
+  private readonly pixels: PlanePixels;
   private surface: SurfaceMap;
   private document: ProjectDocument;
   private plan: readonly PlanStep[];
-  private view = WHOLE_BUILD_UP;
+  private view_ = WHOLE_BUILD_UP;
   /** Tiles out of date, and which of their sub-tiles, bit k for sub-tile k. */
   private readonly stale = new Map<number, number>();
   /** The node that a stroke is being made on. */
@@ -39,7 +38,7 @@ export class Picture {
   constructor(
     kernels: Kernels,
     tiles: LayerTiles,
-    pixels: PixelStore,
+    pixels: PlanePixels,
     surface: SurfaceMap,
     document: ProjectDocument,
   ) {
@@ -81,10 +80,14 @@ export class Picture {
     this.markAll();
   }
 
+  get view(): BuildUpView {
+    return this.view_;
+  }
+
   /** What is shown: the build-up, a node alone, or a mask. */
   setView(view: BuildUpView): void {
-    if (view.alone === this.view.alone && view.maskOf === this.view.maskOf) return;
-    this.view = view;
+    if (view.alone === this.view_.alone && view.maskOf === this.view_.maskOf) return;
+    this.view_ = view;
     this.markAll();
   }
 
@@ -128,7 +131,7 @@ export class Picture {
   render(tile: number, out: Uint8Array): number {
     const subs = this.stale.get(tile) ?? ALL_SUBS;
     this.stale.delete(tile);
-    const { alone, maskOf } = this.view;
+    const { alone, maskOf } = this.view_;
     const node = findNode(this.document.layers, maskOf ?? alone ?? -1);
     if (node && maskOf !== null) this.renderMask(node, tile, out);
     else if (node) this.kernels.composite(this.stepsOf(tile, this.planAlone(node)).steps, out);

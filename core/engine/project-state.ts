@@ -1,14 +1,16 @@
+import type { CueSpec } from '../cues';
 import { diffDocuments, type ProjectDocument } from '../document';
 import { CoreError } from '../errors';
 import { History, type HistoryChange, type HistoryData, type HistoryStep } from '../history';
 import type { Kernels } from '../kernels';
 import { PaintDesk, type Stroke } from '../paint';
 import { packTiles, PixelStore, type PackedTile, type TileState } from '../pixels';
-import type { SurfaceMap } from '../surface';
+import { coarseSurface, type SurfaceMap } from '../surface';
+import { CoarsePicture } from './coarse-picture';
 import type { Change, Commit, StrokeChanges } from './commit';
 import { LayerTiles } from './layer-tiles';
 import { modelKey, Models, type ModelState } from './models';
-import { Picture } from './picture';
+import { Picture, type BuildUpView } from './picture';
 import { Planes } from './planes';
 
 /** What an engine opens a project with. */
@@ -38,19 +40,21 @@ export class ProjectState {
   readonly tiles: LayerTiles;
   readonly picture: Picture;
   private readonly onCommit: (commit: Commit) => void;
+  /** Made when it is asked for first; null where it can't be had. */
+  private coarse_: CoarsePicture | null | undefined;
   /** The revision at which each plane last changed. */
   private readonly changedAt_ = new Map<number, number>();
   private model_: ModelState;
   private desk_: PaintDesk;
   private document_: ProjectDocument;
   private revision_ = 0;
-  /** Whether another document than the project's own is being shown. */
-  private trying = false;
+  /** The document that is shown: the project's own, or one that is tried. */
+  private shown: ProjectDocument;
 
   constructor({ surface, kernels, document, ...options }: EngineOptions) {
     this.kernels = kernels;
     this.onCommit = options.onCommit ?? (() => undefined);
-    this.document_ = document;
+    this.document_ = this.shown = document;
     this.model_ = { hash: document.model, surface };
     this.models.provide(this.model_);
     this.desk_ = new PaintDesk(surface, kernels);
@@ -74,6 +78,16 @@ export class ProjectState {
   get revision(): number {
     return this.revision_;
   }
+  /** The picture with few texels, for while a control is dragged; null where the sheets are too small for one. */
+  get coarse(): CoarsePicture | null {
+    if (this.coarse_ === undefined) {
+      const surface = coarseSurface(this.surface);
+      const { kernels, pixels, tiles, shown: document } = this;
+      const { view } = this.picture;
+      this.coarse_ = surface && new CoarsePicture({ kernels, surface, document, pixels, tiles, view });
+    }
+    return this.coarse_;
+  }
   /** Where strokes on the model in hand are made. */
   get desk(): PaintDesk {
     return this.desk_;
@@ -96,9 +110,31 @@ export class ProjectState {
 
   /** Shows another document until `show(null)` or the next change; the project's own stays as it is. */
   show(document: ProjectDocument | null): void {
-    this.trying = document !== null;
-    this.tiles.useDocument(document ?? this.document_);
-    this.picture.useDocument(document ?? this.document_);
+    this.shown = document ?? this.document_;
+    this.tiles.useDocument(this.shown);
+    this.picture.useDocument(this.shown);
+    this.coarse_?.useDocument(this.shown);
+  }
+
+  /** What of the build-up is shown. */
+  setView(view: BuildUpView): void {
+    this.picture.setView(view);
+    this.coarse_?.setView(view);
+  }
+
+  /** Puts other pixels into a tile. @param subs which sub-tiles differ, bit k for sub-tile k */
+  put(state: TileState, subs?: number): void {
+    this.pixels.put(state);
+    this.picture.touch(state.plane, state.tile, subs);
+    this.coarse_?.touch(state.plane, state.tile);
+  }
+
+  /** Takes finer values of a cue for some tiles, 4096 each. */
+  refineCue(spec: CueSpec, tiles: readonly { tile: number; values: Uint16Array }[]): void {
+    const { changed, isNew } = this.tiles.refineCue(spec, tiles);
+    changed.forEach((tile) => this.picture.mark(tile));
+    if (isNew) this.picture.refresh();
+    this.coarse_?.forgetCue(spec);
   }
 
   /**
@@ -145,12 +181,11 @@ export class ProjectState {
     }
     this.revision_++;
     for (const state of tiles) {
-      this.pixels.put(state);
-      this.picture.touch(state.plane, state.tile);
+      this.put(state);
       this.changedAt_.set(state.plane, this.revision_);
     }
     for (const plane of next.strokes.keys()) this.changedAt_.set(plane, this.revision_);
-    if (document !== this.document_ || this.trying) {
+    if (document !== this.document_ || this.shown !== this.document_) {
       this.document_ = document;
       this.show(null);
     }
@@ -179,5 +214,6 @@ export class ProjectState {
     this.desk_ = new PaintDesk(known.surface, this.kernels);
     this.tiles.useSurface(known.surface);
     this.picture.useSurface(known.surface);
+    this.coarse_ = undefined;
   }
 }

@@ -47,15 +47,14 @@ export class StrokeMaker {
   extend(samples: ArrayLike<number>, lift: boolean): void {
     const { hand } = this;
     if (!hand) return;
-    const { pixels, picture } = this.state;
+    const { pixels } = this.state;
     const subs = new Map<number, number>();
     for (const sub of hand.live.extend(samples, lift)) {
       subs.set(sub >> 2, (subs.get(sub >> 2) ?? 0) | (1 << (sub & 3)));
     }
     for (const [tile, touched] of subs) {
       const bytes = hand.live.paint(tile, pixels.get(hand.plane, tile));
-      pixels.put({ plane: hand.plane, tile, bytes });
-      picture.touch(hand.plane, tile, touched);
+      this.state.put({ plane: hand.plane, tile, bytes }, touched);
     }
   }
 
@@ -92,10 +91,7 @@ export class StrokeMaker {
     const { hand } = this;
     if (!hand) return false;
     const { plane } = hand;
-    hand.live.before.forEach((bytes, tile) => {
-      this.state.pixels.put({ plane, tile, bytes });
-      this.state.picture.touch(plane, tile);
-    });
+    hand.live.before.forEach((bytes, tile) => this.state.put({ plane, tile, bytes }));
     this.letGo();
     return true;
   }

@@ -4,4 +4,5 @@ export * from './places';
 export * from './sub-bounds';
 export * from './measure';
 export * from './bleed';
+export * from './coarse';
 export { wrap } from './triangle-on-sheet';

@@ -39,8 +39,8 @@ export interface Barycentric {
 /** Held here, since this is looked at once a texel. */
 const inside = INSIDE;
 
-/** Tiles' worth of places that a reader keeps for who asks again. */
-const KEPT_TILES = 48;
+/** Tiles' worth of places that a reader keeps for who asks again, 72 KB each: all of a sheet of 1024, or of a coarse larger one. */
+const KEPT_TILES = 256;
 
 /** Tells positions and normals of texels. A map holds which triangle they belong to; the rest is reckoned when it is asked for. */
 export class PlaceReader {

@@ -25,19 +25,29 @@ void main() {
   outColor = covered > 0.0 ? vec4(sum.rgb / sum.a, sum.a / covered) : vec4(0.0);
 }`;
 
+/** Texels melt into each other where a pixel is no wider than so many of them. */
+export const MELTS = 0.8;
+
+/** How texels are read: nearer than one a pixel, from a halving that stands for the sheet, or neither. */
+export type Reading = 'plain' | 'near' | 'coarse';
+
 /**
  * How a sheet is read: `smoothTexel` at a place in texels, from the sheet's upper left. One texel a pixel is read as it is; nearer,
- * texels melt into each other (cubic B-spline and Catmull-Rom in equal parts after Mitchell and Netravali 1988); farther, they are
- * read from the halvings.
+ * texels melt into each other (cubic B-spline and Catmull-Rom in equal parts after Mitchell and Netravali 1988), if NEAR is defined;
+ * farther, they are read from the halvings. If COARSE is, a halving stands for the sheet: its four nearest texels are mixed. What isn't
+ * needed is left out, since a renderer without a GPU is slowed down even by what it doesn't come to.
  */
 export const READ_TEXEL = /* glsl */ `
 uniform bool exact;
+/** The halving that stands for the sheet until that is there; 0 for the sheet itself. */
+uniform int leastLevel;
 
 vec4 oneTexel(sampler2D sheet, vec2 place, int level) {
   int size = textureSize(sheet, 0).x >> level;
   return texelFetch(sheet, clamp(ivec2(place / float(1 << level)), ivec2(0), ivec2(size - 1)), level);
 }
 
+#ifdef NEAR
 vec4 mitchell(float t) {
   float t2 = t * t;
   float t3 = t2 * t;
@@ -70,12 +80,37 @@ vec4 softTexel(sampler2D sheet, vec2 place) {
   // matter, since paint reaches past the border.
   return sum.a > 0.003 ? vec4(clamp(sum.rgb / sum.a, 0.0, 1.0), clamp(sum.a, 0.0, 1.0)) : vec4(0.0);
 }
+#endif
+
+#ifdef COARSE
+/** Between the four nearest texels, those that are empty left out. */
+vec4 coarseTexel(sampler2D sheet, vec2 place) {
+  vec2 from = place / float(1 << leastLevel) - 0.5;
+  ivec2 corner = ivec2(floor(from));
+  vec2 t = from - floor(from);
+  ivec2 last = (textureSize(sheet, 0) >> leastLevel) - 1;
+  vec4 sum = vec4(0.0);
+  float covered = 0.0;
+  for (int k = 0; k < 4; k++) {
+    vec4 c = texelFetch(sheet, clamp(corner + ivec2(k & 1, k >> 1), ivec2(0), last), leastLevel);
+    float w = ((k & 1) == 1 ? t.x : 1.0 - t.x) * (k > 1 ? t.y : 1.0 - t.y);
+    sum += vec4(c.rgb * c.a, c.a) * w;
+    if (c.a > 0.0) covered += w;
+  }
+  return sum.a > 0.003 ? vec4(sum.rgb / sum.a, sum.a / covered) : vec4(0.0);
+}
+#endif
 
 /** @param texels that a pixel is wide */
 vec4 smoothTexel(sampler2D sheet, vec2 place, float texels) {
-  if (exact || (texels > 0.8 && texels < 1.5)) return oneTexel(sheet, place, 0);
-  if (texels >= 1.5) return oneTexel(sheet, place, clamp(int(log2(texels) + 0.1), 0, 3));
-  return softTexel(sheet, place);
+#ifdef COARSE
+  return coarseTexel(sheet, place);
+#else
+#ifdef NEAR
+  if (!exact && texels <= ${MELTS}) return softTexel(sheet, place);
+#endif
+  return oneTexel(sheet, place, exact || texels < 1.5 ? 0 : clamp(int(log2(texels) + 0.1), 0, 3));
+#endif
 }`;
 
 /** What lies on another sheet than the one that is shown is left out. */

@@ -1,6 +1,6 @@
-import { Vector2, type DataTexture, type Texture, type WebGLRenderer } from 'three';
-import { READ_TEXEL } from './glsl';
-import { BARE } from './model-pass';
+import { Vector2, type DataTexture, type IUniform, type Texture, type WebGLRenderer } from 'three';
+import { MELTS, READ_TEXEL, type Reading } from './glsl';
+import { BARE, type ModelLook } from './model-pass';
 import { ScreenPass, type DeviceRect } from './screen-pass';
 
 export interface SheetPlace {
@@ -11,7 +11,8 @@ export interface SheetPlace {
   scale: number;
 }
 
-const FRAGMENT = /* glsl */ `
+const fragment = (reading: Reading): string => /* glsl */ `
+#define ${reading.toUpperCase()}
 precision highp float;
 ${READ_TEXEL}
 uniform sampler2D letters;
@@ -41,10 +42,11 @@ void main() {
 
 /** The sheet itself, seen flat. */
 export class SheetPass {
-  private readonly pass;
+  private readonly uniforms;
+  private readonly passes = new Map<Reading, ScreenPass<Record<string, IUniform>>>();
 
   constructor(letters: DataTexture) {
-    this.pass = new ScreenPass(FRAGMENT, {
+    this.uniforms = {
       sheet: { value: null as Texture | null },
       origin: { value: new Vector2() },
       paneSize: { value: new Vector2() },
@@ -55,7 +57,8 @@ export class SheetPass {
       letters: { value: letters },
       checker: { value: false },
       exact: { value: false },
-    });
+      leastLevel: { value: 0 },
+    };
   }
 
   /** @param ratio device pixels a CSS pixel */
@@ -65,9 +68,9 @@ export class SheetPass {
     rect: DeviceRect,
     place: SheetPlace,
     ratio: number,
-    look: { readonly ground: number; readonly checker: boolean; readonly exact: boolean },
+    look: Pick<ModelLook, 'ground' | 'exact' | 'leastLevel'> & { readonly checker: boolean },
   ): void {
-    const u = this.pass.uniforms;
+    const u = this.uniforms;
     u.sheet.value = sheet;
     u.origin.value.set(rect.x, rect.y);
     u.paneSize.value.set(rect.width, rect.height);
@@ -76,10 +79,21 @@ export class SheetPass {
     u.ground.value = look.ground;
     u.checker.value = look.checker;
     u.exact.value = look.exact;
-    this.pass.draw(renderer);
+    u.leastLevel.value = look.leastLevel;
+    const near = !look.exact && place.scale * ratio * MELTS > 1;
+    this.passFor(look.leastLevel > 0 ? 'coarse' : near ? 'near' : 'plain').draw(renderer);
+  }
+
+  private passFor(reading: Reading): ScreenPass<Record<string, IUniform>> {
+    let pass = this.passes.get(reading);
+    if (!pass) {
+      pass = new ScreenPass(fragment(reading), this.uniforms);
+      this.passes.set(reading, pass);
+    }
+    return pass;
   }
 
   dispose(): void {
-    this.pass.dispose();
+    for (const pass of this.passes.values()) pass.dispose();
   }
 }

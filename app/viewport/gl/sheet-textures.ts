@@ -33,6 +33,7 @@ export class SheetTextures {
   private readonly stale: (Box | null)[];
   private readonly frame: WebGLFramebuffer;
   private readonly program: WebGLProgram;
+  private coarseLevel = 0;
 
   constructor(renderer: WebGLRenderer, sizes: readonly number[]) {
     this.renderer = renderer;
@@ -57,38 +58,74 @@ export class SheetTextures {
     renderer.resetState();
   }
 
+  /** The halving that stands for the sheet until the full picture is there; 0 if that is shown. */
+  get leastLevel(): number {
+    return this.coarseLevel;
+  }
+
+  get isCoarse(): boolean {
+    return this.coarseLevel > 0;
+  }
+
   /** @param pixels 64 x 64 RGBA rows a tile, one after the other */
   upload(tiles: readonly number[], pixels: Uint8Array): void {
+    this.write(0, this.spans, tiles, pixels);
+  }
+
+  /**
+   * Shows one of the halvings instead of the sheet, filled by hand, until `endCoarse`.
+   *
+   * @param stride texels of the sheet a texel of it, each way
+   * @param tiles numbered over sheets of that size
+   */
+  uploadCoarse(stride: number, tiles: readonly number[], pixels: Uint8Array): void {
+    this.coarseLevel = Math.log2(stride);
+    this.write(this.coarseLevel, sheetSpans(this.spans.map(({ size }) => size / stride)), tiles, pixels);
+  }
+
+  /** The sheet itself is shown again; its halvings are made anew where they were filled by hand. */
+  endCoarse(): void {
+    this.coarseLevel = 0;
+  }
+
+  private write(
+    level: number,
+    spans: readonly SheetSpan[],
+    tiles: readonly number[],
+    pixels: Uint8Array,
+  ): void {
     const { gl } = this;
     gl.pixelStorei(gl.UNPACK_FLIP_Y_WEBGL, false);
     gl.pixelStorei(gl.UNPACK_PREMULTIPLY_ALPHA_WEBGL, false);
     gl.pixelStorei(gl.UNPACK_ALIGNMENT, 4);
     tiles.forEach((number, i) => {
-      const sheet = sheetOfTile(this.spans, number);
-      const { size, firstTile } = this.spans[sheet]!;
+      const sheet = sheetOfTile(spans, number);
+      const { size, firstTile } = spans[sheet]!;
       const tile = number - firstTile;
       const x = (tile % tilesAcross(size)) * TILE;
       const y = Math.floor(tile / tilesAcross(size)) * TILE;
       this.renderer.state.bindTexture(gl.TEXTURE_2D, this.raw[sheet]!);
-      gl.texSubImage2D(gl.TEXTURE_2D, 0, x, y, TILE, TILE, gl.RGBA, gl.UNSIGNED_BYTE, pixels, i * TILE_BYTES);
-      this.touch(sheet, x, y);
+      const from = i * TILE_BYTES;
+      gl.texSubImage2D(gl.TEXTURE_2D, level, x, y, TILE, TILE, gl.RGBA, gl.UNSIGNED_BYTE, pixels, from);
+      this.touch(sheet, x << level, y << level, TILE << level);
     });
   }
 
-  private touch(sheet: number, x: number, y: number): void {
+  private touch(sheet: number, x: number, y: number, side: number): void {
     const box = this.stale[sheet];
-    if (!box) this.stale[sheet] = { left: x, low: y, right: x + TILE, high: y + TILE };
+    if (!box) this.stale[sheet] = { left: x, low: y, right: x + side, high: y + side };
     else {
       box.left = Math.min(box.left, x);
       box.low = Math.min(box.low, y);
-      box.right = Math.max(box.right, x + TILE);
-      box.high = Math.max(box.high, y + TILE);
+      box.right = Math.max(box.right, x + side);
+      box.high = Math.max(box.high, y + side);
     }
   }
 
   /** Makes the halvings of what was uploaded since. */
   refreshHalvings(): void {
-    if (this.stale.every((box) => box === null)) return;
+    // Those that are filled by hand stay, and so does what is known to be out of date.
+    if (this.isCoarse || this.stale.every((box) => box === null)) return;
     const { gl } = this;
     gl.useProgram(this.program);
     gl.bindVertexArray(null);

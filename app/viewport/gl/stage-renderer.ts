@@ -1,5 +1,5 @@
 import { UnsignedByteType, WebGLRenderTarget, type DataTexture, type WebGLRenderer } from 'three';
-import type { UvMesh } from '../../../core/mesh';
+import { boundsOf, type Bounds, type UvMesh } from '../../../core/mesh';
 import type { SheetMove } from '../../../core/unwrap';
 import type { Pane } from '../../shared/panes';
 import type { CameraRig } from '../view/camera-rig';
@@ -7,6 +7,8 @@ import { makeContext } from './context';
 import { FlatMarks } from './flat-marks';
 import { letteredSquares } from './lettered-squares';
 import { LookupPass } from './lookup-pass';
+import { coarsestTexel } from './coarsest-texel';
+import { MELTS, type Reading } from './glsl';
 import { ModelBuffers } from './model-buffers';
 import { ModelLines } from './model-lines';
 import { ModelPass, type ModelLook } from './model-pass';
@@ -14,6 +16,9 @@ import { deviceRect, drawInto } from './screen-pass';
 import { SheetPass, type SheetPlace } from './sheet-pass';
 import { SheetTextures } from './sheet-textures';
 import { ViewTarget } from './view-target';
+
+/** A texel may be longer than its area tells. */
+const STRETCHED = 1.5;
 
 /** One view of the model on the canvas. */
 export interface ModelView {
@@ -56,6 +61,9 @@ export class StageRenderer {
   private readonly model: ModelPass;
   private readonly sheet: SheetPass;
   private readonly flat: FlatMarks;
+  private readonly bounds: Bounds;
+  /** Length of the largest texel on the model, model units. */
+  private coarsestTexel: number;
 
   /** @throws Error if the browser gives no WebGL2 context or no float targets */
   constructor(canvas: HTMLCanvasElement, mesh: UvMesh, sizes: readonly number[]) {
@@ -67,6 +75,8 @@ export class StageRenderer {
     this.model = new ModelPass(this.sheets.textures, this.buffers, this.letters);
     this.sheet = new SheetPass(this.letters);
     this.flat = new FlatMarks(mesh, this.buffers);
+    this.bounds = boundsOf(mesh.positions);
+    this.coarsestTexel = coarsestTexel(mesh, sizes);
   }
 
   resize(width: number, height: number): void {
@@ -78,6 +88,8 @@ export class StageRenderer {
   setLayout(mesh: UvMesh): void {
     this.buffers.setUvs(mesh.uvs);
     this.flat.setLayout(mesh);
+    const sizes = this.sheets.spans.map(({ size }) => size);
+    this.coarsestTexel = coarsestTexel(mesh, sizes);
   }
 
   setMove(move: SheetMove): void {
@@ -95,7 +107,7 @@ export class StageRenderer {
       const rect = deviceRect(sheet.pane, ratio, height);
       const number = Math.min(sheet.number, this.sheets.spans.length - 1);
       drawInto(renderer, rect);
-      const flat = { ground: look.ground, checker: look.mode === 'checker', exact: look.exact };
+      const flat = { ...look, checker: look.mode === 'checker' };
       this.sheet.draw(renderer, this.sheets.textures[number]!, rect, sheet.place, ratio, flat);
       const { size } = this.sheets.spans[number]!;
       this.flat.draw(renderer, sheet.pane, sheet.place, { number, size }, look.mode === 'heatBothWays');
@@ -105,11 +117,19 @@ export class StageRenderer {
       view.target.resize(rect.width, rect.height);
       this.lookup.draw(renderer, view.target, view.rig, isAtRest);
       drawInto(renderer, rect);
-      this.model.draw(renderer, view.target, rect, view.look);
+      this.model.draw(renderer, view.target, rect, view.look, this.readingOf(view.rig, view.look));
       if (view.marks) this.marks.draw(renderer, view.target, view.rig, view.pane, rect);
       if (view.wires) this.wires.draw(renderer, view.target, view.rig, view.pane, rect);
     }
     renderer.setScissorTest(false);
+  }
+
+  /** Whether somewhere in a view a pixel may be so small that texels melt into each other there. */
+  private readingOf(rig: CameraRig, { exact, leastLevel }: ModelLook): Reading {
+    if (leastLevel > 0) return 'coarse';
+    const pixel = rig.leastUnitsPerPixel(this.bounds) / this.renderer.getPixelRatio();
+    const isNear = pixel < MELTS * this.coarsestTexel * STRETCHED;
+    return isNear && !exact ? 'near' : 'plain';
   }
 
   /** The model from any camera, at any size. @returns RGBA rows, the top one first */
@@ -123,7 +143,7 @@ export class StageRenderer {
     this.lookup.draw(renderer, target, rig, true);
     renderer.setScissorTest(false);
     renderer.setRenderTarget(out);
-    this.model.draw(renderer, target, { x: 0, y: 0, width, height }, look);
+    this.model.draw(renderer, target, { x: 0, y: 0, width, height }, look, this.readingOf(rig, look));
     const rows = new Uint8Array(width * height * 4);
     await renderer.readRenderTargetPixelsAsync(out, 0, 0, width, height, rows);
     renderer.setRenderTarget(null);

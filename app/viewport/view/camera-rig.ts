@@ -187,6 +187,15 @@ export class CameraRig {
     return (2 * this.half * Math.max(depth, 1e-6)) / this.height;
   }
 
+  /** Model units of one screen pixel where a box is nearest to the eye. */
+  leastUnitsPerPixel({ min, max }: Bounds): number {
+    const corners = [0, 1, 2, 3, 4, 5, 6, 7].map(
+      (k) =>
+        new Vector3(...([0, 1, 2].map((i) => (k & (1 << i) ? max : min)[i]!) as [number, number, number])),
+    );
+    return Math.min(...corners.map((corner) => this.unitsPerPixel(corner)));
+  }
+
   eye(): Vector3 {
     return this.axis(2).multiplyScalar(this.distance).add(this.target);
   }

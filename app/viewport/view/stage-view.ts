@@ -110,10 +110,18 @@ export class StageView {
     // The GPU begins with nothing painted.
     this.uploadAll(sheet, this.copy === null);
     this.copy = sheet;
-    this.unsubscribe = sheet.subscribe(({ tiles, pixels, left }) => {
-      this.renderer.sheets.upload(tiles, pixels);
-      if (left < MANY_TILES) this.invalidate();
-      else this.invalidateSoon();
+    const { sheets } = this.renderer;
+    this.unsubscribe = sheet.subscribe({
+      tiles: ({ tiles, pixels, left }) => {
+        sheets.upload(tiles, pixels);
+        if (left === 0) sheets.endCoarse();
+        if (left < MANY_TILES) this.invalidate();
+        else if (!sheets.isCoarse) this.invalidateSoon();
+      },
+      coarse: ({ stride, tiles, pixels }) => {
+        sheets.uploadCoarse(stride, tiles, pixels);
+        this.invalidate();
+      },
     });
     this.invalidate();
   }
@@ -379,7 +387,8 @@ export class StageView {
 
   private lookOf(mode: Mode): ModelLook {
     const { lights, exact, ground } = this.settings;
-    return { mode, lights, exact, ground, outlined: this.outlined, isBare: this.isBare };
+    const { leastLevel } = this.renderer.sheets;
+    return { mode, lights, exact, leastLevel, ground, outlined: this.outlined, isBare: this.isBare };
   }
 
   private drawNow(): void {
