@@ -1,6 +1,13 @@
 import type { CueSpec } from '../core/cues';
 import type { Carried, CarryInput, DeliveredAlpha, FlattenSurface, ProjectData } from '../core/engine';
-import type { Companions, ImportedModel, ImportedPaint, NamedColor, Picture } from '../core/formats';
+import type {
+  Companions,
+  ImportedModel,
+  ImportedPaint,
+  LayoutStyle,
+  NamedColor,
+  Picture,
+} from '../core/formats';
 import type { Mesh, UvMesh } from '../core/mesh';
 import type { SurfaceMap } from '../core/surface';
 import type {
@@ -82,6 +89,8 @@ export type JobMethods = {
     result: Uint8Array;
   };
   unlitGlb: { params: { mesh: UvMesh; name: string; pngs: readonly Uint8Array[] }; result: Uint8Array };
+  /** A layout as a picture. */
+  layoutPng: { params: { mesh: UvMesh; style: LayoutStyle }; result: Uint8Array };
   palettePng: { params: { colors: readonly NamedColor[] }; result: Uint8Array };
   readProject: { params: { bytes: Uint8Array }; result: ProjectData };
   encodePng: { params: { picture: Picture }; result: Uint8Array };

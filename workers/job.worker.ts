@@ -7,7 +7,7 @@ import {
 } from '../core/cues';
 import { basePaintTiles, carryPaint, finishAlbedo, readMeasured, readProjectFile } from '../core/engine';
 import { CoreError } from '../core/errors';
-import { encodePng, importModel, paletteStrip, writeUnlitGlb } from '../core/formats';
+import { encodePng, importModel, layoutPicture, paletteStrip, writeUnlitGlb } from '../core/formats';
 import { pieceOnSheet } from '../core/mesh';
 import { sheetSpans, measureSurface, type SheetSize, TILE_TEXELS, type SurfaceMap } from '../core/surface';
 import {
@@ -139,6 +139,7 @@ function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
         ),
       ),
     unlitGlb: async ({ mesh, name, pngs }) => handOver(await writeUnlitGlb(mesh, name, pngs)),
+    layoutPng: ({ mesh, style }) => handOver(encodePng(layoutPicture(mesh, style))),
     palettePng: ({ colors }) => handOver(paletteStrip(colors)),
     readProject: ({ bytes }) => readProjectFile(bytes),
     encodePng: ({ picture }) => handOver(encodePng(picture)),

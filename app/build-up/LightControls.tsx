@@ -1,5 +1,6 @@
 import { Form } from 'react-bootstrap';
 import type { LightLayer } from '../../core/engine';
+import { BearingSliders } from '../shared/BearingSliders';
 import { Chip } from '../shared/Chip';
 import { ColorField } from '../shared/ColorField';
 import { type Session, useProject } from '../project';
@@ -51,6 +52,11 @@ export function LightControls({ session, node }: { readonly session: Session; re
           Aim on the model
         </Chip>
       </div>
+      <BearingSliders
+        name="the key light"
+        direction={plan.key.direction}
+        onChange={(direction, g) => patch({ key: { direction } }, g)}
+      />
       {(['key', 'sky', 'ground'] as const).map((name) => (
         <div className="light-row" key={name}>
           <ColorField

@@ -1,18 +1,20 @@
-import { useState } from 'react';
 import { Form } from 'react-bootstrap';
-import { flattenSurface, recipeFromDocument, type DeliveredAlpha } from '../../core/engine';
-import { CoreError, sentenceOf } from '../../core/errors';
-import { paletteTokens } from '../../core/formats';
-import { download, fileNameOf } from '../shared/files';
-import { notify } from '../shared/notify';
-import { jobPool } from '../shared/platform';
+import type { DeliveredAlpha } from '../../core/engine';
 import { type Session, useProject } from '../project';
-import { withTask } from '../shared/tasks';
+import {
+  deliveredNames,
+  OWN_SIZE,
+  saveAlbedo,
+  saveModel,
+  savePaletteStrip,
+  savePaletteTokens,
+  saveProject,
+  saveRecipe,
+  suitableSize,
+  useDelivery,
+} from './deliveries';
 
 const SIZES = [512, 1024, 2048, 4096, 8192] as const;
-
-/** Every sheet at the size that it has. */
-const OWN_SIZE = 0;
 
 /** Texels that colour reaches past the islands. */
 const BLEEDS = [
@@ -22,67 +24,15 @@ const BLEEDS = [
   { label: '6 texels', value: 6 },
 ] as const;
 
-interface How {
-  /** Texels a side; 0 for the sheet's own. */
-  readonly size: number;
-  readonly bleed: number;
-  readonly alpha: DeliveredAlpha;
-}
-
-async function albedo(session: Session, sheet: number, { size, bleed, alpha }: How): Promise<Uint8Array> {
-  const { surface, mesh } = useProject.getState();
-  if (!surface || !mesh)
-    throw new CoreError('bad-argument', 'The surface is still being measured. Try again in a moment.');
-  return withTask('Flattening the albedo', async (signal, onProgress) => {
-    const rows = await session.sheetRows(sheet);
-    if (!rows) throw new CoreError('cancelled', 'The picture could not be flattened. Try again.');
-    const own = flattenSurface(surface, sheet);
-    return jobPool.run(
-      'albedoPng',
-      { surface: own, rows, size: size || own.size, bleed, alpha },
-      { signal, onProgress },
-    );
-  });
-}
-
 /** Everything that leaves the project. */
 export function DeliverPanel({ session }: { readonly session: Session }) {
   const document = useProject((s) => s.document);
-  const [size, setSize] = useState<number>(() => {
-    const sheets = useProject.getState().document?.sheets ?? [];
-    return sheets.length > 1 ? OWN_SIZE : Math.max(512, sheets[0]?.size ?? 1024);
-  });
-  const [bleed, setBleed] = useState<number>(Infinity);
-  const [alpha, setAlpha] = useState<DeliveredAlpha>('opaque');
-  const how = { size, bleed, alpha };
+  const { size: wanted, bleed, alpha } = useDelivery();
   if (!document) return null;
-  const name = fileNameOf(document.name);
-  const guarded = (work: () => Promise<void>) => (): void => {
-    work().catch((error: unknown) => {
-      if (!(error instanceof CoreError && error.code === 'cancelled')) notify(sentenceOf(error));
-    });
-  };
-  const { sheets } = document;
+  const { sheets, palette } = document;
+  const size = wanted ?? suitableSize(sheets);
   const several = sheets.length > 1;
-  const fileOf = (sheet: number): string =>
-    several ? `${name}-${fileNameOf(sheets[sheet]!.name)}-albedo.png` : `${name}-albedo.png`;
-  const saveAlbedo = (sheet: number) =>
-    guarded(async () => download(fileOf(sheet), await albedo(session, sheet, how), 'image/png'));
-  const saveModel = guarded(async () => {
-    const pngs: Uint8Array[] = [];
-    for (const sheet of sheets.keys()) pngs.push(await albedo(session, sheet, how));
-    const { mesh } = useProject.getState();
-    const glb = await jobPool.run('unlitGlb', { mesh: mesh!, name: document.name, pngs });
-    download(`${name}.glb`, glb, 'model/gltf-binary');
-  });
-  const colors = document.palette;
-  const savePalette = guarded(async () =>
-    download(`${name}-palette.png`, await jobPool.run('palettePng', { colors }), 'image/png'),
-  );
-  const saveProject = guarded(async () => {
-    const bytes = await withTask('Writing the project file', () => session.projectFile());
-    if (bytes) download(`${name}.zip`, bytes, 'application/zip');
-  });
+  const names = deliveredNames(document);
   const present = sheets[0]!.size;
   const note =
     size === OWN_SIZE || sheets.every((s) => s.size === size)
@@ -95,7 +45,11 @@ export function DeliverPanel({ session }: { readonly session: Session }) {
       <h2>Albedo</h2>
       <label className="field">
         Size
-        <Form.Select size="sm" value={size} onChange={(e) => setSize(Number(e.target.value))}>
+        <Form.Select
+          size="sm"
+          value={size}
+          onChange={(e) => useDelivery.setState({ size: Number(e.target.value) })}
+        >
           {several && <option value={OWN_SIZE}>each its own</option>}
           {SIZES.map((n) => (
             <option key={n} value={n}>
@@ -106,7 +60,11 @@ export function DeliverPanel({ session }: { readonly session: Session }) {
       </label>
       <label className="field">
         Bleed
-        <Form.Select size="sm" value={String(bleed)} onChange={(e) => setBleed(Number(e.target.value))}>
+        <Form.Select
+          size="sm"
+          value={String(bleed)}
+          onChange={(e) => useDelivery.setState({ bleed: Number(e.target.value) })}
+        >
           {BLEEDS.map((b) => (
             <option key={b.label} value={String(b.value)}>
               {b.label}
@@ -116,7 +74,11 @@ export function DeliverPanel({ session }: { readonly session: Session }) {
       </label>
       <label className="field">
         Alpha
-        <Form.Select size="sm" value={alpha} onChange={(e) => setAlpha(e.target.value as DeliveredAlpha)}>
+        <Form.Select
+          size="sm"
+          value={alpha}
+          onChange={(e) => useDelivery.setState({ alpha: e.target.value as DeliveredAlpha })}
+        >
           <option value="opaque">opaque everywhere</option>
           <option value="painted">as it was painted</option>
         </Form.Select>
@@ -126,42 +88,38 @@ export function DeliverPanel({ session }: { readonly session: Session }) {
         <Delivery
           key={i}
           title={several ? `Albedo: ${sheet.name}` : 'Albedo'}
-          says={`${fileOf(i)}, 8-bit sRGB`}
-          onClick={saveAlbedo(i)}
+          says={`${names.albedo[i]}, 8-bit sRGB`}
+          onClick={() => void saveAlbedo(session, i)}
         />
       ))}
       <Delivery
         title="Unlit model"
-        says={several ? `${name}.glb, a material a sheet` : `${name}.glb with the albedo`}
-        onClick={saveModel}
+        says={`${names.model}${several ? ', a material a sheet' : ' with the albedo'}`}
+        onClick={() => void saveModel(session)}
       />
       <h2>Palette</h2>
       <Delivery
         title="As a strip"
-        says={`${name}-palette.png`}
-        onClick={savePalette}
-        disabled={colors.length === 0}
+        says={names.strip}
+        onClick={() => void savePaletteStrip()}
+        disabled={palette.length === 0}
       />
       <Delivery
         title="As design tokens"
-        says={`${name}-palette.json`}
-        disabled={colors.length === 0}
-        onClick={() =>
-          download(`${name}-palette.json`, paletteTokens(document.name, colors), 'application/json')
-        }
+        says={names.tokens}
+        onClick={() => void savePaletteTokens()}
+        disabled={palette.length === 0}
       />
       <h2>Project</h2>
-      <Delivery title="Project file" says={`${name}.zip, all of it`} onClick={saveProject} />
+      <Delivery
+        title="Project file"
+        says={`${names.project}, all of it`}
+        onClick={() => void saveProject(session)}
+      />
       <Delivery
         title="Recipe"
-        says={`${name}-recipe.json, the build-up without pixels`}
-        onClick={() =>
-          download(
-            `${name}-recipe.json`,
-            `${JSON.stringify(recipeFromDocument(document), null, 2)}\n`,
-            'application/json',
-          )
-        }
+        says={`${names.recipe}, the build-up without pixels`}
+        onClick={() => void saveRecipe()}
       />
     </section>
   );

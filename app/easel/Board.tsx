@@ -24,6 +24,8 @@ interface Props {
   readonly session: Session;
   /** Pictures are moved, turned and scaled instead of picked from. */
   readonly arranges?: boolean;
+  /** Told of a colour that was picked. */
+  readonly onTake?: ((color: string) => void) | undefined;
   /** Told when the board is zoomed by hand; above 1: nearer. */
   readonly onZoom?: (at: Point, factor: number) => void;
   /** Lets others zoom and move it; returns how to let go. */
@@ -36,7 +38,7 @@ interface Props {
 const NONE: readonly Reference[] = [];
 
 /** The pictures of the easel as they lie on its board: the wheel comes nearer, a drag moves it, a click picks a colour. */
-export function Board({ session, arranges = false, onZoom, attach }: Props) {
+export function Board({ session, arranges = false, onTake, onZoom, attach }: Props) {
   const references = useProject((s) => s.document?.references) ?? NONE;
   const chosen = useUi((s) => s.reference);
   const grey = useUi((s) => s.referenceGrey);
@@ -90,7 +92,9 @@ export function Board({ session, arranges = false, onZoom, attach }: Props) {
     try {
       const { pickSize } = useUi.getState();
       const color = await pictureColor(session.project, picture.id, pixelAt(picture, at)!, pickSize);
-      if (color) useUi.setState({ color: rgbToHex(color), picking: false });
+      if (!color) return;
+      useUi.setState({ color: rgbToHex(color), picking: false });
+      onTake?.(rgbToHex(color));
     } catch {
       notify(`“${picture.name}” can’t be opened. Remove it from the easel and add it again.`);
     }

@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { hexToRgb, oklchToRgb, rgbToHex, rgbToOklch, type Oklch } from '../../core/color';
 import { colorClipboard } from '../shared/color-clipboard';
+import { useColorSource } from '../shared/color-drag';
 import { Slider } from '../shared/Slider';
 import { useUi } from '../shared/ui-store';
 
@@ -15,6 +16,7 @@ export function ColorSliders() {
   const color = useUi((s) => s.color);
   // Hue is lost in greys and chroma at the gamut's edge: the sliders remember what was asked for.
   const [lch, setLch] = useState(() => rgbToOklch(hexToRgb(color)));
+  const source = useColorSource(color);
   const own = useRef(color);
   useEffect(() => {
     if (own.current === color) return;
@@ -40,7 +42,8 @@ export function ColorSliders() {
           tabIndex={0}
           role="img"
           aria-label={`Colour in hand ${color}`}
-          title="Ctrl C copies it, Ctrl V puts another one here"
+          title="Drag it onto a part; Ctrl C copies it, Ctrl V puts another one here"
+          {...source}
           {...colorClipboard(color, (pasted) => useUi.setState({ color: pasted }))}
         />
         <input

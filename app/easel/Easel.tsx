@@ -17,7 +17,7 @@ export function Easel({
 }: {
   readonly session: Session;
   readonly hideReference?: boolean;
-  readonly onTake?: (color: string) => void;
+  readonly onTake?: ((color: string) => void) | undefined;
 }) {
   const count = useProject((s) => s.document?.references.length) ?? 0;
   const { reference, index } = useChosenReference();
@@ -45,9 +45,9 @@ export function Easel({
       <h2>
         Easel <span>{reference ? `${reference.name} · ${index + 1} of ${count}` : 'no reference yet'}</span>
       </h2>
-      {!hideReference && <Board session={session} arranges={arranges} />}
+      {!hideReference && <Board session={session} arranges={arranges} onTake={onTake} />}
       <ReferenceControls session={session} />
-      <Palette session={session} {...(onTake ? { onTake } : {})} />
+      <Palette session={session} onTake={onTake} />
       <ColorSliders />
       <UnderPointer />
     </aside>

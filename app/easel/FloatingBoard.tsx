@@ -4,7 +4,13 @@ import { useUi } from '../shared/ui-store';
 import { Board } from './Board';
 
 /** A small board that floats over the picture: dragged by its upper edge, sized by its corner. */
-export function FloatingBoard({ session }: { readonly session: Session }) {
+export function FloatingBoard({
+  session,
+  onTake,
+}: {
+  readonly session: Session;
+  readonly onTake?: ((color: string) => void) | undefined;
+}) {
   const place = useUi((s) => s.floating);
   const drag = useRef<{ readonly x: number; readonly y: number } | null>(null);
   if (!place) return null;
@@ -56,7 +62,7 @@ export function FloatingBoard({ session }: { readonly session: Session }) {
           ×
         </button>
       </header>
-      <Board session={session} />
+      <Board session={session} onTake={onTake} />
     </section>
   );
 }

@@ -1,41 +1,43 @@
 import { closestCenter, DndContext, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
 import { rectSortingStrategy, SortableContext, useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
-import { useState } from 'react';
+import { useRef } from 'react';
 import { Dropdown } from 'react-bootstrap';
 import type { Swatch } from '../../core/engine';
 import { Chip } from '../shared/Chip';
+import { dragColor, endColorDrag, useColorSource } from '../shared/color-drag';
+import { openMenu } from '../shared/context-menu';
 import { colorClipboard } from '../shared/color-clipboard';
 import { useTip } from '../shared/commands';
-import { undoable } from '../shared/notify';
 import { type Session, useProject } from '../project';
 import { useUi } from '../shared/ui-store';
+import { removeSwatch } from './swatch-actions';
 import { groupsOf, ORDERS, sortSwatches, type Order } from './sort-swatches';
 
 const NONE: readonly Swatch[] = [];
 
 interface Props {
   readonly session: Session;
-  readonly onTake?: (color: string) => void;
+  readonly onTake?: ((color: string) => void) | undefined;
 }
 
 /** The project's colours: a click picks one, dragging orders them. */
 export function Palette({ session, onTake }: Props) {
   const palette = useProject((s) => s.document?.palette) ?? NONE;
   const color = useUi((s) => s.color);
-  const [chosen, setChosen] = useState<number | null>(null);
+  const chosen = useUi((s) => s.swatch);
+  const host = useRef<HTMLElement>(null);
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }));
   const swatch =
     palette.find((s) => s.id === chosen && s.color === color) ?? palette.find((s) => s.color === color);
   const move = (id: number, to: number): void =>
     void session.command({ do: 'move-swatch', swatch: id, to: Math.max(0, to) });
-  const take = (s: Swatch): void => {
-    setChosen(s.id);
-    useUi.setState({ color: s.color });
-    onTake?.(s.color);
+  const take = (s: Swatch, isApplied: boolean): void => {
+    useUi.setState({ color: s.color, swatch: s.id });
+    if (isApplied) onTake?.(s.color);
   };
   return (
-    <section className="palette" aria-label="Palette">
+    <section className="palette" aria-label="Palette" ref={host}>
       <h2>
         Palette{' '}
         <span>
@@ -48,8 +50,19 @@ export function Palette({ session, onTake }: Props) {
       <DndContext
         sensors={sensors}
         collisionDetection={closestCenter}
-        onDragEnd={({ active, over }) => {
-          if (!over || active.id === over.id) return;
+        autoScroll={false}
+        onDragMove={({ active, activatorEvent, delta }) => {
+          const dragged = palette.find((s) => s.id === active.id);
+          if (!dragged || !(activatorEvent instanceof PointerEvent)) return;
+          dragColor(dragged.color, activatorEvent.clientX + delta.x, activatorEvent.clientY + delta.y);
+        }}
+        onDragCancel={() => endColorDrag(false)}
+        onDragEnd={({ active, over, activatorEvent, delta }) => {
+          const isOut =
+            activatorEvent instanceof PointerEvent &&
+            !isInside(host.current, activatorEvent.clientX + delta.x, activatorEvent.clientY + delta.y);
+          endColorDrag(isOut);
+          if (isOut || !over || active.id === over.id) return;
           move(
             Number(active.id),
             palette.findIndex((s) => s.id === over.id),
@@ -66,7 +79,7 @@ export function Palette({ session, onTake }: Props) {
                     key={s.id}
                     swatch={s}
                     on={s.id === swatch?.id}
-                    onTake={() => take(s)}
+                    onTake={(isApplied) => take(s, isApplied)}
                     onMove={(by) => move(s.id, palette.indexOf(s) + by)}
                     onPaste={(pasted) =>
                       void session.command({ do: 'patch-swatch', swatch: s.id, patch: { color: pasted } })
@@ -85,9 +98,14 @@ export function Palette({ session, onTake }: Props) {
           <AddSwatch session={session} color={color} />
         )}
       </div>
-      <LastColors {...(onTake ? { onTake } : {})} />
+      <LastColors onTake={onTake} />
     </section>
   );
+}
+
+function isInside(element: HTMLElement | null, x: number, y: number): boolean {
+  const box = element?.getBoundingClientRect();
+  return !!box && x >= box.left && x <= box.right && y >= box.top && y <= box.bottom;
 }
 
 function AddSwatch({ session, color }: { readonly session: Session; readonly color: string }) {
@@ -147,11 +165,7 @@ function ChosenSwatch({ session, swatch }: { readonly session: Session; readonly
       {field('group', 'Group of the chosen colour')}
       <Chip
         title="Remove the chosen colour from the palette"
-        onClick={() => {
-          void session
-            .command({ do: 'remove-swatches', swatches: [swatch.id] })
-            .then(undoable(session, `“${swatch.name || swatch.color}” was removed.`));
-        }}
+        onClick={() => void removeSwatch(session, swatch.id)}
       >
         Remove
       </Chip>
@@ -159,10 +173,13 @@ function ChosenSwatch({ session, swatch }: { readonly session: Session; readonly
   );
 }
 
+const SWATCH_ENTRIES = ['part-color', 'swatch-replace', 'swatch-copy', null, 'swatch-remove'] as const;
+
 interface SwatchProps {
   readonly swatch: Swatch;
   readonly on: boolean;
-  readonly onTake: () => void;
+  /** @param isApplied whether it goes to what is chosen, too */
+  readonly onTake: (isApplied: boolean) => void;
   /** By so many places. */
   readonly onMove: (by: number) => void;
   readonly onPaste: (color: string) => void;
@@ -177,11 +194,16 @@ function SwatchButton({ swatch, on, onTake, onMove, onPaste }: SwatchProps) {
       type="button"
       className={on ? 'swatch on' : 'swatch'}
       style={{ background: swatch.color, transform: CSS.Translate.toString(transform), transition }}
-      title={`${name} (Alt ← → moves it)`}
+      title={`${name} (drag it onto a part; Alt ← → moves it)`}
       {...listeners}
       aria-label={swatch.name || `Colour ${swatch.color}`}
       aria-pressed={on}
-      onClick={onTake}
+      onClick={() => onTake(true)}
+      onContextMenu={(e) => {
+        e.preventDefault();
+        onTake(false);
+        openMenu({ x: e.clientX, y: e.clientY, title: name, entries: SWATCH_ENTRIES });
+      }}
       onKeyDown={(e) => {
         if (!e.altKey || (e.key !== 'ArrowLeft' && e.key !== 'ArrowRight')) return;
         e.preventDefault();
@@ -193,27 +215,40 @@ function SwatchButton({ swatch, on, onTake, onMove, onPaste }: SwatchProps) {
 }
 
 /** Colours that were painted with, the latest first. */
-function LastColors({ onTake }: { readonly onTake?: (color: string) => void }) {
+function LastColors({ onTake }: { readonly onTake?: ((color: string) => void) | undefined }) {
   const last = useUi((s) => s.lastColors);
   if (last.length === 0) return null;
   return (
     <div className="last-colors" role="group" aria-label="Last colours">
       <small>last</small>
       {last.map((color) => (
-        <button
-          key={color}
-          type="button"
-          className="swatch"
-          style={{ background: color }}
-          title={color}
-          aria-label={`Last colour ${color}`}
-          onClick={() => {
-            useUi.setState({ color });
-            onTake?.(color);
-          }}
-          {...colorClipboard(color)}
-        />
+        <LastColor key={color} color={color} onTake={onTake} />
       ))}
     </div>
+  );
+}
+
+function LastColor({
+  color,
+  onTake,
+}: {
+  readonly color: string;
+  readonly onTake?: ((color: string) => void) | undefined;
+}) {
+  const source = useColorSource(color);
+  return (
+    <button
+      type="button"
+      className="swatch"
+      style={{ background: color }}
+      title={`${color} (drag it onto a part)`}
+      aria-label={`Last colour ${color}`}
+      onClick={() => {
+        useUi.setState({ color });
+        onTake?.(color);
+      }}
+      {...source}
+      {...colorClipboard(color)}
+    />
   );
 }

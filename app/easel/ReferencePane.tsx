@@ -5,7 +5,13 @@ import { useRoom } from '../viewport';
 import { Board } from './Board';
 
 /** The board in the middle, as large as the model beside it. */
-export function ReferencePane({ session }: { readonly session: Session }) {
+export function ReferencePane({
+  session,
+  onTake,
+}: {
+  readonly session: Session;
+  readonly onTake?: ((color: string) => void) | undefined;
+}) {
   const room = useRoom();
   const panes = useUi((s) => s.panes);
   const arranges = useUi((s) => s.arrangesBoard);
@@ -16,6 +22,7 @@ export function ReferencePane({ session }: { readonly session: Session }) {
     <div className="reference-pane" style={{ left: `${from * 100}%`, right: `${(1 - to) * 100}%` }}>
       <Board
         session={session}
+        onTake={onTake}
         arranges={arranges}
         onZoom={({ x, y }, factor) => room.link.fromReference({ x, y, factor })}
         attach={room.link.attachReference}

@@ -1,6 +1,7 @@
 import { type Session, useProject } from '../project';
 import type { ListedCommand } from '../shared/commands';
 import { useUi } from '../shared/ui-store';
+import { removeSwatch } from './swatch-actions';
 import { choosePictures } from './bring-pictures';
 
 function step(by: number): void {
@@ -47,5 +48,26 @@ export const easelCommands = (session: Session): ListedCommand[] => [
     keys: 'shift+s',
     run: () =>
       session.command({ do: 'add-swatches', swatches: [{ name: '', color: useUi.getState().color }] }),
+  },
+  {
+    id: 'swatch-replace',
+    title: 'Chosen swatch: give it the colour in hand',
+    keys: '',
+    run: () => {
+      const { swatch, color } = useUi.getState();
+      if (swatch !== null) return session.command({ do: 'patch-swatch', swatch, patch: { color } });
+    },
+  },
+  {
+    id: 'swatch-copy',
+    title: 'Copy the colour in hand as hex',
+    keys: '',
+    run: () => navigator.clipboard.writeText(useUi.getState().color),
+  },
+  {
+    id: 'swatch-remove',
+    title: 'Remove the chosen swatch',
+    keys: '',
+    run: () => removeSwatch(session),
   },
 ];

@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { Chip } from '../shared/Chip';
 import { useLayout } from '../shared/layout-store';
 import { type Session, saveRegion, useProject } from '../project';
+import { useUi } from '../shared/ui-store';
 import { RenameField } from '../shared/RenameField';
 
 /** Saved selections of faces. */
@@ -18,7 +19,9 @@ export function RegionList({
   const regions = useProject((s) => s.document?.regions) ?? [];
   const mesh = useProject((s) => s.mesh);
   const [lit, setLit] = useState<number | null>(null);
-  const [renaming, setRenaming] = useState<number | null>(null);
+  const renaming = useUi((s) => (s.renaming?.of === 'region' ? s.renaming.id : null));
+  const setRenaming = (id: number | null): void =>
+    useUi.setState({ renaming: id === null ? null : { of: 'region', id } });
   const toggle = (id: number, faces: readonly number[]): void => {
     const next = lit === id ? null : id;
     setLit(next);
@@ -67,7 +70,9 @@ export function RegionList({
                 onClick={() => toggle(region.id, region.faces)}
                 onDoubleClick={() => setRenaming(region.id)}
                 onKeyDown={(e) => {
-                  if (e.key === 'F2') setRenaming(region.id);
+                  if (e.key !== 'F2') return;
+                  e.stopPropagation();
+                  setRenaming(region.id);
                 }}
               >
                 {region.name} <small>{region.faces.length} triangles</small>

@@ -3,6 +3,8 @@ import { newGesture, useKeyRun } from './gesture';
 
 interface Props {
   readonly label: string;
+  /** Its name where the label alone doesn’t tell. */
+  readonly says?: string;
   readonly value: number;
   readonly min: number;
   readonly max: number;
@@ -19,7 +21,19 @@ interface Props {
 }
 
 /** A value that is dragged, stepped with the arrow keys, or typed. */
-export function Slider({ label, value, min, max, step, onChange, show, read, track, curve = 1 }: Props) {
+export function Slider({
+  label,
+  says,
+  value,
+  min,
+  max,
+  step,
+  onChange,
+  show,
+  read,
+  track,
+  curve = 1,
+}: Props) {
   const id = useId();
   const gesture = useRef('');
   const keyRun = useKeyRun(value);
@@ -38,6 +52,7 @@ export function Slider({ label, value, min, max, step, onChange, show, read, tra
         max={1000}
         step="any"
         value={toSlider(value)}
+        {...(says ? { 'aria-label': says } : {})}
         aria-valuetext={text}
         style={track ? { backgroundImage: track } : undefined}
         className={track ? 'has-track' : undefined}
@@ -54,7 +69,7 @@ export function Slider({ label, value, min, max, step, onChange, show, read, tra
       />
       <input
         className="slider-value"
-        aria-label={`${label}, as a number`}
+        aria-label={`${says ?? label}, as a number`}
         key={text}
         defaultValue={text}
         onFocus={(e) => e.target.select()}

@@ -97,6 +97,8 @@ export interface Hand {
   /** The panes that are come back to when a stage that arranged them is left. */
   readonly panesBefore: Panes | null;
   readonly reference: number | null;
+  /** The swatch that was clicked last. */
+  readonly swatch: number | null;
   readonly referenceGrey: boolean;
   /** Pictures on the board are moved instead of picked from. */
   readonly arrangesBoard: boolean;
@@ -106,8 +108,11 @@ export interface Hand {
   readonly keysPage: boolean;
   /** Outer columns that are folded away. */
   readonly foldedColumns: ReadonlySet<'easel' | 'side'>;
-  /** Whose name is being typed: a layer, a part or a region by its number. */
-  readonly renaming: { readonly of: 'layer' | 'part' | 'region' | 'project'; readonly id: number } | null;
+  /** Whose name is being typed: a layer, a part, a region or a sheet by its number. */
+  readonly renaming: {
+    readonly of: 'layer' | 'part' | 'region' | 'sheet' | 'project';
+    readonly id: number;
+  } | null;
 }
 
 export type UiState = Habits & Hand;
@@ -149,6 +154,7 @@ export const EMPTY_HAND: Hand = {
   aiming: null,
   panesBefore: null,
   reference: null,
+  swatch: null,
   referenceGrey: false,
   arrangesBoard: false,
   under: null,

@@ -1,3 +1,5 @@
+import { Dropdown } from 'react-bootstrap';
+import { BearingSliders } from '../shared/BearingSliders';
 import { Chip } from '../shared/Chip';
 import { ColorField } from '../shared/ColorField';
 import { useTip } from '../shared/commands';
@@ -23,6 +25,16 @@ export function LampControls() {
       >
         Move the lamp
       </Chip>
+      <Dropdown>
+        <Dropdown.Toggle as="button" type="button" className="chip" title="Where the lamp stands, in figures">
+          Place
+        </Dropdown.Toggle>
+        <Dropdown.Menu popperConfig={{ strategy: 'fixed' }}>
+          <div className="pop">
+            <BearingSliders name="the lamp" direction={lights.key} onChange={(key) => change({ key })} />
+          </div>
+        </Dropdown.Menu>
+      </Dropdown>
       <Chip on={lights.back} title="A second lamp from behind" onClick={() => change({ back: !lights.back })}>
         From behind
       </Chip>

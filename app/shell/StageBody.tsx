@@ -9,6 +9,7 @@ import { useRoom, Viewport } from '../viewport';
 import { Notes } from './Notes';
 import { Columns } from './Columns';
 import { openPictureMenu } from './picture-menu';
+import { DraggedColor } from './DraggedColor';
 import { PaneChips } from './PaneChips';
 import { ShownChips } from './ShownChips';
 import { STAGE_TITLES } from './stage-words';
@@ -55,16 +56,12 @@ function Body({ session, stage }: Props) {
       useUi.setState({ panesBefore: null, ...(isAsPut ? { panes: before } : {}) });
     };
   }, [stage, beside]);
+  // A colour that is picked goes to the chosen parts at once.
+  const take = stage === 'block-in' ? (color: string) => void colorPart(session, color) : undefined;
   return (
     <>
       <Columns
-        easel={
-          <Easel
-            session={session}
-            hideReference={isShown(panes, 'reference')}
-            {...(stage === 'block-in' ? { onTake: (color: string) => colorPart(session, color) } : {})}
-          />
-        }
+        easel={<Easel session={session} hideReference={isShown(panes, 'reference')} onTake={take} />}
         middle={
           <Viewport
             session={session}
@@ -72,8 +69,8 @@ function Body({ session, stage }: Props) {
             isOnLayout={isOnLayout}
             onMenu={(at, hit) => openPictureMenu(stage, at, hit, pictureOrigin())}
           >
-            <ReferencePane session={session} />
-            <FloatingBoard session={session} />
+            <ReferencePane session={session} onTake={take} />
+            <FloatingBoard session={session} onTake={take} />
             <ShownChips isOnLayout={isOnLayout} />
             <PaneChips session={session} />
             {status === 'opening' && <p className="view-note">Opening the project…</p>}
@@ -88,6 +85,7 @@ function Body({ session, stage }: Props) {
         }
       />
       {Below && <Below />}
+      <DraggedColor session={session} />
       <StageTool key={stage} session={session} stage={stage} />
     </>
   );

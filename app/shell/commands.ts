@@ -1,5 +1,6 @@
 import { blockInCommands } from '../block-in';
 import { buildUpCommands } from '../build-up';
+import { deliverCommands } from '../deliver';
 import { easelCommands } from '../easel';
 import { modelCommands } from '../model';
 import { paintCommands } from '../paint';
@@ -64,10 +65,11 @@ export const allCommands = (
     run: () => replaceModel(session),
   },
   ...modelCommands(session),
-  ...unwrapCommands(session),
+  ...unwrapCommands(session, room),
   ...blockInCommands(session),
   ...paintCommands(),
   ...viewCommands(room),
   ...easelCommands(session),
   ...buildUpCommands(session),
+  ...deliverCommands(session),
 ];

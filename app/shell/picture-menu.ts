@@ -1,6 +1,7 @@
 import { useProject } from '../project';
 import { openMenu } from '../shared/context-menu';
 import { useUi, type StageName } from '../shared/ui-store';
+import { ISLAND_ENTRIES } from '../unwrap';
 import { choosePart, chosenParts, type Hit, type PointerAt } from '../viewport';
 
 const VIEW = [
@@ -19,7 +20,9 @@ const VIEW = [
 
 const OF_PART: Partial<Record<StageName, readonly (string | null)[]>> = {
   model: ['part-rename', 'parts-merge', 'part-split', 'parts-region', null],
-  unwrap: ['choose-linked', 'islands-region', 'islands-part', 'islands-pin', null],
+  unwrap: [...ISLAND_ENTRIES, null],
+  form: ['part-color', null],
+  paint: ['pick', 'part-color', null],
   'block-in': ['part-color', 'part-pick', null],
 };
 

@@ -1,44 +1,59 @@
-import { useState } from 'react';
+import { Fragment, useState } from 'react';
 import type { UvMesh } from '../../core/mesh';
-import {
-  alignMoves,
-  snapMoves,
-  spreadMoves,
-  type IslandMoves,
-  type Projection,
-  type SheetBox,
-} from '../../core/unwrap';
+import { type Session, useProject } from '../project';
 import { Chip } from '../shared/Chip';
-import { useRoom, type Room } from '../viewport';
-import { islandsFor, useLayout, wholeIslands } from '../shared/layout-store';
-import { type Session, saveRegion, useProject } from '../project';
-import {
-  boxOnSheet,
-  editLayout,
-  moveAboutMiddle,
-  moveEach,
-  pinChosen,
-  splitChosen,
-  stackTwins,
-} from './layout-actions';
+import { useCommandBook, useTip } from '../shared/commands';
+import { islandsFor, useLayout } from '../shared/layout-store';
+import { PROJECTIONS } from './island-commands';
+import { moveAboutMiddle } from './layout-actions';
 
-const PROJECTIONS: readonly (readonly [string, Projection])[] = [
-  ['Front', { kind: 'plane', right: [1, 0, 0], up: [0, 1, 0] }],
-  ['Side', { kind: 'plane', right: [0, 0, -1], up: [0, 1, 0] }],
-  ['Top', { kind: 'plane', right: [1, 0, 0], up: [0, 0, -1] }],
-  ['Box', { kind: 'box' }],
-  ['Cylinder', { kind: 'cylinder' }],
-  ['Ball', { kind: 'sphere' }],
+type Offer = readonly [command: string, label: string, says: string];
+
+/** What is offered for the chosen islands: commands, each with a short label here. */
+const OFFERS: readonly (readonly [heading: string | null, readonly Offer[]])[] = [
+  [
+    null,
+    [
+      ['islands-turn', 'Turn 90°', 'A quarter turn'],
+      ['islands-flip-across', 'Flip ↔', 'Left and right changed'],
+      ['islands-flip-upward', 'Flip ↕', 'Top and bottom changed'],
+      ['islands-snap', 'Snap', 'Lower left corner onto a texel’s corner'],
+    ],
+  ],
+  [
+    'Align',
+    [
+      ['islands-align-left', 'Left edge', 'All at the left edge of the outermost'],
+      ['islands-align-right', 'Right edge', 'All at the right edge of the outermost'],
+      ['islands-align-upper', 'Upper edge', 'All at the upper edge of the outermost'],
+      ['islands-align-lower', 'Lower edge', 'All at the lower edge of the outermost'],
+      ['islands-spread-across', 'Spread ↔', 'Even gaps from left to right'],
+      ['islands-spread-upward', 'Spread ↕', 'Even gaps from bottom to top'],
+    ],
+  ],
+  [
+    'Shape and keep',
+    [
+      ['islands-straighten', 'Straighten', 'Rows of quads become an exact rectangle'],
+      ['islands-twins', 'Stack twins', 'Mirrored twins onto one another: both sides show the same texels'],
+      ['islands-pin', 'Pin', 'Packing goes round what is pinned'],
+      ['islands-whole-part', 'Whole part', 'Choose every island of these parts'],
+      ['islands-part', 'Make a part', 'What is chosen becomes a part of its own'],
+      ['islands-region', 'Save as region', 'Keep what is chosen as a region: it can mask layers'],
+    ],
+  ],
+  [
+    'Project from',
+    [
+      ['islands-project-view', 'View', 'As it is seen now'],
+      ...Object.keys(PROJECTIONS).map((name): Offer => [
+        `islands-project-${name}`,
+        name[0]!.toUpperCase() + name.slice(1),
+        `Projected: ${name}`,
+      ]),
+    ],
+  ],
 ];
-
-/** Onto the screen of the present view. */
-function fromView(room: Room): Projection {
-  const [right, up] = room.view?.axes() ?? [
-    [1, 0, 0],
-    [0, 1, 0],
-  ];
-  return { kind: 'plane', right, up };
-}
 
 /** Moves, turns, scales, aligns and reshapes the chosen islands. */
 export function ArrangeSection({
@@ -50,7 +65,8 @@ export function ArrangeSection({
   readonly mesh: UvMesh;
   readonly size: number;
 }) {
-  const room = useRoom();
+  const { run } = useCommandBook();
+  const tip = useTip();
   const chosen = useLayout((s) => s.chosen);
   const pins = useProject((s) => s.document?.pins) ?? [];
   const [right, setRight] = useState('0');
@@ -83,18 +99,6 @@ export function ArrangeSection({
     setTurn('0');
     setScale('100');
   };
-  const { ofFace } = islandsFor(mesh);
-  const boxes = (): Map<number, SheetBox> => {
-    const lists = new Map<number, number[]>();
-    for (const f of faces) {
-      const list = lists.get(ofFace[f]!);
-      if (list) list.push(f);
-      else lists.set(ofFace[f]!, [f]);
-    }
-    return new Map([...lists].map(([island, list]) => [island, boxOnSheet(mesh, list)]));
-  };
-  const each = (label: string, moves: IslandMoves): void =>
-    void moveEach(session, label, (f) => (chosen.has(f) ? moves.get(ofFace[f]!)! : null));
   const isPinned = faces.some((f) => pins.includes(f));
   return (
     <section aria-label="Chosen islands" className="arrange">
@@ -132,111 +136,23 @@ export function ArrangeSection({
           Move
         </button>
       </form>
-      <div className="row">
-        <Chip onClick={() => moveAboutMiddle(session, 'Turn islands', { turn: Math.PI / 2 })}>Turn 90°</Chip>
-        <Chip onClick={() => moveAboutMiddle(session, 'Flip islands', { scaleU: -1 })}>Flip ↔</Chip>
-        <Chip onClick={() => moveAboutMiddle(session, 'Flip islands', { scaleV: -1 })}>Flip ↕</Chip>
-        <Chip
-          title="Lower left corner onto a texel’s corner"
-          onClick={() => each('Snap to texels', snapMoves(boxes(), size))}
-        >
-          Snap
-        </Chip>
-      </div>
-      <h3>Align</h3>
-      <div className="row" role="group" aria-label="Align">
-        <Chip onClick={() => each('Align left', alignMoves(boxes(), 'left'))}>Left edge</Chip>
-        <Chip onClick={() => each('Align right', alignMoves(boxes(), 'right'))}>Right edge</Chip>
-        <Chip onClick={() => each('Align at the top', alignMoves(boxes(), 'high'))}>Upper edge</Chip>
-        <Chip onClick={() => each('Align at the bottom', alignMoves(boxes(), 'low'))}>Lower edge</Chip>
-      </div>
-      <div className="row">
-        <Chip
-          title="Even gaps from left to right"
-          onClick={() => each('Spread sideways', spreadMoves(boxes(), 'across'))}
-        >
-          Spread ↔
-        </Chip>
-        <Chip
-          title="Even gaps from bottom to top"
-          onClick={() => each('Spread upward', spreadMoves(boxes(), 'upward'))}
-        >
-          Spread ↕
-        </Chip>
-        <Chip
-          title="Mirrored twins onto one another: both sides show the same texels"
-          onClick={() => void stackTwins(session, faces)}
-        >
-          Stack twins
-        </Chip>
-      </div>
-      <div className="row">
-        <Chip
-          title="Rows of quads become an exact rectangle"
-          onClick={() => void editLayout(session, 'Straighten', { do: 'straighten', faces })}
-        >
-          Straighten
-        </Chip>
-        <Chip on={isPinned} title="Packing goes round what is pinned" onClick={() => pinChosen(session)}>
-          Pin
-        </Chip>
-        <Chip
-          title="Choose every island of these parts"
-          onClick={() => {
-            const parts = new Set(faces.map((f) => mesh.faceParts[f]));
-            const all = Array.from({ length: mesh.faceParts.length }, (_, f) => f);
-            useLayout.setState({
-              chosen: wholeIslands(
-                mesh,
-                all.filter((f) => parts.has(mesh.faceParts[f])),
-              ),
-            });
-          }}
-        >
-          Whole part
-        </Chip>
-      </div>
-      <div className="row">
-        <Chip title="What is chosen becomes a part of its own" onClick={() => void splitChosen(session)}>
-          Make a part
-        </Chip>
-        <Chip
-          title="Keep what is chosen as a region: it can mask layers"
-          onClick={() => saveRegion(session, faces)}
-        >
-          Save as region
-        </Chip>
-      </div>
-      <h3>Project from</h3>
-      <div className="row" role="group" aria-label="Project from">
-        <Chip
-          title="As it is seen now"
-          onClick={() =>
-            void editLayout(session, 'Project from the view', {
-              do: 'project',
-              faces,
-              projection: fromView(room),
-            })
-          }
-        >
-          View
-        </Chip>
-        {PROJECTIONS.map(([title, projection]) => (
-          <Chip
-            key={title}
-            title={`Projected: ${title.toLowerCase()}`}
-            onClick={() =>
-              void editLayout(session, `Project: ${title.toLowerCase()}`, {
-                do: 'project',
-                faces,
-                projection,
-              })
-            }
-          >
-            {title}
-          </Chip>
-        ))}
-      </div>
+      {OFFERS.map(([heading, offers]) => (
+        <Fragment key={heading}>
+          {heading && <h3>{heading}</h3>}
+          <div className="row" role="group" aria-label={heading ?? 'Turn and flip'}>
+            {offers.map(([id, label, says]) => (
+              <Chip
+                key={id}
+                {...(id === 'islands-pin' ? { on: isPinned } : {})}
+                title={tip(says, id)}
+                onClick={() => run(id)}
+              >
+                {label}
+              </Chip>
+            ))}
+          </div>
+        </Fragment>
+      ))}
     </section>
   );
 }

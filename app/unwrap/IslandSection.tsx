@@ -1,9 +1,11 @@
 import { useMemo, useState } from 'react';
 import { Chip } from '../shared/Chip';
-import { type Session, sheetSizes, useActiveSheet, useProject } from '../project';
+import { type Session, useActiveSheet, useProject } from '../project';
+import { openMenu } from '../shared/context-menu';
 import { useLayout } from '../shared/layout-store';
 import { ArrangeSection } from './ArrangeSection';
-import { DEFAULT_MARGIN, editLayout, stackTwins } from './layout-actions';
+import { ISLAND_ENTRIES } from './island-commands';
+import { packIslands, stackTwins } from './layout-actions';
 import { useLayoutMeasures, type MeasuredLayout } from './use-layout-measures';
 
 type Row = MeasuredLayout['islands'][number];
@@ -27,7 +29,6 @@ export function IslandSection({ session }: { readonly session: Session }) {
   const sheet = useActiveSheet();
   const size = sheet?.size;
   const pins = useProject((s) => s.document?.pins) ?? [];
-  const weights = useProject((s) => s.document?.weights);
   const chosen = useLayout((s) => s.chosen);
   const measured = useLayoutMeasures(mesh, sheet);
   const [sort, setSort] = useState<{ key: string; down: boolean }>({ key: 'fill', down: true });
@@ -43,15 +44,9 @@ export function IslandSection({ session }: { readonly session: Session }) {
     });
   }, [measured, sort, mesh]);
   if (!mesh || !sheet || !size) return null;
-  const pack = (even: boolean): void =>
-    void editLayout(session, 'Pack the islands', {
-      do: 'pack',
-      how: { margin: DEFAULT_MARGIN, even, turn: true, weights: new Map(weights), pins },
-      sizes: sheetSizes(),
-      sheet: sheet.index,
-    });
   const firstChosen = rows.find((r) => chosen.has(r.faces[0]!))?.faces[0];
   const numbers = numbersOf(measured?.islands ?? []);
+  const nameOf = (row: Row): string => `${mesh.parts[row.part]}${numbers.get(row.faces[0]!) ?? ''}`;
   const isPinned = (row: Row): boolean => row.faces.some((f) => pins.includes(f));
   return (
     <>
@@ -60,10 +55,13 @@ export function IslandSection({ session }: { readonly session: Session }) {
         Islands <span>{rows.length}</span>
       </h2>
       <div className="row">
-        <button type="button" className="chip primary" onClick={() => pack(true)}>
+        <button type="button" className="chip primary" onClick={() => void packIslands(session, true)}>
           Pack evenly
         </button>
-        <Chip title="Islands keep their size beside one another" onClick={() => pack(false)}>
+        <Chip
+          title="Islands keep their size beside one another"
+          onClick={() => void packIslands(session, false)}
+        >
           Pack as they are
         </Chip>
         {chosen.size === 0 && (
@@ -109,6 +107,11 @@ export function IslandSection({ session }: { readonly session: Session }) {
                   key={first}
                   className={chosen.has(first) ? 'on' : ''}
                   ref={first === firstChosen ? scrollTo : undefined}
+                  onContextMenu={(e) => {
+                    e.preventDefault();
+                    if (!chosen.has(first)) choose(row, false);
+                    openMenu({ x: e.clientX, y: e.clientY, title: nameOf(row), entries: ISLAND_ENTRIES });
+                  }}
                 >
                   <td>
                     <button
@@ -117,8 +120,7 @@ export function IslandSection({ session }: { readonly session: Session }) {
                       onClick={(e) => choose(row, e.shiftKey)}
                     >
                       {isPinned(row) ? '• ' : ''}
-                      {mesh.parts[row.part]}
-                      {numbers.get(first)}
+                      {nameOf(row)}
                     </button>
                   </td>
                   {COLUMNS.map(([key, , , show]) => (

@@ -1,15 +1,11 @@
 import { useState } from 'react';
 import { Form } from 'react-bootstrap';
-import { sentenceOf } from '../../core/errors';
-import { encodePng, layoutPicture, layoutSvg, writeObj, writeUnlitGlb } from '../../core/formats';
-import { pieceOnSheet, type UvMesh } from '../../core/mesh';
 import type { LayoutEdit, UnwrapOptions } from '../../core/unwrap';
 import { Chip } from '../shared/Chip';
-import { type ActiveSheet, type Session, sheetSizes, useActiveSheet, useProject } from '../project';
-import { download, fileNameOf } from '../shared/files';
+import { type Session, sheetSizes, useActiveSheet, useProject } from '../project';
 import { useLayout } from '../shared/layout-store';
-import { notify } from '../shared/notify';
 import { DEFAULT_MARGIN, editLayout, previewLayout, takePreview } from './layout-actions';
+import { LayoutFiles } from './LayoutFiles';
 import { SheetSection } from './SheetSection';
 import { useLayoutMeasures, type MeasuredLayout } from './use-layout-measures';
 
@@ -103,7 +99,7 @@ export function LayoutSection({ session }: { readonly session: Session }) {
             Paint follows to the same places on the model. One step, which can be undone.
           </p>
           <SheetSection session={session} />
-          <Exports mesh={mesh} name={document.name} sheet={sheet} several={document.sheets.length > 1} />
+          <LayoutFiles sheet={document.sheets.length > 1 ? sheet : null} />
         </>
       )}
     </>
@@ -152,92 +148,3 @@ function Figures({
     </table>
   );
 }
-
-function Exports({
-  mesh,
-  name,
-  sheet,
-  several,
-}: {
-  readonly mesh: UvMesh;
-  readonly name: string;
-  readonly sheet: ActiveSheet;
-  readonly several: boolean;
-}) {
-  const { size } = sheet;
-  const model = fileNameOf(name);
-  const file = several ? `${model}-${fileNameOf(sheet.name)}` : model;
-  const piece = (): UvMesh => pieceOnSheet(mesh, sheet.index).mesh;
-  const [lines, setLines] = useState(true);
-  const [fill, setFill] = useState(true);
-  const [byPart, setByPart] = useState(true);
-  const style = {
-    size,
-    lines,
-    fill,
-    colors: new Map(
-      byPart ? mesh.parts.map((part, i) => [part, PART_COLORS[i % PART_COLORS.length]!] as const) : [],
-    ),
-  };
-  const guarded = (work: () => Promise<void> | void) => (): void => {
-    Promise.resolve()
-      .then(work)
-      .catch((error: unknown) => notify(sentenceOf(error)));
-  };
-  return (
-    <>
-      <h2>Layout as a file {several && <span>{sheet.name}</span>}</h2>
-      <div className="row">
-        <Chip on={lines} title="Draw the edges" onClick={() => setLines(!lines)}>
-          Lines
-        </Chip>
-        <Chip on={fill} title="Fill the islands" onClick={() => setFill(!fill)}>
-          Filled
-        </Chip>
-        <Chip
-          on={byPart}
-          disabled={!fill}
-          title="A colour for each part; grey otherwise"
-          onClick={() => setByPart(!byPart)}
-        >
-          Part colours
-        </Chip>
-      </div>
-      <div className="row">
-        <Chip
-          title="The layout as a drawing"
-          disabled={!lines && !fill}
-          onClick={guarded(() => download(`${file}-layout.svg`, layoutSvg(piece(), style), 'image/svg+xml'))}
-        >
-          SVG
-        </Chip>
-        <Chip
-          title={`The layout as a picture of ${size} pixels, on nothing`}
-          disabled={!lines && !fill}
-          onClick={guarded(() =>
-            download(`${file}-layout.png`, encodePng(layoutPicture(piece(), style)), 'image/png'),
-          )}
-        >
-          PNG
-        </Chip>
-        <Chip
-          title="The model with this layout"
-          onClick={guarded(async () =>
-            download(`${model}.glb`, await writeUnlitGlb(mesh, name, []), 'model/gltf-binary'),
-          )}
-        >
-          GLB
-        </Chip>
-        <Chip
-          title="The model with this layout"
-          onClick={guarded(() => download(`${model}.obj`, writeObj(mesh, name), 'model/obj'))}
-        >
-          OBJ
-        </Chip>
-      </div>
-    </>
-  );
-}
-
-/** Apart in lightness as well as in hue. */
-const PART_COLORS = ['#d9a36a', '#5f8f8c', '#e6d3b1', '#8a5a44', '#b7c4c9', '#c96f4a', '#6c6f86', '#a9b887'];

@@ -1,97 +1,72 @@
-import { useEffect, useState } from 'react';
-import { cornerOfEdge } from '../../core/mesh';
-import { creases, layoutSeams, partBorders, type SuggestedSeams } from '../../core/unwrap';
-import { CoreError, sentenceOf } from '../../core/errors';
-import { Chip } from '../shared/Chip';
-import { topologyFor, useLayout, type LayoutTool } from '../shared/layout-store';
-import { notify } from '../shared/notify';
-import { jobPool } from '../shared/platform';
+import { useEffect } from 'react';
 import { type Session, useProject } from '../project';
+import { Chip } from '../shared/Chip';
+import { useTip } from '../shared/commands';
+import { topologyFor, useLayout, type LayoutTool } from '../shared/layout-store';
 import { Slider } from '../shared/Slider';
-import { withTask } from '../shared/tasks';
 import { editLayout } from './layout-actions';
+import { clearSeams, markRun, SEAM_RUNS, suggestSeams, takeTool, useSeamWish } from './seam-actions';
 import { markSeams } from './tools/seam-drawing';
 
-const TOOLS: readonly (readonly [LayoutTool, string, string])[] = [
+export const LAYOUT_TOOLS: readonly (readonly [LayoutTool, title: string, says: string])[] = [
+  ['island', 'Choose', 'A click chooses an island; Shift adds another'],
   ['seam', 'Draw', 'Click from point to point; the line takes the cheapest way along edges'],
   ['loop', 'Loop', 'Click an edge of a quad: the whole loop'],
   ['edge', 'Edge', 'Click one edge at a time'],
 ];
+
+const RUN_SAYS: Record<keyof typeof SEAM_RUNS, string> = {
+  creases: 'Every edge that turns by more than the angle',
+  islands: 'The borders of the present islands',
+  parts: 'The borders between parts',
+};
 
 /** Where the surface is cut. */
 export function SeamSection({ session }: { readonly session: Session }) {
   const mesh = useProject((s) => s.mesh);
   const document = useProject((s) => s.document);
   const { tool, mirror, paintEdge, takeOff, chosen } = useLayout();
-  const [angle, setAngle] = useState(40);
-  const [suggested, setSuggested] = useState<SuggestedSeams | null>(null);
-  useEffect(() => setSuggested(null), [mesh]);
-  useEffect(() => () => useLayout.setState({ tool: 'island', from: null, ahead: [] }), []);
+  const { angle, suggested } = useSeamWish();
+  const tip = useTip();
+  useEffect(() => useSeamWish.setState({ suggested: null }), [mesh]);
+  useEffect(() => () => takeTool('island'), []);
   if (!mesh || !document) return null;
-  const topology = topologyFor(mesh);
-  const edgesWhere = (marks: Uint8Array): number[] => {
-    const out: number[] = [];
-    const { edges } = topology;
-    const inside = new Set([...chosen].flatMap((f) => [0, 1, 2].map((k) => edges.ofCorner[f * 3 + k]!)));
-    marks.forEach((isMarked, e) => {
-      if (isMarked && (chosen.size === 0 || inside.has(e))) out.push(e);
-    });
-    return out;
-  };
-  const suggest = async (): Promise<void> => {
-    try {
-      setSuggested(
-        await withTask('Looking for seams', (signal, onProgress) =>
-          jobPool.run('suggestSeams', { mesh, faces: [...chosen] }, { signal, onProgress }),
-        ),
-      );
-    } catch (error) {
-      if (!(error instanceof CoreError && error.code === 'cancelled')) notify(sentenceOf(error));
-    }
-  };
-  const clear = (): void => {
-    const corner = cornerOfEdge(topology);
-    const gone = new Set(
-      edgesWhere(new Uint8Array(topology.edges.uses.length).fill(1)).map((e) => corner[e]!),
-    );
-    session.command({
-      do: 'set-layout',
-      seams: document.seams.filter((c) => !gone.has(c)),
-      paintEdges: document.paintEdges.filter((c) => !gone.has(c)),
-    });
-  };
+  const marking = (off: boolean): void => useLayout.setState({ takeOff: off, from: null, ahead: [] });
+  const verb = takeOff ? 'Unmark' : 'Mark';
   return (
     <>
-      <div className="row" role="group" aria-label="Seam tool">
-        {TOOLS.map(([value, title, says]) => (
+      <div className="row" role="group" aria-label="What a click does">
+        {LAYOUT_TOOLS.map(([value, title, says]) => (
           <Chip
             key={value}
             on={tool === value}
-            title={says}
-            onClick={() =>
-              useLayout.setState({ tool: tool === value ? 'island' : value, from: null, ahead: [] })
-            }
+            title={tip(says, `layout-tool-${value}`)}
+            onClick={() => takeTool(value)}
           >
             {title}
           </Chip>
         ))}
       </div>
-      <div className="row" role="group" aria-label="What is done to the edges">
-        <Chip on={!takeOff} onClick={() => useLayout.setState({ takeOff: false, from: null, ahead: [] })}>
-          Mark
-        </Chip>
-        <Chip
-          on={takeOff}
-          title="Seams are unmarked in the same ways"
-          onClick={() => useLayout.setState({ takeOff: true, from: null, ahead: [] })}
-        >
-          Unmark
-        </Chip>
-      </div>
+      <p className="hint-line">
+        {tool === 'seam'
+          ? 'Click from point to point on the model. Escape ends the line.'
+          : `${document.seams.length} ${document.seams.length === 1 ? 'edge is' : 'edges are'} marked${chosen.size ? '; what follows is done to the chosen islands' : ''}.`}
+      </p>
+      <h2>
+        Edges
+        <span role="group" aria-label="What is done to the edges">
+          <Chip on={!takeOff} title="Edges become seams" onClick={() => marking(false)}>
+            Mark
+          </Chip>
+          <Chip on={takeOff} title="Seams are unmarked in the same ways" onClick={() => marking(true)}>
+            Unmark
+          </Chip>
+        </span>
+      </h2>
       <div className="row">
         <Chip
           on={mirror}
-          title="Do the same on the other side of x = 0"
+          title={tip('Do the same on the other side of x = 0', 'seams-mirror')}
           onClick={() => useLayout.setState({ mirror: !mirror })}
         >
           Mirror x
@@ -108,12 +83,6 @@ export function SeamSection({ session }: { readonly session: Session }) {
           Paint edge
         </Chip>
       </div>
-      <p className="hint-line">
-        {tool === 'seam'
-          ? 'Click from point to point on the model. Escape ends the line.'
-          : `${document.seams.length} ${document.seams.length === 1 ? 'edge is' : 'edges are'} marked${chosen.size ? '; what follows is done to the chosen islands' : ''}.`}
-      </p>
-      <h2>{takeOff ? 'Unmark' : 'Mark'} edges</h2>
       <Slider
         label="Creases over"
         value={angle}
@@ -121,31 +90,22 @@ export function SeamSection({ session }: { readonly session: Session }) {
         max={120}
         step={1}
         show={(v) => `${v}°`}
-        onChange={setAngle}
+        onChange={(v) => useSeamWish.setState({ angle: v })}
       />
-      <div className="row">
+      <div className="row" role="group" aria-label={`${verb} all edges of a kind`}>
+        {(Object.keys(SEAM_RUNS) as (keyof typeof SEAM_RUNS)[]).map((run) => (
+          <Chip key={run} title={`${verb}: ${RUN_SAYS[run]}`} onClick={() => markRun(session, run)}>
+            {SEAM_RUNS[run]}
+          </Chip>
+        ))}
         <Chip
-          title="Every edge that turns by more than the angle"
-          onClick={() => markSeams(session, edgesWhere(creases(mesh, topology, (angle * Math.PI) / 180)))}
+          title="Where seams would lie by themselves"
+          disabled={takeOff}
+          onClick={() => void suggestSeams()}
         >
-          Creases
-        </Chip>
-        <Chip
-          title="The borders of the present islands"
-          onClick={() => markSeams(session, edgesWhere(layoutSeams(mesh, topology)))}
-        >
-          Islands
-        </Chip>
-        <Chip
-          title="The borders between parts"
-          onClick={() => markSeams(session, edgesWhere(partBorders(mesh, topology)))}
-        >
-          Parts
-        </Chip>
-        <Chip title="Where seams would lie by themselves" disabled={takeOff} onClick={() => void suggest()}>
           Suggest
         </Chip>
-        <Chip disabled={document.seams.length === 0} onClick={clear}>
+        <Chip disabled={document.seams.length === 0} onClick={() => clearSeams(session)}>
           Clear
         </Chip>
       </div>
@@ -158,16 +118,17 @@ export function SeamSection({ session }: { readonly session: Session }) {
           <div className="row">
             <Chip
               onClick={() => {
+                const { edges } = topologyFor(mesh);
                 markSeams(
                   session,
-                  suggested.seams.map((c) => topology.edges.ofCorner[c]!),
+                  suggested.seams.map((c) => edges.ofCorner[c]!),
                 );
-                setSuggested(null);
+                useSeamWish.setState({ suggested: null });
               }}
             >
               Mark them
             </Chip>
-            <Chip onClick={() => setSuggested(null)}>Dismiss</Chip>
+            <Chip onClick={() => useSeamWish.setState({ suggested: null })}>Dismiss</Chip>
           </div>
         </div>
       )}

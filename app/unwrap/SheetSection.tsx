@@ -1,4 +1,3 @@
-import { useState } from 'react';
 import { Form } from 'react-bootstrap';
 import { sheetOfPart } from '../../core/mesh';
 import { SHEET_SIZES } from '../../core/surface';
@@ -13,7 +12,9 @@ export function SheetSection({ session }: { readonly session: Session }) {
   const sheets = useProject((s) => s.document?.sheets) ?? [];
   const mesh = useProject((s) => s.mesh);
   const active = useActiveSheet();
-  const [renaming, setRenaming] = useState<number | null>(null);
+  const renaming = useUi((s) => (s.renaming?.of === 'sheet' ? s.renaming.id : null));
+  const setRenaming = (id: number | null): void =>
+    useUi.setState({ renaming: id === null ? null : { of: 'sheet', id } });
   if (!mesh || !active) return null;
   const partsOn = (sheet: number): number =>
     mesh.parts.filter((_, p) => sheetOfPart(mesh, p) === sheet).length;
@@ -46,7 +47,9 @@ export function SheetSection({ session }: { readonly session: Session }) {
                   onClick={() => useUi.setState({ sheet: index })}
                   onDoubleClick={() => setRenaming(index)}
                   onKeyDown={(e) => {
-                    if (e.key === 'F2') setRenaming(index);
+                    if (e.key !== 'F2') return;
+                    e.stopPropagation();
+                    setRenaming(index);
                   }}
                 >
                   {sheet.name}{' '}
@@ -66,7 +69,7 @@ export function SheetSection({ session }: { readonly session: Session }) {
                 value={sheet.size}
                 onChange={(e) =>
                   void resizeSheet(session, index, Number(e.target.value)).then((carried) =>
-                    tell(`${sheet.name} of ${e.target.value}`, carried),
+                    tell(session, `${sheet.name} of ${e.target.value}`, carried),
                   )
                 }
               >

@@ -1,16 +1,12 @@
 import { pieceOnSheet, type UvMesh } from '../../core/mesh';
 import type { UnwrapOptions } from '../../core/unwrap';
-import { activeSheet, saveRegion, sheetSizes, type Session, useProject } from '../project';
+import { activeSheet, sheetSizes, type Session, useProject } from '../project';
 import { inStages, type ListedCommand } from '../shared/commands';
-import {
-  DEFAULT_MARGIN,
-  editLayout,
-  moveAboutMiddle,
-  pinChosen,
-  splitChosen,
-  stackTwins,
-} from './layout-actions';
-import { useLayout, wholeShells } from '../shared/layout-store';
+import { useLayout, wholeShells, type LayoutTool } from '../shared/layout-store';
+import { useUi } from '../shared/ui-store';
+import type { Room } from '../viewport';
+import { islandCommands } from './island-commands';
+import { DEFAULT_MARGIN, editLayout, packIslands } from './layout-actions';
 
 /** Changes which islands are chosen. */
 function choose(of: (mesh: UvMesh, chosen: ReadonlySet<number>) => Set<number>): void {
@@ -18,7 +14,7 @@ function choose(of: (mesh: UvMesh, chosen: ReadonlySet<number>) => Set<number>):
   if (mesh) useLayout.setState(({ chosen }) => ({ chosen: of(mesh, chosen) }));
 }
 
-export const unwrapCommands = (session: Session): ListedCommand[] =>
+export const unwrapCommands = (session: Session, room: Room): ListedCommand[] =>
   inStages(
     ['unwrap'],
     [
@@ -40,12 +36,12 @@ export const unwrapCommands = (session: Session): ListedCommand[] =>
         keys: 'mod+shift+a',
         run: () => choose(() => new Set()),
       },
-      ...layoutCommands(session),
+      ...layoutCommands(session, room),
     ],
   );
 
 /** The layout and the chosen islands. */
-function layoutCommands(session: Session): Omit<ListedCommand, 'stages'>[] {
+function layoutCommands(session: Session, room: Room): Omit<ListedCommand, 'stages'>[] {
   const chosen = (): number[] => [...useLayout.getState().chosen];
   const layOut = (seams: UnwrapOptions['seams']): void => {
     const { document } = useProject.getState();
@@ -55,22 +51,6 @@ function layoutCommands(session: Session): Omit<ListedCommand, 'stages'>[] {
       how: { margin: DEFAULT_MARGIN, seams, weights: new Map(document.weights) },
       sizes: sheetSizes(),
       sheet: document.sheets.length > 1 ? (activeSheet()?.index ?? 0) : null,
-    });
-  };
-  const pack = (even: boolean): void => {
-    const { document } = useProject.getState();
-    if (!document) return;
-    void editLayout(session, 'Pack the islands', {
-      do: 'pack',
-      how: {
-        margin: DEFAULT_MARGIN,
-        even,
-        turn: true,
-        weights: new Map(document.weights),
-        pins: document.pins,
-      },
-      sizes: sheetSizes(),
-      sheet: activeSheet()?.index ?? 0,
     });
   };
   return [
@@ -86,43 +66,83 @@ function layoutCommands(session: Session): Omit<ListedCommand, 'stages'>[] {
         void editLayout(session, 'Unwrap along the seams', { do: 'flatten', how });
       },
     },
-    { id: 'pack-even', title: 'Pack the islands evenly', keys: 'mod+p', run: () => pack(true) },
-    { id: 'pack', title: 'Pack the islands as they are', keys: '', run: () => pack(false) },
     {
-      id: 'islands-straighten',
-      title: 'Straighten the chosen islands',
+      id: 'pack-even',
+      title: 'Pack the islands evenly',
+      keys: 'mod+p',
+      run: () => packIslands(session, true),
+    },
+    { id: 'pack', title: 'Pack the islands as they are', keys: '', run: () => packIslands(session, false) },
+    ...islandCommands(session, room),
+    ...seamCommands(session),
+    ...FILES.map(([id, title, save]) => ({
+      id,
+      title,
       keys: '',
-      run: () => void editLayout(session, 'Straighten', { do: 'straighten', faces: chosen() }),
+      run: () => import('./layout-files').then((files) => files[save]()),
+    })),
+    {
+      id: 'sheet-rename',
+      title: 'Rename the sheet that is shown',
+      keys: 'f2',
+      run: () => useUi.setState({ renaming: { of: 'sheet', id: activeSheet()?.index ?? 0 } }),
+    },
+  ];
+}
+
+const FILES = [
+  ['save-layout-svg', 'Download the layout as SVG', 'saveLayoutSvg'],
+  ['save-layout-png', 'Download the layout as PNG', 'saveLayoutPng'],
+  ['save-layout-glb', 'Download the model with this layout as GLB', 'saveLayoutGlb'],
+  ['save-layout-obj', 'Download the model with this layout as OBJ', 'saveLayoutObj'],
+] as const;
+
+const TOOL_TITLES: Readonly<Record<LayoutTool, string>> = {
+  island: 'Choose islands by click',
+  seam: 'Draw seams by click',
+  loop: 'Mark loops of edges by click',
+  edge: 'Mark single edges by click',
+};
+
+/** Where the surface is cut. */
+function seamCommands(session: Session): Omit<ListedCommand, 'stages'>[] {
+  const actions = () => import('./seam-actions');
+  return [
+    ...(Object.keys(TOOL_TITLES) as LayoutTool[]).map((tool) => ({
+      id: `layout-tool-${tool}`,
+      title: TOOL_TITLES[tool],
+      keys: '',
+      run: () => actions().then((a) => a.takeTool(tool)),
+    })),
+    {
+      id: 'seams-unmark',
+      title: 'Seams: mark or unmark from now on',
+      keys: '',
+      run: () => useLayout.setState(({ takeOff }) => ({ takeOff: !takeOff, from: null, ahead: [] })),
     },
     {
-      id: 'islands-turn',
-      title: 'Turn the chosen islands by 90°',
+      id: 'seams-mirror',
+      title: 'Seams: the same on the other side, on or off',
       keys: '',
-      run: () => moveAboutMiddle(session, 'Turn islands', { turn: Math.PI / 2 }),
+      run: () => useLayout.setState(({ mirror }) => ({ mirror: !mirror })),
+    },
+    ...(['creases', 'islands', 'parts'] as const).map((run) => ({
+      id: `seams-${run}`,
+      title: `Seams along ${{ creases: 'creases', islands: 'the present islands', parts: 'the borders of parts' }[run]}`,
+      keys: '',
+      run: () => actions().then((a) => a.markRun(session, run)),
+    })),
+    {
+      id: 'seams-suggest',
+      title: 'Suggest seams',
+      keys: '',
+      run: () => actions().then((a) => a.suggestSeams()),
     },
     {
-      id: 'islands-twins',
-      title: 'Stack mirrored twins',
+      id: 'seams-clear',
+      title: 'Unmark every seam',
       keys: '',
-      run: () => void stackTwins(session, chosen()),
-    },
-    {
-      id: 'islands-region',
-      title: 'Keep the chosen islands as a region',
-      keys: '',
-      run: () => saveRegion(session, chosen()),
-    },
-    {
-      id: 'islands-part',
-      title: 'Make a part of the chosen islands',
-      keys: '',
-      run: () => void splitChosen(session),
-    },
-    {
-      id: 'islands-pin',
-      title: 'Pin the chosen islands, or let them go',
-      keys: '',
-      run: () => pinChosen(session),
+      run: () => actions().then((a) => a.clearSeams(session)),
     },
   ];
 }

@@ -1,1 +1,2 @@
 export { unwrapCommands } from './commands';
+export { ISLAND_ENTRIES } from './island-commands';

@@ -12,7 +12,7 @@ import {
 import { islandsFor, useLayout } from '../shared/layout-store';
 import { notify } from '../shared/notify';
 import { jobPool } from '../shared/platform';
-import { type Session, useProject } from '../project';
+import { activeSheet, sheetSizes, type Session, useProject } from '../project';
 import { withTask } from '../shared/tasks';
 
 /** Changes the layout in a worker; paint follows. */
@@ -26,7 +26,7 @@ export async function editLayout(
     mesh: await jobPool.run('editLayout', { mesh, edit }, { signal, onProgress }),
     patch,
   }));
-  tell(label, carried);
+  tell(session, label, carried);
 }
 
 /** Makes a layout and shows it without taking it. */
@@ -49,7 +49,7 @@ export async function takePreview(session: Session): Promise<void> {
   if (!preview) return;
   const carried = await session.changeModel(preview.label, () => Promise.resolve({ mesh: preview.mesh }));
   useLayout.setState({ preview: null });
-  tell(preview.label, carried);
+  tell(session, preview.label, carried);
 }
 
 /** Moves the chosen triangles on the sheet, all in the same way. */
@@ -66,7 +66,7 @@ export async function moveEach(
   const carried = await session.changeModel(label, (mesh) =>
     Promise.resolve({ mesh: moveFaces(mesh, moveOf) }),
   );
-  tell(label, carried);
+  tell(session, label, carried);
 }
 
 /** What is chosen becomes a part of its own. */
@@ -93,10 +93,36 @@ export async function stackTwins(session: Session, faces: readonly number[]): Pr
   );
 }
 
-/** Says what became of the paint, if there was any. */
-export function tell(label: string, carried: Carried | null): void {
+/** Packs the islands of the sheet in hand. @param even whether all get the same density first */
+export function packIslands(session: Session, even: boolean): Promise<void> {
+  const { document } = useProject.getState();
+  if (!document) return Promise.resolve();
+  const weights = new Map(document.weights);
+  return editLayout(session, 'Pack the islands', {
+    do: 'pack',
+    how: { margin: DEFAULT_MARGIN, even, turn: true, weights, pins: document.pins },
+    sizes: sheetSizes(),
+    sheet: activeSheet()?.index ?? 0,
+  });
+}
+
+const overlappedTexels = (): number =>
+  useProject.getState().surface?.sheets.reduce((n, sheet) => n + sheet.overlappedTexels, 0) ?? 0;
+
+/** Says what became of the paint, if there was any, and whether islands lie on one another. */
+export function tell(session: Session, label: string, carried: Carried | null): void {
   if (!carried) return;
   const { repainted, resampled, loss } = carried;
+  const overlaps = overlappedTexels();
+  // What lies over something else is worth more words than what went well.
+  if (overlaps > 0) {
+    const { document } = useProject.getState();
+    notify(
+      `${label}: ${overlaps.toLocaleString('en')} texels now belong to more than one place of the model, which would share their paint. Pack the islands, or move them apart.`,
+      document ? { label: 'Pack', run: () => void packIslands(session, true) } : undefined,
+    );
+    return;
+  }
   if (repainted.length + resampled.length === 0) {
     notify(`${label}: done.`);
     return;

@@ -1,6 +1,7 @@
 export { Viewport } from './Viewport';
 export { viewCommands } from './commands';
 export { alsoChoosePart, choosePart, chosenParts, partTool } from './input/part-tool';
+export { dragOverModel } from './input/over-model';
 export { LOOK_TOOL, type PointerAt, type ToolMaker } from './input/tool';
 export type { Hit } from './view/picker';
 export { Room, RoomContext, useEveryPicture, useRoom, useView } from './view/room';

@@ -3,3 +3,4 @@ export * from './scalar';
 export * from './sequence';
 export * from './hash';
 export * from './symmetric3';
+export * from './direction';

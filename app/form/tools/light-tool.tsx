@@ -1,8 +1,10 @@
 import { activeLight, type Session } from '../../project';
 import { newGesture } from '../../shared/gesture';
 import { useUi } from '../../shared/ui-store';
-import type { Hit, ToolMaker } from '../../viewport';
+import { dragOverModel, type ToolMaker } from '../../viewport';
 import { LightHandle } from './LightHandle';
+
+type Direction = [number, number, number];
 
 /** A drag on the model aims the light plan's key: it comes straight onto the place under the pointer. */
 export const lightTool =
@@ -14,28 +16,19 @@ export const lightTool =
       if (!hit || at.pane !== 'model') return null;
       const gesture = newGesture();
       const before = activeLight();
-      const aim = (place: Hit): void => {
-        const light = activeLight();
-        if (!light) return;
-        const direction = place.normal.toArray().map((n) => Number(n.toFixed(4))) as [number, number, number];
-        void session.command({ do: 'patch-light', light: light.id, patch: { key: { direction } } }, gesture);
-      };
-      aim(hit);
-      return {
-        move: (to) => {
-          const place = view.pick(to);
-          if (place) aim(place);
+      const aimAt = (light: number, direction: Direction): void =>
+        void session.command({ do: 'patch-light', light, patch: { key: { direction } } }, gesture);
+      return dragOverModel(
+        view,
+        hit,
+        ({ normal }) => {
+          const light = activeLight();
+          if (light) aimAt(light.id, normal.toArray().map((n) => Number(n.toFixed(4))) as Direction);
         },
-        end: () => undefined,
-        cancel: () => {
-          if (!before) return;
-          const { direction } = before.plan.key;
-          void session.command(
-            { do: 'patch-light', light: before.id, patch: { key: { direction } } },
-            gesture,
-          );
+        () => {
+          if (before) aimAt(before.id, [...before.plan.key.direction]);
         },
-      };
+      );
     },
     leave: () => {
       useUi.setState({ aiming: null });

@@ -4,6 +4,7 @@ import { useLayout } from '../../shared/layout-store';
 import { showSheetOf, type PointerAt, type StageView, type ToolMaker } from '../../viewport';
 import { moveChosen } from '../layout-actions';
 import { ArrangeFrame } from './ArrangeFrame';
+import { PinMarks } from './PinMarks';
 import { pickLayout } from './seam-drawing';
 
 /** A drag of less than this is a click, pixels. */
@@ -47,7 +48,12 @@ export const islandTool =
       useLayout.setState({ chosen: new Set() });
       return true;
     },
-    overlay: () => <Frame view={view} session={session} />,
+    overlay: () => (
+      <>
+        <PinMarks view={view} />
+        <Frame view={view} session={session} />
+      </>
+    ),
   });
 
 function Frame({ view, session }: { readonly view: StageView; readonly session: Session }) {

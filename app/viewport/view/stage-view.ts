@@ -262,6 +262,13 @@ export class StageView {
     return { pane: 'model', x: x - (this.pane('model')?.x ?? 0), y };
   }
 
+  /** A point of the window; null where the canvas isn't, or is covered. */
+  fromWindow(x: number, y: number): PanePoint | null {
+    if (document.elementFromPoint(x, y) !== this.canvas) return null;
+    const { left, top } = this.canvas.getBoundingClientRect();
+    return this.locate(x - left, y - top);
+  }
+
   /** Nothing is painted yet: the bare model is shaded plainly. */
   get isBare(): boolean {
     return this.settings.mode === 'unlit' && this.settings.isUntouched;

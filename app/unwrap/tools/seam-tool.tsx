@@ -1,12 +1,13 @@
 import type { Session } from '../../project';
 import { useLayout } from '../../shared/layout-store';
 import { showSheetOf, type ToolMaker } from '../../viewport';
+import { PinMarks } from './PinMarks';
 import { hoverSeam, pickLayout } from './seam-drawing';
 
 /** Marks seams along the edges of the model, or unmarks them. */
 export const seamTool =
   (session: Session): ToolMaker =>
-  () => ({
+  (view) => ({
     name: 'seam',
     cursor: 'crosshair',
     hover: (_, hit) => {
@@ -17,6 +18,7 @@ export const seamTool =
       pickLayout(session, hit, at.shift);
       return hit ? 'done' : null;
     },
+    overlay: () => <PinMarks view={view} />,
     leave: () => {
       const { from } = useLayout.getState();
       if (from === null) return false;

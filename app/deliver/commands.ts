@@ -1,0 +1,50 @@
+import type { Session } from '../project';
+import { inStages, type ListedCommand } from '../shared/commands';
+
+/** What the deliveries need is fetched when the first is asked for. */
+const deliveries = () => import('./deliveries');
+
+/** Everything that leaves the project, with what is set at the Deliver stage. */
+export const deliverCommands = (session: Session): ListedCommand[] => [
+  {
+    id: 'save-project',
+    title: 'Download the project file',
+    keys: 'mod+s',
+    run: () => deliveries().then((d) => d.saveProject(session)),
+  },
+  ...inStages(
+    ['deliver'],
+    [
+      {
+        id: 'save-albedo',
+        title: 'Download the albedo of every sheet',
+        keys: '',
+        run: () => deliveries().then((d) => d.saveAlbedo(session)),
+      },
+      {
+        id: 'save-model',
+        title: 'Download the unlit model with its albedo',
+        keys: '',
+        run: () => deliveries().then((d) => d.saveModel(session)),
+      },
+      {
+        id: 'save-palette-strip',
+        title: 'Download the palette as a strip',
+        keys: '',
+        run: () => deliveries().then((d) => d.savePaletteStrip()),
+      },
+      {
+        id: 'save-palette-tokens',
+        title: 'Download the palette as design tokens',
+        keys: '',
+        run: () => deliveries().then((d) => d.savePaletteTokens()),
+      },
+      {
+        id: 'save-recipe',
+        title: 'Download the recipe',
+        keys: '',
+        run: () => deliveries().then((d) => d.saveRecipe()),
+      },
+    ],
+  ),
+];

@@ -1,0 +1,1 @@
+export { deliverCommands } from './commands';

@@ -1,0 +1,32 @@
+import { useEffect } from 'react';
+import { colorPart } from '../block-in';
+import type { Session } from '../project';
+import { useColorDrag } from '../shared/color-drag';
+import { choosePart, chosenParts, useRoom, type Hit } from '../viewport';
+
+/** A colour on its way from the easel to a part of the model, or of the sheet. */
+export function DraggedColor({ session }: { readonly session: Session }) {
+  const room = useRoom();
+  const dragged = useColorDrag((s) => s.dragged);
+  useEffect(() => {
+    const hitAt = ({ x, y }: { readonly x: number; readonly y: number }): Hit | null => {
+      const at = room.view?.fromWindow(x, y);
+      return at ? room.view!.pick(at) : null;
+    };
+    useColorDrag.setState({
+      receiver: {
+        over: (at) => room.view?.outline((at && hitAt(at)?.part) ?? -1),
+        drop: (color, at) => {
+          const hit = hitAt(at);
+          if (!hit) return;
+          if (!chosenParts().includes(hit.part)) choosePart(hit.part);
+          void colorPart(session, color);
+        },
+      },
+    });
+    return () => useColorDrag.setState({ receiver: null, dragged: null });
+  }, [room, session]);
+  if (!dragged) return null;
+  const { color, x, y } = dragged;
+  return <i className="dragged-color" style={{ background: color, left: x, top: y }} aria-hidden />;
+}

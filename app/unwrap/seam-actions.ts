@@ -1,0 +1,80 @@
+import { create } from 'zustand';
+import { cornerOfEdge } from '../../core/mesh';
+import { creases, layoutSeams, partBorders, type SuggestedSeams } from '../../core/unwrap';
+import { CoreError, sentenceOf } from '../../core/errors';
+import { type Session, useProject } from '../project';
+import { topologyFor, useLayout, type LayoutTool } from '../shared/layout-store';
+import { notify } from '../shared/notify';
+import { jobPool } from '../shared/platform';
+import { withTask } from '../shared/tasks';
+import { markSeams } from './tools/seam-drawing';
+
+/** What the seam commands go by. */
+interface SeamWish {
+  /** Edges that turn by more than this count as creases, degrees. */
+  readonly angle: number;
+  /** Seams that were found and aren't marked yet. */
+  readonly suggested: SuggestedSeams | null;
+}
+
+export const useSeamWish = create<SeamWish>(() => ({ angle: 40, suggested: null }));
+
+/** What a click does to the model, from now on. */
+export const takeTool = (tool: LayoutTool): void => useLayout.setState({ tool, from: null, ahead: [] });
+
+/** The edges that are marked in `marks`; only those of the chosen islands, if any are chosen. */
+function edgesWhere(marks: Uint8Array): number[] {
+  const { mesh } = useProject.getState();
+  if (!mesh) return [];
+  const { chosen } = useLayout.getState();
+  const { edges } = topologyFor(mesh);
+  const inside = new Set([...chosen].flatMap((f) => [0, 1, 2].map((k) => edges.ofCorner[f * 3 + k]!)));
+  return [...marks.keys()].filter((e) => marks[e] && (chosen.size === 0 || inside.has(e)));
+}
+
+/** Which edges a whole run of seams lies along. */
+export const SEAM_RUNS = { creases: 'Creases', islands: 'Islands', parts: 'Parts' } as const;
+
+/** Marks all edges of a kind, or unmarks them. */
+export function markRun(session: Session, run: keyof typeof SEAM_RUNS): void {
+  const { mesh } = useProject.getState();
+  if (!mesh) return;
+  const topology = topologyFor(mesh);
+  const { angle } = useSeamWish.getState();
+  const marks = {
+    creases: () => creases(mesh, topology, (angle * Math.PI) / 180),
+    islands: () => layoutSeams(mesh, topology),
+    parts: () => partBorders(mesh, topology),
+  }[run]();
+  markSeams(session, edgesWhere(marks));
+}
+
+/** Looks where seams would lie by themselves. */
+export async function suggestSeams(): Promise<void> {
+  const { mesh } = useProject.getState();
+  if (!mesh) return;
+  const faces = [...useLayout.getState().chosen];
+  try {
+    const suggested = await withTask('Looking for seams', (signal, onProgress) =>
+      jobPool.run('suggestSeams', { mesh, faces }, { signal, onProgress }),
+    );
+    useSeamWish.setState({ suggested });
+  } catch (error) {
+    if (!(error instanceof CoreError && error.code === 'cancelled')) notify(sentenceOf(error));
+  }
+}
+
+/** Unmarks every seam, or those of the chosen islands. */
+export function clearSeams(session: Session): void {
+  const { mesh, document } = useProject.getState();
+  if (!mesh || !document) return;
+  const topology = topologyFor(mesh);
+  const corner = cornerOfEdge(topology);
+  const all = new Uint8Array(topology.edges.uses.length).fill(1);
+  const gone = new Set(edgesWhere(all).map((e) => corner[e]!));
+  void session.command({
+    do: 'set-layout',
+    seams: document.seams.filter((c) => !gone.has(c)),
+    paintEdges: document.paintEdges.filter((c) => !gone.has(c)),
+  });
+}
