@@ -12,6 +12,8 @@ import type { Mesh, UvMesh } from '../core/mesh';
 import type { SurfaceMap } from '../core/surface';
 import type {
   Finding,
+  Heat,
+  HeatKind,
   IslandMeasures,
   LayoutEdit,
   LayoutMeasures,
@@ -63,6 +65,17 @@ export type JobMethods = {
   measureLayout: {
     params: { mesh: UvMesh; sheet: number; size: number };
     result: { whole: LayoutMeasures; islands: IslandMeasures[] };
+  };
+  /** How a layout is distorted, vertex by vertex. */
+  layoutHeat: { params: { mesh: UvMesh; kind: HeatKind; sizes: readonly number[] }; result: Heat };
+  /** The name of a mesh: equal names, equal contents. */
+  meshHash: { params: { mesh: UvMesh }; result: string };
+  /** Gets ready to find ways along the edges of a mesh. */
+  openRoads: { params: { name: string; mesh: UvMesh }; result: null };
+  /** The cheapest way between two welded vertices; null if the worker knows no mesh of that name. */
+  findRoad: {
+    params: { name: string; from: number; to: number; seams: readonly number[] };
+    result: number[] | null;
   };
   /** What is wrong with a model and its layout. */
   health: { params: { mesh: UvMesh; sizes: readonly number[] }; result: Finding[] };

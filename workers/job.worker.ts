@@ -8,10 +8,11 @@ import {
 import { basePaintTiles, carryPaint, finishAlbedo, readMeasured, readProjectFile } from '../core/engine';
 import { CoreError } from '../core/errors';
 import { encodePng, importModel, layoutPicture, paletteStrip, writeUnlitGlb } from '../core/formats';
-import { pieceOnSheet } from '../core/mesh';
+import { meshHash, pieceOnSheet } from '../core/mesh';
 import { sheetSpans, measureSurface, type SheetSize, TILE_TEXELS, type SurfaceMap } from '../core/surface';
 import {
   applyLayoutEdit,
+  layoutHeat,
   measureIslands,
   measureLayout,
   modelHealth,
@@ -22,6 +23,7 @@ import { createWasmKernels } from '../core/kernels';
 import type { CastJob, JobEvents, JobMethods } from './job-protocol';
 import { decodePicture } from './decode-picture';
 import { cueMapKey, keepMap, loadMap } from './map-cache';
+import { SeamRoads } from './seam-roads';
 import { shareSurface } from './share-surface';
 import { serve, Transferred, type Emit, type Handlers } from './rpc';
 import { ProjectStore } from './store';
@@ -37,6 +39,8 @@ const store = new ProjectStore();
 
 const handOver = <T extends Uint8Array | Uint16Array>(data: T): Transferred<T> =>
   new Transferred(data, [data.buffer as ArrayBuffer]);
+
+let roads: SeamRoads | null = null;
 
 let lastCaster: { readonly scene: string; readonly caster: OcclusionCaster } | null = null;
 
@@ -104,6 +108,13 @@ function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
         })),
       };
     },
+    layoutHeat: ({ mesh, kind, sizes }) => layoutHeat(mesh, kind, sizes),
+    meshHash: ({ mesh }) => meshHash(mesh),
+    openRoads: ({ name, mesh }) => {
+      roads = new SeamRoads(name, mesh);
+      return null;
+    },
+    findRoad: ({ name, from, to, seams }) => (roads?.name === name ? roads.find(from, to, seams) : null),
     health: ({ mesh, sizes }) => modelHealth(mesh, sizes),
     suggestSeams: ({ mesh, faces }) => suggestSeams(mesh, faces, (done) => emit('progress', done)),
     carryPaint: (params) =>

@@ -1,3 +1,4 @@
+import { Chip } from '../shared/Chip';
 import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { CaretDownIcon } from '@phosphor-icons/react/dist/csr/CaretDown';
@@ -5,25 +6,16 @@ import { CaretRightIcon } from '@phosphor-icons/react/dist/csr/CaretRight';
 import { EyeIcon } from '@phosphor-icons/react/dist/csr/Eye';
 import { EyeSlashIcon } from '@phosphor-icons/react/dist/csr/EyeSlash';
 import { LockSimpleIcon } from '@phosphor-icons/react/dist/csr/LockSimple';
-import type { KeyboardEvent, MouseEvent } from 'react';
+import { memo, type KeyboardEvent, type MouseEvent } from 'react';
 import { cueKey } from '../../core/cues';
-import { cuesOfMask, findNode, type LayerNode } from '../../core/engine';
+import { cuesOfMask, type LayerNode } from '../../core/engine';
 import { type Session, useProject } from '../project';
 import { useUi } from '../shared/ui-store';
 import { openMenu } from '../shared/context-menu';
 import { LAYER_ENTRIES } from './layer-menu';
 import { alsoChoose, choose, moveChosen, removeChosen } from './layer-actions';
 import { LayerSign } from './LayerSign';
-import { describeNode, type Names } from './layer-words';
-
-/** Names of regions and layers, as masks mention them. */
-export function useNames(): Names {
-  const document = useProject((s) => s.document);
-  return {
-    region: (id) => document?.regions.find((r) => r.id === id)?.name ?? 'that is gone',
-    layer: (id) => (document && findNode(document.layers, id)?.name) ?? 'a layer that is gone',
-  };
-}
+import { describeNode, namesIn } from './layer-words';
 
 interface Props {
   readonly session: Session;
@@ -33,7 +25,7 @@ interface Props {
 }
 
 /** One layer or group of the build-up. */
-export function LayerRow({ session, node, indent }: Props) {
+export const LayerRow = memo(function LayerRow({ session, node, indent }: Props) {
   const selected = useUi((s) => s.target?.layer === node.id);
   const also = useUi((s) => s.alsoChosen.has(node.id));
   const folded = useUi((s) => s.folded.has(node.id));
@@ -41,7 +33,6 @@ export function LayerRow({ session, node, indent }: Props) {
   const keys = cuesOfMask(node.mask).map(cueKey);
   const missing = useProject((s) => s.missingCues.some((c) => keys.includes(cueKey(c))));
   const stopped = useProject((s) => keys.some((key) => s.stoppedCues.has(key)));
-  const names = useNames();
   const renaming = useUi((s) => s.renaming?.of === 'layer' && s.renaming.id === node.id);
   const setRenaming = (on: boolean): void =>
     useUi.setState({ renaming: on ? { of: 'layer', id: node.id } : null });
@@ -49,7 +40,7 @@ export function LayerRow({ session, node, indent }: Props) {
     id: node.id,
     disabled: renaming,
   });
-  const words = describeNode(node, names);
+  const words = useProject((s) => describeNode(node, namesIn(s.document)));
   const rename = (name: string): void => {
     setRenaming(false);
     const clean = name.trim().slice(0, 80);
@@ -168,11 +159,7 @@ export function LayerRow({ session, node, indent }: Props) {
           {Math.round(node.opacity * 100)}
         </span>
       </div>
-      {stopped && (
-        <button type="button" className="chip" onClick={() => session.resumeCues()}>
-          Measure
-        </button>
-      )}
+      {stopped && <Chip onClick={() => session.resumeCues()}>Measure</Chip>}
       <button
         type="button"
         className="eye"
@@ -187,4 +174,4 @@ export function LayerRow({ session, node, indent }: Props) {
       </button>
     </li>
   );
-}
+});

@@ -16,8 +16,7 @@ import { percent, Slider } from '../shared/Slider';
 import { toggleShown, useUi } from '../shared/ui-store';
 import { CueControls } from './CueControls';
 import { addStep, paintOnMask } from './layer-actions';
-import { useNames } from './LayerRow';
-import { NEW_STEPS, newStep, stepName } from './layer-words';
+import { NEW_STEPS, newStep, stepName, namesIn } from './layer-words';
 
 const JOIN_WORDS: Record<Join, string> = {
   multiply: 'times',
@@ -108,10 +107,9 @@ function HideOrReveal() {
 }
 
 function AddStep({ session, node }: Props) {
-  const document = useProject((s) => s.document);
-  const others = document
-    ? [...nodesOf(document.layers)].map((n) => n.node).filter((n) => n.id !== node.id)
-    : [];
+  const layers = useProject((s) => s.document?.layers) ?? [];
+  const regions = useProject((s) => s.document?.regions) ?? [];
+  const others = [...nodesOf(layers)].map((n) => n.node).filter((n) => n.id !== node.id);
   const masked = others.filter((n) => n.mask.length > 0);
   const add = (step: MaskStep): void => addStep(session, node, step);
   return (
@@ -125,8 +123,8 @@ function AddStep({ session, node }: Props) {
             {title}
           </Dropdown.Item>
         ))}
-        {document && document.regions.length > 0 && <Dropdown.Header>Regions</Dropdown.Header>}
-        {document?.regions.map((r) => (
+        {regions.length > 0 && <Dropdown.Header>Regions</Dropdown.Header>}
+        {regions.map((r) => (
           <Dropdown.Item key={`r${r.id}`} as="button" onClick={() => add(newStep({ region: r.id }))}>
             {r.name}
           </Dropdown.Item>
@@ -155,9 +153,8 @@ const levelWords = ({ low, high, gamma }: Levels): string =>
   low === 0 && high === 1 && gamma === 1 ? '' : `${low.toFixed(2)} – ${high.toFixed(2)}`;
 
 function StepRow({ step, index, open, onOpen, onChange, onRemove }: StepProps) {
-  const names = useNames();
   const stopped = useProject((s) => step.from === 'cue' && s.stoppedCues.has(cueKey(step.cue)));
-  const name = stepName(step, names);
+  const name = useProject((s) => stepName(step, namesIn(s.document)));
   const lead =
     step.from === 'painted' ? (index > 0 ? 'then ' : '') : index > 0 ? `${JOIN_WORDS[step.join]} ` : '';
   const remove = (

@@ -1,4 +1,12 @@
-import { PLAIN_LEVELS, type Change, type LayerNode, type MaskStep, type NewLayer } from '../../core/engine';
+import {
+  findNode,
+  PLAIN_LEVELS,
+  type ProjectDocument,
+  type Change,
+  type LayerNode,
+  type MaskStep,
+  type NewLayer,
+} from '../../core/engine';
 import { DEFAULT_CUES, type CueSpec } from '../../core/cues';
 
 const CUE_NAMES: Record<CueSpec['cue'], string> = {
@@ -19,6 +27,12 @@ export interface Names {
   readonly region: (id: number) => string;
   readonly layer: (id: number) => string;
 }
+
+/** Names of regions and layers, as masks mention them. */
+export const namesIn = (document: ProjectDocument | null): Names => ({
+  region: (id) => document?.regions.find((r) => r.id === id)?.name ?? 'that is gone',
+  layer: (id) => (document && findNode(document.layers, id)?.name) ?? 'a layer that is gone',
+});
 
 /** What a step of a mask is made from. */
 export function stepName(step: MaskStep, names: Names): string {

@@ -17,7 +17,8 @@ export function ModelTools({ session }: { readonly session: Session }) {
     <section aria-label="Mend" className="model-tools">
       <h2>Mend</h2>
       <Slider
-        label="Hard over"
+        label="Hard angle"
+        says="Angle from which an edge is hard"
         value={angle}
         min={0}
         max={180}
@@ -57,9 +58,7 @@ export function ModelTools({ session }: { readonly session: Session }) {
           />
           %
         </label>
-        <button type="submit" className="chip">
-          Scale
-        </button>
+        <Chip type="submit">Scale</Chip>
         <Chip
           title="Choose a newer version of the model; build-up and paint stay"
           onClick={() => run('replace-model')}
@@ -89,9 +88,9 @@ function Turn({ session }: { readonly session: Session }) {
     >
       <AxisChoice label="Up" value={axes.up} onChange={(up) => setAxes({ ...axes, up })} />
       <AxisChoice label="Front" value={axes.front} onChange={(front) => setAxes({ ...axes, front })} />
-      <button type="submit" className="chip" disabled={axes.up === '+y' && axes.front === '+z'}>
+      <Chip type="submit" disabled={axes.up === '+y' && axes.front === '+z'}>
         Turn
-      </button>
+      </Chip>
     </form>
   );
 }

@@ -1,3 +1,4 @@
+import { useShallow } from 'zustand/shallow';
 import { Chip } from '../shared/Chip';
 import { percent, Slider } from '../shared/Slider';
 import { brushInHand, changeBrush, useUi, type Brush } from '../shared/ui-store';
@@ -67,7 +68,15 @@ export function Tray() {
 }
 
 function Guards() {
-  const { guardPart, guardNear, pressureSize, pressureOpacity, picking } = useUi();
+  const { guardPart, guardNear, pressureSize, pressureOpacity, picking } = useUi(
+    useShallow(({ guardPart, guardNear, pressureSize, pressureOpacity, picking }) => ({
+      guardPart,
+      guardNear,
+      pressureSize,
+      pressureOpacity,
+      picking,
+    })),
+  );
   return (
     <div className="guards">
       <small aria-hidden>Stay within</small>

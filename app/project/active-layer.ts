@@ -27,7 +27,6 @@ export const activeLight = (): ProjectLight | undefined =>
   lightOf(useProject.getState().document, useUi.getState().target?.layer ?? null);
 
 export function useActiveLight(): ProjectLight | undefined {
-  const document = useProject((s) => s.document);
   const selected = useUi((s) => s.target?.layer ?? null);
-  return lightOf(document, selected);
+  return useProject((s) => lightOf(s.document, selected));
 }

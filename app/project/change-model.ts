@@ -1,4 +1,4 @@
-import { meshHash, type UvMesh } from '../../core/mesh';
+import type { UvMesh } from '../../core/mesh';
 import type { Carried, ModelPatch, ModelState, ProjectDocument } from '../../core/engine';
 import { CoreError } from '../../core/errors';
 import { compose, type Placing } from '../../core/paint';
@@ -79,7 +79,7 @@ async function tryChange(
   const made = await make(surface.mesh, document, signal, (done) => progress(done * MADE));
   const { mesh, patch = {}, byTriangle = true, renamed = [], placing = null, align = null } = made;
   const sheets = patch.sheets ?? document.sheets;
-  const hash = meshHash(mesh);
+  const hash = await jobPool.run('meshHash', { mesh }, { signal });
   if (hash === modelHash && sizesKey(sheets) === sizesKey(surface.sheets)) return null;
   const to = await measureModel({ mesh, hash, sheets }, { signal });
   progress(MEASURED);

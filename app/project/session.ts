@@ -18,6 +18,7 @@ import { Asked } from './busy';
 import { CueRunner } from './cue-runner';
 import { takeLock } from './lock';
 import { measureModel } from './measure-model';
+import { keepEqual } from '../shared/keep-equal';
 import { notify } from '../shared/notify';
 import { PaintLink } from './paint-link';
 import { jobPool, makePaintWorker, store } from '../shared/platform';
@@ -46,7 +47,9 @@ export class Session {
       open: () => ({ project, model: this.model! }),
       onEvent: {
         state: (state) => {
-          this.tell(state);
+          // What hasn't changed stays the same object: who shows it isn't drawn anew.
+          const { document, history, missingCues } = useProject.getState();
+          this.tell(keepEqual({ document, history, missingCues }, state));
           this.cues.want(state.missingCues, usedCues(state.document));
         },
         model: (model) => this.takeModel(model),
@@ -162,6 +165,11 @@ export class Session {
       if (!quiet) notify(sentenceOf(error));
       return null;
     }
+  }
+
+  /** Counts something that will end in a command as under way. */
+  during<T>(work: Promise<T>): Promise<T> {
+    return this.asked.during(work);
   }
 
   /** @returns the ids that were given and the number of the step; null if it can't be done, which is told */

@@ -1,25 +1,23 @@
-import type { ReactNode } from 'react';
+import { Button, type ButtonProps } from 'react-bootstrap';
 
-interface Props {
+interface Props extends Omit<ButtonProps, 'as' | 'variant' | 'bsPrefix' | 'size' | 'active'> {
+  /** Makes it a switch, and tells how it stands. */
   readonly on?: boolean;
-  readonly disabled?: boolean;
-  readonly title?: string;
-  readonly onClick: () => void;
-  readonly children: ReactNode;
+  /** What is most likely wanted here. */
+  readonly primary?: boolean;
 }
 
 /** A small button; with `on` it is a switch. */
-export function Chip({ on, disabled, title, onClick, children }: Props) {
+export function Chip({ on, primary = false, className = '', ...others }: Props) {
   return (
-    <button
-      type="button"
-      className={on ? 'chip on' : 'chip'}
+    <Button
+      bsPrefix="chip"
+      variant=""
+      className={[className, ...(on ? ['on'] : []), ...(primary ? ['primary'] : [])]
+        .filter(Boolean)
+        .join(' ')}
       {...(on === undefined ? {} : { 'aria-pressed': on })}
-      disabled={disabled}
-      title={title}
-      onClick={onClick}
-    >
-      {children}
-    </button>
+      {...others}
+    />
   );
 }

@@ -3,10 +3,16 @@ import { JobPool, ProjectStore } from '../../workers';
 /** What the whole page shares: storage, and workers for long jobs. */
 export const store = new ProjectStore();
 
+const makeJobWorker = (): Worker =>
+  new Worker(new URL('../../workers/job.worker.ts', import.meta.url), { type: 'module' });
+
 export const jobPool = new JobPool(
-  () => new Worker(new URL('../../workers/job.worker.ts', import.meta.url), { type: 'module' }),
+  makeJobWorker,
   Math.max(1, Math.min(4, navigator.hardwareConcurrency || 2)),
 );
+
+/** For what the hand waits for, beside all long work; its worker is started when it is first needed. */
+export const quickPool = new JobPool(makeJobWorker, 1);
 
 export const makePaintWorker = (): Worker =>
   new Worker(new URL('../../workers/paint.worker.ts', import.meta.url), { type: 'module' });

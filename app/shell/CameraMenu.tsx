@@ -129,9 +129,7 @@ function KeptCameras({ session }: { readonly session: Session }) {
           maxLength={60}
           onChange={(e) => setName(e.target.value)}
         />
-        <button type="submit" className="chip">
-          Keep this camera
-        </button>
+        <Chip type="submit">Keep this camera</Chip>
       </form>
     </div>
   );

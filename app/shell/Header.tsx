@@ -1,6 +1,8 @@
 import { useEffect, useState } from 'react';
 import { Link, NavLink } from 'react-router';
+import { useShallow } from 'zustand/shallow';
 import { type Session, useProject } from '../project';
+import { Chip } from '../shared/Chip';
 import { useCommandBook, useTip } from '../shared/commands';
 import { RenameField } from '../shared/RenameField';
 import { STAGES, useUi, type StageName } from '../shared/ui-store';
@@ -17,10 +19,9 @@ export function Header({
   readonly stage: StageName;
   readonly session: Session;
 }) {
-  const project = useProject();
+  const name = useProject((s) => s.document?.name);
   const { run, keysOf } = useCommandBook();
   const tip = useTip();
-  const { history } = project;
   return (
     <header className="head">
       <Link to="/" className="brand" title="To the start page">
@@ -28,56 +29,66 @@ export function Header({
         <span>Zanahoria</span>
       </Link>
       <div className="project-name">
-        <ProjectName session={session} name={project.document?.name ?? 'Opening…'} />
+        <ProjectName session={session} name={name ?? 'Opening…'} />
         <Kept />
       </div>
-      <nav className="trail" aria-label="Stages">
-        {STAGES.map((s) => (
-          <NavLink
-            key={s}
-            to={`/project/${id}/${s}`}
-            className={s === stage ? 'on' : ''}
-            aria-current={s === stage ? 'page' : undefined}
-          >
-            <b>{STAGE_TITLES[s]}</b>
-            <small>{stageState(s, project)}</small>
-          </NavLink>
-        ))}
-      </nav>
+      <Trail id={id} stage={stage} />
       <div className="head-actions">
-        <button
-          type="button"
-          className="chip"
-          disabled={!history.undo}
-          title={history.undo ? tip(`Undo: ${history.undo}`, 'undo') : 'Nothing to undo'}
-          onClick={() => run('undo')}
-        >
-          Undo
-        </button>
-        <button
-          type="button"
-          className="chip"
-          disabled={!history.redo}
-          title={history.redo ? tip(`Redo: ${history.redo}`, 'redo') : 'Nothing to redo'}
-          onClick={() => run('redo')}
-        >
-          Redo
-        </button>
+        <UndoButtons />
         <HistoryMenu session={session} />
-        <button
-          type="button"
-          className="chip"
-          aria-label="Find a command"
-          title={tip('Find a command', 'find')}
-          onClick={() => run('find')}
-        >
+        <Chip aria-label="Find a command" title={tip('Find a command', 'find')} onClick={() => run('find')}>
           <span>
             Find<span className="where-wide"> a command</span>
           </span>{' '}
           <kbd className="where-wide">{keysOf('find')}</kbd>
-        </button>
+        </Chip>
       </div>
     </header>
+  );
+}
+
+/** The stages, each with a word on how it stands. */
+function Trail({ id, stage }: { readonly id: string; readonly stage: StageName }) {
+  const states = useProject(useShallow((project) => STAGES.map((s) => stageState(s, project))));
+  return (
+    <nav className="trail" aria-label="Stages">
+      {STAGES.map((s, i) => (
+        <NavLink
+          key={s}
+          to={`/project/${id}/${s}`}
+          className={s === stage ? 'on' : ''}
+          aria-current={s === stage ? 'page' : undefined}
+        >
+          <b>{STAGE_TITLES[s]}</b>
+          <small>{states[i]}</small>
+        </NavLink>
+      ))}
+    </nav>
+  );
+}
+
+function UndoButtons() {
+  const undo = useProject((s) => s.history.undo);
+  const redo = useProject((s) => s.history.redo);
+  const { run } = useCommandBook();
+  const tip = useTip();
+  return (
+    <>
+      <Chip
+        disabled={!undo}
+        title={undo ? tip(`Undo: ${undo}`, 'undo') : 'Nothing to undo'}
+        onClick={() => run('undo')}
+      >
+        Undo
+      </Chip>
+      <Chip
+        disabled={!redo}
+        title={redo ? tip(`Redo: ${redo}`, 'redo') : 'Nothing to redo'}
+        onClick={() => run('redo')}
+      >
+        Redo
+      </Chip>
+    </>
   );
 }
 

@@ -107,9 +107,7 @@ function KeyRow({
           </small>
         )}
       </span>
-      <button
-        type="button"
-        className="chip"
+      <Chip
         aria-label={`Keys of ${command.title}: ${keyWords(command.keys) || 'none'}`}
         title="Press it, then the new keys; Backspace takes them away, Escape leaves them"
         onClick={() => setWaiting(true)}
@@ -132,7 +130,7 @@ function KeyRow({
         }}
       >
         {isWaiting ? 'press keys…' : keyWords(command.keys) || '—'}
-      </button>
+      </Chip>
       <Chip disabled={!isChanged} title="The usual keys again" onClick={() => setKeys(command.id, null)}>
         Usual
       </Chip>

@@ -169,12 +169,10 @@ export function NewProjectDialog({
         )}
         {busy && <TaskList />}
         <div className="row end">
-          <button type="button" className="chip" onClick={cancel}>
-            Cancel
-          </button>
-          <button type="submit" className="chip primary" disabled={busy || isLooking || isFlat}>
+          <Chip onClick={cancel}>Cancel</Chip>
+          <Chip type="submit" primary disabled={busy || isLooking || isFlat}>
             {keepsUvs ? 'Begin' : 'Lay out and begin'}
-          </button>
+          </Chip>
         </div>
       </form>
     </Modal>

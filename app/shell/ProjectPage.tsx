@@ -1,11 +1,9 @@
+import { Chip } from '../shared/Chip';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
-import { findNode, kindOf, layersOf } from '../../core/engine';
 import { download, fileNameOf } from '../shared/files';
-import { store } from '../shared/platform';
 import { markBusy, Session, useProject } from '../project';
 import { CommandContext } from '../shared/commands';
-import { shownLayer } from '../shared/shown';
 import { EMPTY_HAND, isStage, useUi } from '../shared/ui-store';
 import { Room, RoomContext } from '../viewport';
 import { ContextMenuView } from './ContextMenuView';
@@ -13,14 +11,10 @@ import { KeysPage } from './KeysPage';
 import { CommandList } from './CommandList';
 import { Header } from './Header';
 import { StageBody } from './StageBody';
+import { Upkeep } from './Upkeep';
 import { Tour } from './Tour';
 import { TaskList } from './TaskList';
 import { useCommands } from './use-commands';
-
-const strokesNow = (): number => useProject.getState().strokes;
-
-/** How long after the last change the start page's picture is renewed. */
-const PICTURE_AFTER_MS = 3000;
 
 async function saveRescued(session: Session, name: string): Promise<void> {
   const bytes = await session.rescueFile();
@@ -37,7 +31,7 @@ export function ProjectPage() {
   const status = useProject((s) => s.status);
   const problem = useProject((s) => s.problem);
   const rescuable = useProject((s) => s.rescue);
-  const document_ = useProject((s) => s.document);
+  const name = useProject((s) => s.document?.name);
   const room = useMemo(() => new Room(), [session]); // eslint-disable-line react-hooks/exhaustive-deps
   const book = useCommands(
     session,
@@ -53,30 +47,6 @@ export function ProjectPage() {
 
   useEffect(() => useUi.setState(EMPTY_HAND), [id]);
 
-  // A paint layer is chosen when nothing is, so that painting can begin at once.
-  const layers = document_?.layers;
-  const selected = useUi((s) => s.target?.layer ?? null);
-  useEffect(() => {
-    if (!layers || (selected !== null && findNode(layers, selected))) return;
-    const all = layersOf(layers);
-    const paints = all.filter((l) => kindOf(l).form === 'pixels');
-    // A new project is begun at the bottom; what was painted on is gone on with on top.
-    const paint = (strokesNow() === 0 ? paints[0] : paints.at(-1)) ?? all.at(-1);
-    useUi.setState({
-      target: paint ? { layer: paint.id, channel: 'pixels' } : null,
-      alsoChosen: new Set(),
-    });
-  }, [layers, selected]);
-
-  const shown = useUi((s) => s.shown);
-  useEffect(() => {
-    const layer = shownLayer(shown);
-    session.setView({
-      alone: shown.of === 'layer' ? layer : null,
-      maskOf: shown.of === 'mask' ? layer : null,
-    });
-  }, [session, shown]);
-
   // What can't be written would be lost with the page: the browser asks before it closes.
   const stuck = useProject((s) => s.keep !== null && !s.keep.kept && s.keep.error !== null);
   useEffect(() => {
@@ -86,23 +56,9 @@ export function ProjectPage() {
     return () => window.removeEventListener('beforeunload', ask);
   }, [stuck]);
 
-  const name = document_?.name;
   useEffect(() => {
     document.title = name ? `${name} · Zanahoria` : 'Zanahoria';
   }, [name]);
-
-  const composing = useProject((s) => s.pending > 0);
-  useEffect(() => {
-    if (status !== 'ready' || composing) return;
-    const timer = setTimeout(() => {
-      if (useUi.getState().shown.of === 'layer' || useUi.getState().shown.of === 'mask') return;
-      void room.view
-        ?.snapshot(320, 240)
-        .then((picture) => store.projects.update(id, { picture }))
-        .catch(() => undefined);
-    }, PICTURE_AFTER_MS);
-    return () => clearTimeout(timer);
-  }, [status, composing, document_, id, room]);
 
   if (!isStage(stage)) return <Navigate to={`/project/${id}/paint`} replace />;
   if (status === 'failed') {
@@ -111,17 +67,11 @@ export function ProjectPage() {
         <h1>{rescuable ? 'Painting can’t go on' : 'The project can’t be opened'}</h1>
         <p role="alert">{problem}</p>
         <div className="row">
-          <button type="button" className="chip primary" onClick={() => setAttempt((n) => n + 1)}>
+          <Chip primary onClick={() => setAttempt((n) => n + 1)}>
             Try again
-          </button>
+          </Chip>
           {rescuable && (
-            <button
-              type="button"
-              className="chip"
-              onClick={() => void saveRescued(session, name ?? 'project')}
-            >
-              Save the project file
-            </button>
+            <Chip onClick={() => void saveRescued(session, name ?? 'project')}>Save the project file</Chip>
           )}
           <Link className="chip" to="/">
             To the start page
@@ -136,6 +86,7 @@ export function ProjectPage() {
         <div className={`frame stage-${stage}`} ref={frame}>
           <Header id={id} stage={stage} session={session} />
           <StageBody session={session} stage={stage} />
+          <Upkeep id={id} session={session} room={room} />
           <TaskList />
           <CommandList stage={stage} />
           <Tour id={id} name={name ?? ''} />

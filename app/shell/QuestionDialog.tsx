@@ -1,3 +1,4 @@
+import { Chip } from '../shared/Chip';
 import { Modal } from 'react-bootstrap';
 import { useQuestion } from './question';
 
@@ -11,12 +12,10 @@ export function QuestionDialog() {
         <h2 id="question-title">{asked.title}</h2>
         <p>{asked.text}</p>
         <div className="row end">
-          <button type="button" className="chip" onClick={() => asked.answer(false)}>
-            {asked.no}
-          </button>
-          <button type="button" className="chip primary" autoFocus onClick={() => asked.answer(true)}>
+          <Chip onClick={() => asked.answer(false)}>{asked.no}</Chip>
+          <Chip primary autoFocus onClick={() => asked.answer(true)}>
             {asked.yes}
-          </button>
+          </Chip>
         </div>
       </div>
     </Modal>

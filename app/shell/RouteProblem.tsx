@@ -1,3 +1,4 @@
+import { Chip } from '../shared/Chip';
 import { Link, useRouteError } from 'react-router';
 import { sentenceOf } from '../../core/errors';
 
@@ -9,9 +10,9 @@ export function RouteProblem() {
       <h1>This page can’t be shown</h1>
       <p role="alert">{sentenceOf(error)} Finished strokes are kept; nothing of them is lost by this.</p>
       <div className="row">
-        <button type="button" className="chip primary" onClick={() => window.location.reload()}>
+        <Chip primary onClick={() => window.location.reload()}>
           Reload
-        </button>
+        </Chip>
         <Link className="chip" to="/" reloadDocument>
           To the start page
         </Link>

@@ -1,3 +1,4 @@
+import { Chip } from '../shared/Chip';
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
@@ -104,9 +105,7 @@ export function StartPage() {
       {problem && (
         <p className="problem" role="alert">
           {problem}
-          <button type="button" className="chip" onClick={() => setProblem('')}>
-            Close
-          </button>
+          <Chip onClick={() => setProblem('')}>Close</Chip>
         </p>
       )}
       <h2>Projects in this browser</h2>

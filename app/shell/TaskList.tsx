@@ -1,3 +1,4 @@
+import { Chip } from '../shared/Chip';
 import { useTasks } from '../shared/tasks';
 
 /** Long work with its progress; each can be stopped. */
@@ -10,11 +11,7 @@ export function TaskList() {
         <li key={t.id}>
           <span>{t.label}</span>
           <progress max={1} {...(t.done > 0 ? { value: t.done } : {})} aria-label={t.label} />
-          {t.stop && (
-            <button type="button" className="chip" onClick={t.stop}>
-              Stop
-            </button>
-          )}
+          {t.stop && <Chip onClick={t.stop}>Stop</Chip>}
         </li>
       ))}
     </ul>

@@ -70,9 +70,9 @@ export function Tour({ id, name }: { readonly id: string; readonly name: string 
       <div className="row">
         <Chip onClick={close}>Close the tour</Chip>
         {at > 0 && <Chip onClick={() => setAt(at - 1)}>Back</Chip>}
-        <button type="button" className="chip primary" onClick={isLast ? close : () => setAt(at + 1)}>
+        <Chip primary onClick={isLast ? close : () => setAt(at + 1)}>
           {isLast ? 'Begin' : 'Next'}
-        </button>
+        </Chip>
       </div>
     </section>
   );

@@ -132,9 +132,7 @@ export function ArrangeSection({
             />
           </label>
         ))}
-        <button type="submit" className="chip">
-          Move
-        </button>
+        <Chip type="submit">Move</Chip>
       </form>
       {OFFERS.map(([heading, offers]) => (
         <Fragment key={heading}>

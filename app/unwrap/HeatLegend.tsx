@@ -1,7 +1,6 @@
-import { useMemo } from 'react';
-import { layoutHeat } from '../../core/unwrap';
 import { useProject } from '../project';
 import { heatGradient } from '../shared/heat-colors';
+import { useLayoutHeat } from '../shared/layout-heat';
 import { useUi } from '../shared/ui-store';
 
 /** What the colours of a distortion look stand for. */
@@ -9,17 +8,8 @@ export function HeatLegend() {
   const kind = useUi((s) => (s.shown.of === 'heat' ? s.shown.heat : null));
   const mesh = useProject((s) => s.mesh);
   const sheets = useProject((s) => s.document?.sheets);
-  const legend = useMemo(
-    () =>
-      kind && mesh && sheets
-        ? layoutHeat(
-            mesh,
-            kind,
-            sheets.map((s) => s.size),
-          ).legend
-        : null,
-    [kind, mesh, sheets],
-  );
+  const sizes = (sheets ?? []).map((s) => s.size);
+  const legend = useLayoutHeat(mesh, kind, sizes)?.legend;
   if (!kind || !legend) return null;
   return (
     <figure className="heat-legend" aria-label={`Scale of ${kind}`}>

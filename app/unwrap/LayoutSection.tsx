@@ -81,13 +81,9 @@ export function LayoutSection({ session }: { readonly session: Session }) {
             </div>
           )}
           <div className="row">
-            <button
-              type="button"
-              className="chip primary"
-              onClick={() => void editLayout(session, 'Lay out the model', edit)}
-            >
+            <Chip primary onClick={() => void editLayout(session, 'Lay out the model', edit)}>
               Lay out
-            </button>
+            </Chip>
             <Chip
               title="Make the layout and look at it before it is applied"
               onClick={() => void previewLayout('Lay out the model', edit)}

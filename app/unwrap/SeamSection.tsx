@@ -41,7 +41,7 @@ export function SeamSection({ session }: { readonly session: Session }) {
             key={value}
             on={tool === value}
             title={tip(says, `layout-tool-${value}`)}
-            onClick={() => takeTool(value)}
+            onClick={() => takeTool(tool === value ? 'island' : value)}
           >
             {title}
           </Chip>
@@ -54,7 +54,7 @@ export function SeamSection({ session }: { readonly session: Session }) {
       </p>
       <h2>
         Edges
-        <span role="group" aria-label="What is done to the edges">
+        <span className="head-chips" role="group" aria-label="What is done to the edges">
           <Chip on={!takeOff} title="Edges become seams" onClick={() => marking(false)}>
             Mark
           </Chip>
@@ -84,7 +84,8 @@ export function SeamSection({ session }: { readonly session: Session }) {
         </Chip>
       </div>
       <Slider
-        label="Creases over"
+        label="Angle"
+        says="Angle from which an edge is a crease"
         value={angle}
         min={5}
         max={120}
@@ -133,9 +134,8 @@ export function SeamSection({ session }: { readonly session: Session }) {
         </div>
       )}
       <div className="row">
-        <button
-          type="button"
-          className="chip primary"
+        <Chip
+          primary
           onClick={() =>
             void editLayout(session, 'Unwrap along the seams', {
               do: 'flatten',
@@ -144,7 +144,7 @@ export function SeamSection({ session }: { readonly session: Session }) {
           }
         >
           {chosen.size ? 'Unwrap the chosen' : 'Unwrap along the seams'}
-        </button>
+        </Chip>
       </div>
     </>
   );

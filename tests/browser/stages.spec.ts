@@ -1,4 +1,3 @@
-import AxeBuilder from '@axe-core/playwright';
 import { existsSync, readFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
 import { PNG } from 'pngjs';
@@ -311,23 +310,3 @@ for (const file of [
     expect(glb.bytes.subarray(0, 4).toString()).toBe('glTF');
   });
 }
-
-test('start page and stages have no accessibility violations that a machine can find (WCAG 2.2 AA)', async ({
-  page,
-}) => {
-  await startEmpty(page);
-  const found: string[] = [];
-  const check = async (where: string): Promise<void> => {
-    const { violations } = await new AxeBuilder({ page })
-      .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
-      .analyze();
-    for (const v of violations) for (const n of v.nodes) found.push(`${where}: ${v.id}: ${n.html}`);
-  };
-  await check('start');
-  await beginProject(page, 'floor.obj', SEAMED_OBJ);
-  for (const name of ['Model', 'Unwrap', 'Block in', 'Form', 'Paint', 'Match', 'Deliver']) {
-    await stage(page, name);
-    await check(name);
-  }
-  expect(found).toEqual([]);
-});

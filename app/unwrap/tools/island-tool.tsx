@@ -40,7 +40,7 @@ export const islandTool =
         };
       }
       showSheetOf(hit);
-      pickLayout(session, hit, at.shift);
+      void pickLayout(session, hit, at.shift);
       return null;
     },
     leave: () => {

@@ -1,31 +1,32 @@
 import { cornerOfEdge, type UvMesh } from '../../../core/mesh';
-import {
-  cheapestPath,
-  edgeFans,
-  edgeLoop,
-  mirroredEdges,
-  seamCosts,
-  type EdgeFans,
-} from '../../../core/unwrap';
+import { edgeLoop, mirroredEdges } from '../../../core/unwrap';
 import { topologyFor, useLayout, wholeIslands } from '../../shared/layout-store';
+import { quickPool } from '../../shared/platform';
 import { type Session, useProject } from '../../project';
 
-interface Roads {
-  readonly costs: Float64Array;
-  readonly fans: EdgeFans;
-  readonly corner: Uint32Array;
+const opened = new WeakMap<UvMesh, string>();
+let lastName = 0;
+
+/** The cheapest way between two welded vertices, found in a worker, so that drawing never waits for it. */
+async function findRoad(mesh: UvMesh, from: number, to: number, seams: readonly number[]): Promise<number[]> {
+  const known = opened.get(mesh);
+  const name = known ?? `mesh ${++lastName}`;
+  opened.set(mesh, name);
+  // A worker that was started anew, or has had another mesh since, is given this one.
+  let road = known ? await quickPool.run('findRoad', { name, from, to, seams }) : null;
+  if (!road) {
+    await quickPool.run('openRoads', { name, mesh });
+    road = await quickPool.run('findRoad', { name, from, to, seams });
+  }
+  return road ?? [];
 }
 
-const known = new WeakMap<UvMesh, Roads>();
+const corners = new WeakMap<UvMesh, Uint32Array>();
 
-function roadsFor(mesh: UvMesh): Roads {
-  let roads = known.get(mesh);
-  if (!roads) {
-    const topology = topologyFor(mesh);
-    roads = { costs: seamCosts(mesh, topology), fans: edgeFans(topology), corner: cornerOfEdge(topology) };
-    known.set(mesh, roads);
-  }
-  return roads;
+function cornersFor(mesh: UvMesh): Uint32Array {
+  let known = corners.get(mesh);
+  if (!known) corners.set(mesh, (known = cornerOfEdge(topologyFor(mesh))));
+  return known;
 }
 
 /** A place on the model: a triangle and a point of it. */
@@ -72,11 +73,8 @@ function nearestEdge(mesh: UvMesh, { face, point }: Place): number {
   return best;
 }
 
-/** What a way along present seams costs beside one over open ground, when seams are taken off. */
-const ALONG_SEAMS = 0.01;
-
 /** The edges that a click at a place would mark. */
-function edgesAt(mesh: UvMesh, place: Place): number[] {
+async function edgesAt(mesh: UvMesh, place: Place): Promise<number[]> {
   const { tool, from, mirror, takeOff } = useLayout.getState();
   const topology = topologyFor(mesh);
   let edges: number[];
@@ -84,28 +82,34 @@ function edgesAt(mesh: UvMesh, place: Place): number[] {
   else if (tool === 'edge') edges = [nearestEdge(mesh, place)];
   else if (from === null) return [];
   else {
-    const { costs, fans, corner } = roadsFor(mesh);
-    // What is to be taken off is what is there.
-    const marked = new Set(takeOff ? useProject.getState().document?.seams : []);
-    const cost = (e: number): number => (marked.has(corner[e]!) ? costs[e]! * ALONG_SEAMS : costs[e]!);
-    edges = cheapestPath(topology, cost, [from], new Set([nearestVertex(mesh, place)]), fans);
+    const seams = takeOff ? (useProject.getState().document?.seams ?? []) : [];
+    edges = await findRoad(mesh, from, nearestVertex(mesh, place), seams);
   }
   return mirror ? [...edges, ...mirroredEdges(mesh, topology, edges)] : edges;
 }
 
-/** Shows what a click would do. */
-export function hoverSeam(place: Place | null): void {
-  const { mesh } = useProject.getState();
-  const { ahead } = useLayout.getState();
-  const next = mesh && place ? edgesAt(mesh, place) : [];
-  if (next.length || ahead.length) useLayout.setState({ ahead: next });
+/** Shows what a click would do; only the latest place counts. */
+export function seamHover(): (place: Place | null) => void {
+  let latest = 0;
+  return (place) => {
+    const mine = ++latest;
+    const { mesh } = useProject.getState();
+    const found = mesh && place ? edgesAt(mesh, place) : Promise.resolve([]);
+    found.then(
+      (next) => {
+        if (mine !== latest) return;
+        if (next.length || useLayout.getState().ahead.length) useLayout.setState({ ahead: next });
+      },
+      () => undefined,
+    );
+  };
 }
 
 /** Marks edges as seams, or takes their seams off, as one step. */
 export function markSeams(session: Session, edges: readonly number[]): void {
   const { mesh, document } = useProject.getState();
   if (!mesh || !document || edges.length === 0) return;
-  const { corner } = roadsFor(mesh);
+  const corner = cornersFor(mesh);
   const { takeOff, paintEdge } = useLayout.getState();
   const seams = new Set(document.seams);
   const paintEdges = new Set(document.paintEdges);
@@ -125,7 +129,7 @@ export function markSeams(session: Session, edges: readonly number[]): void {
 const sorted = (set: ReadonlySet<number>): number[] => [...set].sort((a, b) => a - b);
 
 /** A click on the model or the sheet with one of the layout tools. */
-export function pickLayout(session: Session, place: Place | null, add: boolean): void {
+export async function pickLayout(session: Session, place: Place | null, add: boolean): Promise<void> {
   const { mesh } = useProject.getState();
   const { tool, chosen } = useLayout.getState();
   if (!mesh) return;
@@ -145,6 +149,8 @@ export function pickLayout(session: Session, place: Place | null, add: boolean):
     useLayout.setState({ from: null, ahead: [] });
     return;
   }
-  markSeams(session, edgesAt(mesh, place));
+  // The next piece begins here, however long the way of this one takes to be found.
+  const found = edgesAt(mesh, place);
   useLayout.setState({ from: tool === 'seam' ? nearestVertex(mesh, place) : null, ahead: [] });
+  markSeams(session, await session.during(found));
 }

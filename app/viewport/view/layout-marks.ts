@@ -1,7 +1,8 @@
-import { useEffect } from 'react';
-import { layoutHeat, layoutSeams } from '../../../core/unwrap';
+import { useEffect, useMemo } from 'react';
+import { layoutSeams } from '../../../core/unwrap';
 import type { UvMesh } from '../../../core/mesh';
 import type { ProjectDocument } from '../../../core/engine';
+import { useLayoutHeat } from '../../shared/layout-heat';
 import { topologyFor, useLayout } from '../../shared/layout-store';
 import type { Shown } from '../../shared/shown';
 import { useProject } from '../../project';
@@ -19,37 +20,38 @@ export function useLayoutMarks(
   showsSeams: boolean,
   showsChosen: boolean,
 ): void {
-  const heat = shown.of === 'heat' ? shown.heat : null;
+  const heat = useLayoutHeat(mesh, shown.of === 'heat' ? shown.heat : null, sizes);
   const chosen = useLayout((s) => s.chosen);
   const ahead = useLayout((s) => s.ahead);
   const seams = useProject((s) => s.document?.seams);
   const paintEdges = useProject((s) => s.document?.paintEdges);
-  useEffect(() => {
-    if (!mesh) return;
-    view?.setHeat(heat ? layoutHeat(mesh, heat, sizes).values : null);
-  }, [view, mesh, sizes, heat]);
+  useEffect(() => view?.setHeat(heat?.values ?? null), [view, heat]);
   useEffect(
     () => view?.setChosen(showsChosen ? chosen : new Set()),
     [view, mesh, sizes, chosen, showsChosen],
   );
+  const borders = useMemo(() => (mesh && showsSeams ? bordersOf(mesh) : null), [mesh, showsSeams]);
   useEffect(() => {
-    if (!mesh || !showsSeams) return;
-    view?.setMarks(segmentsOf(mesh, seams ?? [], paintEdges ?? [], ahead));
-  }, [view, mesh, sizes, seams, paintEdges, ahead, showsSeams]);
+    if (!mesh || !borders) return;
+    view?.setMarks(segmentsOf(mesh, borders, seams ?? [], paintEdges ?? [], ahead));
+  }, [view, mesh, borders, sizes, seams, paintEdges, ahead]);
+}
+
+/** The edges along which the present layout is cut. */
+function bordersOf(mesh: UvMesh): number[] {
+  const isBorder = layoutSeams(mesh, topologyFor(mesh));
+  return [...isBorder.keys()].filter((e) => isBorder[e]);
 }
 
 function segmentsOf(
   mesh: UvMesh,
+  borders: readonly number[],
   seams: ProjectDocument['seams'],
   paintEdges: ProjectDocument['paintEdges'],
   ahead: readonly number[],
 ): Segments {
-  const topology = topologyFor(mesh);
-  const { edges } = topology;
-  const kinds = new Map<number, number>();
-  layoutSeams(mesh, topology).forEach((isBorder, e) => {
-    if (isBorder) kinds.set(e, KIND.border);
-  });
+  const { edges } = topologyFor(mesh);
+  const kinds = new Map<number, number>(borders.map((e) => [e, KIND.border]));
   for (const c of seams) kinds.set(edges.ofCorner[c]!, KIND.seam);
   for (const c of paintEdges) kinds.set(edges.ofCorner[c]!, KIND.paintEdge);
   for (const e of ahead) kinds.set(e, KIND.ahead);

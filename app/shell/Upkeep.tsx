@@ -1,0 +1,74 @@
+import { useEffect } from 'react';
+import { findNode, kindOf, layersOf } from '../../core/engine';
+import { type Session, useProject } from '../project';
+import { store } from '../shared/platform';
+import { shownLayer } from '../shared/shown';
+import { useUi } from '../shared/ui-store';
+import type { Room } from '../viewport';
+
+/** How long after the last change the start page's picture is renewed. */
+const PICTURE_AFTER_MS = 3000;
+
+/** What is seen to while a project is open and shows nothing by itself. */
+export function Upkeep({
+  id,
+  session,
+  room,
+}: {
+  readonly id: string;
+  readonly session: Session;
+  readonly room: Room;
+}) {
+  useSomeLayerChosen();
+  useShownLayer(session);
+  useStartPicture(id, room);
+  return null;
+}
+
+/** A paint layer is chosen when nothing is, so that painting can begin at once. */
+function useSomeLayerChosen(): void {
+  const layers = useProject((s) => s.document?.layers);
+  const selected = useUi((s) => s.target?.layer ?? null);
+  useEffect(() => {
+    if (!layers || (selected !== null && findNode(layers, selected))) return;
+    const all = layersOf(layers);
+    const paints = all.filter((l) => kindOf(l).form === 'pixels');
+    // A new project is begun at the bottom; what was painted on is gone on with on top.
+    const isNew = useProject.getState().strokes === 0;
+    const paint = (isNew ? paints[0] : paints.at(-1)) ?? all.at(-1);
+    useUi.setState({
+      target: paint ? { layer: paint.id, channel: 'pixels' } : null,
+      alsoChosen: new Set(),
+    });
+  }, [layers, selected]);
+}
+
+/** The paint worker composites what is looked at. */
+function useShownLayer(session: Session): void {
+  const shown = useUi((s) => s.shown);
+  useEffect(() => {
+    const layer = shownLayer(shown);
+    session.setView({
+      alone: shown.of === 'layer' ? layer : null,
+      maskOf: shown.of === 'mask' ? layer : null,
+    });
+  }, [session, shown]);
+}
+
+/** The picture on the start page follows the painting. */
+function useStartPicture(id: string, room: Room): void {
+  const isReady = useProject((s) => s.status === 'ready' && s.pending === 0);
+  const document_ = useProject((s) => s.document);
+  const strokes = useProject((s) => s.strokes);
+  useEffect(() => {
+    if (!isReady) return;
+    const timer = setTimeout(() => {
+      if (shownLayer(useUi.getState().shown) !== null) return;
+      void room.view
+        ?.snapshot(320, 240)
+        .then((picture) => store.projects.update(id, { picture }))
+        .catch(() => undefined);
+    }, PICTURE_AFTER_MS);
+    return () => clearTimeout(timer);
+  }, [isReady, document_, strokes, id, room]);
+}

@@ -1,0 +1,34 @@
+import { cornerOfEdge, topologyOf, type Topology, type UvMesh } from '../core/mesh';
+import { cheapestPath, edgeFans, seamCosts, type EdgeFans } from '../core/unwrap';
+
+/** What a way along present seams costs beside one over open ground. */
+const ALONG_SEAMS = 0.01;
+
+/** What ways along the edges of one mesh are found with. */
+export class SeamRoads {
+  readonly name: string;
+  private readonly topology: Topology;
+  private readonly costs: Float64Array;
+  private readonly fans: EdgeFans;
+  private readonly corner: Uint32Array;
+
+  constructor(name: string, mesh: UvMesh) {
+    this.name = name;
+    this.topology = topologyOf(mesh);
+    this.costs = seamCosts(mesh, this.topology);
+    this.fans = edgeFans(this.topology);
+    this.corner = cornerOfEdge(this.topology);
+  }
+
+  /**
+   * @param from, to welded vertices
+   * @param seams corners of edges along which the way rather goes: what is to be taken off is what is there
+   * @returns edges in order; empty if no way leads there
+   */
+  find(from: number, to: number, seams: readonly number[]): number[] {
+    const marked = new Set(seams);
+    const { costs, corner } = this;
+    const cost = (e: number): number => (marked.has(corner[e]!) ? costs[e]! * ALONG_SEAMS : costs[e]!);
+    return cheapestPath(this.topology, cost, [from], new Set([to]), this.fans);
+  }
+}
