@@ -59,8 +59,8 @@ export class PaintDesk {
   private isCoarse = false;
   /** When a dragged control will have come to rest. */
   private restsAt = 0;
-  /** When it was told last how much is still to be composited. */
-  private pendingTold = 0;
+  /** When it was told last how much is still to be composited; null if all is. */
+  private pendingTold: number | null = null;
   private toldMissing = '';
   private toldModel = '';
   /** Tiles that turned out not to be readable, not told yet. */
@@ -233,6 +233,9 @@ export class PaintDesk {
   /** Composites in slices, so that a newer command is never kept waiting. */
   schedule(wait = 0): void {
     if (this.timer !== null) clearTimeout(this.timer);
+    const left = this.engine.dirty().length;
+    // Told before the work begins: a first coarse look can take longer than an answer.
+    if (left > 0 && this.pendingTold === null) this.tellPending(left);
     this.timer = setTimeout(() => {
       this.timer = null;
       this.compositeSlice();
@@ -247,7 +250,6 @@ export class PaintDesk {
       this.sendCoarse();
       const wait = this.restsAt - performance.now();
       if (wait > 0) {
-        this.emit('pending', dirty.length);
         return this.schedule(wait);
       }
     }
@@ -265,16 +267,18 @@ export class PaintDesk {
     const sent = pixels.slice(0, tiles.length * TILE_BYTES);
     const left = dirty.length - tiles.length;
     this.emit('tiles', { tiles, subs, pixels: sent, left }, [sent.buffer]);
-    if (left === 0 || end > this.pendingTold + TELL_MS) {
-      this.pendingTold = end;
-      this.emit('pending', left);
-    }
+    if (left === 0 || end > (this.pendingTold ?? 0) + TELL_MS) this.tellPending(left);
     if (left) return this.schedule();
     this.isCoarse = false;
     if (this.damaged) {
       this.emit('lost', { strokes: 0, tiles: this.damaged });
       this.damaged = 0;
     }
+  }
+
+  private tellPending(left: number): void {
+    this.pendingTold = left === 0 ? null : performance.now();
+    this.emit('pending', left);
   }
 
   /** What of the coarse picture is out of date. */

@@ -29,6 +29,8 @@ export function BlendChoice({ session, node }: { readonly session: Session; read
       </Dropdown.Toggle>
       <Dropdown.Menu
         className="blend-menu"
+        role="listbox"
+        aria-label="Blend mode"
         popperConfig={{ strategy: 'fixed' }}
         onMouseLeave={() => show(null)}
       >
@@ -36,6 +38,7 @@ export function BlendChoice({ session, node }: { readonly session: Session; read
           <Dropdown.Item
             key={mode}
             as="button"
+            role="option"
             active={mode === node.blend}
             onMouseEnter={() => show(mode)}
             onFocus={() => show(mode)}

@@ -61,7 +61,7 @@ export function BuildUp({ session }: { readonly session: Session }) {
               <Dropdown.Menu className="add-menu">
                 {newLayers(light).map(({ title, offers }) => (
                   <div key={title} role="group" aria-label={title}>
-                    <Dropdown.Header>{title}</Dropdown.Header>
+                    <Dropdown.Header role="presentation">{title}</Dropdown.Header>
                     {offers.map((offer) => (
                       <Dropdown.Item
                         key={offer.title}

@@ -123,13 +123,13 @@ function AddStep({ session, node }: Props) {
             {title}
           </Dropdown.Item>
         ))}
-        {regions.length > 0 && <Dropdown.Header>Regions</Dropdown.Header>}
+        {regions.length > 0 && <Dropdown.Header role="presentation">Regions</Dropdown.Header>}
         {regions.map((r) => (
           <Dropdown.Item key={`r${r.id}`} as="button" onClick={() => add(newStep({ region: r.id }))}>
             {r.name}
           </Dropdown.Item>
         ))}
-        {masked.length > 0 && <Dropdown.Header>Masks of other layers</Dropdown.Header>}
+        {masked.length > 0 && <Dropdown.Header role="presentation">Masks of other layers</Dropdown.Header>}
         {masked.map((n) => (
           <Dropdown.Item key={`l${n.id}`} as="button" onClick={() => add(newStep({ layer: n.id }))}>
             {n.name}

@@ -30,7 +30,7 @@ export function BearingSliders({
   return (
     <>
       {angle('azimuth', 'Azimuth', 180)}
-      {angle('elevation', 'Elevation', 89)}
+      {angle('elevation', 'Elevation', 90)}
     </>
   );
 }

@@ -53,7 +53,9 @@ export function ContextMenuView() {
         e.stopPropagation();
       }}
     >
-      <h6 className="dropdown-header">{menu.title}</h6>
+      <div className="dropdown-header" role="presentation">
+        {menu.title}
+      </div>
       {known.map((id, i) => {
         if (id === null) return <Dropdown.Divider key={i} />;
         return (

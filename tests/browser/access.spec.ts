@@ -53,7 +53,7 @@ test('so have the dialogs, menus and popovers of an open project', async ({ page
   };
   const menu = '.dropdown-menu.show';
   await look('command list', () => page.keyboard.press('Control+k'), '[role=dialog]');
-  await look('keys', () => page.keyboard.press('?'), '[role=dialog]');
+  await look('keys', () => page.keyboard.press('Shift+?'), '[role=dialog]');
   await look('cameras', () => chip(page, 'More').click(), menu);
   await look('new layer', () => chip(page, 'Add').click(), menu);
   await look('layers', () => chip(page, 'Layer').click(), menu);
@@ -105,9 +105,10 @@ test('so have the inspectors of every kind of layer, and the islands and seams o
     await check(`inspector: ${offer}`);
   }
   await stage(page, 'Unwrap');
-  await chip(page, 'Seams').click();
+  const section = page.getByRole('group', { name: 'Section' });
+  await section.getByText('Seams').click();
   await check('seams');
-  await chip(page, 'Islands').click();
+  await section.getByText('Islands').click();
   await page.locator('.island-table tbody button').first().click();
   await check('islands');
   expect(found).toEqual([]);

@@ -127,7 +127,7 @@ test('the build-up: add, rename, move by key, hide, mask alone, remove with undo
   await expect(page.locator('.layer.on .layer-opacity')).toHaveText('35');
   const plain = (await picture(page)).png;
   await page.getByRole('button', { name: /^Blend mode/ }).click();
-  await page.getByRole('button', { name: 'difference', exact: true }).hover();
+  await page.getByRole('option', { name: 'difference', exact: true }).hover();
   await settled(page);
   // What is pointed at is shown, and not taken.
   const shown = PNG.sync.read(
@@ -137,7 +137,7 @@ test('the build-up: add, rename, move by key, hide, mask alone, remove with undo
     pixel(plain, plain.width * 0.33, plain.height / 2),
   );
   await expect(layer(page, 'Dusk')).not.toContainText('difference');
-  await page.getByRole('button', { name: 'multiply', exact: true }).click();
+  await page.getByRole('option', { name: 'multiply', exact: true }).click();
   await expect(layer(page, 'Dusk')).toContainText('multiply');
   await chip(page, 'See it alone').click();
   const mask = (await picture(page)).png;

@@ -387,6 +387,7 @@ export class StageView {
       this.drawNow();
       this.pictures++;
       this.canvas.dataset['frame'] = String(this.pictures);
+      this.canvas.dataset['coarse'] = String(this.renderer.sheets.isCoarse);
       this.canvas.dataset['busy'] = String(this.asked + Number(this.soon) + Number(this.resting) > 0);
       for (const listener of this.drawn) listener();
     });
