@@ -1,15 +1,26 @@
-import type { ListedCommand } from '../shared/commands';
+import { inStages, type ListedCommand } from '../shared/commands';
 import { besidePane, nextPanes, onlyPane, PANE_KINDS, swapPanes } from '../shared/panes';
 import { PAINT, type PaintLight } from '../shared/shown';
 import { useUi } from '../shared/ui-store';
 import { useProject } from '../project';
-import { chosenParts } from './input/part-tool';
+import { choosePart, chosenParts } from './input/part-tool';
 import type { Room } from './view/room';
 
 const PANE_WORDS = { model: 'model', sheet: 'sheet', reference: 'reference' } as const;
 
 const show = (light: PaintLight): void =>
   useUi.setState((s) => ({ light: s.light === light && s.shown === PAINT ? 'unlit' : light, shown: PAINT }));
+
+/** Goes through the parts that are shown, round and round. */
+function stepPart(by: number): void {
+  const { mesh } = useProject.getState();
+  const { selectedPart, hidden } = useUi.getState();
+  const shown = [...(mesh?.parts.keys() ?? [])].filter((part) => !hidden.has(part));
+  if (shown.length === 0) return;
+  const at = selectedPart === null ? -1 : shown.indexOf(selectedPart);
+  const next = at < 0 ? (by > 0 ? 0 : shown.length - 1) : (at + by + shown.length) % shown.length;
+  choosePart(shown[next]!);
+}
 
 export const viewCommands = (room: Room): ListedCommand[] => [
   {
@@ -96,6 +107,13 @@ export const viewCommands = (room: Room): ListedCommand[] => [
     keys: 'shift+p',
     run: () => useUi.setState((s) => ({ pinned: s.pinned ? null : (room.view?.rig.pose() ?? null) })),
   },
+  ...inStages(
+    ['block-in', 'model'],
+    [
+      { id: 'part-next', title: 'Choose the next part', keys: 'q', run: () => stepPart(1) },
+      { id: 'part-previous', title: 'Choose the part before', keys: 'shift+q', run: () => stepPart(-1) },
+    ],
+  ),
   {
     id: 'part-hide',
     title: 'Hide the chosen parts, or show them again',
