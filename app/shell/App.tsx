@@ -1,14 +1,19 @@
 import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
 import { Toaster } from 'sonner';
 import { TaskVoice } from './TaskList';
-import { ProjectPage } from './ProjectPage';
+import { fetchProjectPage } from './project-page';
 import { QuestionDialog } from './QuestionDialog';
 import { RouteProblem } from './RouteProblem';
 import { StartPage } from './StartPage';
 
 const router = createBrowserRouter([
   { path: '/', element: <StartPage />, errorElement: <RouteProblem /> },
-  { path: '/project/:id/:stage?', element: <ProjectPage />, errorElement: <RouteProblem /> },
+  {
+    path: '/project/:id/:stage?',
+    lazy: async () => ({ Component: (await fetchProjectPage()).ProjectPage }),
+    HydrateFallback: () => <main aria-busy />,
+    errorElement: <RouteProblem />,
+  },
   { path: '*', element: <Navigate to="/" replace /> },
 ]);
 

@@ -10,6 +10,7 @@ import { chooseFiles } from '../shared/files';
 import { store } from '../shared/platform';
 import { remember, remembered } from '../shared/remembered';
 import { MODEL_FILES, openDemo, readFiles, storeProject } from './new-project';
+import { fetchProjectPage } from './project-page';
 import { NewProjectDialog } from './NewProjectDialog';
 import { ProjectCard } from './ProjectCard';
 import { TaskList } from './TaskList';
@@ -48,6 +49,8 @@ export function StartPage() {
     document.title = 'Zanahoria';
     if (!first.current) return;
     first.current = false;
+    // What can't be fetched now is asked for again when a project is opened.
+    void fetchProjectPage().catch(() => undefined);
     void wipeDeleted(store).catch(() => undefined);
     // Where nothing can be remembered, the demo would open itself each time.
     if (remembered(STARTED) === null && remember(STARTED, 'yes')) {

@@ -100,7 +100,7 @@ export const viewCommands = (room: Room): ListedCommand[] => [
     keys: 'shift+z',
     run: () => room.view?.camera.frame(useUi.getState().selectedPart),
   },
-  { id: 'fit-sheet', title: 'Frame the whole sheet', keys: 'shift+f', run: () => room.view?.fitSheet() },
+  { id: 'fit-sheet', title: 'Frame the whole sheet', keys: 'shift+f', run: () => room.view?.flat.fit() },
   {
     id: 'pin-view',
     title: 'Small second view: keep the present camera, or close it',

@@ -60,10 +60,10 @@ export function ArrangeFrame({ view, mesh, onMove }: Props) {
   }
   if (points.length === 0) return null;
   const box = boxOf(points);
-  const side = view.sheetPixels;
+  const side = view.flat.pixels;
   const place = (u: number, v: number): { x: number; y: number } => ({
-    x: view.place.x + u * side,
-    y: view.place.y + (1 - v) * side,
+    x: view.flat.place.x + u * side,
+    y: view.flat.place.y + (1 - v) * side,
   });
   const middle = [(box.left + box.right) / 2, (box.low + box.high) / 2] as const;
   const isBelow = place(0, box.high).y - KNOB_AWAY < CHIPS_BELOW;
@@ -77,7 +77,10 @@ export function ArrangeFrame({ view, mesh, onMove }: Props) {
   };
   const uvUnder = (e: React.PointerEvent<SVGElement>): readonly [number, number] => {
     const svg = (e.currentTarget.ownerSVGElement ?? e.currentTarget).getBoundingClientRect();
-    return [(e.clientX - svg.left - view.place.x) / side, 1 - (e.clientY - svg.top - view.place.y) / side];
+    return [
+      (e.clientX - svg.left - view.flat.place.x) / side,
+      1 - (e.clientY - svg.top - view.flat.place.y) / side,
+    ];
   };
   const dragTo = (handle: Handle, at: readonly [number, number], shift: boolean): Drag => {
     if (handle === 'turn') {

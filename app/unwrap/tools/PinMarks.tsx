@@ -36,7 +36,10 @@ export function PinMarks({ view }: { readonly view: StageView }) {
       aria-label={`${middles.length} pinned`}
     >
       {middles.map(({ island, u, v }) => {
-        const [x, y] = [view.place.x + u * view.sheetPixels, view.place.y + (1 - v) * view.sheetPixels];
+        const [x, y] = [
+          view.flat.place.x + u * view.flat.pixels,
+          view.flat.place.y + (1 - v) * view.flat.pixels,
+        ];
         return (
           <path
             key={island}

@@ -12,9 +12,9 @@ const STILL = 2;
 
 /** How far the islands go; with Shift by whole texels. */
 function moveBetween(view: StageView, from: PointerAt, to: PointerAt): SheetMove {
-  const { sheetPixels, sheetSize } = view;
+  const { sheetSize, flat } = view;
   const by = (pixels: number): number => {
-    const moved = pixels / sheetPixels;
+    const moved = pixels / flat.pixels;
     return to.shift ? Math.round(moved * sheetSize) / sheetSize : moved;
   };
   return sheetMove([0, 0], { moveU: by(to.x - from.x), moveV: by(from.y - to.y) });

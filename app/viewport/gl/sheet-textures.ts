@@ -73,6 +73,29 @@ export class SheetTextures {
   }
 
   /**
+   * Takes whole pictures of the sheets.
+   *
+   * @param pictures RGBA rows a sheet
+   * @param isFresh nothing was put here yet: tiles without paint are left as they are
+   */
+  fill(pictures: readonly Uint8Array[], isFresh: boolean): void {
+    const pixels = new Uint8Array(TILE_BYTES);
+    const words = new Uint32Array(pixels.buffer);
+    this.spans.forEach(({ size, firstTile }, k) => {
+      const across = tilesAcross(size);
+      for (let tile = 0; tile < across * across; tile++) {
+        const x = (tile % across) * TILE;
+        const y = Math.floor(tile / across) * TILE;
+        for (let row = 0; row < TILE; row++) {
+          const from = ((y + row) * size + x) * 4;
+          pixels.set(pictures[k]!.subarray(from, from + TILE * 4), row * TILE * 4);
+        }
+        if (!isFresh || words.some((w) => w !== 0)) this.upload([firstTile + tile], pixels);
+      }
+    });
+  }
+
+  /**
    * Shows one of the halvings instead of the sheet, filled by hand, until `endCoarse`.
    *
    * @param stride texels of the sheet a texel of it, each way

@@ -28,7 +28,7 @@ export class Navigator {
   drag(how: Navigation, pane: PanePoint['pane'], from: Point, to: Point): void {
     const [dx, dy] = [to.x - from.x, to.y - from.y];
     if (how === 'near') this.zoom(this.middle(pane), Math.exp(dy * 0.01));
-    else if (pane === 'sheet') this.view.panSheet(dx, dy);
+    else if (pane === 'sheet') this.view.flat.pan(dx, dy);
     else if (how === 'move') this.pan(pane, dx, dy);
     else {
       const left = this.view.pane('model')?.x ?? 0;
@@ -44,7 +44,7 @@ export class Navigator {
 
   private pan(pane: PanePoint['pane'], dx: number, dy: number): void {
     if (pane === 'sheet') {
-      this.view.panSheet(dx, dy);
+      this.view.flat.pan(dx, dy);
       return;
     }
     this.view.rig.pan(dx, dy);
@@ -56,7 +56,7 @@ export class Navigator {
   zoom(at: Point, factor: number): void {
     const { pane, x, y } = this.view.locate(at.x, at.y);
     if (pane === 'sheet') {
-      this.view.zoomSheet(x, y, 1 / factor);
+      this.view.flat.zoom(x, y, 1 / factor);
       return;
     }
     this.view.rig.zoomAt(x, y, factor);

@@ -22,8 +22,8 @@ export function moveByKey(
   if (!arrow && factor === null) return false;
   if (!model) {
     const { width, height } = view.pane('sheet')!;
-    if (arrow) view.panSheet(arrow[0] * STEP, arrow[1] * STEP);
-    else view.zoomSheet(width / 2, height / 2, factor!);
+    if (arrow) view.flat.pan(arrow[0] * STEP, arrow[1] * STEP);
+    else view.flat.zoom(width / 2, height / 2, factor!);
     return true;
   }
   const [x, y] = [model.width / 2, model.height / 2];

@@ -2,18 +2,17 @@ import type { Vector3 } from 'three';
 import type { Rgb } from '../../../core/color';
 import type { Vec3 } from '../../../core/math';
 import { boundsOf, type UvMesh } from '../../../core/mesh';
-import { TILE, TILE_BYTES, tilesAcross } from '../../../core/surface';
 import type { SheetMove } from '../../../core/unwrap';
 import type { SheetCopy } from '../../project';
 import type { CameraPose } from '../../../core/engine';
 import { isShown, paneRect, type Pane, type PaneKind, type Panes } from '../../shared/panes';
 import type { CheckLights } from '../../shared/shown';
 import type { Mode, ModelLook } from '../gl/model-pass';
-import type { SheetPlace } from '../gl/sheet-pass';
 import type { Segments } from '../gl/segment-mesh';
 import { StageRenderer, type ModelView } from '../gl/stage-renderer';
 import { ViewTarget } from '../gl/view-target';
 import { CameraRig } from './camera-rig';
+import { FlatView } from './flat-view';
 import { Picker, type Hit } from './picker';
 import { StageCamera } from './stage-camera';
 
@@ -50,16 +49,13 @@ const SOON_MS = 200;
 /** The camera rests when it hasn't moved for so long; only then edges are drawn smooth. */
 const REST_MS = 140;
 
-/** Free space around the sheet when it is fitted, pixels. */
-const SHEET_AIR = 14;
-
 /** From the picture's right and lower edges to the small view, pixels: chips stand below it. */
 const PINNED_AIR = [12, 48] as const;
 
 /** The model and the sheet on one canvas: draws on demand, finds what is under the pointer. */
 export class StageView {
   readonly camera: StageCamera;
-  readonly place: SheetPlace = { x: 0, y: 0, scale: 1 };
+  readonly flat: FlatView;
   /** How many pictures were drawn. */
   pictures = 0;
   /** The mesh with which it was built; others that it shows differ in their layout only. */
@@ -93,6 +89,11 @@ export class StageView {
     this.renderer = new StageRenderer(canvas, mesh, sizes);
     this.picker = new Picker(mesh);
     this.camera = new StageCamera(mesh, () => this.lookAgain());
+    this.flat = new FlatView({
+      pane: () => this.pane('sheet'),
+      size: () => this.sheetSize,
+      changed: () => this.invalidate(),
+    });
   }
 
   /** Calls back after every picture. @returns stops it */
@@ -108,7 +109,7 @@ export class StageView {
     if (sheet.sheets.map((s) => s.size).join() !== this.sizes.join()) return;
     this.unsubscribe();
     // The GPU begins with nothing painted.
-    this.uploadAll(sheet, this.copy === null);
+    this.renderer.sheets.fill(sheet.pictures, this.copy === null);
     this.copy = sheet;
     const { sheets } = this.renderer;
     this.unsubscribe = sheet.subscribe({
@@ -124,26 +125,6 @@ export class StageView {
       },
     });
     this.invalidate();
-  }
-
-  /** What was composited before this view was there. */
-  private uploadAll(sheet: SheetCopy, onlyFilled: boolean): void {
-    const pixels = new Uint8Array(TILE_BYTES);
-    const words = new Uint32Array(pixels.buffer);
-    sheet.sheets.forEach(({ size, firstTile }, k) => {
-      const across = tilesAcross(size);
-      for (let tile = 0; tile < across * across; tile++) {
-        const x = (tile % across) * TILE;
-        const y = Math.floor(tile / across) * TILE;
-        for (let row = 0; row < TILE; row++) {
-          const from = ((y + row) * size + x) * 4;
-          pixels.set(sheet.pictures[k]!.subarray(from, from + TILE * 4), row * TILE * 4);
-        }
-        if (!onlyFilled || words.some((w) => w !== 0)) {
-          this.renderer.sheets.upload([firstTile + tile], pixels);
-        }
-      }
-    });
   }
 
   /** Another layout of the same triangles. */
@@ -162,8 +143,8 @@ export class StageView {
     this.placed = true;
     this.width = previous.width;
     this.height = previous.height;
-    if (previous.sizes.join() === this.sizes.join()) Object.assign(this.place, previous.place);
-    else this.fitSheet();
+    if (previous.sizes.join() === this.sizes.join()) Object.assign(this.flat.place, previous.flat.place);
+    else this.flat.fit();
   }
 
   setHeat(heat: Float32Array | null): void {
@@ -218,7 +199,7 @@ export class StageView {
       this.lookAgain();
     }
     if (previous.panes !== settings.panes) this.layoutChanged();
-    if (previous.sheet !== settings.sheet) this.fitSheet();
+    if (previous.sheet !== settings.sheet) this.flat.fit();
     if (previous.pinned?.pose !== settings.pinned?.pose) this.pinnedTarget.samples = 0;
     this.invalidate();
   }
@@ -233,7 +214,7 @@ export class StageView {
     if (!this.placed) {
       this.placed = true;
       this.camera.home();
-      this.fitSheet();
+      this.flat.fit();
     }
     this.invalidate();
   }
@@ -247,7 +228,7 @@ export class StageView {
   private layoutChanged(): void {
     this.rigChanged();
     if (!this.placed) return;
-    this.fitSheet();
+    this.flat.fit();
     this.camera.frameAgain();
   }
 
@@ -284,34 +265,6 @@ export class StageView {
   /** Texels a side of the sheet in the flat view. */
   get sheetSize(): number {
     return this.sizes[this.settings.sheet] ?? this.sizes[0]!;
-  }
-
-  /** CSS pixels a side of the sheet. */
-  get sheetPixels(): number {
-    return this.place.scale * this.sheetSize;
-  }
-
-  fitSheet(): void {
-    const pane = this.pane('sheet');
-    if (!pane) return;
-    this.place.scale = Math.max(16, Math.min(pane.width, pane.height) - 2 * SHEET_AIR) / this.sheetSize;
-    this.place.x = (pane.width - this.place.scale * this.sheetSize) / 2;
-    this.place.y = (pane.height - this.place.scale * this.sheetSize) / 2;
-    this.invalidate();
-  }
-
-  zoomSheet(x: number, y: number, factor: number): void {
-    const scale = Math.min(64, Math.max(0.05, this.place.scale * factor));
-    this.place.x = x - ((x - this.place.x) * scale) / this.place.scale;
-    this.place.y = y - ((y - this.place.y) * scale) / this.place.scale;
-    this.place.scale = scale;
-    this.invalidate();
-  }
-
-  panSheet(dx: number, dy: number): void {
-    this.place.x += dx;
-    this.place.y += dy;
-    this.invalidate();
   }
 
   // ---- the camera ----------------------------------------------------------------------------------------------------
@@ -351,12 +304,7 @@ export class StageView {
       const { origin, direction } = this.rig.ray(x, y);
       return this.picker.cast(origin, direction, this.settings.hidden);
     }
-    const side = this.sheetPixels;
-    const hit = this.picker.atSheet(
-      this.settings.sheet,
-      (x - this.place.x) / side,
-      1 - (y - this.place.y) / side,
-    );
+    const hit = this.picker.atSheet(this.settings.sheet, ...this.flat.toSheet(x, y));
     return hit && this.settings.hidden.has(hit.part) ? null : hit;
   }
 
@@ -366,7 +314,7 @@ export class StageView {
 
   /** Model units of one screen pixel at a place. @param texelLength model units a texel */
   unitsPerPixel(pane: PanePoint['pane'], point: Vector3, texelLength: number): number {
-    return pane === 'model' ? this.rig.unitsPerPixel(point) : texelLength / this.place.scale;
+    return pane === 'model' ? this.rig.unitsPerPixel(point) : texelLength / this.flat.place.scale;
   }
 
   // ---- drawing -------------------------------------------------------------------------------------------------------
@@ -413,7 +361,7 @@ export class StageView {
     if (pinned) models.push(pinned);
     renderer.draw({
       models,
-      sheet: sheet && { pane: sheet, place: this.place, number: settings.sheet },
+      sheet: sheet && { pane: sheet, place: this.flat.place, number: settings.sheet },
       look,
       isAtRest: this.resting === 0,
     });
