@@ -189,3 +189,22 @@ test('islands that come to lie on one another are told with a way out; what is p
   await expect(page.getByRole('img', { name: '1 pinned' })).toBeVisible();
   await expect(page.locator('.island-table tbody button', { hasText: 'Left' })).toContainText('•');
 });
+
+test('a stroke on a layer that follows the form is refused with a way on: the nearest paint layer, by one click', async ({
+  page,
+}) => {
+  await startEmpty(page);
+  await beginProject(page, 'floor.obj', SEAMED_OBJ);
+  await stage(page, 'Form');
+  await chip(page, 'Add').click();
+  await page.getByRole('button', { name: /^Light/ }).click();
+  await ready(page);
+  await stage(page, 'Paint');
+  const { inWindow } = await fromAbove(page);
+  await page.mouse.click(...inWindow(0.25, 0.5));
+  await expect(page.getByText(/follows the form\. Paint on its mask/)).toBeVisible();
+  await page.getByRole('button', { name: /^Paint on “/ }).click();
+  await page.mouse.click(...inWindow(0.25, 0.5));
+  await settled(page);
+  await expect(page.getByRole('navigation')).toContainText('1 stroke');
+});

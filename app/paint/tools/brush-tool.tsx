@@ -31,7 +31,16 @@ export const brushTool =
         }
         const target = paintTarget();
         if ('refused' in target) {
-          notify(target.refused);
+          const { refused, instead } = target;
+          notify(
+            refused,
+            instead
+              ? {
+                  label: `Paint on “${instead.name}”`,
+                  run: () => useUi.setState({ target: { layer: instead.id, channel: 'pixels' } }),
+                }
+              : undefined,
+          );
           return 'done';
         }
         try {

@@ -1,23 +1,42 @@
-import { findNode, kindOf, isPaintedMask } from '../../../core/engine';
+import { findNode, isPaintedMask, kindOf, nodesOf, type Layer, type LayerNode } from '../../../core/engine';
 import type { StrokeBegin } from '../../../workers';
 import { useProject } from '../../project';
 import { brushInHand, useUi, type EditTarget } from '../../shared/ui-store';
 
+/** Why a stroke can't be made, and the layer that it could go to instead. */
+export interface Refused {
+  readonly refused: string;
+  readonly instead: Layer | null;
+}
+
 /** Onto what a stroke would go, or why it can't. */
-export function paintTarget(): EditTarget | { readonly refused: string } {
-  const { document } = useProject.getState();
+export function paintTarget(): EditTarget | Refused {
+  const layers = useProject.getState().document?.layers ?? [];
   const { target } = useUi.getState();
-  const node = document && target ? findNode(document.layers, target.layer) : undefined;
-  if (!node) return { refused: 'Choose a paint layer in the build-up first, or add one.' };
-  if (!node.visible) return { refused: `“${node.name}” is hidden. Show it to paint on it.` };
+  const node = target ? findNode(layers, target.layer) : undefined;
+  const refuse = (refused: string): Refused => ({ refused, instead: nearestPaint(layers, node?.id) });
+  if (!node) return refuse('Choose a paint layer in the build-up first, or add one.');
+  if (!node.visible) return refuse(`“${node.name}” is hidden. Show it to paint on it.`);
   if (target?.channel === 'mask' && isPaintedMask(node.mask)) return { layer: node.id, channel: 'mask' };
   if (node.kind === 'group' || kindOf(node).form !== 'pixels') {
-    return {
-      refused: `“${node.name}” follows the form. Paint on its mask, or choose a paint layer in the build-up.`,
-    };
+    return refuse(
+      `“${node.name}” follows the form. Paint on its mask, or choose a paint layer in the build-up.`,
+    );
   }
-  if (node.lock === 'pixels') return { refused: `The pixels of “${node.name}” are locked.` };
+  if (node.lock === 'pixels') return refuse(`The pixels of “${node.name}” are locked.`);
   return { layer: node.id, channel: 'pixels' };
+}
+
+/** The next paint layer over a node that can be painted on, or else the next one under it. */
+function nearestPaint(tree: readonly LayerNode[], id: number | undefined): Layer | null {
+  const all = [...nodesOf(tree)].map(({ node }) => node);
+  const at = all.findIndex((node) => node.id === id);
+  const order = [...all.slice(at + 1), ...all.slice(0, Math.max(0, at)).reverse()];
+  const found = order.find(
+    (node) =>
+      node.kind !== 'group' && kindOf(node).form === 'pixels' && node.visible && node.lock !== 'pixels',
+  );
+  return found && found.kind !== 'group' ? found : null;
 }
 
 /** @param part name of the part under the brush when the stroke begins */

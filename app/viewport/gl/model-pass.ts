@@ -109,6 +109,19 @@ export class ModelPass {
     this.passFor(defines).draw(renderer);
   }
 
+  /** Has what the hand will need next compiled: a dragged control, a nearer view, a part that is pointed at. */
+  prepare(renderer: WebGLRenderer): void {
+    for (const needs of [
+      ['COARSE'],
+      ['NEAR'],
+      ['NEAR', 'SMOOTH'],
+      ['SMOOTH', 'MARKED'],
+      ['NEAR', 'SMOOTH', 'MARKED'],
+    ]) {
+      this.passFor(['PAINT', ...needs]).prepare(renderer);
+    }
+  }
+
   private passFor(defines: readonly string[]): ScreenPass<Record<string, IUniform>> {
     const key = defines.join(' ');
     let pass = this.passes.get(key);

@@ -71,6 +71,11 @@ export class ScreenPass<U extends Uniforms> {
     renderer.render(this.scene, FLAT_CAMERA);
   }
 
+  /** Lets the shader be compiled before it is needed. */
+  prepare(renderer: WebGLRenderer): void {
+    renderer.compile(this.scene, FLAT_CAMERA);
+  }
+
   dispose(): void {
     this.geometry.dispose();
     this.material.dispose();

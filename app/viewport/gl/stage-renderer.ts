@@ -124,6 +124,11 @@ export class StageRenderer {
     renderer.setScissorTest(false);
   }
 
+  /** Gets ready for what comes next; for when nothing else is to be done. */
+  prepare(): void {
+    this.model.prepare(this.renderer);
+  }
+
   /** Whether somewhere in a view a pixel may be so small that texels melt into each other there. */
   private readingOf(rig: CameraRig, { exact, leastLevel }: ModelLook): Reading {
     if (leastLevel > 0) return 'coarse';

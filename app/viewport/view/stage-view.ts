@@ -46,6 +46,9 @@ export interface PanePoint {
 const MANY_TILES = 64;
 const SOON_MS = 200;
 
+/** Shaders that aren't needed yet are compiled so long after the first picture. */
+const PREPARE_MS = 2500;
+
 /** The camera rests when it hasn't moved for so long; only then edges are drawn smooth. */
 const REST_MS = 140;
 
@@ -77,6 +80,7 @@ export class StageView {
   private asked = 0;
   private soon: ReturnType<typeof setTimeout> | 0 = 0;
   private resting: ReturnType<typeof setTimeout> | 0 = 0;
+  private prepared: ReturnType<typeof setTimeout> | 0 = 0;
   private readonly drawn = new Set<() => void>();
   private readonly sizes: readonly number[];
 
@@ -333,7 +337,7 @@ export class StageView {
     this.asked ||= requestAnimationFrame(() => {
       this.asked = 0;
       this.drawNow();
-      this.pictures++;
+      if (this.pictures++ === 0) this.prepared = setTimeout(() => this.renderer.prepare(), PREPARE_MS);
       this.canvas.dataset['frame'] = String(this.pictures);
       this.canvas.dataset['coarse'] = String(this.renderer.sheets.isCoarse);
       this.canvas.dataset['busy'] = String(this.asked + Number(this.soon) + Number(this.resting) > 0);
@@ -408,7 +412,7 @@ export class StageView {
 
   dispose(): void {
     cancelAnimationFrame(this.asked);
-    for (const timer of [this.soon, this.resting]) if (timer) clearTimeout(timer);
+    for (const timer of [this.soon, this.resting, this.prepared]) if (timer) clearTimeout(timer);
     this.drawn.clear();
     this.unsubscribe();
     this.target.dispose();
