@@ -1,9 +1,19 @@
 import { writeOut } from './write-out';
-import { AXES, cueSpec, measureCue, type CueSpec } from '../core/cues';
+import { CUE_KINDS, cueSpec, measureCue, type CueName } from '../core/cues';
 import { encodeGreyPng } from '../core/formats';
-import { boundsOf, diagonalOf, requireUvs, type Mesh } from '../core/mesh';
+import { boundsOf, centreOf, diagonalOf, requireUvs, type Bounds } from '../core/mesh';
 import { measureSurface, sheetValues, toRows } from '../core/surface';
-import { numberOption, readModelFile, readOptions, sizeOption, textOption, UsageError } from './options';
+import {
+  numberOption,
+  readModelFile,
+  readOptions,
+  sizeOption,
+  textOption,
+  UsageError,
+  type Values,
+} from './options';
+
+const NAMES = Object.keys(CUE_KINDS) as CueName[];
 
 export async function runCue(args: readonly string[], print: (text: string) => void): Promise<void> {
   const { model, values } = readOptions(args, {
@@ -12,59 +22,80 @@ export async function runCue(args: readonly string[], print: (text: string) => v
     distance: { type: 'string' },
     axis: { type: 'string' },
     direction: { type: 'string' },
+    scale: { type: 'string' },
+    point: { type: 'string' },
+    radius: { type: 'string' },
     out: { type: 'string' },
   });
   const size = sizeOption(values);
   const out = textOption(values, 'out');
   const kind = textOption(values, 'cue');
-  if (!['occlusion', 'height', 'facing'].includes(kind)) {
-    throw new UsageError(`There is no cue “${kind}”; use occlusion, height or facing.`);
+  const name = NAMES.find((n) => n === kind);
+  if (!name) {
+    throw new UsageError(
+      `There is no cue “${kind}”; use ${NAMES.slice(0, -1).join(', ')} or ${NAMES.at(-1)}.`,
+    );
   }
-  const rays = numberOption(values, 'rays', 64);
-  const distance = values['distance'] === undefined ? null : numberOption(values, 'distance', 0);
-  if (distance !== null && distance <= 0) throw new UsageError('--distance must be more than 0.');
-  const axis = values['axis'] ?? 'y';
-  const direction = directionOption(String(values['direction'] ?? '0,1,0'));
-  if (!(AXES as readonly unknown[]).includes(axis))
-    throw new UsageError(`--axis ${String(axis)} is not x, y or z.`);
-
   const mesh = requireUvs(await readModelFile(model));
-  const spec = specOf(kind, { rays, distance, axis: String(axis), direction }, mesh);
-  const map = measureSurface(mesh, size);
-  const values16 = sheetValues(map, 0, measureCue(mesh, map, spec));
-  await writeOut(
-    new Map([[out, encodeGreyPng(toRows(size, values16, new Uint16Array(values16.length)), size, size)]]),
-  );
-  const report = { out, cue: spec, size, coveredTexels: map.coveredTexels };
-  print(values['json'] ? `${JSON.stringify(report)}\n` : `${kind} written to ${out}\n`);
-}
-
-function directionOption(text: string): [number, number, number] {
-  const numbers = text.split(',').map(Number);
-  if (numbers.length !== 3 || numbers.some((n) => !Number.isFinite(n)) || numbers.every((n) => n === 0)) {
-    throw new UsageError(`--direction ${text} is not three numbers such as 0,1,0.`);
-  }
-  return numbers as [number, number, number];
-}
-
-function specOf(
-  kind: string,
-  o: { rays: number; distance: number | null; axis: string; direction: [number, number, number] },
-  mesh: Mesh,
-): CueSpec {
-  // The core measures reach in parts of the diagonal, so that a recipe fits models of any size.
-  const reach = o.distance === null ? null : o.distance / diagonalOf(boundsOf(mesh.positions));
-  const candidates: Record<string, unknown> = {
-    occlusion: { cue: 'occlusion', rays: o.rays, reach },
-    height: { cue: 'height', axis: o.axis },
-    facing: { cue: 'facing', direction: o.direction },
-  };
-  const parsed = cueSpec.safeParse(candidates[kind]);
+  const parsed = cueSpec.safeParse({ cue: name, ...WISHES[name](values, boundsOf(mesh.positions)) });
   if (!parsed.success) {
     const issue = parsed.error.issues[0];
     throw new UsageError(
       `--${String(issue?.path[0] ?? 'cue')} can't be used: ${issue?.message ?? 'unknown'}.`,
     );
   }
-  return parsed.data;
+  const map = measureSurface(mesh, size);
+  const values16 = sheetValues(map, 0, measureCue(mesh, map, parsed.data));
+  await writeOut(
+    new Map([[out, encodeGreyPng(toRows(size, values16, new Uint16Array(values16.length)), size, size)]]),
+  );
+  const report = { out, cue: parsed.data, size, coveredTexels: map.coveredTexels };
+  print(values['json'] ? `${JSON.stringify(report)}\n` : `${name} written to ${out}\n`);
+}
+
+/**
+ * What each cue takes from the command line. Lengths are model units there; the core measures them in parts of the model, so that a
+ * recipe fits models of any size.
+ */
+const WISHES: Readonly<Record<CueName, (values: Values, bounds: Bounds) => object>> = {
+  occlusion: (values, bounds) => ({
+    rays: numberOption(values, 'rays', 64),
+    reach: values['distance'] === undefined ? null : lengthOption(values, 'distance', 1) / diagonalOf(bounds),
+  }),
+  height: (values) => ({ axis: values['axis'] ?? 'y' }),
+  facing: (values) => ({ direction: directionOption(values) }),
+  ridge: (values) => ({ scale: numberOption(values, 'scale', CUE_KINDS.ridge.usual.scale) }),
+  crease: (values) => ({ scale: numberOption(values, 'scale', CUE_KINDS.crease.usual.scale) }),
+  nearness: (values, bounds) => {
+    const centre = centreOf(bounds);
+    const diagonal = diagonalOf(bounds);
+    const point = threeNumbers(values, 'point', centre.join());
+    return {
+      point: point.map((p, k) => (p - centre[k]!) / diagonal),
+      radius: lengthOption(values, 'radius', diagonal / 2) / diagonal,
+    };
+  },
+};
+
+function lengthOption(values: Values, name: string, fallback: number): number {
+  const length = numberOption(values, name, fallback);
+  if (length <= 0) throw new UsageError(`--${name} must be more than 0.`);
+  return length;
+}
+
+function threeNumbers(values: Values, name: string, fallback: string): [number, number, number] {
+  const text = String(values[name] ?? fallback);
+  const numbers = text.split(',').map(Number);
+  if (numbers.length !== 3 || numbers.some((n) => !Number.isFinite(n))) {
+    throw new UsageError(`--${name} ${text} is not three numbers such as 0,1,0.`);
+  }
+  return numbers as [number, number, number];
+}
+
+function directionOption(values: Values): [number, number, number] {
+  const direction = threeNumbers(values, 'direction', '0,1,0');
+  if (direction.every((n) => n === 0)) {
+    throw new UsageError(`--direction ${direction.join()} is not three numbers such as 0,1,0.`);
+  }
+  return direction;
 }

@@ -8,7 +8,7 @@ import { isSheetSize, SHEET_SIZES, type SheetSize } from '../core/surface';
 /** Bad use of the command line: exit code 2. */
 export class UsageError extends Error {}
 
-type Values = Record<string, string | boolean | undefined>;
+export type Values = Record<string, string | boolean | undefined>;
 
 /** @throws UsageError */
 export function readOptions(

@@ -1,6 +1,7 @@
 import { Form } from 'react-bootstrap';
-import { AXES, DEFAULT_CUES, type CueSpec } from '../../core/cues';
+import { AXES, CUE_KINDS, type CueName, type CueSpec } from '../../core/cues';
 import { Chip } from '../shared/Chip';
+import { percent, Slider } from '../shared/Slider';
 
 interface Props {
   readonly source: CueSpec;
@@ -15,12 +16,15 @@ export function CueControls({ source, onChange }: Props) {
         size="sm"
         aria-label="Cue"
         value={source.cue}
-        onChange={(e) => onChange(DEFAULT_CUES[e.target.value as CueSpec['cue']] as CueSpec, null)}
+        onChange={(e) => onChange(CUE_KINDS[e.target.value as CueName].usual as CueSpec, null)}
       >
-        <option value="occlusion">occlusion</option>
-        <option value="height">height</option>
-        <option value="facing">facing</option>
+        {Object.keys(CUE_KINDS).map((name) => (
+          <option key={name} value={name}>
+            {name}
+          </option>
+        ))}
       </Form.Select>
+      <p className="hint-line">{CUE_KINDS[source.cue].says}</p>
       <Measured source={source} onChange={onChange} />
     </>
   );
@@ -69,6 +73,54 @@ function Measured({ source, onChange }: Props) {
             ))}
           </Form.Select>
         </div>
+      );
+    case 'ridge':
+    case 'crease':
+      return (
+        <Slider
+          label="Strength"
+          says={`Strength of ${source.cue}`}
+          value={source.scale}
+          min={0.005}
+          max={1}
+          step={0.005}
+          curve={2}
+          {...percent}
+          show={(v) => (v * 100).toFixed(1)}
+          onChange={(scale, gesture) => onChange({ ...source, scale }, gesture)}
+        />
+      );
+    case 'nearness':
+      return (
+        <>
+          {(['Across', 'Up', 'Front'] as const).map((label, axis) => (
+            <Slider
+              key={label}
+              label={label}
+              says={`${label}, where the point lies`}
+              value={source.point[axis]!}
+              min={-0.7}
+              max={0.7}
+              step={0.01}
+              {...percent}
+              onChange={(value, gesture) => {
+                const point: [number, number, number] = [...source.point];
+                point[axis] = value;
+                onChange({ ...source, point }, gesture);
+              }}
+            />
+          ))}
+          <Slider
+            label="Radius"
+            value={source.radius}
+            min={0.02}
+            max={2}
+            step={0.01}
+            curve={2}
+            {...percent}
+            onChange={(radius, gesture) => onChange({ ...source, radius }, gesture)}
+          />
+        </>
       );
     case 'facing':
       return (

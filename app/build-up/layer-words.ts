@@ -7,12 +7,15 @@ import {
   type MaskStep,
   type NewLayer,
 } from '../../core/engine';
-import { DEFAULT_CUES, type CueSpec } from '../../core/cues';
+import { CUE_KINDS, type CueName, type CueSpec } from '../../core/cues';
 
-const CUE_NAMES: Record<CueSpec['cue'], string> = {
+const CUE_NAMES: Record<CueName, string> = {
   occlusion: 'Occlusion',
   height: 'Height',
   facing: 'Facing',
+  ridge: 'Ridge',
+  crease: 'Crease',
+  nearness: 'Nearness',
 };
 
 const CHANGE_NAMES: Record<Change['by'], string> = {
@@ -80,12 +83,25 @@ const cueStep = (cue: CueSpec, low: number, high: number, invert: boolean): Mask
   cue,
 });
 
+const USUAL = Object.fromEntries(
+  Object.entries(CUE_KINDS).map(([name, { usual }]) => [name, usual]),
+) as unknown as Record<CueName, CueSpec>;
+
+/** Low and high with which a cue is of use at once; the whole of it otherwise. */
+const USUAL_LEVELS: Partial<Record<CueName, readonly [low: number, high: number]>> = {
+  occlusion: [0.1, 0.95],
+  facing: [0.5, 1],
+};
+
 /** Steps that a mask can get; regions and layers are offered by their names. */
-export const NEW_STEPS: readonly { readonly title: string; readonly step: MaskStep }[] = [
-  { title: 'Occlusion', step: cueStep(DEFAULT_CUES.occlusion, 0.1, 0.95, false) },
-  { title: 'Height', step: cueStep(DEFAULT_CUES.height, 0, 1, false) },
-  { title: 'Facing', step: cueStep({ cue: 'facing', direction: [0, 1, 0] }, 0.5, 1, false) },
-];
+export const NEW_STEPS: readonly {
+  readonly title: string;
+  readonly says: string;
+  readonly step: MaskStep;
+}[] = (Object.keys(CUE_KINDS) as CueName[]).map((name) => {
+  const [low, high] = USUAL_LEVELS[name] ?? [0, 1];
+  return { title: CUE_NAMES[name], says: CUE_KINDS[name].says, step: cueStep(USUAL[name], low, high, false) };
+});
 
 export const newStep = (what: { region: number } | { layer: number }): MaskStep => {
   const base = { join: 'multiply', levels: PLAIN_LEVELS, invert: false } as const;
@@ -116,7 +132,7 @@ export const newLayers = (
           kind: 'wash',
           name: 'Occlusion',
           color: '#5b3a5e',
-          mask: [cueStep(DEFAULT_CUES.occlusion, 0.1, 0.95, true)],
+          mask: [cueStep(USUAL.occlusion, 0.1, 0.95, true)],
           blend: 'multiply',
           opacity: 0.8,
         },
@@ -128,7 +144,7 @@ export const newLayers = (
           kind: 'wash',
           name: 'Toward the ground',
           color: '#43304f',
-          mask: [cueStep(DEFAULT_CUES.height, 0, 0.5, true)],
+          mask: [cueStep(USUAL.height, 0, 0.5, true)],
           opacity: 0.5,
         },
       },
@@ -142,6 +158,30 @@ export const newLayers = (
           mask: [cueStep({ cue: 'facing', direction: [0, 1, 0] }, 0.55, 1, false)],
           blend: 'soft-light',
           opacity: 0.5,
+        },
+      },
+      {
+        title: 'Ridge wash',
+        says: 'edges lifted, where the form bulges',
+        layer: {
+          kind: 'wash',
+          name: 'Edges lifted',
+          color: '#fff3d6',
+          mask: [cueStep(USUAL.ridge, 0.15, 0.9, false)],
+          blend: 'soft-light',
+          opacity: 0.6,
+        },
+      },
+      {
+        title: 'Crease wash',
+        says: 'a tint in folds and joints',
+        layer: {
+          kind: 'wash',
+          name: 'In the folds',
+          color: '#4a2f4d',
+          mask: [cueStep(USUAL.crease, 0.1, 0.9, false)],
+          blend: 'multiply',
+          opacity: 0.6,
         },
       },
       {

@@ -90,11 +90,7 @@ export class CueRunner {
     controller: AbortController,
   ): Promise<Uint16Array> {
     const job = { mesh: surface.mesh, surface, spec };
-    const label = {
-      occlusion: 'Casting rays for occlusion',
-      height: 'Measuring height',
-      facing: 'Measuring facing',
-    }[spec.cue];
+    const label = spec.cue === 'occlusion' ? 'Casting rays for occlusion' : `Measuring ${spec.cue}`;
     return withTask(label, async (signal, progress) => {
       signal.addEventListener('abort', () => controller.abort());
       if (spec.cue !== 'occlusion') return jobPool.run('simpleCue', job, { signal: controller.signal });

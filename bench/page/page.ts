@@ -1,4 +1,4 @@
-import { DEFAULT_CUES, type CueSpec } from '../../core/cues';
+import { CUE_KINDS, type CueSpec } from '../../core/cues';
 import {
   Engine,
   newDocument,
@@ -57,7 +57,7 @@ function buildUp(count: number, groups: boolean): { engine: Engine; paint: numbe
       name: 'Facing',
       blend: 'multiply',
       color: '#604060',
-      mask: through(DEFAULT_CUES.facing as CueSpec, true),
+      mask: through(CUE_KINDS.facing.usual as CueSpec, true),
     },
     { ...base, kind: 'light', id: 4, name: 'Light', light: 0, blend: 'soft-light' },
     ...(groups ? grouped : painted),

@@ -1,40 +1,36 @@
 import { z } from 'zod';
+import type { CueKind } from './cue-kind';
+import { creaseKind, ridgeKind } from './kinds/curvature';
+import { facingKind } from './kinds/facing';
+import { heightKind } from './kinds/height';
+import { nearnessKind } from './kinds/nearness';
+import { occlusionKind } from './kinds/occlusion';
 
-const direction = z.tuple([z.number(), z.number(), z.number()]);
-
-export const AXES = ['x', 'y', 'z'] as const;
-export type Axis = (typeof AXES)[number];
+/** Every way to measure form. */
+export const CUE_KINDS = {
+  occlusion: occlusionKind,
+  height: heightKind,
+  facing: facingKind,
+  ridge: ridgeKind,
+  crease: creaseKind,
+  nearness: nearnessKind,
+} as const;
 
 /** What is measured. A cue's value is 0..1 a texel. */
 export const cueSpec = z.discriminatedUnion('cue', [
-  z.strictObject({
-    cue: z.literal('occlusion'),
-    /** Rays a texel. */
-    rays: z.int().min(1).max(4096),
-    /** How far a ray looks, in parts of the model's diagonal; null looks without end. */
-    reach: z.number().positive().nullable(),
-  }),
-  z.strictObject({ cue: z.literal('height'), axis: z.enum(AXES) }),
-  z.strictObject({ cue: z.literal('facing'), direction }),
+  occlusionKind.schema,
+  heightKind.schema,
+  facingKind.schema,
+  ridgeKind.schema,
+  creaseKind.schema,
+  nearnessKind.schema,
 ]);
 
 export type CueSpec = z.infer<typeof cueSpec>;
-export type OcclusionSpec = Extract<CueSpec, { cue: 'occlusion' }>;
+export type CueName = CueSpec['cue'];
 
-export const DEFAULT_CUES = {
-  occlusion: { cue: 'occlusion', rays: 64, reach: 0.25 },
-  height: { cue: 'height', axis: 'y' },
-  facing: { cue: 'facing', direction: [0, 1, 0] },
-} as const satisfies Record<CueSpec['cue'], CueSpec>;
+/** A spec's kind; it measures specs like that one. */
+export const cueKind = (spec: CueSpec): CueKind<CueSpec> => CUE_KINDS[spec.cue] as CueKind<CueSpec>;
 
 /** Two specs measure the same thing exactly when their keys are equal. */
-export function cueKey(spec: CueSpec): string {
-  switch (spec.cue) {
-    case 'occlusion':
-      return `occlusion ${spec.rays} ${spec.reach ?? 'endless'}`;
-    case 'height':
-      return `height ${spec.axis}`;
-    case 'facing':
-      return `facing ${spec.direction.join(' ')}`;
-  }
-}
+export const cueKey = (spec: CueSpec): string => cueKind(spec).key(spec);

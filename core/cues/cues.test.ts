@@ -5,7 +5,7 @@ import { seededRandom } from '../math';
 import type { UvMesh } from '../mesh';
 import { expanded } from '../../tests/expanded';
 import { measureSurface, texelIndex } from '../surface';
-import { buildRayScene, castRay, cueSpec, facingCue, heightCue, measureCue, NODE_FLOATS } from '.';
+import { buildRayScene, castRay, cueSpec, measureCue, NODE_FLOATS } from '.';
 
 /** Open part of the sky at the floor's middle. */
 function openAtMiddle(mesh: UvMesh, rays: number, size = 64): number {
@@ -147,7 +147,7 @@ describe('height and facing', () => {
     const mesh = ball();
     const map = measureSurface(mesh, 128);
     const at = expanded(map);
-    const height = heightCue(mesh, map, 'y');
+    const height = measureCue(mesh, map, { cue: 'height', axis: 'y' });
     for (let i = 0; i < height.length; i++) {
       if (at.face[i]! < 0) continue;
       expect(height[i]! / 65535).toBeCloseTo((at.py[i]! + 1) / 2, 3);
@@ -161,13 +161,17 @@ describe('height and facing', () => {
       const mesh = floor();
       const tilted = { ...mesh, normals: mesh.normals.map((_, i) => [Math.sin(t), Math.cos(t), 0][i % 3]!) };
       const map = measureSurface(tilted, 64);
-      expect(facingCue(map, [0, 1, 0])[0]! / 65535).toBeCloseTo((1 + Math.cos(t)) / 2, 3);
+      expect(
+        measureCue(map.mesh as UvMesh, map, { cue: 'facing', direction: [0, 1, 0] })[0]! / 65535,
+      ).toBeCloseTo((1 + Math.cos(t)) / 2, 3);
     }
   });
 
   it('is the same for any length of the direction', () => {
     const map = measureSurface(ball(), 64);
-    expect(facingCue(map, [0, 5, 0])).toEqual(facingCue(map, [0, 1, 0]));
+    expect(measureCue(map.mesh as UvMesh, map, { cue: 'facing', direction: [0, 5, 0] })).toEqual(
+      measureCue(map.mesh as UvMesh, map, { cue: 'facing', direction: [0, 1, 0] }),
+    );
   });
 });
 

@@ -1,7 +1,9 @@
 export * from './cue';
+export { AXES } from './kinds/height';
+export type { OcclusionSpec } from './kinds/occlusion';
 export * from './ray-scene';
 export * from './any-hit';
 export * from './occlusion';
 export * from './smooth-cue';
-export * from './simple-cues';
+export * from './mean-curvature';
 export * from './measure-cue';

@@ -2,7 +2,7 @@ import { WasmArena } from '../kernels';
 import { cosineDirections } from '../math';
 import { faceGeometry, type UvMesh } from '../mesh';
 import { codesOfTile, PlaceReader, SUB, TILE_TEXELS, type Places, type SurfaceMap } from '../surface';
-import type { OcclusionSpec } from './cue';
+import type { OcclusionSpec } from './kinds/occlusion';
 import { NODE_FLOATS, type RayScene } from './ray-scene';
 
 /** Rays start this far off the surface, in parts of the model's diagonal: 30 times the rounding of 32-bit positions. */

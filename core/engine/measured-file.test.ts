@@ -1,14 +1,14 @@
 import { zipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
-import { DEFAULT_CUES } from '../cues';
+import { CUE_KINDS } from '../cues';
 import { readMeasured, writeMeasured } from '.';
 
 const file = {
   model: 'abc',
   sizes: [128, 256],
   cues: [
-    { spec: DEFAULT_CUES.occlusion, values: Uint16Array.of(0, 65535, 300) },
-    { spec: DEFAULT_CUES.height, values: Uint16Array.of(7) },
+    { spec: CUE_KINDS.occlusion.usual, values: Uint16Array.of(0, 65535, 300) },
+    { spec: CUE_KINDS.height.usual, values: Uint16Array.of(7) },
   ],
 };
 
@@ -27,7 +27,7 @@ describe('a file of measured cues', () => {
       version: 1,
       model: 'a',
       sizes: [64],
-      cues: [DEFAULT_CUES.height],
+      cues: [CUE_KINDS.height.usual],
     };
     const head = new TextEncoder().encode(JSON.stringify(list));
     expect(() => readMeasured(zipSync({ 'measured.json': head }))).toThrow(refused);

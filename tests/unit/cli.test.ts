@@ -163,6 +163,31 @@ describe('cue', () => {
   });
 });
 
+describe('cue: curvature and nearness', () => {
+  /** Values of a cue of the room at 64, 0..1, by texel. */
+  const values = async (name: string, ...args: string[]): Promise<(x: number, y: number) => number> => {
+    const out = at(`${name}.png`);
+    const { code } = await run('cue', at('room.obj'), '--cue', name, ...args, '--size', '64', '--out', out);
+    expect(code).toBe(0);
+    const png = PNG.sync.read(readFileSync(out), { skipRescale: true });
+    return (x, y) => (png.data as unknown as Uint16Array)[(y * 64 + x) * 4]! / 65535;
+  };
+
+  it('nearness is max(0, 1 - d/R) in model units, the point off the surface too', async () => {
+    // Above the floor's middle: the floor goes from x = -1 at u = 0.02 to x = 1 at u = 0.48.
+    const value = await values('nearness', '--point', '0,0.5,0', '--radius', '2');
+    const x = -1 + 2 * ((16.5 / 64 - 0.02) / 0.46);
+    const z = 1 - 2 * ((1 - 32.5 / 64 - 0.02) / 0.96);
+    expect(value(16, 32)).toBeCloseTo(1 - Math.hypot(x, 0.5, z) / 2, 3);
+    expect((await values('nearness', '--point', '50,0,0', '--radius', '1'))(16, 32)).toBe(0);
+  });
+
+  it('a flat floor before a wall is neither ridge nor crease but where they meet', async () => {
+    expect((await values('ridge', '--scale', '1'))(4, 32)).toBe(0);
+    expect((await values('crease', '--scale', '0.5'))(4, 32)).toBe(0);
+  });
+});
+
 describe('build', () => {
   it('applies a recipe and writes albedo, model and report; twice the same', async () => {
     const recipe = {
@@ -299,6 +324,9 @@ describe('bad use and bad input: exit 2 and one clear line', () => {
     [['cue', '@room.obj', '--cue', 'occlusion', '--rays', '0', '--out', '@x.png'], /--rays/],
     [['cue', '@room.obj', '--cue', 'occlusion', '--distance', '-1', '--out', '@x.png'], /--distance/],
     [['cue', '@room.obj', '--cue', 'facing', '--direction', '1,2', '--out', '@x.png'], /--direction/],
+    [['cue', '@room.obj', '--cue', 'nearness', '--point', '1,2', '--out', '@x.png'], /--point/],
+    [['cue', '@room.obj', '--cue', 'nearness', '--radius', '0', '--out', '@x.png'], /--radius/],
+    [['cue', '@room.obj', '--cue', 'ridge', '--scale', '-1', '--out', '@x.png'], /--scale/],
     [['cue', '@room.obj', '--cue', 'height'], /--out is missing/],
     [['unwrap', '@box.obj', '--out', '@x.obj'], /should end in \.glb/],
     [['unwrap', '@box.obj', '--out', '@x.glb', '--seams', 'some'], /--seams some/],
