@@ -1,6 +1,5 @@
 export * from './cue';
 export { AXES } from './kinds/height';
-export type { OcclusionSpec } from './kinds/occlusion';
 export * from './ray-scene';
 export * from './any-hit';
 export * from './occlusion';

@@ -81,7 +81,9 @@ export async function picture(page: Page): Promise<{ png: PNG; left: number; top
   // Away from the picture, so that no brush lies over it.
   await page.mouse.move(200, 8);
   await settled(page);
-  return { png: PNG.sync.read(await page.screenshot({ clip: box })), left: box.x, top: box.y };
+  // Notices lie over the picture for a while; they are no part of it.
+  const style = '[data-sonner-toaster] { visibility: hidden !important; }';
+  return { png: PNG.sync.read(await page.screenshot({ clip: box, style })), left: box.x, top: box.y };
 }
 
 export function pixel(png: PNG, x: number, y: number): [number, number, number] {
