@@ -2,7 +2,6 @@ import { WasmArena } from '../kernels';
 import { cosineDirections } from '../math';
 import { faceGeometry, type UvMesh } from '../mesh';
 import { codesOfTile, PlaceReader, SUB, TILE_TEXELS, type Places, type SurfaceMap } from '../surface';
-import type { OcclusionSpec } from './kinds/occlusion';
 import { NODE_FLOATS, type RayScene } from './ray-scene';
 
 /** Rays start this far off the surface, in parts of the model's diagonal: 30 times the rounding of 32-bit positions. */
@@ -13,6 +12,14 @@ const BATCH = 4096;
 
 /** Neighbouring texels turn their rays differently; 16 turns in a 4 x 4 pattern are averaged out again by `smoothCue`. */
 const TURN_PATTERN = [0, 8, 2, 10, 12, 4, 14, 6, 3, 11, 1, 9, 15, 7, 13, 5] as const;
+
+/** How rays are cast. */
+export interface OcclusionRays {
+  /** Rays a texel. */
+  readonly rays: number;
+  /** How far a ray looks, in parts of the model's diagonal; null looks without end. */
+  readonly reach: number | null;
+}
 
 export interface OcclusionCaster {
   /**
@@ -32,7 +39,7 @@ export function createOcclusionCaster(
   mesh: UvMesh,
   scene: RayScene,
   map: SurfaceMap,
-  spec: OcclusionSpec,
+  spec: OcclusionRays,
 ): OcclusionCaster {
   const arena = new WasmArena(
     scene.nodes.byteLength + scene.packets.byteLength + BATCH * (36 + 1 + 2) + spec.rays * 24 + 2048 + 1024,

@@ -13,8 +13,6 @@ const schema = z.strictObject({
   reach: z.number().positive().nullable(),
 });
 
-export type OcclusionSpec = z.infer<typeof schema>;
-
 /** The open part of the sky, cosine-weighted. */
 export const occlusionKind = {
   schema,
@@ -30,4 +28,4 @@ export const occlusionKind = {
     });
     return smoothCue(map, values);
   },
-} as const satisfies CueKind<OcclusionSpec>;
+} as const satisfies CueKind<z.infer<typeof schema>>;
