@@ -9,7 +9,7 @@ const mesh = bumpyBall(224, 112);
 const surface = measureSurface(mesh, 1024);
 const start = performance.now();
 const scene = buildRayScene(mesh.positions, mesh.indices);
-const caster = createOcclusionCaster(mesh, scene, surface, { cue: 'occlusion', rays: 64, reach: 0.25 });
+const caster = createOcclusionCaster(mesh, scene, surface, { rays: 64, reach: 0.25 });
 const marks: number[] = [];
 for (const coarse of [true, false]) {
   for (let t = share; t < tileCount(1024); t += 2) caster.tile(t, coarse);

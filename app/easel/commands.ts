@@ -1,6 +1,8 @@
+import type { BoardPlace } from '../../core/engine';
 import { type Session, useProject } from '../project';
 import type { ListedCommand } from '../shared/commands';
 import { useUi } from '../shared/ui-store';
+import { ORDERS, sortSwatches, type Order } from './sort-swatches';
 import { removeSwatch } from './swatch-actions';
 import { choosePictures } from './bring-pictures';
 
@@ -12,6 +14,15 @@ function step(by: number): void {
     references.findIndex((r) => r.id === useUi.getState().reference),
   );
   useUi.setState({ reference: references[(at + by + references.length) % references.length]!.id });
+}
+
+/** Changes how the chosen picture lies on the board. */
+function patchPicture(session: Session, change: (board: BoardPlace) => Partial<BoardPlace>): unknown {
+  const references = useProject.getState().document?.references ?? [];
+  const picture = references.find((r) => r.id === useUi.getState().reference) ?? references[0];
+  if (!picture) return undefined;
+  const board = { ...picture.board, ...change(picture.board) };
+  return session.command({ do: 'patch-reference', reference: picture.id, patch: { board } });
 }
 
 export const easelCommands = (session: Session): ListedCommand[] => [
@@ -48,6 +59,28 @@ export const easelCommands = (session: Session): ListedCommand[] => [
     keys: 'shift+s',
     run: () =>
       session.command({ do: 'add-swatches', swatches: [{ name: '', color: useUi.getState().color }] }),
+  },
+  ...(Object.keys(ORDERS) as Order[]).map((order) => ({
+    id: `swatches-${order}`,
+    title: `Sort the palette ${ORDERS[order].toLowerCase()}`,
+    keys: '',
+    run: () => {
+      const palette = useProject.getState().document?.palette ?? [];
+      if (palette.length > 1)
+        return session.command({ do: 'order-swatches', swatches: sortSwatches(palette, order) });
+    },
+  })),
+  {
+    id: 'reference-mirror',
+    title: 'Mirror the chosen reference picture',
+    keys: '',
+    run: () => patchPicture(session, ({ mirror }) => ({ mirror: !mirror })),
+  },
+  {
+    id: 'reference-values-one',
+    title: 'Chosen reference picture in values only: on or off',
+    keys: '',
+    run: () => patchPicture(session, ({ values }) => ({ values: !values })),
   },
   {
     id: 'swatch-replace',

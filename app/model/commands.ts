@@ -64,6 +64,12 @@ export function modelCommands(session: Session): ListedCommand[] {
         run: () => place(session, 'Turn the model', { front: '-z' }),
       },
       {
+        id: 'model-normals',
+        title: 'Recompute the normals: hard over 60°, smooth else',
+        keys: '',
+        run: () => mend(session, 'Recompute normals', { do: 'normals', angle: Math.PI / 3 }),
+      },
+      {
         id: 'model-winding',
         title: 'Unify the winding of the model',
         keys: '',

@@ -41,6 +41,18 @@ export const paintCommands = (): ListedCommand[] =>
         run: () => useUi.setState((s) => ({ guardNear: !s.guardNear })),
       },
       {
+        id: 'pressure-size',
+        title: 'Pen pressure changes the size: on or off',
+        keys: '',
+        run: () => useUi.setState((s) => ({ pressureSize: !s.pressureSize })),
+      },
+      {
+        id: 'pressure-opacity',
+        title: 'Pen pressure changes the opacity: on or off',
+        keys: '',
+        run: () => useUi.setState((s) => ({ pressureOpacity: !s.pressureOpacity })),
+      },
+      {
         id: 'mask-hides',
         title: 'On a mask: hide or reveal',
         keys: 'r',

@@ -1,6 +1,6 @@
 import { inStages, type ListedCommand } from '../shared/commands';
 import { besidePane, nextPanes, onlyPane, PANE_KINDS, swapPanes } from '../shared/panes';
-import { PAINT, type PaintLight } from '../shared/shown';
+import { PAINT, PLAIN_LIGHTS, type PaintLight } from '../shared/shown';
 import { useUi } from '../shared/ui-store';
 import { useProject } from '../project';
 import { choosePart, chosenParts } from './input/part-tool';
@@ -55,6 +55,19 @@ export const viewCommands = (room: Room): ListedCommand[] => [
     keys: 'shift+l',
     run: () =>
       useUi.setState((s) => ({ light: 'lit', shown: PAINT, aiming: s.aiming === 'check' ? null : 'check' })),
+  },
+  {
+    id: 'check-behind',
+    title: 'Lit check: a second lamp from behind, on or off',
+    keys: '',
+    run: () =>
+      useUi.setState(({ checkLights }) => ({ checkLights: { ...checkLights, back: !checkLights.back } })),
+  },
+  {
+    id: 'check-plain',
+    title: 'Lit check: one plain lamp again',
+    keys: '',
+    run: () => useUi.setState({ checkLights: PLAIN_LIGHTS }),
   },
   {
     id: 'panes',
