@@ -86,6 +86,8 @@ test('so have the dialogs, menus and popovers of an open project', async ({ page
 test('so have the inspectors of every kind of layer, and the islands and seams of a layout', async ({
   page,
 }) => {
+  // A dozen inspectors, each looked at by axe.
+  test.setTimeout(300_000);
   const { check, found } = watcher(page);
   await startEmpty(page);
   await beginProject(page, 'floor.obj', SEAMED_OBJ);

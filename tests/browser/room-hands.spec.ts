@@ -132,6 +132,7 @@ test('a light that is dragged is seen coarsely at once and fully when it rests; 
   await expect(page.getByLabel('Elevation of the key light, as a number')).toHaveValue('90°');
   // The figure that stands for the same place gives the same texel.
   await type(page, 'Elevation of the key light', '10');
+  await settled(page);
   await type(page, 'Elevation of the key light', '90');
   await settled(page);
   expect(Math.abs((await at()) - fromAboveNow)).toBeLessThanOrEqual(1);
