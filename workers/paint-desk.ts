@@ -55,6 +55,8 @@ export class PaintDesk {
   private keeper: Keeper | null = null;
   private prepared: { readonly project: string; readonly loaded: Promise<LoadedProject> } | null = null;
   private timer: ReturnType<typeof setTimeout> | null = null;
+  /** When that timer is to fire. */
+  private dueAt = 0;
   /** The coarse picture is shown until the full one is done. */
   private isCoarse = false;
   /** When a dragged control will have come to rest. */
@@ -232,10 +234,14 @@ export class PaintDesk {
 
   /** Composites in slices, so that a newer command is never kept waiting. */
   schedule(wait = 0): void {
-    if (this.timer !== null) clearTimeout(this.timer);
     const left = this.engine.dirty().length;
     // Told before the work begins: a first coarse look can take longer than an answer.
     if (left > 0 && this.pendingTold === null) this.tellPending(left);
+    // One that comes no later stays: were it put off by every message, a quick hand would never be answered.
+    const due = performance.now() + wait;
+    if (this.timer !== null && this.dueAt <= due) return;
+    if (this.timer !== null) clearTimeout(this.timer);
+    this.dueAt = due;
     this.timer = setTimeout(() => {
       this.timer = null;
       this.compositeSlice();

@@ -7,7 +7,7 @@ import {
   type MaskStep,
   type NewLayer,
 } from '../../core/engine';
-import { CUE_KINDS, type CueName, type CueSpec } from '../../core/cues';
+import { CUE_KINDS, cueSpec, type CueName, type CueSpec } from '../../core/cues';
 
 const CUE_NAMES: Record<CueName, string> = {
   occlusion: 'Occlusion',
@@ -83,9 +83,7 @@ const cueStep = (cue: CueSpec, low: number, high: number, invert: boolean): Mask
   cue,
 });
 
-const USUAL = Object.fromEntries(
-  Object.entries(CUE_KINDS).map(([name, { usual }]) => [name, usual]),
-) as unknown as Record<CueName, CueSpec>;
+const usual = (name: CueName): CueSpec => cueSpec.parse(CUE_KINDS[name].usual);
 
 /** Low and high with which a cue is of use at once; the whole of it otherwise. */
 const USUAL_LEVELS: Partial<Record<CueName, readonly [low: number, high: number]>> = {
@@ -100,7 +98,7 @@ export const NEW_STEPS: readonly {
   readonly step: MaskStep;
 }[] = (Object.keys(CUE_KINDS) as CueName[]).map((name) => {
   const [low, high] = USUAL_LEVELS[name] ?? [0, 1];
-  return { title: CUE_NAMES[name], says: CUE_KINDS[name].says, step: cueStep(USUAL[name], low, high, false) };
+  return { title: CUE_NAMES[name], says: CUE_KINDS[name].says, step: cueStep(usual(name), low, high, false) };
 });
 
 export const newStep = (what: { region: number } | { layer: number }): MaskStep => {
@@ -132,7 +130,7 @@ export const newLayers = (
           kind: 'wash',
           name: 'Occlusion',
           color: '#5b3a5e',
-          mask: [cueStep(USUAL.occlusion, 0.1, 0.95, true)],
+          mask: [cueStep(usual('occlusion'), 0.1, 0.95, true)],
           blend: 'multiply',
           opacity: 0.8,
         },
@@ -144,7 +142,7 @@ export const newLayers = (
           kind: 'wash',
           name: 'Toward the ground',
           color: '#43304f',
-          mask: [cueStep(USUAL.height, 0, 0.5, true)],
+          mask: [cueStep(usual('height'), 0, 0.5, true)],
           opacity: 0.5,
         },
       },
@@ -167,7 +165,7 @@ export const newLayers = (
           kind: 'wash',
           name: 'Edges lifted',
           color: '#fff3d6',
-          mask: [cueStep(USUAL.ridge, 0.15, 0.9, false)],
+          mask: [cueStep(usual('ridge'), 0.15, 0.9, false)],
           blend: 'soft-light',
           opacity: 0.6,
         },
@@ -179,7 +177,7 @@ export const newLayers = (
           kind: 'wash',
           name: 'In the folds',
           color: '#4a2f4d',
-          mask: [cueStep(USUAL.crease, 0.1, 0.9, false)],
+          mask: [cueStep(usual('crease'), 0.1, 0.9, false)],
           blend: 'multiply',
           opacity: 0.6,
         },
