@@ -22,11 +22,12 @@ export async function editLayout(
   edit: LayoutEdit,
   patch: ModelPatch = {},
 ): Promise<void> {
+  const overlapped = overlappedTexels();
   const carried = await session.changeModel(label, async (mesh, _document, signal, onProgress) => ({
     mesh: await jobPool.run('editLayout', { mesh, edit }, { signal, onProgress }),
     patch,
   }));
-  tell(session, label, carried);
+  tell(session, label, carried, overlapped);
 }
 
 /** Makes a layout and shows it without taking it. */
@@ -47,9 +48,10 @@ export async function previewLayout(label: string, edit: LayoutEdit): Promise<vo
 export async function takePreview(session: Session): Promise<void> {
   const { preview } = useLayout.getState();
   if (!preview) return;
+  const overlapped = overlappedTexels();
   const carried = await session.changeModel(preview.label, () => Promise.resolve({ mesh: preview.mesh }));
   useLayout.setState({ preview: null });
-  tell(session, preview.label, carried);
+  tell(session, preview.label, carried, overlapped);
 }
 
 /** Moves the chosen triangles on the sheet, all in the same way. */
@@ -63,10 +65,11 @@ export async function moveEach(
   label: string,
   moveOf: (face: number) => SheetMove | null,
 ): Promise<void> {
+  const overlapped = overlappedTexels();
   const carried = await session.changeModel(label, (mesh) =>
     Promise.resolve({ mesh: moveFaces(mesh, moveOf) }),
   );
-  tell(session, label, carried);
+  tell(session, label, carried, overlapped);
 }
 
 /** What is chosen becomes a part of its own. */
@@ -109,13 +112,21 @@ export function packIslands(session: Session, even: boolean): Promise<void> {
 const overlappedTexels = (): number =>
   useProject.getState().surface?.sheets.reduce((n, sheet) => n + sheet.overlappedTexels, 0) ?? 0;
 
-/** Says what became of the paint, if there was any, and whether islands lie on one another. */
-export function tell(session: Session, label: string, carried: Carried | null): void {
+/**
+ * Says what became of the paint, if there was any, and whether islands have come to lie on one another.
+ * @param overlapped texels that belonged to several places before
+ */
+export function tell(
+  session: Session,
+  label: string,
+  carried: Carried | null,
+  overlapped = overlappedTexels(),
+): void {
   if (!carried) return;
   const { repainted, resampled, loss } = carried;
   const overlaps = overlappedTexels();
-  // What lies over something else is worth more words than what went well.
-  if (overlaps > 0) {
+  // What has come to lie over something else is worth more words than what went well. Stacked twins were so before.
+  if (overlaps > overlapped) {
     const { document } = useProject.getState();
     notify(
       `${label}: ${overlaps.toLocaleString('en')} texels now belong to more than one place of the model, which would share their paint. Pack the islands, or move them apart.`,

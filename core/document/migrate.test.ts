@@ -122,6 +122,23 @@ describe('a project of the third form', () => {
   });
 });
 
+/** Written by the first build that had Ridge, Crease and Nearness: each masks a wash. */
+describe('a project and a recipe of the fourth form', () => {
+  const fourth = (name: string): Buffer => readFileSync(`tests/fixtures/v4/${name}`);
+  const data = readProjectFile(fourth('plate.project.zip'));
+
+  it('open to the same texels within 1/255, with the cues that came with it', () => {
+    expect(worst(texelsOf(engineOf(data)), decodePng(fourth('plate.png')).rgba)).toBeLessThanOrEqual(1);
+    const cues = data.document.layers.flatMap((l) =>
+      l.mask.flatMap((s) => (s.from === 'cue' ? [s.cue.cue] : [])),
+    );
+    expect(cues).toEqual(expect.arrayContaining(['ridge', 'crease', 'nearness']));
+    const recipe = JSON.parse(fourth('plate.recipe.json').toString()) as { version: number };
+    expect(recipe.version).toBe(3);
+    expect(parseRecipe(recipe).layers.length).toBeGreaterThan(3);
+  });
+});
+
 describe('pictures of the second form', () => {
   it('come to lie side by side on the board, equally tall, none over another', () => {
     const references = [1, 2, 3].map((id) => ({ id, name: `Picture ${id}`, width: id * 150, height: 200 }));
@@ -152,7 +169,7 @@ describe('documents at the door', () => {
   const group = (id: number, layers: unknown[]): unknown => ({ kind: 'group', id, name: `G${id}`, layers });
 
   it('tells “made by a newer version” apart from “damaged”', () => {
-    refused({ ...plain, version: 4 }, 'document-newer', /newer version/);
+    refused({ ...plain, version: 5 }, 'document-newer', /newer version/);
     refused({ ...plain, version: 'x' }, 'document-invalid', /damaged at “version”/);
     refused(null, 'document-invalid', /no description/);
     expect(() => parseRecipe({ format: 'zanahoria-recipe', version: 9 })).toThrow(

@@ -171,6 +171,8 @@ function fromV2(data: Record<string, unknown>): unknown {
 const STEPS = new Map<number, (data: Record<string, unknown>, strokes: StrokeCounts) => unknown>([
   [1, fromV1],
   [2, fromV2],
+  // The fourth form has cues that an older program doesn't know; else they are alike.
+  [3, (data) => ({ ...data, version: 4 })],
 ]);
 
 export interface ParseOptions {

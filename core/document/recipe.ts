@@ -12,12 +12,16 @@ import { NO_LAYOUT, oneSheet } from './new-document';
 import { DOCUMENT_VERSION, lightSchema, nodeSchema, type LayerNode, type ProjectDocument } from './schema';
 
 const FORMAT = 'zanahoria-recipe';
+
+/** Since the third form there are cues that an older program doesn't know; else it is the second. */
+const RECIPE_VERSION = 3;
+
 const name = z.string().min(1).max(120);
 
 /** A build-up without pixels. Layers stand from the ground up, as in a project; their ids only tell them apart. */
 const recipeSchema = z.strictObject({
   format: z.literal(FORMAT),
-  version: z.literal(2),
+  version: z.literal(RECIPE_VERSION),
   name,
   lights: z.array(lightSchema).min(1).max(MAX_LIGHTS),
   layers: z.array(nodeSchema),
@@ -46,23 +50,26 @@ const recipeV1 = z.strictObject({
  */
 export function parseRecipe(data: unknown): Recipe {
   const version = typeof data === 'object' && data !== null && 'version' in data ? data.version : null;
-  if (typeof version === 'number' && version > 2) {
+  if (typeof version === 'number' && version > RECIPE_VERSION) {
     throw new CoreError(
       'document-newer',
-      `This recipe was made by a newer version of Zanahoria (form ${version}; this one reads up to 2). Update, then use it again.`,
+      `This recipe was made by a newer version of Zanahoria (form ${version}; this one reads up to ${RECIPE_VERSION}). Update, then use it again.`,
     );
   }
   if (version === 1) {
     const { light, layers, ...rest } = checked(recipeV1, data);
     return {
       ...rest,
-      version: 2,
+      version: RECIPE_VERSION,
       lights: [{ id: 0, name: 'Light', plan: light }],
       layers: layers.map((layer, i) => layerFromV1({ ...layer, id: i + 1 })),
     };
   }
   checkDepth(data);
-  const recipe = checked(recipeSchema, data);
+  const recipe = checked(
+    recipeSchema,
+    version === 2 ? { ...(data as object), version: RECIPE_VERSION } : data,
+  );
   const painted = [...nodesOf(recipe.layers)].find(({ node }) => !standsInRecipes(node));
   if (painted) {
     throw new CoreError(
@@ -127,7 +134,7 @@ export function recipeFromDocument(document: ProjectDocument): Recipe {
     });
   return {
     format: FORMAT,
-    version: 2,
+    version: RECIPE_VERSION,
     name: document.name,
     lights: document.lights,
     layers: prune(document.layers),

@@ -16,7 +16,7 @@ import {
 } from './limits';
 
 /** The form of documents that is written. Older ones are brought up to it by migrate.ts. */
-export const DOCUMENT_VERSION = 3;
+export const DOCUMENT_VERSION = 4;
 
 const groupBase = z.strictObject({
   kind: z.literal('group'),
