@@ -4,6 +4,8 @@ import { toggleShown, useUi } from '../shared/ui-store';
 import {
   addGroup,
   addLayer,
+  addStep,
+  changeMask,
   clearChosen,
   duplicateChosen,
   fillChosen,
@@ -18,7 +20,7 @@ import {
   toggleVisible,
   ungroupChosen,
 } from './layer-actions';
-import { newLayers } from './layer-words';
+import { NEW_STEPS, newLayers } from './layer-words';
 
 export function buildUpCommands(session: Session): ListedCommand[] {
   const toggle = (of: 'layer' | 'mask'): void => {
@@ -86,6 +88,28 @@ export function buildUpCommands(session: Session): ListedCommand[] {
           },
         })),
       ),
+      ...NEW_STEPS.map(({ title, step }) => ({
+        id: `mask-add-${title.toLowerCase().replaceAll(' ', '-')}`,
+        title: `Add to the mask of the chosen layer: ${title}`,
+        keys: '',
+        run: () => {
+          const node = activeNode();
+          if (node) addStep(session, node, step);
+        },
+      })),
+      {
+        id: 'mask-invert',
+        title: 'Mask of the chosen layer: invert its last step',
+        keys: '',
+        run: () =>
+          changeMask(session, (mask) => mask.with(-1, { ...mask.at(-1)!, invert: !mask.at(-1)!.invert })),
+      },
+      {
+        id: 'mask-take-off',
+        title: 'Mask of the chosen layer: remove its last step',
+        keys: '',
+        run: () => changeMask(session, (mask) => mask.slice(0, -1)),
+      },
       { id: 'layer-new-group', title: 'Add a group', keys: '', run: () => void addGroup(session) },
       {
         id: 'layer-group',

@@ -192,6 +192,18 @@ export function addStep(session: Session, node: LayerNode, step: MaskStep): void
   void session.command({ do: 'patch-layer', layer: node.id, patch: { mask: [...others, step, ...painted] } });
 }
 
+/** Changes the mask of the chosen layer, where it has one. */
+export function changeMask(
+  session: Session,
+  change: (mask: readonly MaskStep[]) => readonly MaskStep[],
+): Promise<unknown> | undefined {
+  const node = activeNode();
+  if (!node || node.mask.length === 0) return undefined;
+  const mask = change(node.mask);
+  if (!isPaintedMask(mask)) useUi.setState({ target: { layer: node.id, channel: 'pixels' } });
+  return session.command({ do: 'patch-layer', layer: node.id, patch: { mask: [...mask] } });
+}
+
 /** Begins or ends painting on a layer's mask; the painted step is added if it isn't there. */
 export async function paintOnMask(session: Session, node: LayerNode): Promise<void> {
   if (useUi.getState().target?.channel === 'mask') {

@@ -3,9 +3,10 @@ import type { BoardPlace, Reference } from '../../core/engine';
 import { type Session, useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { useCommandBook, useTip } from '../shared/commands';
-import { undoable } from '../shared/notify';
 import { Slider } from '../shared/Slider';
 import { useUi } from '../shared/ui-store';
+import { cropped } from './board-geometry';
+import { removePicture } from './remove-picture';
 
 const NONE: readonly Reference[] = [];
 
@@ -149,10 +150,7 @@ function PictureMenu({ session, reference }: { readonly session: Session; readon
             onChange={(v, g) => patch({ turn: (v * Math.PI) / 180 }, g)}
           />
           {SIDES.map(([side, label]) => {
-            const isNear = side === 'left' || side === 'top';
-            const opposite =
-              board.crop[({ left: 'right', top: 'bottom', right: 'left', bottom: 'top' } as const)[side]];
-            const value = isNear ? board.crop[side] : 1 - board.crop[side];
+            const value = side === 'left' || side === 'top' ? board.crop[side] : 1 - board.crop[side];
             return (
               <Slider
                 key={side}
@@ -163,22 +161,11 @@ function PictureMenu({ session, reference }: { readonly session: Session; readon
                 step={0.01}
                 show={(v) => `${Math.round(v * 100)} %`}
                 read={(text) => Number.parseFloat(text) / 100}
-                onChange={(v, g) => {
-                  // Something of the picture is always left.
-                  const at = isNear ? Math.min(v, opposite - 0.02) : Math.max(1 - v, opposite + 0.02);
-                  patch({ crop: { ...board.crop, [side]: at } }, g);
-                }}
+                onChange={(v, g) => patch({ crop: cropped(board.crop, side, v - value) }, g)}
               />
             );
           })}
-          <Chip
-            title="Remove it from the easel"
-            onClick={() => {
-              void session
-                .command({ do: 'remove-reference', reference: reference.id })
-                .then(undoable(session, `“${reference.name}” was removed from the easel.`));
-            }}
-          >
+          <Chip title="Remove it from the easel" onClick={() => void removePicture(session, reference)}>
             Remove
           </Chip>
         </div>

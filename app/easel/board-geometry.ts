@@ -94,3 +94,27 @@ export function turnedAndScaled(board: BoardPlace, from: Point, to: Point, steps
     scale: Math.min(1000, Math.max(0.001, (board.scale * b.far) / (a.far || 1))),
   };
 }
+
+type Crop = BoardPlace['crop'];
+
+/** What of a picture is left at the least, each way. */
+const LEAST_SEEN = 0.02;
+
+/** A crop that takes more away at a side, parts of the picture; less than 0 gives back. Something is always left. */
+export function cropped(crop: Crop, side: keyof Crop, by: number): Crop {
+  switch (side) {
+    case 'left':
+    case 'top': {
+      const far = crop[side === 'left' ? 'right' : 'bottom'];
+      return { ...crop, [side]: Math.max(0, Math.min(crop[side] + by, far - LEAST_SEEN)) };
+    }
+    case 'right':
+    case 'bottom': {
+      const near = crop[side === 'right' ? 'left' : 'top'];
+      return { ...crop, [side]: Math.min(1, Math.max(crop[side] - by, near + LEAST_SEEN)) };
+    }
+  }
+}
+
+/** An angle within half a turn each way, radians. */
+export const halfTurns = (angle: number): number => angle - 2 * Math.PI * Math.round(angle / (2 * Math.PI));

@@ -1,8 +1,10 @@
-import type { BoardPlace } from '../../core/engine';
+import type { BoardPlace, Reference } from '../../core/engine';
 import { type Session, useProject } from '../project';
 import type { ListedCommand } from '../shared/commands';
 import { useUi } from '../shared/ui-store';
+import { cropped, halfTurns } from './board-geometry';
 import { ORDERS, sortSwatches, type Order } from './sort-swatches';
+import { removePicture } from './remove-picture';
 import { removeSwatch } from './swatch-actions';
 import { choosePictures } from './bring-pictures';
 
@@ -16,10 +18,14 @@ function step(by: number): void {
   useUi.setState({ reference: references[(at + by + references.length) % references.length]!.id });
 }
 
+function chosenPicture(): Reference | undefined {
+  const references = useProject.getState().document?.references ?? [];
+  return references.find((r) => r.id === useUi.getState().reference) ?? references[0];
+}
+
 /** Changes how the chosen picture lies on the board. */
 function patchPicture(session: Session, change: (board: BoardPlace) => Partial<BoardPlace>): unknown {
-  const references = useProject.getState().document?.references ?? [];
-  const picture = references.find((r) => r.id === useUi.getState().reference) ?? references[0];
+  const picture = chosenPicture();
   if (!picture) return undefined;
   const board = { ...picture.board, ...change(picture.board) };
   return session.command({ do: 'patch-reference', reference: picture.id, patch: { board } });
@@ -81,6 +87,43 @@ export const easelCommands = (session: Session): ListedCommand[] => [
     title: 'Chosen reference picture in values only: on or off',
     keys: '',
     run: () => patchPicture(session, ({ values }) => ({ values: !values })),
+  },
+  ...(['clockwise', 'anticlockwise'] as const).map((way) => ({
+    id: `reference-turn-${way}`,
+    title: `Turn the chosen reference picture by 90° ${way}`,
+    keys: '',
+    run: () =>
+      patchPicture(session, ({ turn }) => ({
+        // Within half a turn each way, as its slider shows it.
+        turn: halfTurns(turn + (way === 'clockwise' ? Math.PI / 2 : -Math.PI / 2)),
+      })),
+  })),
+  ...(['left', 'top', 'right', 'bottom'] as const).map((side) => ({
+    id: `reference-crop-${side}`,
+    title: `Crop the chosen reference picture by a tenth: ${side}`,
+    keys: '',
+    run: () => patchPicture(session, ({ crop }) => ({ crop: cropped(crop, side, 0.1) })),
+  })),
+  {
+    id: 'reference-uncrop',
+    title: 'Chosen reference picture: whole and upright again',
+    keys: '',
+    run: () => patchPicture(session, () => ({ turn: 0, crop: { left: 0, top: 0, right: 1, bottom: 1 } })),
+  },
+  {
+    id: 'reference-remove',
+    title: 'Remove the chosen reference picture from the easel',
+    keys: '',
+    run: () => {
+      const picture = chosenPicture();
+      if (picture) return removePicture(session, picture);
+    },
+  },
+  {
+    id: 'reference-pick-size',
+    title: 'Pick from references: 1, 5 or 15 pixels across',
+    keys: '',
+    run: () => useUi.setState(({ pickSize }) => ({ pickSize: pickSize === 1 ? 5 : pickSize === 5 ? 15 : 1 })),
   },
   {
     id: 'swatch-replace',

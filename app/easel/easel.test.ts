@@ -2,7 +2,9 @@ import { describe, expect, it } from 'vitest';
 import { freePlace, type Reference } from '../../core/engine';
 import {
   cornersOf,
+  cropped,
   fitPictures,
+  halfTurns,
   pictureAt,
   pixelAt,
   toBoard,
@@ -65,6 +67,33 @@ describe('the board', () => {
     expect(turned.scale).toBeCloseTo(board.scale * 2);
     const stepped = turnedAndScaled(board, { x: 100, y: 0 }, { x: 100, y: 24 }, true);
     expect(stepped.turn).toBeCloseTo(Math.PI / 12);
+  });
+});
+
+describe('a crop by steps', () => {
+  const whole = { left: 0, top: 0, right: 1, bottom: 1 };
+
+  it('takes away at one side and gives back no more than there is', () => {
+    expect(cropped(whole, 'left', 0.1)).toEqual({ ...whole, left: 0.1 });
+    expect(cropped(whole, 'bottom', 0.25)).toEqual({ ...whole, bottom: 0.75 });
+    expect(cropped({ ...whole, right: 0.8 }, 'right', -0.5)).toEqual(whole);
+  });
+
+  it('always leaves something of the picture', () => {
+    for (const side of ['left', 'top', 'right', 'bottom'] as const) {
+      const { left, top, right, bottom } = cropped(whole, side, 5);
+      expect(right - left).toBeGreaterThan(0.01);
+      expect(bottom - top).toBeGreaterThan(0.01);
+    }
+  });
+
+  it('turns a picture four times by 90° to where it was', () => {
+    let turn = 0;
+    for (let i = 0; i < 4; i++) {
+      turn = halfTurns(turn + Math.PI / 2);
+      expect(Math.abs(turn)).toBeLessThanOrEqual(Math.PI + 1e-12);
+    }
+    expect(turn).toBeCloseTo(0);
   });
 });
 

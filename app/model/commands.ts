@@ -1,4 +1,4 @@
-import { type Session, saveRegion, useProject } from '../project';
+import { activeSheet, putParts, type Session, saveRegion, useProject } from '../project';
 import { inStages, type ListedCommand } from '../shared/commands';
 import { useUi } from '../shared/ui-store';
 import { chosenParts } from '../viewport';
@@ -51,6 +51,28 @@ export function modelCommands(session: Session): ListedCommand[] {
           );
         },
       },
+      {
+        id: 'parts-to-sheet',
+        title: 'Put the chosen parts on the sheet that is shown',
+        keys: '',
+        run: () => putParts(session, chosenParts(), activeSheet()?.index ?? 0),
+      },
+      {
+        id: 'parts-to-new-sheet',
+        title: 'Put the chosen parts on a new sheet',
+        keys: '',
+        run: () => {
+          const parts = chosenParts();
+          if (parts.length) return putParts(session, parts, 'new');
+        },
+      },
+      // Percent: what files in metres, centimetres and millimetres differ by, and by halves.
+      ...[10, 50, 200, 1000].map((percent) => ({
+        id: `model-scale-${percent}`,
+        title: `Scale the model to ${percent} %`,
+        keys: '',
+        run: () => place(session, 'Scale the model', { scale: percent / 100 }),
+      })),
       {
         id: 'model-turn',
         title: 'Turn the model upright: what looks to the front looks up',

@@ -1,12 +1,13 @@
 import { pieceOnSheet, type UvMesh } from '../../core/mesh';
+import { SHEET_SIZES } from '../../core/surface';
 import type { UnwrapOptions } from '../../core/unwrap';
-import { activeSheet, sheetSizes, type Session, useProject } from '../project';
+import { activeSheet, removeSheet, resizeSheet, sheetSizes, type Session, useProject } from '../project';
 import { inStages, type ListedCommand } from '../shared/commands';
 import { useLayout, wholeShells, type LayoutTool } from '../shared/layout-store';
 import { useUi } from '../shared/ui-store';
 import type { Room } from '../viewport';
 import { islandCommands } from './island-commands';
-import { DEFAULT_MARGIN, editLayout, packIslands } from './layout-actions';
+import { DEFAULT_MARGIN, editLayout, packIslands, tell } from './layout-actions';
 
 /** Changes which islands are chosen. */
 function choose(of: (mesh: UvMesh, chosen: ReadonlySet<number>) => Set<number>): void {
@@ -86,6 +87,22 @@ function layoutCommands(session: Session, room: Room): Omit<ListedCommand, 'stag
       title: 'Rename the sheet that is shown',
       keys: 'f2',
       run: () => useUi.setState({ renaming: { of: 'sheet', id: activeSheet()?.index ?? 0 } }),
+    },
+    ...SHEET_SIZES.map((size) => ({
+      id: `sheet-size-${size}`,
+      title: `Sheet that is shown: ${size} × ${size}`,
+      keys: '',
+      run: async () => {
+        const sheet = activeSheet();
+        if (!sheet || sheet.size === size) return;
+        tell(session, `${sheet.name} of ${size}`, await resizeSheet(session, sheet.index, size));
+      },
+    })),
+    {
+      id: 'sheet-remove',
+      title: 'Remove the sheet that is shown, if nothing lies on it',
+      keys: '',
+      run: () => removeSheet(session, activeSheet()?.index ?? 0),
     },
   ];
 }

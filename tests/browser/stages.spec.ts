@@ -259,6 +259,16 @@ test('every command is found by a few letters', async ({ page }) => {
   await page.waitForURL(/\/deliver$/);
   await page.keyboard.press('Alt+5');
   await page.waitForURL(/\/paint$/);
+  // A mask is made and changed without touching its panel.
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('mask of the chosen layer: height');
+  await page.keyboard.press('Enter');
+  const steps = page.locator('.mask-step .step-line');
+  await expect(steps.last()).toContainText('Height');
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('invert its last');
+  await page.keyboard.press('Enter');
+  await expect(steps.last()).toContainText('inverted');
 });
 
 // Debian's assimp-testmodels, unpacked by script/test: read here, never committed.
