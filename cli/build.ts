@@ -32,7 +32,7 @@ export async function runBuild(args: readonly string[], print: (text: string) =>
     kernels: createWasmKernels(),
     document: documentFromRecipe(recipe, size),
   });
-  for (const spec of engine.missingCues()) engine.setCue(spec, measureCue(mesh, surface, spec));
+  for (const spec of engine.missingCues()) engine.setCue(spec, measureCue(surface, spec));
   const picture = flattenAlbedo(engine, { size, bleed: Infinity });
   const png = encodePng(picture);
   const report = {

@@ -1,8 +1,18 @@
 import { writeOut } from './write-out';
-import { CUE_KINDS, cueSpec, measureCue, type CueName } from '../core/cues';
+import {
+  CUE_KINDS,
+  cueSpec,
+  denseGround,
+  GRAINS,
+  measureCue,
+  ownGround,
+  type CueGround,
+  type CueName,
+  type Met,
+} from '../core/cues';
 import { encodeGreyPng } from '../core/formats';
 import { boundsOf, centreOf, diagonalOf, requireUvs, type Bounds } from '../core/mesh';
-import { measureSurface, sheetValues, toRows } from '../core/surface';
+import { measureSurface, sheetValues, toRows, type SurfaceMap } from '../core/surface';
 import {
   numberOption,
   readModelFile,
@@ -25,6 +35,11 @@ export async function runCue(args: readonly string[], print: (text: string) => v
     scale: { type: 'string' },
     point: { type: 'string' },
     radius: { type: 'string' },
+    light: { type: 'string' },
+    kind: { type: 'string' },
+    seed: { type: 'string' },
+    from: { type: 'string' },
+    within: { type: 'string' },
     out: { type: 'string' },
   });
   const size = sizeOption(values);
@@ -45,12 +60,38 @@ export async function runCue(args: readonly string[], print: (text: string) => v
     );
   }
   const map = measureSurface(mesh, size);
-  const values16 = sheetValues(map, 0, measureCue(mesh, map, parsed.data));
+  const { ground, met } = await groundFor(map, values);
+  const values16 = sheetValues(map, 0, measureCue(map, parsed.data, { ground }));
   await writeOut(
     new Map([[out, encodeGreyPng(toRows(size, values16, new Uint16Array(values16.length)), size, size)]]),
   );
-  const report = { out, cue: parsed.data, size, coveredTexels: map.coveredTexels };
-  print(values['json'] ? `${JSON.stringify(report)}\n` : `${name} written to ${out}\n`);
+  const report = {
+    out,
+    cue: parsed.data,
+    size,
+    coveredTexels: map.coveredTexels,
+    ...(met && { missedTexels: met.missed }),
+  };
+  const missed = met?.missed ? `; ${met.missed} of ${met.covered} texels met nothing and were filled` : '';
+  print(values['json'] ? `${JSON.stringify(report)}\n` : `${name} written to ${out}${missed}\n`);
+}
+
+/** Parts of the diagonal within which a denser model is looked for, if nothing else is said. */
+const WITHIN = 0.02;
+
+/** The model itself, or the denser one that `--from` names. */
+async function groundFor(
+  map: SurfaceMap,
+  values: Values,
+): Promise<{ readonly ground: CueGround; readonly met?: Met }> {
+  if (values['from'] === undefined) return { ground: ownGround(map) };
+  const dense = await readModelFile(textOption(values, 'from'));
+  const ground = denseGround(
+    map,
+    dense,
+    lengthOption(values, 'within', WITHIN * diagonalOf(boundsOf(map.mesh.positions))),
+  );
+  return { ground, met: ground.met };
 }
 
 /**
@@ -62,10 +103,21 @@ const WISHES: Readonly<Record<CueName, (values: Values, bounds: Bounds) => objec
     rays: numberOption(values, 'rays', 64),
     reach: values['distance'] === undefined ? null : lengthOption(values, 'distance', 1) / diagonalOf(bounds),
   }),
-  height: (values) => ({ axis: values['axis'] ?? 'y' }),
+  height: (values) => {
+    const axis = String(values['axis'] ?? 'y');
+    if (values['axis'] !== undefined && !['x', 'y', 'z'].includes(axis)) {
+      throw new UsageError(`--axis ${axis} can't be used; choose x, y or z.`);
+    }
+    const along = ['x', 'y', 'z'].map((name) => Number(name === axis));
+    return {
+      direction: values['direction'] === undefined ? along : directionOption(values),
+      from: 0,
+      to: 1,
+    };
+  },
   facing: (values) => ({ direction: directionOption(values) }),
-  ridge: (values) => ({ scale: numberOption(values, 'scale', CUE_KINDS.ridge.usual.scale) }),
-  crease: (values) => ({ scale: numberOption(values, 'scale', CUE_KINDS.crease.usual.scale) }),
+  ridge: (values) => ({ scale: numberOption(values, 'scale', 0.05) }),
+  crease: (values) => ({ scale: numberOption(values, 'scale', 0.05) }),
   nearness: (values, bounds) => {
     const centre = centreOf(bounds);
     const diagonal = diagonalOf(bounds);
@@ -74,6 +126,26 @@ const WISHES: Readonly<Record<CueName, (values: Values, bounds: Bounds) => objec
       point: point.map((p, k) => (p - centre[k]!) / diagonal),
       radius: lengthOption(values, 'radius', diagonal / 2) / diagonal,
     };
+  },
+  along: (values, bounds) => {
+    const centre = centreOf(bounds);
+    const diagonal = diagonalOf(bounds);
+    const point = threeNumbers(values, 'point', centre.join());
+    return {
+      points: [point.map((p, k) => (p - centre[k]!) / diagonal)],
+      reach: lengthOption(values, 'distance', diagonal / 2) / diagonal,
+    };
+  },
+  cast: (values) => ({ direction: directionOption(values), light: numberOption(values, 'light', 0) }),
+  thickness: (values, bounds) => ({
+    distance: lengthOption(values, 'distance', diagonalOf(bounds) / 10) / diagonalOf(bounds),
+  }),
+  grain: (values) => {
+    const kind = String(values['kind'] ?? 'value');
+    if (!(GRAINS as readonly string[]).includes(kind)) {
+      throw new UsageError(`--kind ${kind} can't be used; choose ${GRAINS.join(', ')}.`);
+    }
+    return { kind, scale: numberOption(values, 'scale', 30), seed: numberOption(values, 'seed', 1) };
   },
 };
 

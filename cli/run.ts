@@ -13,11 +13,16 @@ const HELP = `zanahoria: paint with light built in, from the command line
   zanahoria cue MODEL --cue NAME --out FILE.png [--size 1024] [--json]
       A cue as a 16-bit grey PNG; the first row is the top of the sheet (v = 1); 65535 = 1.
       occlusion: fully open is 1    --rays 64  --distance D (model units; without it rays look without end)
-      height:    highest is 1       --axis x|y|z (y)
+      height:    highest is 1       --axis x|y|z (y), or --direction x,y,z
       facing:    (1 + cos angle)/2  --direction x,y,z (0,1,0)
       ridge:     min(1, max(0, H * S * diagonal)), H the mean curvature, positive where convex  --scale S (0.05)
       crease:    the same of -H     --scale S (0.05)
       nearness:  max(0, 1 - d/R)    --point x,y,z (the middle)  --radius R (half the diagonal)
+      along:     min(1, way/D)      --point x,y,z  --distance D (half the diagonal), the way over the surface
+      cast:      the part of the light's disc that is seen, 1 lit  --direction x,y,z (0,1,0)  --light DEGREES across (0)
+      thickness: cosine-weighted mean of min(way through the solid, D)/D  --distance D (a tenth of the diagonal)
+      grain:     noise in model space  --kind value|ridged|cellular (value)  --scale S grains a diagonal (30)  --seed N (1)
+      All of them: --from DENSE measures on a denser model of the same shape  --within D (0.02 of the diagonal)
   zanahoria unwrap MODEL --out FILE.glb [--size 1024] [--margin 12] [--seams auto|existing|creases] [--json]
       Seams, flattening and packing by itself; prints what the layout is like. Margin in texels.
   zanahoria layout MODEL --out FILE.svg|FILE.png [--size 1024] [--json]

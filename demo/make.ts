@@ -98,7 +98,7 @@ export async function makeDemoProject(
   });
   // Rays take longest at the first opening: they are cast here, once.
   const slow = engine.missingCues().filter((spec) => spec.cue === 'occlusion');
-  const cues = slow.map((spec) => ({ spec, values: measureCue(otter, surface, spec) }));
+  const cues = slow.map((spec) => ({ spec, values: measureCue(surface, spec) }));
   return { project, measured: writeMeasured({ model: meshHash(otter), sizes: [SHEET], cues }) };
 }
 

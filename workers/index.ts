@@ -7,5 +7,5 @@ export * from './paint-protocol';
 export * from './paint-handlers';
 export * from './job-protocol';
 export * from './job-pool';
-export * from './cast-occlusion';
+export * from './cast-cue';
 export { cueMapKey } from './map-cache';

@@ -24,13 +24,14 @@ import type {
 export type UnwrapHow = Omit<UnwrapOptions, 'onProgress'>;
 
 export interface CueJob {
-  readonly mesh: UvMesh;
   readonly surface: SurfaceMap;
   readonly spec: CueSpec;
+  /** A denser model of the same shape that is measured in its stead, and how far it may lie off, model units. */
+  readonly dense: { readonly mesh: Mesh; readonly distance: number } | null;
 }
 
 export interface CastJob extends CueJob {
-  /** Names mesh, surface and cue: a worker that has the ray scene of this name builds none. */
+  /** Names surface, model and cue: a worker that has the ray scene of this name builds none. */
   readonly scene: string;
   /** The tiles that this job casts rays for. */
   readonly tiles: readonly number[];
@@ -83,10 +84,10 @@ export type JobMethods = {
   suggestSeams: { params: { mesh: UvMesh; faces: readonly number[] }; result: SuggestedSeams };
   /** Carries paint to another layout, size or model. */
   carryPaint: { params: Omit<CarryInput, 'kernels' | 'onProgress'>; result: Carried };
-  /** Height and facing, at once. */
-  simpleCue: { params: CueJob; result: Uint16Array };
-  /** Evens out ray-cast values. */
-  smoothCue: { params: { surface: SurfaceMap; values: Uint16Array }; result: Uint16Array };
+  /** A cue that follows from where texels lie, at once. */
+  placedCue: { params: CueJob; result: Uint16Array };
+  /** Evens out cast values, and fills what met nothing. */
+  finishCast: { params: CueJob & { readonly values: Uint16Array }; result: Uint16Array };
   loadMap: { params: { key: string }; result: unknown };
   /** Keeps what a file holds that was measured elsewhere. */
   keepMeasured: { params: { bytes: Uint8Array }; result: null };

@@ -1,9 +1,11 @@
 import {
-  buildRayScene,
-  createOcclusionCaster,
+  cueKind,
+  denseGround,
+  finishCast,
   measureCue,
-  smoothCue,
-  type OcclusionCaster,
+  ownGround,
+  type CueGround,
+  type TileCaster,
 } from '../core/cues';
 import { basePaintTiles, carryPaint, finishAlbedo, readMeasured, readProjectFile } from '../core/engine';
 import { CoreError } from '../core/errors';
@@ -20,7 +22,7 @@ import {
   unwrapModel,
 } from '../core/unwrap';
 import { createWasmKernels } from '../core/kernels';
-import type { CastJob, JobEvents, JobMethods } from './job-protocol';
+import type { CastJob, CueJob, JobEvents, JobMethods } from './job-protocol';
 import { decodePicture } from './decode-picture';
 import { cueMapKey, keepMap, loadMap } from './map-cache';
 import { SeamRoads } from './seam-roads';
@@ -42,14 +44,16 @@ const handOver = <T extends Uint8Array | Uint16Array>(data: T): Transferred<T> =
 
 let roads: SeamRoads | null = null;
 
-let lastCaster: { readonly scene: string; readonly caster: OcclusionCaster } | null = null;
+let lastCaster: { readonly scene: string; readonly caster: TileCaster } | null = null;
 
-function casterFor({ mesh, surface, spec, scene }: CastJob): OcclusionCaster {
-  if (spec.cue !== 'occlusion') throw new CoreError('bad-argument', 'Only occlusion is cast by rays.');
-  if (lastCaster?.scene !== scene) {
-    const rays = buildRayScene(mesh.positions, mesh.indices);
-    lastCaster = { scene, caster: createOcclusionCaster(mesh, rays, surface, spec) };
-  }
+const groundOf = ({ surface, dense }: Pick<CueJob, 'surface' | 'dense'>): CueGround =>
+  dense ? denseGround(surface, dense.mesh, dense.distance) : ownGround(surface);
+
+function casterFor(job: CastJob): TileCaster {
+  const { spec, scene } = job;
+  const kind = cueKind(spec);
+  if (kind.form !== 'rays') throw new CoreError('bad-argument', `No rays are cast for ${spec.cue}.`);
+  if (lastCaster?.scene !== scene) lastCaster = { scene, caster: kind.caster(groundOf(job), spec) };
   return lastCaster.caster;
 }
 
@@ -128,8 +132,8 @@ function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
       castTiles(params, emit);
       return null;
     },
-    simpleCue: ({ mesh, surface, spec }) => handOver(measureCue(mesh, surface, spec)),
-    smoothCue: ({ surface, values }) => handOver(smoothCue(surface, values)),
+    placedCue: (job) => handOver(measureCue(job.surface, job.spec, { ground: groundOf(job) })),
+    finishCast: (job) => handOver(finishCast(groundOf(job), job.spec, job.values)),
     loadMap: ({ key }) => loadMap(store, key),
     keepMeasured: async ({ bytes }) => {
       const { model, sizes, cues } = readMeasured(bytes);

@@ -277,8 +277,7 @@ describe('what is kept', () => {
     for (const [table, rows] of Object.entries(dump)) await store.table(table).bulkPut(rows);
     const { engine, step, keeper } = await openProject('p');
     const texels = (): Uint8Array => {
-      for (const spec of engine.missingCues())
-        engine.setCue(spec, measureCue(engine.mesh, engine.surface, spec));
+      for (const spec of engine.missingCues()) engine.setCue(spec, measureCue(engine.surface, spec));
       return compositeSheet(engine);
     };
     const wanted = decodePng(readFileSync('tests/fixtures/v1/plate.png')).rgba;
@@ -296,7 +295,7 @@ describe('what is kept', () => {
     await keeper.settled();
     const back = await openProject('p');
     for (const spec of back.engine.missingCues())
-      back.engine.setCue(spec, measureCue(back.engine.mesh, back.engine.surface, spec));
+      back.engine.setCue(spec, measureCue(back.engine.surface, spec));
     expect(compositeSheet(back.engine)).toEqual(now);
     for (let i = 0; i < 4; i++) expect(await back.step('undo')).toBe(true);
     expect(await back.step('undo')).toBe(false);

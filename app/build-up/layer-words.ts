@@ -8,15 +8,7 @@ import {
   type NewLayer,
 } from '../../core/engine';
 import { CUE_KINDS, cueSpec, type CueName, type CueSpec } from '../../core/cues';
-
-const CUE_NAMES: Record<CueName, string> = {
-  occlusion: 'Occlusion',
-  height: 'Height',
-  facing: 'Facing',
-  ridge: 'Ridge',
-  crease: 'Crease',
-  nearness: 'Nearness',
-};
+import { CUE_WORDS } from '../shared/cue-words';
 
 const CHANGE_NAMES: Record<Change['by'], string> = {
   oklch: 'hue and chroma',
@@ -41,7 +33,7 @@ export const namesIn = (document: ProjectDocument | null): Names => ({
 export function stepName(step: MaskStep, names: Names): string {
   switch (step.from) {
     case 'cue':
-      return CUE_NAMES[step.cue.cue];
+      return CUE_WORDS[step.cue.cue][0];
     case 'region':
       return `Region ${names.region(step.region)}`;
     case 'layer':
@@ -60,7 +52,7 @@ export function describeNode(node: LayerNode, names: Names): string {
       break;
     case 'wash': {
       const [first] = node.mask;
-      words.push(first?.from === 'cue' ? `${first.cue.cue} wash` : 'wash');
+      words.push(first?.from === 'cue' ? `${CUE_WORDS[first.cue.cue][0].toLowerCase()} wash` : 'wash');
       break;
     }
     case 'adjust':
@@ -98,7 +90,11 @@ export const NEW_STEPS: readonly {
   readonly step: MaskStep;
 }[] = (Object.keys(CUE_KINDS) as CueName[]).map((name) => {
   const [low, high] = USUAL_LEVELS[name] ?? [0, 1];
-  return { title: CUE_NAMES[name], says: CUE_KINDS[name].says, step: cueStep(usual(name), low, high, false) };
+  return {
+    title: CUE_WORDS[name][0],
+    says: CUE_KINDS[name].says,
+    step: cueStep(usual(name), low, high, false),
+  };
 });
 
 export const newStep = (what: { region: number } | { layer: number }): MaskStep => {

@@ -1,7 +1,8 @@
-import { cueKey, type CueSpec } from '../../core/cues';
+import { cueKey, cueKind, type CueSpec } from '../../core/cues';
 import { CoreError, sentenceOf } from '../../core/errors';
 import { sizesKey, type SurfaceMap } from '../../core/surface';
-import { castOcclusion, cueMapKey } from '../../workers';
+import { castCue, cueMapKey } from '../../workers';
+import { CUE_WORDS } from '../shared/cue-words';
 import { notify } from '../shared/notify';
 import { jobPool } from '../shared/platform';
 import { useProject } from './project-store';
@@ -55,8 +56,9 @@ export class CueRunner {
       if (!this.wanted.has(key) && !used.has(key)) controller.abort();
     }
     if (!this.model || this.ended.aborted) return;
-    // Occlusion takes longest, so its first look is begun first.
-    const ordered = missing.toSorted((a, b) => Number(b.cue === 'occlusion') - Number(a.cue === 'occlusion'));
+    // Rays take longest, so their first look is begun first.
+    const isCast = (spec: CueSpec): number => Number(cueKind(spec).form === 'rays');
+    const ordered = missing.toSorted((a, b) => isCast(b) - isCast(a));
     for (const spec of ordered) {
       const key = cueKey(spec);
       if (this.running.has(key) || useProject.getState().stoppedCues.has(key)) continue;
@@ -89,13 +91,14 @@ export class CueRunner {
     spec: CueSpec,
     controller: AbortController,
   ): Promise<Uint16Array> {
-    const job = { mesh: surface.mesh, surface, spec };
-    const label = spec.cue === 'occlusion' ? 'Casting rays for occlusion' : `Measuring ${spec.cue}`;
+    const job = { surface, spec, dense: null };
+    const isCast = cueKind(spec).form === 'rays';
+    const label = `${isCast ? 'Casting rays for' : 'Measuring'} ${CUE_WORDS[spec.cue][1]}`;
     return withTask(label, async (signal, progress) => {
       signal.addEventListener('abort', () => controller.abort());
-      if (spec.cue !== 'occlusion') return jobPool.run('simpleCue', job, { signal: controller.signal });
+      if (!isCast) return jobPool.run('placedCue', job, { signal: controller.signal });
       const scene = `${hash} ${sizesKey(surface.sheets)} ${cueKey(spec)}`;
-      return castOcclusion(jobPool, { ...job, scene }, controller.signal, progress, ({ tiles, values }) => {
+      return castCue(jobPool, { ...job, scene }, controller.signal, progress, ({ tiles, values }) => {
         if (!controller.signal.aborted)
           void this.target.cueTiles({ spec, tiles, values }).catch(() => undefined);
       });

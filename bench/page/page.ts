@@ -48,7 +48,7 @@ function buildUp(count: number, groups: boolean): { engine: Engine; paint: numbe
       id: 2,
       name: 'Height',
       color: '#403050',
-      mask: through({ cue: 'height', axis: 'x' }, false),
+      mask: through({ cue: 'height', direction: [1, 0, 0], from: 0, to: 1 }, false),
     },
     {
       ...base,

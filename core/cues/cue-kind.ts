@@ -1,9 +1,8 @@
-import type { z } from 'zod';
-import type { UvMesh } from '../mesh';
-import type { SurfaceMap } from '../surface';
+import { z } from 'zod';
+import type { CueGround } from './cue-ground';
+import type { TileCaster } from './tile-caster';
 
-/** A way to measure form: one file in `kinds/`, one line in the list of kinds. */
-export interface CueKind<S extends { readonly cue: string }> {
+interface KindBase<S extends { readonly cue: string }> {
   readonly schema: z.ZodType<S>;
   /** As it is begun with. */
   readonly usual: S;
@@ -11,11 +10,27 @@ export interface CueKind<S extends { readonly cue: string }> {
   readonly says: string;
   /** Names all that its values depend on besides the surface: two specs of equal keys measure the same. */
   key(spec: S): string;
-  /**
-   * Measures it on one thread.
-   *
-   * @param onProgress told the part done, 0..1; may throw to stop
-   * @returns 0..65535 a texel in the order of the map's codes, 0 where nothing lies
-   */
-  measure(mesh: UvMesh, map: SurfaceMap, spec: S, onProgress: (done: number) => void): Uint16Array;
 }
+
+/** A cue that follows from where texels lie. */
+export interface PlacedCue<S extends { readonly cue: string }> extends KindBase<S> {
+  readonly form: 'placed';
+  /** @returns 0..65535 a texel in the order of the map's codes, 0 where nothing lies */
+  measure(ground: CueGround, spec: S): Uint16Array;
+}
+
+/** A cue for which rays are cast, tile by tile; what comes of it is evened out over the pattern of the rays. */
+export interface RayCue<S extends { readonly cue: string }> extends KindBase<S> {
+  readonly form: 'rays';
+  /** Rays a texel. */
+  rays(spec: S): number;
+  caster(ground: CueGround, spec: S): TileCaster;
+}
+
+/** A way to measure form: one file in `kinds/`, one line in the list of kinds. */
+export type CueKind<S extends { readonly cue: string }> = PlacedCue<S> | RayCue<S>;
+
+/** A direction in model space, of any length but 0. */
+export const directionSchema = z
+  .tuple([z.number(), z.number(), z.number()])
+  .refine((d) => d.some((n) => n !== 0), 'a direction is not 0 in all three numbers');

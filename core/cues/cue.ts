@@ -1,10 +1,14 @@
 import { z } from 'zod';
 import type { CueKind } from './cue-kind';
+import { alongKind } from './kinds/along';
+import { castKind } from './kinds/cast';
 import { creaseKind, ridgeKind } from './kinds/curvature';
 import { facingKind } from './kinds/facing';
+import { grainKind } from './kinds/grain';
 import { heightKind } from './kinds/height';
 import { nearnessKind } from './kinds/nearness';
 import { occlusionKind } from './kinds/occlusion';
+import { thicknessKind } from './kinds/thickness';
 
 /** Every way to measure form. */
 export const CUE_KINDS = {
@@ -14,6 +18,10 @@ export const CUE_KINDS = {
   ridge: ridgeKind,
   crease: creaseKind,
   nearness: nearnessKind,
+  along: alongKind,
+  cast: castKind,
+  thickness: thicknessKind,
+  grain: grainKind,
 } as const;
 
 /** What is measured. A cue's value is 0..1 a texel. */
@@ -24,6 +32,10 @@ export const cueSpec = z.discriminatedUnion('cue', [
   ridgeKind.schema,
   creaseKind.schema,
   nearnessKind.schema,
+  alongKind.schema,
+  castKind.schema,
+  thicknessKind.schema,
+  grainKind.schema,
 ]);
 
 export type CueSpec = z.infer<typeof cueSpec>;

@@ -138,7 +138,7 @@ describe('cues of curvature and nearness', () => {
   const diagonal = Math.hypot(...[0, 1, 2].map(() => 2 * radius));
   /** Values of covered texels away from the poles. */
   const middle = (spec: CueSpec): number[] => {
-    const values = measureCue(mesh, map, spec);
+    const values = measureCue(map, spec);
     const reader = new PlaceReader(map);
     return filledTiles(map).flatMap((tile) => {
       const { px, py } = reader.tile(tile)!;
@@ -152,17 +152,24 @@ describe('cues of curvature and nearness', () => {
   it('ridge is min(1, H · scale · diagonal) and crease its other side', () => {
     const scale = 0.2;
     const exact = (scale * diagonal) / radius;
-    const ridge = middle({ cue: 'ridge', scale });
+    const weights = { fine: 1, medium: 0, broad: 0 };
+    const ridge = middle({ cue: 'ridge', scale, weights });
     expect(ridge.length).toBeGreaterThan(1000);
     for (const value of ridge) expect(Math.abs(value / exact - 1)).toBeLessThan(0.03);
-    expect(Math.max(...middle({ cue: 'crease', scale }))).toBe(0);
-    expect(Math.min(...middle({ cue: 'ridge', scale: 10 }))).toBe(1);
+    expect(Math.max(...middle({ cue: 'crease', scale, weights }))).toBe(0);
+    expect(Math.min(...middle({ cue: 'ridge', scale: 10, weights }))).toBe(1);
   });
 
   it('nearness is max(0, 1 - d/R) from its point', () => {
     // The ball's top: its radius over the middle.
-    const spec: CueSpec = { cue: 'nearness', point: [0, radius / diagonal, 0], radius: 0.3 };
-    const values = measureCue(mesh, map, spec);
+    const spec: CueSpec = {
+      cue: 'nearness',
+      point: [0, radius / diagonal, 0],
+      radius: 0.3,
+      plane: null,
+      edge: 1,
+    };
+    const values = measureCue(map, spec);
     const reader = new PlaceReader(map);
     for (const tile of filledTiles(map)) {
       const { px, py, pz } = reader.tile(tile)!;

@@ -1,12 +1,5 @@
-import {
-  filledTiles,
-  NOWHERE,
-  PlaceReader,
-  TILE_TEXELS,
-  type Barycentric,
-  type Places,
-  type SurfaceMap,
-} from '../surface';
+import { codesOfTile, filledTiles, NOWHERE, TILE_TEXELS, type Places } from '../surface';
+import type { CueGround, Spots } from './cue-ground';
 
 /** 0..1 as the 16 bits of a cue. */
 export const asWord = (value: number): number => {
@@ -20,38 +13,48 @@ export const asWord = (value: number): number => {
  * @param value 0..1 of a texel that something lies on, by its number in the tile
  * @returns 0..65535 a texel in the order of the map's codes
  */
-export function everyTexel(map: SurfaceMap, value: (places: Places, texel: number) => number): Uint16Array {
-  const out = new Uint16Array(map.codes.length);
-  const reader = new PlaceReader(map);
-  for (const tile of filledTiles(map)) {
-    const places = reader.tile(tile)!;
-    const base = map.slotOfTile[tile]! * TILE_TEXELS;
-    for (let i = 0; i < TILE_TEXELS; i++) {
-      if (places.px[i]! >= NOWHERE) continue;
-      out[base + i] = asWord(value(places, i));
-    }
-  }
-  return out;
-}
+export const everyTexel = (
+  ground: CueGround,
+  value: (places: Places, texel: number) => number,
+): Uint16Array => everySpot(ground, ({ places }, i) => value(places, i));
 
 /**
- * A cue that is known at the vertices, spread evenly over the triangles between.
+ * A cue that is known at the vertices of the measured model, spread evenly over the triangles between.
  *
- * @param values one a vertex of the map's mesh, 0..1
+ * @param values one a vertex, 0..1
  */
-export function spreadVertices(map: SurfaceMap, values: Float32Array): Uint16Array {
-  const { indices } = map.mesh;
+export function spreadVertices(ground: CueGround, values: Float32Array): Uint16Array {
+  return everySpot(ground, (spots, i) =>
+    spots.face[i]! < 0 ? 0 : betweenVertices(ground, values, spots, i),
+  );
+}
+
+/** What values of vertices come to at a texel that lies in a triangle. */
+export function betweenVertices(
+  { mesh: { indices } }: CueGround,
+  values: ArrayLike<number>,
+  { face, weights }: Spots,
+  i: number,
+): number {
+  const f = face[i]! * 3;
+  return (
+    values[indices[f]!]! * weights[i * 3]! +
+    values[indices[f + 1]!]! * weights[i * 3 + 1]! +
+    values[indices[f + 2]!]! * weights[i * 3 + 2]!
+  );
+}
+
+/** A cue that follows from a texel's place and triangle. */
+export function everySpot(ground: CueGround, value: (spots: Spots, texel: number) => number): Uint16Array {
+  const { map } = ground;
   const out = new Uint16Array(map.codes.length);
-  const reader = new PlaceReader(map);
-  const at: Barycentric = { face: -1, w0: 0, w1: 0, w2: 0 };
   for (const tile of filledTiles(map)) {
+    const codes = codesOfTile(map, tile)!;
+    const spots = ground.spots(tile)!;
     const base = map.slotOfTile[tile]! * TILE_TEXELS;
     for (let i = 0; i < TILE_TEXELS; i++) {
-      if (!reader.locate(tile * TILE_TEXELS + i, at)) continue;
-      const f = at.face * 3;
-      out[base + i] = asWord(
-        values[indices[f]!]! * at.w0 + values[indices[f + 1]!]! * at.w1 + values[indices[f + 2]!]! * at.w2,
-      );
+      if (codes[i]! < 0 || spots.places.px[i]! >= NOWHERE) continue;
+      out[base + i] = asWord(value(spots, i));
     }
   }
   return out;

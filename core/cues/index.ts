@@ -1,8 +1,14 @@
 export * from './cue';
-export { AXES } from './kinds/height';
+export type { PlacedCue, RayCue } from './cue-kind';
+export * from './cue-ground';
+export { GRAINS } from './kinds/grain';
 export * from './ray-scene';
 export * from './any-hit';
-export * from './occlusion';
+export { openScene, type OpenScene } from './open-scene';
+export { createTileCaster, type TileCaster } from './tile-caster';
 export * from './smooth-cue';
 export * from './mean-curvature';
+export * from './broad-curvature';
+export * from './geodesic';
+export * from './noise';
 export * from './measure-cue';

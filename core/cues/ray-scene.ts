@@ -11,6 +11,8 @@ import { buildBinaryTree, type BinaryTree } from '../mesh';
 export interface RayScene {
   readonly nodes: Float32Array;
   readonly packets: Float32Array;
+  /** Triangle of each lane of each packet; -1 where it is empty. */
+  readonly faces: Int32Array;
   /** Length of the scene's diagonal. */
   readonly diagonal: number;
 }
@@ -27,6 +29,7 @@ export function buildRayScene(positions: Float32Array, indices: Uint32Array): Ra
   const tree = buildBinaryTree(positions, indices);
   const nodes: number[][] = [];
   const packets: number[][] = [];
+  const faces: number[] = [];
 
   /** The (up to four) nodes of the binary tree that become one node here: the largest is opened first. */
   const fourOf = (root: number): number[] => {
@@ -62,9 +65,12 @@ export function buildRayScene(positions: Float32Array, indices: Uint32Array): Ra
           child === undefined ? (axis < 3 ? Infinity : -Infinity) : tree.bounds[child * 6 + axis]!;
       }
       if (child === undefined) row[24 + k] = EMPTY_CHILD;
-      else if (tree.count[child])
+      else if (tree.count[child]) {
         row[24 + k] = ~(packets.push(packetOf(tree, child, positions, indices)) - 1);
-      else {
+        for (let lane = 0; lane < 4; lane++) {
+          faces.push(lane < tree.count[child] ? tree.order[tree.first[child]! + lane]! : -1);
+        }
+      } else {
         row[24 + k] = nodes.push([]) - 1;
         pending.push({ node: child, id: row[24 + k]! });
       }
@@ -84,6 +90,7 @@ export function buildRayScene(positions: Float32Array, indices: Uint32Array): Ra
   return {
     nodes: nodeData,
     packets: packetData,
+    faces: Int32Array.from(faces),
     diagonal: Math.hypot(b[3]! - b[0]!, b[4]! - b[1]!, b[5]! - b[2]!),
   };
 }

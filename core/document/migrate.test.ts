@@ -13,7 +13,7 @@ const stored = (name: string): Buffer => readFileSync(`tests/fixtures/v1/${name}
 const json = (name: string): unknown => JSON.parse(stored(name).toString());
 
 function texelsOf(engine: Engine): Uint8Array {
-  for (const spec of engine.missingCues()) engine.setCue(spec, measureCue(engine.mesh, engine.surface, spec));
+  for (const spec of engine.missingCues()) engine.setCue(spec, measureCue(engine.surface, spec));
   return compositeSheet(engine);
 }
 

@@ -10,6 +10,7 @@ import { freePlace } from './board';
 import { checkDocument } from './check-document';
 import { MAX_DEPTH } from './limits';
 import { NO_LAYOUT, oneSheet } from './new-document';
+import { withTodaysCues } from './old-cues';
 import {
   DOCUMENT_VERSION,
   documentSchema,
@@ -171,7 +172,6 @@ function fromV2(data: Record<string, unknown>): unknown {
 const STEPS = new Map<number, (data: Record<string, unknown>, strokes: StrokeCounts) => unknown>([
   [1, fromV1],
   [2, fromV2],
-  // The fourth form has cues that an older program doesn't know; else they are alike.
   [3, (data) => ({ ...data, version: 4 })],
 ]);
 
@@ -210,7 +210,8 @@ export function parseDocument(
     }
     const step = typeof version === 'number' ? STEPS.get(version) : undefined;
     if (!step) break;
-    value = step(record, strokes);
+    checkDepth(value);
+    value = step({ ...record, layers: withTodaysCues(record['layers']) }, strokes);
   }
   checkDepth(value);
   const parsed = documentSchema.safeParse(value);

@@ -8,6 +8,7 @@ import { checkDocument, idsOf } from './check-document';
 import { MAX_LIGHTS } from './limits';
 import { nodesOf } from './layer-tree';
 import { checkDepth, layerFromV1, layersV1 } from './migrate';
+import { withTodaysCues } from './old-cues';
 import { NO_LAYOUT, oneSheet } from './new-document';
 import { DOCUMENT_VERSION, lightSchema, nodeSchema, type LayerNode, type ProjectDocument } from './schema';
 
@@ -56,8 +57,9 @@ export function parseRecipe(data: unknown): Recipe {
       `This recipe was made by a newer version of Zanahoria (form ${version}; this one reads up to ${RECIPE_VERSION}). Update, then use it again.`,
     );
   }
+  checkDepth(data);
   if (version === 1) {
-    const { light, layers, ...rest } = checked(recipeV1, data);
+    const { light, layers, ...rest } = checked(recipeV1, withTodaysCues(data));
     return {
       ...rest,
       version: RECIPE_VERSION,
@@ -65,10 +67,9 @@ export function parseRecipe(data: unknown): Recipe {
       layers: layers.map((layer, i) => layerFromV1({ ...layer, id: i + 1 })),
     };
   }
-  checkDepth(data);
   const recipe = checked(
     recipeSchema,
-    version === 2 ? { ...(data as object), version: RECIPE_VERSION } : data,
+    version === 2 ? { ...(withTodaysCues(data) as object), version: RECIPE_VERSION } : data,
   );
   const painted = [...nodesOf(recipe.layers)].find(({ node }) => !standsInRecipes(node));
   if (painted) {

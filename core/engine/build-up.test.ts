@@ -26,12 +26,12 @@ const step = (patch: Partial<Extract<MaskStep, { from: 'cue' }>>): MaskStep => (
   join: 'multiply',
   levels: PLAIN_LEVELS,
   invert: false,
-  cue: { cue: 'height', axis: 'x' },
+  cue: { cue: 'height', direction: [1, 0, 0], from: 0, to: 1 },
   ...patch,
 });
 
 function measure(engine: Engine): void {
-  for (const spec of engine.missingCues()) engine.setCue(spec, measureCue(engine.mesh, engine.surface, spec));
+  for (const spec of engine.missingCues()) engine.setCue(spec, measureCue(engine.surface, spec));
 }
 
 describe('groups', () => {

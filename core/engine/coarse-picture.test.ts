@@ -32,14 +32,14 @@ function litBall(): Engine {
           join: 'multiply',
           levels: PLAIN_LEVELS,
           invert: true,
-          cue: { cue: 'height', axis: 'y' },
+          cue: { cue: 'height', direction: [0, 1, 0], from: 0, to: 1 },
         },
       ],
     },
     into: null,
     at: 1,
   });
-  for (const spec of engine.missingCues()) engine.setCue(spec, measureCue(engine.mesh, engine.surface, spec));
+  for (const spec of engine.missingCues()) engine.setCue(spec, measureCue(engine.surface, spec));
   return engine;
 }
 

@@ -18,7 +18,7 @@ describe('the build-up', () => {
       {
         from: 'cue',
         join: 'multiply',
-        cue: { cue: 'height', axis: 'y' },
+        cue: { cue: 'height', direction: [0, 1, 0], from: 0, to: 1 },
         levels: { low: 0, high: 1, gamma: 1 },
         invert: true,
       },
@@ -28,10 +28,10 @@ describe('the build-up', () => {
   it('asks for the cues it needs, and follows them', () => {
     const { engine } = watchedEngine(ball());
     engine.apply({ do: 'add-layer', layer: wash, at: 1 });
-    expect(engine.missingCues()).toEqual([{ cue: 'height', axis: 'y' }]);
+    expect(engine.missingCues()).toEqual([{ cue: 'height', direction: [0, 1, 0], from: 0, to: 1 }]);
     const before = compositeSheet(engine);
     for (const spec of engine.missingCues())
-      engine.setCue(spec, measureCue(engine.mesh, engine.surface, spec));
+      engine.setCue(spec, measureCue(engine.surface, spec));
     expect(engine.missingCues()).toEqual([]);
     const after = compositeSheet(engine);
     // v = 1 is the top of the ball: untouched; the bottom is darkened to (1 + colour) / 2.
@@ -45,7 +45,7 @@ describe('the build-up', () => {
     const { engine } = watchedEngine(ball());
     engine.apply({ do: 'add-layer', layer: wash, at: 1 });
     for (const spec of engine.missingCues())
-      engine.setCue(spec, measureCue(engine.mesh, engine.surface, spec));
+      engine.setCue(spec, measureCue(engine.surface, spec));
     const delivered = compositeSheet(engine);
     const tile = new Uint8Array(TILE_BYTES);
     engine.setView({ alone: null, maskOf: 3 });

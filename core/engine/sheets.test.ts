@@ -134,8 +134,8 @@ describe('a surface of several sheets', () => {
     const spec = { cue: 'occlusion', rays: 32, reach: null } as const;
     const one = measureSurface(stacked(0), 128);
     const two = measureSurface(stacked(1), [128, 128]);
-    const onOne = measureCue(stacked(0), one, spec);
-    const onTwo = measureCue(stacked(1), two, spec);
+    const onOne = measureCue(one, spec);
+    const onTwo = measureCue(two, spec);
     const dense = (map: typeof one, cue: Uint16Array, tile: number): Uint16Array => {
       const slot = map.slotOfTile[tile]!;
       return slot < 0

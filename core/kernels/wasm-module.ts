@@ -14,7 +14,20 @@ export interface KernelExports {
     dz: number,
     tmax: number,
   ): number;
-  openness(
+  firstHit(
+    nodes: number,
+    tris: number,
+    ox: number,
+    oy: number,
+    oz: number,
+    dx: number,
+    dy: number,
+    dz: number,
+    tmax: number,
+    exits: number,
+  ): number;
+  hitId(): number;
+  castPoints(
     nodes: number,
     tris: number,
     points: number,
@@ -24,6 +37,7 @@ export interface KernelExports {
     rays: number,
     circle: number,
     tmax: number,
+    what: number,
     out: number,
   ): void;
   dab(

@@ -224,3 +224,11 @@ function binOf(centre: number, low: number, scale: number, bins: number): number
   const b = ((centre - low) * scale) | 0;
   return b < bins ? b : bins - 1;
 }
+
+/** Squared distance of a point to the box at `o` of a tree's bounds; 0 inside. */
+export function boxDistance(b: Float32Array, o: number, x: number, y: number, z: number): number {
+  const dx = x < b[o]! ? b[o]! - x : x > b[o + 3]! ? x - b[o + 3]! : 0;
+  const dy = y < b[o + 1]! ? b[o + 1]! - y : y > b[o + 4]! ? y - b[o + 4]! : 0;
+  const dz = z < b[o + 2]! ? b[o + 2]! - z : z > b[o + 5]! ? z - b[o + 5]! : 0;
+  return dx * dx + dy * dy + dz * dz;
+}

@@ -1,4 +1,4 @@
-import { buildBinaryTree } from './binary-tree';
+import { boxDistance, buildBinaryTree } from './binary-tree';
 
 /** A place on a mesh: a triangle and the weights of its corners. */
 export interface MeshPlace {
@@ -113,12 +113,4 @@ export class ClosestPoint {
     const dz = apz - v * abz - w * acz;
     return dx * dx + dy * dy + dz * dz;
   }
-}
-
-/** Squared distance to a box; 0 inside. */
-function boxDistance(b: Float32Array, o: number, x: number, y: number, z: number): number {
-  const dx = x < b[o]! ? b[o]! - x : x > b[o + 3]! ? x - b[o + 3]! : 0;
-  const dy = y < b[o + 1]! ? b[o + 1]! - y : y > b[o + 4]! ? y - b[o + 4]! : 0;
-  const dz = z < b[o + 2]! ? b[o + 2]! - z : z > b[o + 5]! ? z - b[o + 5]! : 0;
-  return dx * dx + dy * dy + dz * dz;
 }

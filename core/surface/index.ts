@@ -5,4 +5,5 @@ export * from './sub-bounds';
 export * from './measure';
 export * from './bleed';
 export * from './coarse';
-export { wrap } from './triangle-on-sheet';
+export * from './gutter-home';
+export { flatTriangle, layTriangle, wrap } from './triangle-on-sheet';

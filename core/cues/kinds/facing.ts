@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { normalize } from '../../math';
-import type { CueKind } from '../cue-kind';
+import type { PlacedCue } from '../cue-kind';
 import { everyTexel } from '../every-texel';
 
 const schema = z.strictObject({
@@ -13,12 +13,13 @@ const schema = z.strictObject({
  * it is the part of the sky that a tilted plane sees (Liu and Jordan 1963).
  */
 export const facingKind = {
+  form: 'placed',
   schema,
   usual: { cue: 'facing', direction: [0, 1, 0] },
   says: 'How far a place turns toward a side: light from above, dust, snow.',
   key: ({ direction }) => `facing ${direction.join(' ')}`,
-  measure: (_mesh, map, { direction }) => {
+  measure: (ground, { direction }) => {
     const [x, y, z] = normalize(direction);
-    return everyTexel(map, ({ nx, ny, nz }, i) => (1 + (nx[i]! * x + ny[i]! * y + nz[i]! * z) / 32767) / 2);
+    return everyTexel(ground, ({ nx, ny, nz }, i) => (1 + (nx[i]! * x + ny[i]! * y + nz[i]! * z) / 32767) / 2);
   },
-} as const satisfies CueKind<z.infer<typeof schema>>;
+} as const satisfies PlacedCue<z.infer<typeof schema>>;

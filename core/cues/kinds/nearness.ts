@@ -1,30 +1,39 @@
 import { z } from 'zod';
-import { boundsOf, centreOf, diagonalOf } from '../../mesh';
-import type { CueKind } from '../cue-kind';
+import { clamp01, normalize } from '../../math';
+import { directionSchema, type PlacedCue } from '../cue-kind';
 import { everyTexel } from '../every-texel';
+import { placeOn, placeSchema } from '../place';
 
 const schema = z.strictObject({
   cue: z.literal('nearness'),
-  /** From the middle of the model's box, in parts of its diagonal. */
-  point: z.tuple([z.number(), z.number(), z.number()]),
+  point: placeSchema,
   /** In parts of the diagonal. */
   radius: z.number().positive().max(100),
+  /** Nearness to a plane through the point, by the plane's normal; null: to the point itself. */
+  plane: directionSchema.nullable().default(null),
+  /** Over which part of the radius it falls off: 1 evenly from the middle, 0 all at once at the radius. */
+  edge: z.number().min(0).max(1).default(1),
 });
 
-/** 1 at a point, falling evenly to 0 at the radius: max(0, 1 - d/R). */
+/** The least edge: as good as none, and nothing is divided by 0. */
+const HARD = 1e-6;
+
+/** 1 at a point or a plane, falling to 0 at the radius: max(0, 1 - d/R) where the edge is 1. */
 export const nearnessKind = {
+  form: 'placed',
   schema,
-  usual: { cue: 'nearness', point: [0, 0.2, 0.3], radius: 0.4 },
-  says: 'How near a place lies to a point: a face that glows, hands that darken away from it.',
-  key: ({ point, radius }) => `nearness ${point.join(' ')} ${radius}`,
-  measure: (mesh, map, { point, radius }) => {
-    const bounds = boundsOf(mesh.positions);
-    const diagonal = diagonalOf(bounds);
-    const [x, y, z] = centreOf(bounds).map((c, k) => c + point[k]! * diagonal) as [number, number, number];
-    const reach = radius * diagonal;
-    return everyTexel(map, ({ px, py, pz }, i) => {
-      const d = Math.hypot(px[i]! - x, py[i]! - y, pz[i]! - z);
-      return reach > 0 ? Math.max(0, 1 - d / reach) : 0;
+  usual: { cue: 'nearness', point: [0, 0.2, 0.3], radius: 0.4, plane: null, edge: 1 },
+  says: 'How near a place lies to a point or a plane: a face that glows, hands that darken away from it, a waterline.',
+  key: ({ point, radius, plane, edge }) => `nearness 2 ${point.join(' ')} ${radius} ${plane?.join(' ') ?? '-'} ${edge}`,
+  measure: (ground, { point, radius, plane, edge }) => {
+    const [x, y, z] = placeOn(ground, point);
+    const reach = radius * ground.diagonal;
+    const n = plane && normalize(plane);
+    if (!(reach > 0)) return everyTexel(ground, () => 0);
+    return everyTexel(ground, ({ px, py, pz }, i) => {
+      const [dx, dy, dz] = [px[i]! - x, py[i]! - y, pz[i]! - z];
+      const d = n ? Math.abs(dx * n[0] + dy * n[1] + dz * n[2]) : Math.hypot(dx, dy, dz);
+      return clamp01((1 - d / reach) / Math.max(HARD, edge));
     });
   },
-} as const satisfies CueKind<z.infer<typeof schema>>;
+} as const satisfies PlacedCue<z.infer<typeof schema>>;

@@ -1,9 +1,7 @@
 import { z } from 'zod';
-import { filledTiles, TILE_TEXELS } from '../../surface';
-import type { CueKind } from '../cue-kind';
-import { createOcclusionCaster } from '../occlusion';
-import { buildRayScene } from '../ray-scene';
-import { smoothCue } from '../smooth-cue';
+import { cosineDirections } from '../../math';
+import type { RayCue } from '../cue-kind';
+import { createTileCaster, overNormal } from '../tile-caster';
 
 const schema = z.strictObject({
   cue: z.literal('occlusion'),
@@ -15,17 +13,18 @@ const schema = z.strictObject({
 
 /** The open part of the sky, cosine-weighted. */
 export const occlusionKind = {
+  form: 'rays',
   schema,
   usual: { cue: 'occlusion', rays: 64, reach: 0.25 },
   says: 'How open a place lies: dark in crevices, under arms and where things touch.',
-  key: ({ rays, reach }) => `occlusion ${rays} ${reach ?? 'endless'}`,
-  measure: (mesh, map, spec, onProgress) => {
-    const caster = createOcclusionCaster(mesh, buildRayScene(mesh.positions, mesh.indices), map, spec);
-    const values = new Uint16Array(map.codes.length);
-    filledTiles(map).forEach((tile, i, all) => {
-      values.set(caster.tile(tile, false), map.slotOfTile[tile]! * TILE_TEXELS);
-      onProgress((i + 1) / all.length);
-    });
-    return smoothCue(map, values);
-  },
-} as const satisfies CueKind<z.infer<typeof schema>>;
+  key: ({ rays, reach }) => `occlusion 2 ${rays} ${reach ?? 'endless'}`,
+  rays: ({ rays }) => rays,
+  caster: (ground, { rays, reach }) =>
+    createTileCaster(ground, {
+      what: 'open',
+      rays,
+      directions: cosineDirections,
+      tmax: reach === null ? ground.scene().diagonal * 2 : reach * ground.diagonal,
+      start: overNormal(ground),
+    }),
+} as const satisfies RayCue<z.infer<typeof schema>>;

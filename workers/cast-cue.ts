@@ -9,13 +9,13 @@ const FINE_SHARES = 3;
 const CAST_PART = 0.95;
 
 /**
- * Casts the rays of an occlusion cue on all workers: a coarse look at the whole sheet first, then the fine values.
+ * Casts the rays of a cue on all workers: a coarse look at the whole sheet first, then the fine values.
  *
  * @param onTiles told the values of some tiles as soon as they are there, the coarse ones first
  * @returns the fine values, evened out: 0..65535 a texel, in the order of the surface's codes
  * @throws CoreError `cancelled`, `worker-died`
  */
-export async function castOcclusion(
+export async function castCue(
   pool: JobPool,
   job: Omit<CastJob, 'tiles' | 'coarse'>,
   signal: AbortSignal,
@@ -55,5 +55,5 @@ export async function castOcclusion(
   };
   await pass(true, pool.size, () => undefined);
   await pass(false, pool.size * FINE_SHARES, (done) => onProgress(done * CAST_PART));
-  return pool.run('smoothCue', { surface, values }, { signal });
+  return pool.run('finishCast', { ...job, values }, { signal });
 }

@@ -1,0 +1,105 @@
+import {
+  boxDistance,
+  buildBinaryTree,
+  cornerOfEdge,
+  edgeAngles,
+  faceGeometry,
+  topologyOf,
+  type BinaryTree,
+  type Mesh,
+} from '../mesh';
+
+/** Edges that turn less than this are flat: a model of 100,000 triangles that is round as a whole turns more at each. Radians. */
+const FLAT = 1e-3;
+
+/** Tells the mean curvature around a place. */
+export interface BroadCurvature {
+  /**
+   * The mean curvature over the part of the surface within a ball, per model unit; positive where it bulges.
+   *
+   * @param normal of the place, any length: edges that look away from it belong to another side and don't count
+   */
+  at(x: number, y: number, z: number, nx: number, ny: number, nz: number): number;
+}
+
+/**
+ * Mean curvature at a scale: each edge carries half its turn times its length within the ball, spread over the disc that the ball cuts
+ * out of the surface (D. Cohen-Steiner and J.-M. Morvan, "Restricted Delaunay triangulations and normal cycle", 2003). It tells of
+ * the hard edges of a box of twelve triangles as of a dense sculpt, and of nothing finer than the radius.
+ *
+ * @param radius model units
+ */
+export function broadCurvature(mesh: Pick<Mesh, 'positions' | 'indices'>, radius: number): BroadCurvature {
+  const { positions: p } = mesh;
+  const topology = topologyOf(mesh);
+  const { normals } = faceGeometry(mesh);
+  const angles = edgeAngles(mesh, topology, normals);
+  const corners = cornerOfEdge(topology);
+  const { ends } = topology.edges;
+  const bent: number[] = [];
+  for (let e = 0; e < angles.length; e++) if (Math.abs(angles[e]!) > FLAT) bent.push(e);
+  // Start, way, turn and normal of each: 10 numbers.
+  const edges = new Float64Array(bent.length * 10);
+  bent.forEach((e, i) => {
+    const [a, b] = [ends[e * 2]! * 3, ends[e * 2 + 1]! * 3];
+    const f = Math.floor(corners[e]! / 3) * 3;
+    const g = Math.floor(topology.across[corners[e]!]! / 3) * 3;
+    for (let k = 0; k < 3; k++) {
+      edges[i * 10 + k] = p[a + k]!;
+      edges[i * 10 + 3 + k] = p[b + k]! - p[a + k]!;
+      edges[i * 10 + 7 + k] = normals[f + k]! + normals[g + k]!;
+    }
+    edges[i * 10 + 6] = angles[e]!;
+  });
+  if (bent.length === 0) return { at: () => 0 };
+  // An edge is a triangle two of whose corners are one.
+  const tree = buildBinaryTree(
+    p,
+    Uint32Array.from(bent.flatMap((e) => [ends[e * 2]!, ends[e * 2 + 1]!, ends[e * 2 + 1]!])),
+  );
+  const stack = new Int32Array(256);
+  const disc = Math.PI * radius * radius;
+  const r2 = radius * radius;
+  return {
+    at(x, y, z, nx, ny, nz) {
+      let sum = 0;
+      touchedBy(tree, stack, [x, y, z], r2, (i) => {
+        const o = i * 10;
+        if (edges[o + 7]! * nx + edges[o + 8]! * ny + edges[o + 9]! * nz <= 0) return;
+        const [dx, dy, dz] = [edges[o + 3]!, edges[o + 4]!, edges[o + 5]!];
+        const [qx, qy, qz] = [x - edges[o]!, y - edges[o + 1]!, z - edges[o + 2]!];
+        const long2 = dx * dx + dy * dy + dz * dz;
+        if (!(long2 > 0)) return;
+        const t = (qx * dx + qy * dy + qz * dz) / long2;
+        const off2 = qx * qx + qy * qy + qz * qz - t * t * long2;
+        if (off2 >= r2) return;
+        const half = Math.sqrt((r2 - off2) / long2);
+        const within = Math.min(1, t + half) - Math.max(0, t - half);
+        if (within > 0) sum += edges[o + 6]! * within * Math.sqrt(long2);
+      });
+      return sum / 2 / disc;
+    },
+  };
+}
+
+/** Calls `each` with the numbers of a tree's items whose boxes a ball touches. */
+function touchedBy(
+  { bounds, first, count, order }: BinaryTree,
+  stack: Int32Array,
+  [x, y, z]: readonly [number, number, number],
+  r2: number,
+  each: (item: number) => void,
+): void {
+  let top = 0;
+  stack[top++] = 0;
+  while (top > 0) {
+    const node = stack[--top]!;
+    if (boxDistance(bounds, node * 6, x, y, z) >= r2) continue;
+    if (count[node]! > 0) {
+      for (let i = first[node]!; i < first[node]! + count[node]!; i++) each(order[i]!);
+      continue;
+    }
+    stack[top++] = first[node]!;
+    stack[top++] = first[node]! + 1;
+  }
+}

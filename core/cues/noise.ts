@@ -1,0 +1,76 @@
+import { clamp01, mix } from '../math';
+
+/** A whole number of 32 bits from three and a seed, well mixed (the finisher of MurmurHash3, A. Appleby). */
+function hash(x: number, y: number, z: number, seed: number): number {
+  let h =
+    Math.imul(x, 0x8da6b343) ^
+    Math.imul(y, 0xd8163841) ^
+    Math.imul(z, 0xcb1ab31f) ^
+    Math.imul(seed + 1, 0x9e3779b1);
+  h ^= h >>> 16;
+  h = Math.imul(h, 0x85ebca6b);
+  h ^= h >>> 13;
+  h = Math.imul(h, 0xc2b2ae35);
+  return (h ^ (h >>> 16)) >>> 0;
+}
+
+const unit = (x: number, y: number, z: number, seed: number): number => hash(x, y, z, seed) / 4294967296;
+
+/** Without kinks in its second derivative (K. Perlin, "Improving noise", 2002). */
+const fade = (t: number): number => t * t * t * (t * (t * 6 - 15) + 10);
+
+/** Values at whole numbers, smooth between: 0..1. */
+function lattice(x: number, y: number, z: number, seed: number): number {
+  const [ix, iy, iz] = [Math.floor(x), Math.floor(y), Math.floor(z)];
+  const [u, v, w] = [fade(x - ix), fade(y - iy), fade(z - iz)];
+  const row = (dy: number, dz: number): number =>
+    mix(unit(ix, iy + dy, iz + dz, seed), unit(ix + 1, iy + dy, iz + dz, seed), u);
+  return mix(mix(row(0, 0), row(1, 0), v), mix(row(0, 1), row(1, 1), v), w);
+}
+
+/** Octaves that are laid over one another, each half as large and half as strong as the one before. */
+const OCTAVES = 4;
+
+function octaves(x: number, y: number, z: number, seed: number, of: (value: number) => number): number {
+  let sum = 0;
+  let whole = 0;
+  let size = 1;
+  let strength = 1;
+  for (let o = 0; o < OCTAVES; o++) {
+    // An odd turn between octaves would be felt less than a shift, which costs nothing.
+    sum += strength * of(lattice(x * size + o * 17.17, y * size + o * 31.31, z * size + o * 7.77, seed + o));
+    whole += strength;
+    size *= 2;
+    strength /= 2;
+  }
+  return sum / whole;
+}
+
+/** Sums of octaves keep near the middle: this much more contrast uses 0..1. */
+const VALUE_CONTRAST = 2;
+
+/** Soft clouds: 0..1. Coordinates in grains. */
+export const valueNoise = (x: number, y: number, z: number, seed: number): number =>
+  clamp01(0.5 + (octaves(x, y, z, seed, (v) => v) - 0.5) * VALUE_CONTRAST);
+
+/** Sharp veins that are bright: 0..1 (F. K. Musgrave, in "Texturing and Modeling", 1994). */
+export const ridgedNoise = (x: number, y: number, z: number, seed: number): number =>
+  clamp01(octaves(x, y, z, seed, (v) => (1 - Math.abs(2 * v - 1)) ** 2) * 1.25);
+
+/** Cells: the distance to the nearest of one scattered point a grain, 0 at points (S. Worley, "A cellular texture basis function", 1996). */
+export function cellularNoise(x: number, y: number, z: number, seed: number): number {
+  const [ix, iy, iz] = [Math.floor(x), Math.floor(y), Math.floor(z)];
+  let best = Infinity;
+  for (let dx = -1; dx <= 1; dx++) {
+    for (let dy = -1; dy <= 1; dy++) {
+      for (let dz = -1; dz <= 1; dz++) {
+        const [cx, cy, cz] = [ix + dx, iy + dy, iz + dz];
+        const ox = cx + unit(cx, cy, cz, seed) - x;
+        const oy = cy + unit(cx, cy, cz, seed + 101) - y;
+        const oz = cz + unit(cx, cy, cz, seed + 211) - z;
+        best = Math.min(best, ox * ox + oy * oy + oz * oz);
+      }
+    }
+  }
+  return Math.min(1, Math.sqrt(best));
+}

@@ -1,0 +1,204 @@
+import { codesOfTile, gutterHomes, SUB, TILE_TEXELS } from '../surface';
+import type { CueGround, Spots } from './cue-ground';
+import { copyIn, openScene } from './open-scene';
+
+/** Points that go through the kernel at a time. */
+const BATCH = TILE_TEXELS;
+
+/** Neighbouring texels turn their rays differently; 16 turns in a 4 x 4 pattern are averaged out again by `smoothCue`. */
+const TURN_PATTERN = [0, 8, 2, 10, 12, 4, 14, 6, 3, 11, 1, 9, 15, 7, 13, 5] as const;
+
+/** Rays start this part of a texel inside of their triangle: on its very border they would lie in the neighbour's plane. */
+const INSIDE_BY = 0.25;
+
+/**
+ * Rays start this many units in the last place of a triangle's largest number off it: the rounding of a point between three corners
+ * comes to 3 of them, that of the triangle test to twice as much again.
+ */
+const LIFT_ULPS = 24;
+const ULP = 2 ** -23;
+
+/** What the kernel takes the mean of; see `castPoints`. */
+export const WHAT = { open: 0, seen: 1, depth: 2 } as const;
+
+/** How rays are cast from each texel. */
+export interface Casting {
+  readonly what: keyof typeof WHAT;
+  readonly rays: number;
+  /** So many directions around +z, xyz each. */
+  readonly directions: (count: number) => Float32Array;
+  /** How far rays go, model units. */
+  readonly tmax: number;
+  /** Writes origin, axis and face normal of a texel, 9 numbers. */
+  readonly start: (spots: Spots, texel: number, tile: number, out: Float32Array, at: number) => void;
+}
+
+/** Casts rays tile by tile. */
+export interface TileCaster {
+  /**
+   * @param coarse one value for each 4 x 4 texels, with a quarter of the rays: a first look
+   * @returns 0..65535 a texel in tile order, 0 where nothing lies
+   */
+  tile(tile: number, coarse: boolean): Uint16Array;
+}
+
+/** Cosine-weighted rays over the smooth normal. What would go into the texel's own flat triangle is mirrored out of it. */
+export function overNormal(ground: CueGround): Casting['start'] {
+  const inset = insetStart(ground);
+  return (spots, i, tile, out, o) => {
+    inset(spots, i, tile, out, o, 1);
+    writeNormal(spots, i, out, o + 3);
+  };
+}
+
+/** The same into the solid. */
+export function underNormal(ground: CueGround): Casting['start'] {
+  const inset = insetStart(ground);
+  return (spots, i, tile, out, o) => {
+    inset(spots, i, tile, out, o, -1);
+    writeNormal(spots, i, out, o + 3);
+    for (let k = 3; k < 9; k++) out[o + k] = -out[o + k]!;
+  };
+}
+
+/** Makes ready to cast rays from a ground's texels. */
+export function createTileCaster(ground: CueGround, how: Casting): TileCaster {
+  const { map } = ground;
+  const scene = openScene(ground.scene(), BATCH * (36 + 1 + 2) + how.rays * 24 + 2048 + 1024);
+  const { arena } = scene;
+  const fine = copyIn(arena, how.directions(how.rays));
+  const rough = copyIn(arena, how.directions(Math.min(how.rays, Math.max(4, Math.round(how.rays / 4)))));
+  const circle = arena.f32(512);
+  for (let i = 0; i < 256; i++) {
+    circle[i * 2] = Math.cos((i / 256) * 2 * Math.PI);
+    circle[i * 2 + 1] = Math.sin((i / 256) * 2 * Math.PI);
+  }
+  const points = arena.f32(BATCH * 9);
+  const turns = arena.u8(BATCH);
+  const results = arena.u16(BATCH);
+  const homes = new Int32Array(TILE_TEXELS);
+
+  const cast = (spots: Spots, tile: number, texels: readonly number[], dirs: Float32Array): void => {
+    for (let k = 0; k < texels.length; k++) {
+      const i = texels[k]!;
+      how.start(spots, i, tile, points, k * 9);
+      // Column and row within the sub-tile: whole tiles leave the pattern as it is.
+      turns[k] = TURN_PATTERN[((i >> 5) & 3) * 4 + (i & 3)]! * 16;
+    }
+    arena.run.castPoints(
+      scene.nodes,
+      scene.packets,
+      points.byteOffset,
+      turns.byteOffset,
+      texels.length,
+      dirs.byteOffset,
+      dirs.length / 3,
+      circle.byteOffset,
+      how.tmax,
+      WHAT[how.what],
+      results.byteOffset,
+    );
+  };
+
+  return {
+    tile(tile, coarse) {
+      const out = new Uint16Array(TILE_TEXELS);
+      const codes = codesOfTile(map, tile);
+      const spots = ground.spots(tile);
+      if (!codes || !spots) return out;
+      if (coarse) {
+        const cells = coarseCells(spots.face);
+        cast(
+          spots,
+          tile,
+          cells.map((c) => c.first),
+          rough,
+        );
+        cells.forEach((c, k) => {
+          for (const t of c.texels) out[t] = results[k]!;
+        });
+        return out;
+      }
+      // Gutter shows what is measured just inside of its border.
+      gutterHomes(map, tile, homes);
+      const own = (i: number): boolean => homes[i]! < 0 || Math.floor(homes[i]! / TILE_TEXELS) !== tile;
+      const texels: number[] = [];
+      for (let i = 0; i < TILE_TEXELS; i++) if (spots.face[i]! >= 0 && own(i)) texels.push(i);
+      cast(spots, tile, texels, fine);
+      texels.forEach((t, k) => (out[t] = results[k]!));
+      for (let i = 0; i < TILE_TEXELS; i++) if (!own(i)) out[i] = out[homes[i]! % TILE_TEXELS]!;
+      return out;
+    },
+  };
+}
+
+/** The filled texels of a tile by blocks of 4 x 4. */
+function coarseCells(face: Int32Array): { first: number; texels: number[] }[] {
+  const cells = new Map<number, number[]>();
+  for (let i = 0; i < TILE_TEXELS; i++) {
+    if (face[i]! < 0) continue;
+    const cell = (i >> 10) * 64 + ((i >> 7) & 7) * 8 + ((i & (SUB - 1)) >> 2);
+    const list = cells.get(cell);
+    if (list) list.push(i);
+    else cells.set(cell, [i]);
+  }
+  return [...cells.values()].map((texels) => ({ first: texels[texels.length >> 1]!, texels }));
+}
+
+/** The smooth normal of a texel, unit. */
+function writeNormal({ places: { nx, ny, nz } }: Spots, i: number, out: Float32Array, o: number): void {
+  const l = Math.hypot(nx[i]!, ny[i]!, nz[i]!) || 1;
+  out[o] = nx[i]! / l;
+  out[o + 1] = ny[i]! / l;
+  out[o + 2] = nz[i]! / l;
+}
+
+/**
+ * Starts rays just off a texel's triangle, inside of its borders; writes origin and face normal.
+ *
+ * @returns a function whose last argument is 1 for the side that the normals show, -1 for the other
+ */
+export function insetStart(
+  ground: CueGround,
+): (spots: Spots, texel: number, tile: number, out: Float32Array, at: number, side: 1 | -1) => void {
+  const { mesh, faceNormals } = ground;
+  const { positions: p, indices } = mesh;
+  const w = [0, 0, 0] as [number, number, number];
+  return (spots, i, tile, out, o, side) => {
+    const f = spots.face[i]! * 3;
+    const [a, b, c] = [indices[f]! * 3, indices[f + 1]! * 3, indices[f + 2]! * 3];
+    // Lengths of the sides across from each corner, and twice the area.
+    const la = Math.hypot(p[b]! - p[c]!, p[b + 1]! - p[c + 1]!, p[b + 2]! - p[c + 2]!);
+    const lb = Math.hypot(p[c]! - p[a]!, p[c + 1]! - p[a + 1]!, p[c + 2]! - p[a + 2]!);
+    const lc = Math.hypot(p[a]! - p[b]!, p[a + 1]! - p[b + 1]!, p[a + 2]! - p[b + 2]!);
+    const half = (la + lb + lc) / 2;
+    // Heron's formula; rounding may make a sliver's negative.
+    const area2 = 2 * Math.sqrt(Math.max(0, half * (half - la) * (half - lb) * (half - lc)));
+    const inside = INSIDE_BY * ground.texelLength(f / 3, tile);
+    // A weight times the height over its side is how far from that side the point lies.
+    const least = (side: number): number => (area2 > 0 ? Math.min(1 / 3, (inside * side) / area2) : 0);
+    w[0] = Math.max(spots.weights[i * 3]!, least(la));
+    w[1] = Math.max(spots.weights[i * 3 + 1]!, least(lb));
+    w[2] = Math.max(spots.weights[i * 3 + 2]!, least(lc));
+    const sum = w[0] + w[1] + w[2];
+    let [fx, fy, fz] = [faceNormals[f]!, faceNormals[f + 1]!, faceNormals[f + 2]!];
+    const { nx, ny, nz } = spots.places;
+    if (fx === 0 && fy === 0 && fz === 0) {
+      const l = Math.hypot(nx[i]!, ny[i]!, nz[i]!) || 1;
+      [fx, fy, fz] = [nx[i]! / l, ny[i]! / l, nz[i]! / l];
+    }
+    // A face wound the other way than its normals is lifted to the side that its normals show.
+    if (fx * nx[i]! + fy * ny[i]! + fz * nz[i]! < 0) [fx, fy, fz] = [-fx, -fy, -fz];
+    let largest = Math.max(la, lb, lc);
+    for (const v of [a, b, c]) {
+      for (let k = 0; k < 3; k++) largest = Math.max(largest, Math.abs(p[v + k]!));
+    }
+    const lift = side * LIFT_ULPS * ULP * largest;
+    out[o] = (p[a]! * w[0] + p[b]! * w[1] + p[c]! * w[2]) / sum + fx * lift;
+    out[o + 1] = (p[a + 1]! * w[0] + p[b + 1]! * w[1] + p[c + 1]! * w[2]) / sum + fy * lift;
+    out[o + 2] = (p[a + 2]! * w[0] + p[b + 2]! * w[1] + p[c + 2]! * w[2]) / sum + fz * lift;
+    out[o + 6] = fx;
+    out[o + 7] = fy;
+    out[o + 8] = fz;
+  };
+}
