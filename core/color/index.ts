@@ -4,3 +4,4 @@ export * from './oklab';
 export * from './cielab';
 export * from './ciede2000';
 export * from './describe';
+export * from './ramp';

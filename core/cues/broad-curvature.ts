@@ -8,9 +8,13 @@ import {
   type BinaryTree,
   type Mesh,
 } from '../mesh';
+import { mainAxes, type Vec3 } from '../math';
 
 /** Edges that turn less than this are flat: a model of 100,000 triangles that is round as a whole turns more at each. Radians. */
 const FLAT = 1e-3;
+
+/** A direction counts where it has this much of all that bends; two alike have half each. */
+const CLEAR = 0.62;
 
 /** Tells the mean curvature around a place. */
 export interface BroadCurvature {
@@ -20,6 +24,12 @@ export interface BroadCurvature {
    * @param normal of the place, any length: edges that look away from it belong to another side and don't count
    */
   at(x: number, y: number, z: number, nx: number, ny: number, nz: number): number;
+  /**
+   * The direction in which the surface bends least there: along ridges and folds, around nothing.
+   *
+   * @returns of either sign; null where it bends alike in all directions, or not at all
+   */
+  direction(at: Vec3, normal: Vec3): Vec3 | null;
 }
 
 /**
@@ -51,7 +61,7 @@ export function broadCurvature(mesh: Pick<Mesh, 'positions' | 'indices'>, radius
     }
     edges[i * 10 + 6] = angles[e]!;
   });
-  if (bent.length === 0) return { at: () => 0 };
+  if (bent.length === 0) return { at: () => 0, direction: () => null };
   // An edge is a triangle two of whose corners are one.
   const tree = buildBinaryTree(
     p,
@@ -60,24 +70,49 @@ export function broadCurvature(mesh: Pick<Mesh, 'positions' | 'indices'>, radius
   const stack = new Int32Array(256);
   const disc = Math.PI * radius * radius;
   const r2 = radius * radius;
+  /** Calls `each` with the edges that count at a place, and how much of each lies within the ball. */
+  const around = ([x, y, z]: Vec3, [nx, ny, nz]: Vec3, each: (o: number, within: number) => void): void =>
+    touchedBy(tree, stack, [x, y, z], r2, (i) => {
+      const o = i * 10;
+      if (edges[o + 7]! * nx + edges[o + 8]! * ny + edges[o + 9]! * nz <= 0) return;
+      const [dx, dy, dz] = [edges[o + 3]!, edges[o + 4]!, edges[o + 5]!];
+      const [qx, qy, qz] = [x - edges[o]!, y - edges[o + 1]!, z - edges[o + 2]!];
+      const long2 = dx * dx + dy * dy + dz * dz;
+      if (!(long2 > 0)) return;
+      const t = (qx * dx + qy * dy + qz * dz) / long2;
+      const off2 = qx * qx + qy * qy + qz * qz - t * t * long2;
+      if (off2 >= r2) return;
+      const half = Math.sqrt((r2 - off2) / long2);
+      const within = Math.min(1, t + half) - Math.max(0, t - half);
+      if (within > 0) each(o, within * Math.sqrt(long2));
+    });
   return {
     at(x, y, z, nx, ny, nz) {
       let sum = 0;
-      touchedBy(tree, stack, [x, y, z], r2, (i) => {
-        const o = i * 10;
-        if (edges[o + 7]! * nx + edges[o + 8]! * ny + edges[o + 9]! * nz <= 0) return;
-        const [dx, dy, dz] = [edges[o + 3]!, edges[o + 4]!, edges[o + 5]!];
-        const [qx, qy, qz] = [x - edges[o]!, y - edges[o + 1]!, z - edges[o + 2]!];
-        const long2 = dx * dx + dy * dy + dz * dz;
-        if (!(long2 > 0)) return;
-        const t = (qx * dx + qy * dy + qz * dz) / long2;
-        const off2 = qx * qx + qy * qy + qz * qz - t * t * long2;
-        if (off2 >= r2) return;
-        const half = Math.sqrt((r2 - off2) / long2);
-        const within = Math.min(1, t + half) - Math.max(0, t - half);
-        if (within > 0) sum += edges[o + 6]! * within * Math.sqrt(long2);
-      });
+      around([x, y, z], [nx, ny, nz], (o, within) => (sum += edges[o + 6]! * within));
       return sum / 2 / disc;
+    },
+    direction(at, normal) {
+      // The tensor of the same measure: each edge says that the surface bends across it.
+      const m: [number, number, number, number, number, number] = [0, 0, 0, 0, 0, 0];
+      around(at, normal, (o, within) => {
+        const d = [edges[o + 3]!, edges[o + 4]!, edges[o + 5]!] as const;
+        const w = (Math.abs(edges[o + 6]!) * within) / (d[0] * d[0] + d[1] * d[1] + d[2] * d[2]);
+        m[0] += w * d[0] * d[0];
+        m[1] += w * d[0] * d[1];
+        m[2] += w * d[0] * d[2];
+        m[3] += w * d[1] * d[1];
+        m[4] += w * d[1] * d[2];
+        m[5] += w * d[2] * d[2];
+      });
+      const whole = m[0] + m[3] + m[5];
+      if (!(whole > 0)) return null;
+      const axis = mainAxes(m)[0];
+      const most =
+        axis[0] * (m[0] * axis[0] + 2 * (m[1] * axis[1] + m[2] * axis[2])) +
+        axis[1] * (m[3] * axis[1] + 2 * m[4] * axis[2]) +
+        m[5] * axis[2] * axis[2];
+      return most > whole * CLEAR ? axis : null;
     },
   };
 }

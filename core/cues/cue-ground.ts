@@ -3,12 +3,11 @@ import { boundsOf, diagonalOf, faceGeometry, type Bounds, type Mesh } from '../m
 import {
   codesOfTile,
   filledTiles,
-  flatTriangle,
-  layTriangle,
   NOWHERE,
   PlaceReader,
   placesFor,
   sheetOfTile,
+  texelLengths,
   TILE_TEXELS,
   type Barycentric,
   type Places,
@@ -53,7 +52,7 @@ export function ownGround(map: SurfaceMap): CueGround {
   let held = -1;
   return {
     ...measured(map, map.mesh),
-    texelLength: ownTexels(map),
+    texelLength: texelLengths(map),
     spots(tile) {
       const places = reader.tile(tile);
       if (!places) return null;
@@ -165,23 +164,6 @@ function measured(map: SurfaceMap, mesh: Mesh): Omit<CueGround, 'spots'> {
     faceNormals: faceGeometry(mesh).normals,
     scene: () => (scene ??= buildRayScene(mesh.positions, facingOut(mesh))),
     texelLength: (_face, tile) => map.sheets[sheetOfTile(map.sheets, tile)]!.texelLength,
-  };
-}
-
-/** How long a texel of each of a map's triangles is: other parts have no say in it. */
-function ownTexels(map: SurfaceMap): CueGround['texelLength'] {
-  const { areas } = faceGeometry(map.mesh);
-  const known = new Float32Array(areas.length).fill(-1);
-  const flat = flatTriangle();
-  return (face, tile) => {
-    if (known[face]! < 0) {
-      const { size, texelLength } = map.sheets[sheetOfTile(map.sheets, tile)]!;
-      layTriangle(map.mesh, face, size, flat);
-      const t = flat.at;
-      const doubled = (t[2]! - t[0]!) * (t[5]! - t[1]!) - (t[3]! - t[1]!) * (t[4]! - t[0]!);
-      known[face] = doubled === 0 ? texelLength : Math.sqrt((2 * areas[face]!) / Math.abs(doubled));
-    }
-    return known[face]!;
   };
 }
 

@@ -1,9 +1,11 @@
 import { CoreError } from '../errors';
-import { NODE_DEFAULTS, type Layer, type MaskStep } from '../layers';
+import { NODE_DEFAULTS, withSwatchColor, type Layer, type MaskStep } from '../layers';
+import { patchedPlan, planWithoutRegion } from '../light';
 import { freePlace } from './board';
 import { checkDocument } from './check-document';
 import type { SingleCommand } from './commands';
 import {
+  changeLayers,
   changeLevel,
   insertNodes,
   levelOf,
@@ -14,6 +16,7 @@ import {
   topmost,
   withoutNodes,
 } from './layer-tree';
+import { lightsOf, withoutRegion } from './layer-links';
 import { nodeSchema, type Group, type LayerNode, type ProjectDocument } from './schema';
 
 /** A document with a command done, and the ids that were given on the way, in order. */
@@ -115,17 +118,12 @@ function change(document: ProjectDocument, command: SingleCommand): Applied {
       return only({ lights: patchItem(document.lights, command.light, 'light', { name: command.name }) });
     case 'patch-light': {
       const { plan } = item(document.lights, command.light, 'light');
-      const { key, sky, ground } = command.patch;
-      const next = {
-        key: { ...plan.key, ...given(key) },
-        sky: { ...plan.sky, ...given(sky) },
-        ground: { ...plan.ground, ...given(ground) },
-      };
+      const next = patchedPlan(plan, command.patch);
       return only({ lights: patchItem(document.lights, command.light, 'light', { plan: next }) });
     }
     case 'remove-light': {
       const light = item(document.lights, command.light, 'light');
-      const user = [...nodesOf(layers)].find(({ node }) => node.kind === 'light' && node.light === light.id);
+      const user = [...nodesOf(layers)].find(({ node }) => lightsOf(node).includes(light.id));
       if (user) {
         throw new CoreError(
           'bad-argument',
@@ -145,8 +143,21 @@ function change(document: ProjectDocument, command: SingleCommand): Applied {
         ids: swatches.map((s) => s.id),
       };
     }
-    case 'patch-swatch':
-      return only({ palette: patchItem(document.palette, command.swatch, 'swatch', command.patch) });
+    case 'patch-swatch': {
+      const palette = patchItem(document.palette, command.swatch, 'swatch', command.patch);
+      const { color } = command.patch;
+      // What stands on the model in that swatch's colour follows it.
+      return only(
+        color === undefined
+          ? { palette }
+          : {
+              palette,
+              layers: changeLayers(layers, (layer) =>
+                layer.kind === 'local' ? withSwatchColor(layer, command.swatch, color) : layer,
+              ),
+            },
+      );
+    }
     case 'remove-swatches':
       return only({ palette: document.palette.filter((s) => !command.swatches.includes(s.id)) });
     case 'move-swatch': {
@@ -215,9 +226,14 @@ function change(document: ProjectDocument, command: SingleCommand): Applied {
       return only({ regions: patchItem(document.regions, command.region, 'region', command.patch) });
     case 'remove-region': {
       const region = item(document.regions, command.region, 'region');
+      const masked = withoutMaskSteps(layers, (s) => s.from === 'region' && s.region === region.id);
       return only({
         regions: document.regions.filter((r) => r !== region),
-        layers: [...withoutMaskSteps(layers, (s) => s.from === 'region' && s.region === region.id)],
+        layers: changeLayers(masked, (layer) => withoutRegion(layer, region.id)),
+        lights: document.lights.map((light) => ({
+          ...light,
+          plan: planWithoutRegion(light.plan, region.id),
+        })),
       });
     }
     case 'rename-sheet': {

@@ -10,7 +10,9 @@ import {
   MAX_REGIONS,
   MAX_SWATCHES,
 } from './limits';
+import { lightsOf, regionsOf } from './layer-links';
 import { masksOf, nodesOf } from './layer-tree';
+import type { FaceRuns } from '../mesh';
 import type { ProjectDocument } from './schema';
 
 /**
@@ -60,9 +62,18 @@ function findWrong(document: ProjectDocument): string | null {
     if (masksUnder(node.mask, (id) => masks.get(id) ?? []).has(node.id)) {
       return `The mask of “${node.name}” would be made from itself. Choose another layer's mask.`;
     }
-    if (node.kind === 'light' && !lights.has(node.light)) {
-      return `“${node.name}” shows a light (number ${node.light}) that isn't there. Choose another light for it.`;
+    const light = lightsOf(node).find((id) => !lights.has(id));
+    if (light !== undefined) {
+      return `“${node.name}” shows a light (number ${light}) that isn't there. Choose another light for it.`;
     }
+    const region = regionsOf(node).find((id) => !regions.has(id));
+    if (region !== undefined) {
+      return `“${node.name}” names a region (number ${region}) that isn't there. Take that off it.`;
+    }
+  }
+  for (const { name, plan } of document.lights) {
+    const lost = plan.standIns.find(({ of }) => 'region' in of && !regions.has(of.region));
+    if (lost) return `A stand-in of “${name}” is for a region that isn't there. Remove it.`;
   }
   return (
     doubled(
@@ -151,9 +162,14 @@ export function checkAgainstModel(document: ProjectDocument, faces: number): voi
   beyond('seams', highest(document.seams), faces * 3);
   beyond('paint edges', highest(document.paintEdges), faces * 3);
   beyond('pins', highest(document.pins), faces);
-  for (const region of document.regions) beyond('regions', highest(region.faces), faces);
-  for (const { faces: runs } of document.guards) {
-    const last = runs.length ? runs.at(-2)! + runs.at(-1)! - 1 : undefined;
-    beyond('guards', last, faces);
+  const last = (runs: FaceRuns): number | undefined =>
+    runs.length ? runs.at(-2)! + runs.at(-1)! - 1 : undefined;
+  for (const region of document.regions) {
+    beyond('regions', highest(region.faces), faces);
+    for (const cut of region.cuts) beyond('regions', last(cut.faces), faces);
+  }
+  for (const guard of document.guards) {
+    beyond('guards', last(guard.faces), faces);
+    for (const cut of guard.cuts) beyond('guards', last(cut.faces), faces);
   }
 }

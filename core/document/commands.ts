@@ -1,14 +1,14 @@
 import { z } from 'zod';
 import { hexColor } from '../color';
 import { CHANNELS, layerId, layerSchema, type Layer } from '../layers';
-import { lightPlan } from '../light';
+import { lightPatch, lightPlan } from '../light';
+import { regionSchema } from '../region';
 import { strokeWishSchema } from '../paint';
 import {
   cameraSchema,
   documentSchema,
   lightSchema,
   referenceSchema,
-  regionSchema,
   sheetSchema,
   swatchSchema,
   type Group,
@@ -48,8 +48,6 @@ const nodePatch = z.custom<NodePatch>(
   'settings of a layer are expected, but not its id, its kind or what is in it',
 );
 
-const { key, sky, ground } = lightPlan.shape;
-
 const single = [
   z.strictObject({ do: z.literal('rename-project'), name: documentSchema.shape.name }),
   /** `copyPixelsOf`: a paint layer whose pixels the new one begins with. */
@@ -68,15 +66,7 @@ const single = [
 
   z.strictObject({ do: z.literal('add-light'), name: nodeName, plan: lightPlan }),
   z.strictObject({ do: z.literal('rename-light'), light: id, name: nodeName }),
-  z.strictObject({
-    do: z.literal('patch-light'),
-    light: id,
-    patch: z.strictObject({
-      key: key.partial().optional(),
-      sky: sky.partial().optional(),
-      ground: ground.partial().optional(),
-    }),
-  }),
+  z.strictObject({ do: z.literal('patch-light'), light: id, patch: lightPatch }),
   z.strictObject({ do: z.literal('remove-light'), light: id }),
 
   z.strictObject({

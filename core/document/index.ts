@@ -2,6 +2,7 @@ export * from './limits';
 export { freePlace } from './board';
 export * from './schema';
 export * from './layer-tree';
+export * from './layer-links';
 export * from './new-document';
 export * from './check-document';
 export * from './commands';

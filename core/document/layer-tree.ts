@@ -89,6 +89,26 @@ export function replaceNode(tree: Tree, id: number, change: (node: LayerNode) =>
   return changeLevel(tree, into, (level) => level.map((n) => (n.id === id ? change(n) : n)));
 }
 
+/** The tree with a change made to every node, before what is in it; what stays the same object hasn't changed. */
+export function changeNodes(tree: Tree, change: (node: LayerNode) => LayerNode): Tree {
+  let changed = false;
+  const next = tree.map((node): LayerNode => {
+    let after = change(node);
+    if (after.kind === 'group') {
+      const layers = changeNodes(after.layers, change);
+      if (layers !== after.layers) after = { ...after, layers: [...layers] };
+    }
+    if (after !== node) changed = true;
+    return after;
+  });
+  return changed ? next : tree;
+}
+
+/** The same for the layers that are no groups. */
+export const changeLayers = (tree: Tree, change: (layer: Layer) => Layer): LayerNode[] => [
+  ...changeNodes(tree, (node) => (node.kind === 'group' ? node : change(node))),
+];
+
 /** The tree with some nodes inserted; a place beyond the last one is above the last one. */
 export function insertNodes(tree: Tree, nodes: Tree, { into, at }: NodePlace): Tree {
   return changeLevel(tree, into, (level) => [...level.slice(0, at), ...nodes, ...level.slice(at)]);

@@ -5,6 +5,7 @@ import { cueSpec } from '../cues';
 import { CoreError } from '../errors';
 import { levelsSchema, NODE_DEFAULTS, type MaskStep } from '../layers';
 import { lightPlan } from '../light';
+import { regionSchema } from '../region';
 import { IDENTITY, type Stroke } from '../paint';
 import { freePlace } from './board';
 import { checkDocument } from './check-document';
@@ -14,7 +15,6 @@ import { withTodaysCues } from './old-cues';
 import {
   DOCUMENT_VERSION,
   documentSchema,
-  regionSchema,
   sheetSchema,
   type LayerNode,
   type ProjectDocument,
@@ -99,7 +99,14 @@ export function layerFromV1(layer: LayerV1): LayerNode {
   const base = { ...NODE_DEFAULTS, id, name, visible, opacity, blend, mask };
   switch (layer.kind) {
     case 'local':
-      return { ...base, kind: 'local', colors: layer.colors, fallback: layer.fallback };
+      return {
+        ...base,
+        kind: 'local',
+        colors: layer.colors,
+        regions: [],
+        swatches: [],
+        fallback: layer.fallback,
+      };
     case 'wash':
       return { ...base, kind: 'wash', color: layer.color };
     case 'light':

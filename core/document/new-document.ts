@@ -36,6 +36,8 @@ export function newDocument(name: string, sheets: SheetSize | readonly Sheet[]):
         id: 1,
         name: 'Local colour',
         colors: [],
+        regions: [],
+        swatches: [],
         fallback: NEW_LOCAL,
       },
       { ...NODE_DEFAULTS, mask: [], kind: 'paint', id: 2, name: 'Paint' },

@@ -3,6 +3,7 @@ import { hexColor } from '../color';
 import { layerId, layerSchemas, nodeBase, type Layer } from '../layers';
 import { lightPlan } from '../light';
 import { faceRunsSchema, MAX_SHEETS } from '../mesh';
+import { cutSchema, MAX_CUTS, regionSchema } from '../region';
 import { placingSchema } from '../paint';
 import { SHEET_SIZES } from '../surface';
 import {
@@ -106,14 +107,6 @@ export const sheetSchema = z.strictObject({
   size: z.union(SHEET_SIZES.map((n) => z.literal(n))),
 });
 
-/** A saved selection of faces. */
-export const regionSchema = z.strictObject({
-  id: layerId,
-  name: z.string().min(1).max(80),
-  /** Triangles, each once. */
-  faces: z.array(z.int().nonnegative()),
-});
-
 export const lightSchema = z.strictObject({ id: layerId, name: z.string().min(1).max(80), plan: lightPlan });
 
 const corner = z.int().nonnegative();
@@ -142,8 +135,16 @@ export const documentSchema = z.strictObject({
   /** One triangle of each island that stays where it is. */
   pins: z.array(z.int().nonnegative()),
   regions: z.array(regionSchema).max(MAX_REGIONS),
-  /** Triangles that strokes were held by. */
-  guards: z.array(z.strictObject({ id: layerId, faces: faceRunsSchema })).max(MAX_GUARDS),
+  /** Triangles that strokes were held by, and what was cut through them. */
+  guards: z
+    .array(
+      z.strictObject({
+        id: layerId,
+        faces: faceRunsSchema,
+        cuts: z.array(cutSchema).max(MAX_CUTS).default([]),
+      }),
+    )
+    .max(MAX_GUARDS),
   /** Where the model stands, seen from where it stood when strokes were made. */
   frames: z.array(z.strictObject({ id: layerId, placing: placingSchema })).max(MAX_FRAMES),
   /**
@@ -155,7 +156,6 @@ export const documentSchema = z.strictObject({
   nextId: layerId,
 });
 
-export type Region = z.infer<typeof regionSchema>;
 export type Sheet = z.infer<typeof sheetSchema>;
 export type Swatch = z.infer<typeof swatchSchema>;
 export type Reference = z.infer<typeof referenceSchema>;

@@ -3,6 +3,7 @@ export * from '../history';
 export * from '../layers';
 export * from '../model';
 export * from '../pixels';
+export * from '../region';
 export type { Commit, CommandResult } from './commit';
 export * from './engine';
 export * from './models';

@@ -1,7 +1,9 @@
+import { setStrokes, strokePainter, type Brushwork } from '../brushwork';
 import type { ColorPlanes, TileSource } from '../composite';
 import { cueKey, type CueSpec } from '../cues';
-import { masksOf, type LayerNode, type ProjectDocument } from '../document';
+import { masksOf, nodesOf, type LayerNode, type ProjectDocument } from '../document';
 import {
+  crispSteps,
   cuesOfMask,
   kindOf,
   maskInputs,
@@ -13,6 +15,7 @@ import {
   type MaskPainter,
   type MaskStep,
 } from '../layers';
+import { regionShape, type RegionShape } from '../region';
 import { PlaceReader, TILE_TEXELS, type SurfaceMap } from '../surface';
 import { TileCache } from './tile-cache';
 
@@ -30,6 +33,9 @@ export interface PlanePixels {
 /** A mask's value on a tile; null: it covers all of it, 'none': nothing of it. */
 export type MaskTile = Uint16Array | null | 'none';
 
+/** The strokes in which a layer is laid down; null: smoothly. */
+const strokesOf = (layer: Layer): Brushwork | null => ('strokes' in layer ? (layer.strokes ?? null) : null);
+
 interface Made<P> {
   /** What the painter was made from. */
   readonly inputs: string;
@@ -44,7 +50,10 @@ export class LayerTiles {
   private masks: ReadonlyMap<number, readonly MaskStep[]>;
   private readonly cues = new Map<string, { values: Uint16Array; version: number }>();
   private cueVersions = 0;
-  private readonly regionFaces = new Map<number, Uint8Array>();
+  private readonly regionShapes = new Map<number, RegionShape>();
+  private readonly kept = new Map<string, unknown>();
+  /** Cues that layers are made from themselves, by the layer. */
+  private ownCues: ReadonlyMap<number, readonly CueSpec[]> = new Map();
   private readonly sources = new TileCache<TileSource | null>(SOURCE_BYTES);
   private readonly maskTiles = new TileCache<MaskTile>(MASK_BYTES);
   private readonly painters = new Map<number, Made<(tile: number) => TileSource | null>>();
@@ -66,17 +75,22 @@ export class LayerTiles {
       places: new PlaceReader(surface),
       cue: (spec) => this.cues.get(cueKey(spec))?.values ?? null,
       light: (id) => this.document.lights.find((l) => l.id === id)?.plan ?? null,
-      region: (id) => this.facesOf(id),
+      region: (id) => this.shapeOf(id),
       maskOf,
       pixels: (plane, tile) => this.pixels.get(plane, tile),
+      kept: (name, make) => this.keep(name, make),
     };
     this.names = {
       surface: '',
       cue: (spec) => `${cueKey(spec)} v${this.cues.get(cueKey(spec))?.version ?? 0}`,
       light: (id) => this.nameOf(this.inputs.light(id)),
-      region: (id) => this.nameOf(this.document.regions.find((r) => r.id === id)?.faces ?? null),
+      region: (id) => {
+        const region = this.document.regions.find((r) => r.id === id);
+        return region ? `${this.nameOf(region.faces)}/${this.nameOf(region.cuts)}` : 'nothing';
+      },
       maskOf,
     };
+    this.ownCues = this.cuesOfLayers();
   }
 
   /** Takes another surface in hand: nothing that was made or measured of the old one holds. */
@@ -84,7 +98,8 @@ export class LayerTiles {
     this.surface = surface;
     this.inputs = { ...this.inputs, surface, places: new PlaceReader(surface) };
     this.cues.clear();
-    this.regionFaces.clear();
+    this.regionShapes.clear();
+    this.kept.clear();
     this.sources.clear();
     this.maskTiles.clear();
     this.painters.clear();
@@ -94,9 +109,10 @@ export class LayerTiles {
 
   /** Takes another document in hand; what was made for nodes that are gone is let go of. */
   useDocument(document: ProjectDocument): void {
-    if (document.regions !== this.document.regions) this.regionFaces.clear();
+    if (document.regions !== this.document.regions) this.regionShapes.clear();
     this.document = document;
     this.masks = masksOf(document.layers);
+    this.ownCues = this.cuesOfLayers();
     const there = new Set(this.masks.keys());
     for (const [painters, tiles] of [
       [this.painters, this.sources],
@@ -128,6 +144,7 @@ export class LayerTiles {
     for (const mask of this.masks.values()) {
       for (const spec of cuesOfMask(mask)) wanted.set(cueKey(spec), spec);
     }
+    for (const specs of this.ownCues.values()) for (const spec of specs) wanted.set(cueKey(spec), spec);
     return [...wanted.values()];
   }
 
@@ -145,12 +162,17 @@ export class LayerTiles {
     const values = known ?? new Uint16Array(this.surface.codes.length);
     if (!known) this.setCue(spec, values);
     const nodes = this.nodesWithCue(spec);
+    const key = cueKey(spec);
+    const layers = [...this.ownCues].flatMap(([id, specs]) =>
+      specs.some((s) => cueKey(s) === key) ? [id] : [],
+    );
     const there = tiles.filter(({ tile }) => (this.surface.slotOfTile[tile] ?? -1) >= 0);
     for (const { tile, values: part } of there) {
       values.set(part, this.surface.slotOfTile[tile]! * TILE_TEXELS);
       for (const node of nodes) this.forgetMask(node, tile);
+      for (const layer of layers) this.sources.drop(layer, tile);
     }
-    return { changed: nodes.length ? there.map(({ tile }) => tile) : [], isNew: !known };
+    return { changed: nodes.length || layers.length ? there.map(({ tile }) => tile) : [], isNew: !known };
   }
 
   /** Nodes whose mask is made from a cue, directly or through other masks. */
@@ -180,7 +202,9 @@ export class LayerTiles {
   /** Names all that a node's own tiles and mask are made from, but pixels. */
   signature(node: LayerNode): string {
     const own = node.kind === 'group' ? '' : kindOf(node).inputs(node, this.names);
-    return `${own} | ${maskInputs(node.mask, this.names)}`;
+    const strokes = node.kind === 'group' ? null : strokesOf(node);
+    const laid = strokes ? ` | ${JSON.stringify(strokes)}` : '';
+    return `${own} | ${maskInputs(node.mask, this.names)}${laid}`;
   }
 
   /** What a layer has on a tile; null: nothing. */
@@ -191,9 +215,15 @@ export class LayerTiles {
       return bytes ? { form: 'rgba8', bytes } : null;
     }
     if (kind.form === 'change') return null;
-    const paint = this.made(this.painters, layer.id, kind.inputs(layer, this.names), this.sources, () =>
-      kind.painter(layer, this.inputs),
-    );
+    const strokes = strokesOf(layer);
+    const made = kind.inputs(layer, this.names);
+    const inputs = strokes
+      ? `${made} ${JSON.stringify(strokes)} ${this.names.surface} ${maskInputs(layer.mask, this.names)}`
+      : made;
+    const paint = this.made(this.painters, layer.id, inputs, this.sources, () => {
+      const smooth = kind.painter(layer, this.inputs);
+      return strokes ? this.stroked(layer, strokes, smooth) : smooth;
+    });
     return this.sources.get(layer.id, tile, () => {
       const source = paint(tile);
       return [
@@ -215,20 +245,35 @@ export class LayerTiles {
   /** A node’s mask on a tile. */
   mask(node: LayerNode, tile: number): MaskTile {
     const kind = node.kind === 'group' ? null : kindOf(node);
-    const boundless = kind?.form === 'derived' && kind.boundless;
-    if (node.mask.length === 0 && !boundless) return null;
+    // Strokes have the measured part of their layer's mask in them; its crisp borders cut through them.
+    const isStroked = node.kind !== 'group' && strokesOf(node) !== null;
+    const boundless = kind?.form === 'derived' && kind.boundless && !isStroked;
+    const steps = isStroked ? crispSteps(node.mask) : node.mask;
+    if (steps.length === 0 && !boundless) return null;
     const paint = this.made(
       this.maskPainters,
       node.id,
-      maskInputs(node.mask, this.names),
+      `${isStroked} ${maskInputs(steps, this.names)}`,
       this.maskTiles,
-      () => maskPainter(node.id, node.mask, this.inputs),
+      () => maskPainter(node.id, steps, this.inputs),
     );
     return this.maskTiles.get(node.id, tile, () => {
       const mask = paint(tile);
       if (mask === null) return [null, 64];
       return mask.every((v) => v === 0) ? ['none', 64] : [mask, mask.byteLength];
     });
+  }
+
+  /** A smooth layer laid down in strokes. */
+  private stroked(
+    layer: Layer,
+    how: Brushwork,
+    source: (tile: number) => TileSource | null,
+  ): (tile: number) => TileSource | null {
+    const { surface, places } = this.inputs;
+    const strokes = this.keep(`strokes${layer.id} ${JSON.stringify(how)}`, () => setStrokes(surface, how));
+    const mask = layer.mask.length ? maskPainter(layer.id, layer.mask, this.inputs) : () => null;
+    return strokePainter(strokes, how, { surface, places, source, mask });
   }
 
   /** A painter that was made from the same inputs, or a new one; then the old one's tiles are dropped. */
@@ -247,16 +292,36 @@ export class LayerTiles {
     return paint;
   }
 
-  private facesOf(region: number): Uint8Array | null {
-    let faces = this.regionFaces.get(region);
-    if (!faces) {
+  private shapeOf(region: number): RegionShape | null {
+    let shape = this.regionShapes.get(region);
+    if (!shape) {
       const found = this.document.regions.find((r) => r.id === region);
       if (!found) return null;
-      faces = new Uint8Array(this.surface.mesh.faceParts.length);
-      for (const f of found.faces) faces[f] = 1;
-      this.regionFaces.set(region, faces);
+      shape = regionShape(this.surface, found, this.inputs.places);
+      this.regionShapes.set(region, shape);
     }
-    return faces;
+    return shape;
+  }
+
+  private keep<T>(name: string, make: () => T): T {
+    if (!this.kept.has(name)) {
+      // One name a purpose: what was made with other settings is let go of.
+      const purpose = name.split(' ')[0]!;
+      for (const other of this.kept.keys()) if (other.startsWith(`${purpose} `)) this.kept.delete(other);
+      this.kept.set(name, make());
+    }
+    return this.kept.get(name) as T;
+  }
+
+  private cuesOfLayers(): ReadonlyMap<number, readonly CueSpec[]> {
+    const out = new Map<number, readonly CueSpec[]>();
+    for (const { node } of nodesOf(this.document.layers)) {
+      if (node.kind === 'group') continue;
+      const kind = kindOf(node);
+      const cues = kind.form === 'derived' ? kind.cues?.(node, (id) => this.inputs.light(id)) : undefined;
+      if (cues?.length) out.set(node.id, cues);
+    }
+    return out;
   }
 
   private nameOf(thing: object | null): string {

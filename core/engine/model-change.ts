@@ -1,7 +1,7 @@
-import { checkAgainstModel, checkDocument, type LayerNode, type ProjectDocument } from '../document';
+import { checkAgainstModel, checkDocument, withRenamedParts, type ProjectDocument } from '../document';
 import { CoreError } from '../errors';
 import { compose, IDENTITY, type Placing, type StrokeKernels } from '../paint';
-import { carryPaint, carryRegions, type Carried, type PlanePaint } from '../model';
+import { carryPaint, carryRegions, placedCuts, type Carried, type PlanePaint } from '../model';
 import type { TileState } from '../pixels';
 import { sizesKey, type SurfaceMap } from '../surface';
 import type { ModelState } from './models';
@@ -67,7 +67,7 @@ export function planModelChange(
     : placing
       ? document.frames.map((f) => ({ ...f, placing: compose(placing, f.placing) }))
       : document.frames;
-  const guards = sameFaces ? document.guards : [];
+  const guards = sameFaces ? placedCuts(document.guards, placing) : [];
   const late = present.planes.filter(
     (plane) => present.changedAt(plane) > change.paintedAt || !carried.planes.some((p) => p.plane === plane),
   );
@@ -80,7 +80,7 @@ export function planModelChange(
     byTriangle,
     placing,
     align,
-    context: { guards, frames },
+    context: { guards: document.guards, frames },
     regions: [],
     kernels,
   });
@@ -91,10 +91,10 @@ export function planModelChange(
     begun.regions === document.regions
       ? carried.regions
       : sameFaces
-        ? document.regions
+        ? placedCuts(document.regions, placing)
         : carryRegions(surface.mesh, model.surface.mesh, document.regions, align);
   const after: ProjectDocument = {
-    ...renamedParts(document, change.renamed),
+    ...withRenamedParts(document, change.renamed),
     ...(sameFaces ? {} : { seams: [], paintEdges: [], pins: [] }),
     ...change.patch,
     model: model.hash,
@@ -110,26 +110,4 @@ export function planModelChange(
   }
   checkAgainstModel(checkDocument(after), model.surface.mesh.faceParts.length);
   return { document: after, pixels: [...planes.values()].flatMap((p) => p.pixels) };
-}
-
-/** Colours and weights follow parts that are called otherwise; a part that becomes one with another takes the other's. */
-function renamedParts(document: ProjectDocument, renamed: ModelChange['renamed']): ProjectDocument {
-  if (renamed.length === 0) return document;
-  const names = new Map(renamed);
-  const follow = <V>(list: readonly (readonly [string, V])[]): [string, V][] => {
-    const out = new Map<string, V>();
-    // What goes by its own name comes first.
-    for (const [name, value] of list) if (!names.has(name)) out.set(name, value);
-    for (const [name, value] of list) {
-      const now = names.get(name);
-      if (now !== undefined && !out.has(now)) out.set(now, value);
-    }
-    return [...out];
-  };
-  const rename = (level: readonly LayerNode[]): LayerNode[] =>
-    level.map((node) => {
-      if (node.kind === 'group') return { ...node, layers: rename(node.layers) };
-      return node.kind === 'local' ? { ...node, colors: follow(node.colors) } : node;
-    });
-  return { ...document, layers: rename(document.layers), weights: follow(document.weights) };
 }

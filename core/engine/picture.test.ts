@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { ball, seamedFloor } from '../../tests/shapes';
 import { measureCue } from '../cues';
 import { createWasmKernels } from '../kernels';
+import { lightPlan } from '../light';
 import { faceAt, texelIndex, TILE_BYTES, tileCount } from '../surface';
 import { compositeSheet, NODE_DEFAULTS, type LayerNode, type NewLayer } from '.';
 import { LOCAL, PAINT, watchedEngine } from '../../tests/engines';
@@ -30,8 +31,7 @@ describe('the build-up', () => {
     engine.apply({ do: 'add-layer', layer: wash, at: 1 });
     expect(engine.missingCues()).toEqual([{ cue: 'height', direction: [0, 1, 0], from: 0, to: 1 }]);
     const before = compositeSheet(engine);
-    for (const spec of engine.missingCues())
-      engine.setCue(spec, measureCue(engine.surface, spec));
+    for (const spec of engine.missingCues()) engine.setCue(spec, measureCue(engine.surface, spec));
     expect(engine.missingCues()).toEqual([]);
     const after = compositeSheet(engine);
     // v = 1 is the top of the ball: untouched; the bottom is darkened to (1 + colour) / 2.
@@ -44,8 +44,7 @@ describe('the build-up', () => {
   it('shows a layer alone, and its mask alone, without changing what is delivered', () => {
     const { engine } = watchedEngine(ball());
     engine.apply({ do: 'add-layer', layer: wash, at: 1 });
-    for (const spec of engine.missingCues())
-      engine.setCue(spec, measureCue(engine.surface, spec));
+    for (const spec of engine.missingCues()) engine.setCue(spec, measureCue(engine.surface, spec));
     const delivered = compositeSheet(engine);
     const tile = new Uint8Array(TILE_BYTES);
     engine.setView({ alone: null, maskOf: 3 });
@@ -94,11 +93,11 @@ describe('the build-up', () => {
 
   it('light alone is what the plan says: half sky on a wall, all of it on a floor', () => {
     const mesh = seamedFloor();
-    const light = {
-      key: { direction: [0, 1, 0] as [number, number, number], color: '#000000', strength: 0, wrap: 0 },
+    const light = lightPlan.parse({
+      key: { direction: [0, 1, 0], color: '#000000', strength: 0, wrap: 0 },
       sky: { color: '#c86432', strength: 1 },
       ground: { color: '#000000', strength: 1 },
-    };
+    });
     const layers: LayerNode[] = [
       { ...NODE_DEFAULTS, mask: [], kind: 'light', id: 1, name: 'Light', light: 0 },
     ];

@@ -1,6 +1,6 @@
 import { MAX_GUARDS, type GuardWish, type ProjectDocument } from '../document';
 import { CoreError } from '../errors';
-import { faceMask, faceRuns, type FaceRuns, type UvMesh } from '../mesh';
+import { faceRuns, type FaceRuns, type UvMesh } from '../mesh';
 import { IDENTITY, isIdentity } from '../paint';
 
 /** What a stroke needs of the document before it begins, and the document with all of that in it. */
@@ -8,14 +8,16 @@ interface Prepared {
   readonly document: ProjectDocument;
   /** Id of the guard; null for none. */
   readonly within: number | null;
-  /** 1 for each triangle that the guard lets through; null for all. */
-  readonly faces: Uint8Array | null;
+  /** What the guard lets through; null for all. */
+  readonly guard: Guard | null;
   /** Id of the frame in which the model stands as it is. */
   readonly frame: number;
 }
 
+type Guard = ProjectDocument['guards'][number];
+
 /**
- * A guard is a set of triangles, so that it means the same whatever parts and regions are called later.
+ * A guard is a set of triangles, with what was cut through them, so that it means the same whatever parts and regions are called later.
  *
  * @param used ids of guards that strokes still name, asked for only when room is short
  * @throws CoreError `bad-argument` if a region isn't there
@@ -28,43 +30,41 @@ export function prepareStroke(
 ): Prepared {
   let next = document;
   let within: number | null = null;
-  let faces: Uint8Array | null = null;
+  let guard: Guard | null = null;
   if (wish) {
-    const runs = runsOf(document, mesh, wish);
-    faces = faceMask(mesh.faceParts.length, runs);
-    const known = document.guards.find((g) => sameRuns(g.faces, runs));
-    within = known?.id ?? document.nextId;
-    if (!known) next = withGuard(document, within, runs, used);
+    const area = areaOf(document, mesh, wish);
+    const known = document.guards.find((g) => sameRuns(g.faces, area.faces) && sameCuts(g.cuts, area.cuts));
+    guard = known ?? { id: document.nextId, ...area };
+    within = guard.id;
+    if (!known) next = withGuard(document, guard, used);
   }
   let frame = next.frames.find((f) => isIdentity(f.placing))?.id;
   if (frame === undefined) {
     frame = next.nextId;
     next = { ...next, frames: [...next.frames, { id: frame, placing: IDENTITY }], nextId: frame + 1 };
   }
-  return { document: next, within, faces, frame };
+  return { document: next, within, guard, frame };
 }
 
-function runsOf(document: ProjectDocument, mesh: UvMesh, wish: GuardWish): FaceRuns {
+function areaOf(document: ProjectDocument, mesh: UvMesh, wish: GuardWish): Omit<Guard, 'id'> {
   const count = mesh.faceParts.length;
   if ('part' in wish) {
     const part = mesh.parts.indexOf(wish.part);
-    return faceRuns(count, (f) => mesh.faceParts[f] === part);
+    return { faces: faceRuns(count, (f) => mesh.faceParts[f] === part), cuts: [] };
   }
   const region = document.regions.find((r) => r.id === wish.region);
   if (!region) throw new CoreError('bad-argument', 'The region that guards the stroke is no longer there.');
   const inside = new Set(region.faces);
-  return faceRuns(count, (f) => inside.has(f));
+  return { faces: faceRuns(count, (f) => inside.has(f)), cuts: region.cuts };
 }
+
+const sameCuts = (a: Guard['cuts'], b: Guard['cuts']): boolean =>
+  a === b || (a.length === b.length && JSON.stringify(a) === JSON.stringify(b));
 
 const sameRuns = (a: FaceRuns, b: FaceRuns): boolean =>
   a.length === b.length && a.every((x, i) => x === b[i]);
 
-function withGuard(
-  document: ProjectDocument,
-  id: number,
-  faces: FaceRuns,
-  used: () => Iterable<number>,
-): ProjectDocument {
+function withGuard(document: ProjectDocument, guard: Guard, used: () => Iterable<number>): ProjectDocument {
   let { guards } = document;
   if (guards.length >= MAX_GUARDS) {
     const needed = new Set(used());
@@ -76,5 +76,5 @@ function withGuard(
       `Strokes of this project are held by ${MAX_GUARDS} different selections already. Use one of those again, or switch the guard off.`,
     );
   }
-  return { ...document, guards: [...guards, { id, faces }], nextId: id + 1 };
+  return { ...document, guards: [...guards, guard], nextId: guard.id + 1 };
 }

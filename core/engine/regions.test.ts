@@ -17,7 +17,7 @@ import {
 const isPainted = (rows: Uint8Array, u: number, v: number): boolean =>
   rows[(Math.floor((1 - v) * 128) * 128 + Math.floor(u * 128)) * 4 + 3]! > 0;
 
-const LEFT: Omit<Region, 'id'> = { name: 'Left', faces: [0, 1] };
+const LEFT: Omit<Region, 'id'> = { name: 'Left', faces: [0, 1], cuts: [] };
 
 const onRegion = (region: number): MaskStep => ({
   from: 'region',
@@ -92,7 +92,12 @@ describe('regions follow', () => {
     };
     const coarse = ball(24, 12);
     const fine = ball(60, 30, 1.03);
-    const [region] = carried(coarse, fine, [{ id: 5, name: 'Cap', faces: capOf(coarse, 1) }], false);
+    const [region] = carried(
+      coarse,
+      fine,
+      [{ id: 5, name: 'Cap', faces: capOf(coarse, 1), cuts: [] }],
+      false,
+    );
     const wanted = new Set(capOf(fine, 1.03));
     const wrong = region!.faces.filter((f) => !wanted.has(f)).length;
     const missed = wanted.size - (region!.faces.length - wrong);
@@ -103,9 +108,11 @@ describe('regions follow', () => {
 
   it('a part that is gone takes its region with it; the other side of a thin plate gets none', () => {
     const mesh = plate(0.05, 'Under');
-    const [region] = carried(mesh, mesh, [{ id: 5, name: 'Top', faces: [0, 1] }], false);
+    const [region] = carried(mesh, mesh, [{ id: 5, name: 'Top', faces: [0, 1], cuts: [] }], false);
     expect(region!.faces).toEqual([0, 1]);
     const far = { ...mesh, positions: mesh.positions.map((x) => x + 40) };
-    expect(carried(mesh, far, [{ id: 5, name: 'Top', faces: [0, 1] }], false)[0]!.faces).toEqual([]);
+    expect(carried(mesh, far, [{ id: 5, name: 'Top', faces: [0, 1], cuts: [] }], false)[0]!.faces).toEqual(
+      [],
+    );
   });
 });

@@ -2,6 +2,8 @@ import { commandLabel, requireNode, type GuardWish } from '../document';
 import type { Channel } from '../layers';
 import { LiveStroke, type Stroke, type StrokeStyle } from '../paint';
 import { isEmptyTile, type TileState } from '../pixels';
+import { regionShape, type RegionShape } from '../region';
+import type { SurfaceMap } from '../surface';
 import { paintedPlane } from './pixel-work';
 import { prepareStroke } from './prepare-stroke';
 import type { ProjectState } from './project-state';
@@ -21,6 +23,7 @@ interface Hand {
 export class StrokeMaker {
   private readonly state: ProjectState;
   private hand: Hand | null = null;
+  private readonly shapes = new WeakMap<object, { surface: SurfaceMap; shape: RegionShape }>();
 
   constructor(state: ProjectState) {
     this.state = state;
@@ -37,7 +40,7 @@ export class StrokeMaker {
     const plane = paintedPlane(document, layer, channel);
     const prepared = prepareStroke(document, surface.mesh, guard, () => this.guardsInUse());
     const keepAlpha = channel === 'pixels' && requireNode(document.layers, layer).lock === 'transparent';
-    const live = new LiveStroke({ style, keepAlpha, guard: prepared.faces, desk, kernels });
+    const live = new LiveStroke({ style, keepAlpha, guard: this.shapeOf(prepared.guard), desk, kernels });
     this.hand = { layer, channel, plane, keepAlpha, live, style, prepared };
     history.endGesture();
     picture.hold(layer);
@@ -100,6 +103,17 @@ export class StrokeMaker {
     this.hand?.live.end();
     this.hand = null;
     this.state.picture.hold(null);
+  }
+
+  /** A guard over the surface; the same object as long as both are, so that reach that was reckoned for it holds. */
+  private shapeOf(guard: ReturnType<typeof prepareStroke>['guard']): RegionShape | null {
+    if (!guard) return null;
+    const { surface } = this.state;
+    const known = this.shapes.get(guard);
+    if (known?.surface === surface) return known.shape;
+    const shape = regionShape(surface, { faces: { runs: guard.faces }, cuts: guard.cuts });
+    this.shapes.set(guard, { surface, shape });
+    return shape;
   }
 
   private *guardsInUse(): Iterable<number> {

@@ -1,11 +1,11 @@
 import { z } from 'zod';
 import {
-  hexColor,
-  hexToRgb,
   linearSrgbToOklab,
   linearToSrgb,
   oklabToLinearSrgb,
-  rgbToOklab,
+  rampAt,
+  rampStops,
+  type RampStops,
   srgbToLinear,
   type Oklab,
 } from '../color';
@@ -44,13 +44,7 @@ export const changeSchema = z.discriminatedUnion('by', [
   /** Lightness becomes colour; between stops it is mixed in OKLab. */
   z.strictObject({
     by: z.literal('ramp'),
-    stops: z
-      .array(z.strictObject({ at: part, color: hexColor }))
-      .min(2)
-      .max(16)
-      .refine((stops) => stops.every((s, i) => i === 0 || s.at >= stops[i - 1]!.at), {
-        message: 'stops of a ramp go from dark to light',
-      }),
+    stops: rampStops,
   }),
 ]);
 
@@ -122,21 +116,13 @@ function byChannel(curve: (x: number) => number): (colors: ColorPlanes) => void 
   };
 }
 
-function byLightness(stops: Extract<Change, { by: 'ramp' }>['stops']): (colors: ColorPlanes) => void {
-  const table = Array.from({ length: TABLE + 1 }, (_, i) => rampColor(stops, i / TABLE));
+function byLightness(stops: RampStops): (colors: ColorPlanes) => void {
+  const ramp = { stops, mixing: 'oklab', hardness: 0 } as const;
+  const table = Array.from({ length: TABLE + 1 }, (_, i) => rampAt(ramp, i / TABLE));
   return ({ r, g, b }) => {
     for (let i = 0; i < r.length; i++) {
       const { L } = linearSrgbToOklab(srgbToLinear(r[i]!), srgbToLinear(g[i]!), srgbToLinear(b[i]!));
       putOklab(r, g, b, i, table[Math.round(clamp01(L) * TABLE)]!);
     }
   };
-}
-
-function rampColor(stops: Extract<Change, { by: 'ramp' }>['stops'], at: number): Oklab {
-  const next = stops.findIndex((s) => s.at > at);
-  const above = stops[next < 0 ? stops.length - 1 : next]!;
-  const below = stops[next < 0 ? stops.length - 1 : Math.max(0, next - 1)]!;
-  const t = above.at > below.at ? clamp01((at - below.at) / (above.at - below.at)) : 0;
-  const [x, y] = [below, above].map((s) => rgbToOklab(hexToRgb(s.color))) as [Oklab, Oklab];
-  return { L: mix(x.L, y.L, t), a: mix(x.a, y.a, t), b: mix(x.b, y.b, t) };
 }

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { brushworkSchema } from '../brushwork';
 import { blendMode } from '../composite';
 import { maskSchema } from './mask-steps';
 import { MAX_ID } from './planes';
@@ -23,6 +24,13 @@ export const nodeBase = {
   clip: z.boolean().default(false),
   lock: z.enum(LOCKS).default('none'),
   mask: maskSchema.default([]),
+};
+
+/** What every layer has that is derived from measured form. */
+export const derivedBase = {
+  ...nodeBase,
+  /** Laid down in strokes of a brush; null or left out: smoothly. */
+  strokes: brushworkSchema.nullable().optional(),
 };
 
 export const NODE_DEFAULTS = {

@@ -2,6 +2,7 @@ import type { z } from 'zod';
 import type { ColorPlanes, TileSource } from '../composite';
 import type { CueSpec } from '../cues';
 import type { LightPlan } from '../light';
+import type { RegionShape } from '../region';
 import type { PlaceReader, SurfaceMap } from '../surface';
 import type { MaskStep } from './mask-steps';
 
@@ -12,12 +13,14 @@ export interface LayerInputs {
   /** 0..65535 a texel in the order of the surface's codes; null while it isn't measured. */
   cue(spec: CueSpec): Uint16Array | null;
   light(id: number): LightPlan | null;
-  /** 1 for each triangle of a region; null if it isn't there. */
-  region(id: number): Uint8Array | null;
+  /** Null if it isn't there. */
+  region(id: number): RegionShape | null;
   /** The mask of another layer; empty if it has none or isn't there. */
   maskOf(layer: number): readonly MaskStep[];
   /** A tile of a plane; undefined where it is empty. */
   pixels(plane: number, tile: number): Uint8Array | undefined;
+  /** Something reckoned from the model alone, kept under a name as long as the model is in hand. */
+  kept<T>(name: string, make: () => T): T;
 }
 
 /** Names for the present state of inputs: equal names, equal contents. */
@@ -45,6 +48,16 @@ export interface DerivedKind<L> extends KindBase<L> {
   readonly form: 'derived';
   /** Whether its colour is everywhere, so that the compositor keeps it to the surface by its mask. */
   readonly boundless: boolean;
+  /** Cues that it is made from, besides those of its mask. */
+  cues?(layer: L, light: LayerInputs['light']): readonly CueSpec[];
+  /** Regions that it names, besides those of its mask. */
+  regions?(layer: L): readonly number[];
+  /** Light plans that it names. */
+  lights?(layer: L): readonly number[];
+  /** The layer without what names a region. */
+  withoutRegion?(layer: L, region: number): L;
+  /** The layer when parts are called otherwise. @param names what they were called, and are */
+  renamed?(layer: L, names: ReadonlyMap<string, string>): L;
   painter(layer: L, inputs: LayerInputs): (tile: number) => TileSource | null;
 }
 

@@ -1,17 +1,30 @@
 import { z } from 'zod';
-import { lightAt, prepareLight } from '../light';
-import { NOWHERE, TILE_TEXELS } from '../surface';
-import { layerId, nodeBase } from './layer-base';
-import type { DerivedKind } from './layer-kind';
+import type { CueSpec } from '../cues';
+import { calmNormals, lightAt, prepareLight, standInNormal, toneSteps, type LightPlan } from '../light';
+import { boundsOf, diagonalOf } from '../mesh';
+import { codesOfTile, TILE_TEXELS, type Barycentric } from '../surface';
+import { derivedBase, layerId } from './layer-base';
+import type { DerivedKind, LayerInputs } from './layer-kind';
 
 const schema = z.strictObject({
-  ...nodeBase,
+  ...derivedBase,
   kind: z.literal('light'),
   /** Which of the project's light plans. */
   light: layerId,
 });
 
 export type LightLayer = z.infer<typeof schema>;
+
+/** Edges that catch the light of a polished surface. */
+const EDGES: CueSpec = { cue: 'ridge', scale: 0.03, weights: { fine: 0, medium: 1, broad: 0 } };
+
+/** What of the key light is seen, where the plan keeps it off behind something. */
+export const castOf = (plan: LightPlan): CueSpec | null =>
+  plan.key.shadow > 0 && plan.key.strength > 0
+    ? { cue: 'cast', direction: plan.key.direction, light: plan.key.size }
+    : null;
+
+const edgesOf = (plan: LightPlan): CueSpec | null => (plan.polish.edges > 0 ? EDGES : null);
 
 /** A light plan as paint. */
 export const lightKind = {
@@ -20,21 +33,115 @@ export const lightKind = {
   inRecipes: true,
   form: 'derived',
   boundless: false,
-  inputs: ({ light }, names) => `${names.surface} ${names.light(light)}`,
-  painter: ({ light: id }, { light, places }) => {
+  cues: ({ light: id }, light) => {
     const plan = light(id);
+    return plan ? [castOf(plan), edgesOf(plan)].filter((spec) => spec !== null) : [];
+  },
+  lights: ({ light }) => [light],
+  inputs: ({ light }, names) => `${names.surface} ${names.light(light)}`,
+  painter: ({ light: id }, inputs) => {
+    const plan = inputs.light(id);
     if (!plan) return () => null;
-    const prepared = prepareLight(plan);
+    const at = lightOver(plan, inputs);
     return (tile) => {
-      const at = places.tile(tile);
-      if (!at) return null;
+      const codes = codesOfTile(inputs.surface, tile);
+      if (!codes) return null;
       const words = new Uint16Array(TILE_TEXELS * 4);
+      const light = at(tile, codes);
+      const out = new Float64Array(3);
       for (let i = 0; i < TILE_TEXELS; i++) {
-        if (at.px[i]! >= NOWHERE) continue;
-        lightAt(prepared, at.nx[i]! / 32767, at.ny[i]! / 32767, at.nz[i]! / 32767, words, i * 4, 65535);
+        if (codes[i]! < 0) continue;
+        light(i, out);
+        for (let c = 0; c < 3; c++) {
+          const v = out[c]!;
+          words[i * 4 + c] = v <= 0 ? 0 : v >= 1 ? 65535 : Math.floor(v * 65535 + 0.5);
+        }
         words[i * 4 + 3] = 65535;
       }
       return { form: 'rgba16', words };
     };
   },
 } as const satisfies DerivedKind<LightLayer>;
+
+/** A plan's light on the texels of a tile: r, g, b of one by its number. */
+type LightOfTile = (texel: number, out: Float64Array) => void;
+
+/** Evaluates a light plan over a surface, with its stand-ins, its shadow and its tones. */
+export function lightOver(
+  plan: LightPlan,
+  inputs: LayerInputs,
+): (tile: number, codes: Int32Array) => LightOfTile {
+  const { surface, places } = inputs;
+  const { mesh, slotOfTile } = surface;
+  const prepared = prepareLight(plan);
+  const cast = castOf(plan);
+  const seen = cast && inputs.cue(cast);
+  const edges = edgesOf(plan);
+  const ridges = edges && inputs.cue(edges);
+  const tones = plan.steps && toneSteps(plan.steps);
+  const own = new Map(plan.parts);
+  const strengths = Float64Array.from(mesh.parts, (name) => own.get(name) ?? 1);
+  const calm =
+    plan.calm > 0
+      ? inputs.kept(`calm ${plan.calm}`, () =>
+          calmNormals(mesh, plan.calm * diagonalOf(boundsOf(mesh.positions))),
+        )
+      : null;
+  const standIns = plan.standIns.map((standIn) => ({
+    part: 'part' in standIn.of ? mesh.parts.indexOf(standIn.of.part) : -1,
+    region: 'region' in standIn.of ? inputs.region(standIn.of.region) : null,
+    blend: standIn.blend,
+    normal: standInNormal(standIn, mesh),
+  }));
+  const surroundings = { seen: 1, ridge: 0 };
+  const n = new Float64Array(3);
+  const other = new Float64Array(3);
+  const bary: Barycentric = { face: -1, w0: 0, w1: 0, w2: 0 };
+
+  const smooth = (tile: number, i: number): void => {
+    if (!calm || !places.locate(tile * TILE_TEXELS + i, bary)) return;
+    const f = bary.face * 3;
+    for (let k = 0; k < 3; k++) {
+      n[k] =
+        calm[mesh.indices[f]! * 3 + k]! * bary.w0 +
+        calm[mesh.indices[f + 1]! * 3 + k]! * bary.w1 +
+        calm[mesh.indices[f + 2]! * 3 + k]! * bary.w2;
+    }
+    normalizeInto(n);
+  };
+
+  return (tile, codes) => {
+    const at = places.tile(tile)!;
+    const base = slotOfTile[tile]! * TILE_TEXELS;
+    return (i, out) => {
+      const face = codes[i]! >> 2;
+      const part = mesh.faceParts[face]!;
+      n[0] = at.nx[i]! / 32767;
+      n[1] = at.ny[i]! / 32767;
+      n[2] = at.nz[i]! / 32767;
+      smooth(tile, i);
+      for (const s of standIns) {
+        const within = s.region ? s.region.at(tile, i, codes[i]!) / 255 : s.part === part ? 1 : 0;
+        const blend = s.blend * within;
+        if (blend === 0) continue;
+        s.normal(at.px[i]!, at.py[i]!, at.pz[i]!, other);
+        for (let k = 0; k < 3; k++) n[k] = n[k]! * (1 - blend) + other[k]! * blend;
+        normalizeInto(n);
+      }
+      surroundings.seen = seen ? seen[base + i]! / 65535 : 1;
+      surroundings.ridge = ridges ? ridges[base + i]! / 65535 : 0;
+      lightAt(prepared, n[0]!, n[1]!, n[2]!, surroundings, out);
+      const k = strengths[part]!;
+      if (k !== 1) for (let c = 0; c < 3; c++) out[c] = out[c]! * k;
+      tones?.(out, mesh.parts[part]!);
+    };
+  };
+}
+
+function normalizeInto(v: Float64Array): void {
+  const l = Math.hypot(v[0]!, v[1]!, v[2]!);
+  if (!(l > 0)) return;
+  v[0]! /= l;
+  v[1]! /= l;
+  v[2]! /= l;
+}

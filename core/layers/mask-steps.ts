@@ -11,6 +11,12 @@ const stepBase = { join: z.enum(JOINS), levels: levelsSchema, invert: z.boolean(
 export const maskStepSchema = z.discriminatedUnion('from', [
   z.strictObject({ from: z.literal('cue'), ...stepBase, cue: cueSpec }),
   z.strictObject({ from: z.literal('region'), ...stepBase, region: z.int().nonnegative() }),
+  /** Parts by their names. */
+  z.strictObject({
+    from: z.literal('parts'),
+    ...stepBase,
+    parts: z.array(z.string().max(200)).min(1).max(65_535),
+  }),
   /** What another layer's mask comes to. */
   z.strictObject({ from: z.literal('layer'), ...stepBase, layer: z.int().nonnegative() }),
   /**

@@ -15,6 +15,8 @@ export function maskInputs(mask: readonly MaskStep[], names: InputNames): string
           return `${names.cue(step.cue)} ${shapeName(step)}`;
         case 'region':
           return `${names.region(step.region)} ${shapeName(step)}`;
+        case 'parts':
+          return `parts ${names.surface} ${JSON.stringify(step.parts)} ${shapeName(step)}`;
         case 'layer':
           return `of ${step.layer} (${maskInputs(names.maskOf(step.layer), names)}) ${shapeName(step)}`;
       }
@@ -45,6 +47,10 @@ export function masksUnder(
   }
   return found;
 }
+
+/** The steps of a mask that have crisp borders: regions, parts and what was painted. The others are measured. */
+export const crispSteps = (mask: readonly MaskStep[]): MaskStep[] =>
+  mask.filter((step) => step.from === 'region' || step.from === 'parts' || step.from === 'painted');
 
 /** A mask's values on a tile: 0..65535 a texel, 0 where no surface is; null where it covers all of a full tile. */
 export type MaskPainter = (tile: number) => Uint16Array | null;
@@ -86,13 +92,20 @@ function stepPainter(layer: number, step: MaskStep, inputs: LayerInputs): StepPa
       };
     }
     case 'region': {
-      const faces = inputs.region(step.region);
-      const [outside, inside] = [0, 1].map((x) => shaped(step, x)) as [number, number];
+      const shape = inputs.region(step.region);
+      const of = Float32Array.from({ length: 256 }, (_, covered) => shaped(step, covered / 255));
+      return (tile, codes, values, first) =>
+        joinInto(values, first ? 'multiply' : step.join, (i) => of[shape?.at(tile, i, codes[i]!) ?? 0]!);
+    }
+    case 'parts': {
+      const { parts, faceParts } = inputs.surface.mesh;
+      const named = new Set(step.parts);
+      const inside = Uint8Array.from(parts, (name) => (named.has(name) ? 1 : 0));
+      const of = [0, 1].map((x) => shaped(step, x)) as [number, number];
       return (_tile, codes, values, first) =>
-        joinInto(values, first ? 'multiply' : step.join, (i) => {
-          const code = codes[i]!;
-          return code >= 0 && faces?.[code >> 2] ? inside : outside;
-        });
+        joinInto(values, first ? 'multiply' : step.join, (i) =>
+          codes[i]! >= 0 ? of[inside[faceParts[codes[i]! >> 2]!]! as 0 | 1] : 0,
+        );
     }
     case 'layer': {
       const other = maskPainter(step.layer, inputs.maskOf(step.layer), inputs);

@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { hexColor, hexToRgb } from '../color';
-import { nodeBase } from './layer-base';
+import { derivedBase } from './layer-base';
 import type { DerivedKind } from './layer-kind';
 
-const schema = z.strictObject({ ...nodeBase, kind: z.literal('wash'), color: hexColor });
+const schema = z.strictObject({ ...derivedBase, kind: z.literal('wash'), color: hexColor });
 
 export type WashLayer = z.infer<typeof schema>;
 

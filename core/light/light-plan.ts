@@ -1,79 +1,159 @@
 import { z } from 'zod';
-import { hexColor, hexToRgb } from '../color';
-import { normalize } from '../math';
+import { hexColor, rampSchema } from '../color';
 
+const part = z.number().min(0).max(1);
 const strength = z.number().min(0).max(2);
+const direction = z.tuple([z.number(), z.number(), z.number()]);
+const partName = z.string().max(200);
+const tinted = { color: hexColor, strength };
+
+/** Settings without what stands in for those that older projects lack. */
+const fields = {
+  key: {
+    /** Toward the light, model space; any length but 0. */
+    direction,
+    ...tinted,
+    /** 0: the light ends where the surface turns away (Lambert); 1: it reaches round to the back. */
+    wrap: part,
+    /** How large it looks from the model: the angle across it, degrees. */
+    size: z.number().min(0).max(60),
+    /** How much of it is kept off where something stands before it. */
+    shadow: part,
+    /** Its light is of this colour there: black adds nothing. */
+    tint: hexColor,
+  },
+  sky: tinted,
+  horizon: tinted,
+  ground: tinted,
+  rim: {
+    ...tinted,
+    /** Toward where the form is rimmed: the light behind it, or, if `ofView`, the eye that sees it edge on. */
+    direction,
+    ofView: z.boolean(),
+    width: part,
+    /** How soft its border is. */
+    edge: part,
+  },
+  /** What is mirrored about the normal: the more, the more the surface is like metal. */
+  polish: {
+    amount: part,
+    /** From a soft to a crisp highlight. */
+    crispness: part,
+    highlight: strength,
+    /** How much edges catch the light. */
+    edges: part,
+  },
+} as const;
+
+/** A light beside the key. */
+export const extraLight = z.strictObject({ direction, ...tinted, wrap: part });
+
+export const MAX_EXTRA_LIGHTS = 4;
+export const MAX_STAND_INS = 64;
+
+const coordinate = z.number().min(-10).max(10);
+
+/** A simple solid whose normals stand for those of a part or a region. Places and lengths in parts of the model's diagonal, from the middle of its box. */
+export const standInSchema = z.strictObject({
+  /** Name of a part, or id of a region. */
+  of: z.union([z.strictObject({ part: partName }), z.strictObject({ region: z.int().nonnegative() })]),
+  solid: z.enum(['ellipsoid', 'capsule', 'box']),
+  centre: z.tuple([coordinate, coordinate, coordinate]),
+  /** Unit quaternion xyzw. */
+  turn: z.tuple([z.number(), z.number(), z.number(), z.number()]),
+  /** Half its extent along its own axes. A capsule lies along its y. */
+  half: z
+    .tuple([coordinate, coordinate, coordinate])
+    .refine((h) => h.every((x) => x > 0), 'a solid has an extent'),
+  /** 0 the model's own normals, 1 the solid's. */
+  blend: part,
+});
+
+/** Light in a few tones with borders between. */
+const steps = z.strictObject({
+  count: z.int().min(2).max(6),
+  /** Width of a border, in parts of a tone. */
+  edge: part,
+  /** The tones' colours from dark to light; null: those of the light itself. */
+  ramp: rampSchema.nullable(),
+  /** Name of a part and its own ramp. */
+  ramps: z.array(z.tuple([partName, rampSchema])).max(65_535),
+});
+
+const NO_RIM = {
+  color: '#fff0d8',
+  strength: 0,
+  direction: [0.5, 0.3, -0.8] as [number, number, number],
+  ofView: false,
+  width: 0.35,
+  edge: 0.2,
+};
+const MATTE = { amount: 0, crispness: 0.5, highlight: 0, edges: 0 };
 
 /** The project's lights. Colours and sums are sRGB-encoded, as the layers blend; 0.5 grey leaves a soft-light layer's ground as it is. */
 export const lightPlan = z.strictObject({
   key: z.strictObject({
-    /** Toward the light, model space; any length but 0. */
-    direction: z.tuple([z.number(), z.number(), z.number()]),
-    color: hexColor,
-    strength,
-    /** 0: the light ends where the surface turns away (Lambert); 1: it reaches round to the back. */
-    wrap: z.number().min(0).max(1),
+    ...fields.key,
+    size: fields.key.size.default(6),
+    shadow: fields.key.shadow.default(0),
+    tint: fields.key.tint.default('#000000'),
   }),
-  sky: z.strictObject({ color: hexColor, strength }),
-  ground: z.strictObject({ color: hexColor, strength }),
+  sky: z.strictObject(fields.sky),
+  horizon: z.strictObject(fields.horizon).default({ color: '#d8c4b0', strength: 0 }),
+  ground: z.strictObject(fields.ground),
+  rim: z.strictObject(fields.rim).default(NO_RIM),
+  polish: z.strictObject(fields.polish).default(MATTE),
+  lights: z.array(extraLight).max(MAX_EXTRA_LIGHTS).default([]),
+  steps: steps.nullable().default(null),
+  standIns: z.array(standInSchema).max(MAX_STAND_INS).default([]),
+  /** How far normals are evened out along the surface, in parts of the diagonal. */
+  calm: z.number().min(0).max(0.2).default(0),
+  /** Name of a part and how strongly it is lit; 1 where left out, 0 not at all. */
+  parts: z
+    .array(z.tuple([partName, strength]))
+    .max(65_535)
+    .default([]),
 });
 
 export type LightPlan = z.infer<typeof lightPlan>;
+export type StandIn = z.infer<typeof standInSchema>;
 
-export const DEFAULT_LIGHT_PLAN: LightPlan = {
+/** Some settings of a plan, to be put in the place of those it has. Lists go as a whole. */
+export const lightPatch = z.strictObject({
+  key: z.strictObject(fields.key).partial().optional(),
+  sky: z.strictObject(fields.sky).partial().optional(),
+  horizon: z.strictObject(fields.horizon).partial().optional(),
+  ground: z.strictObject(fields.ground).partial().optional(),
+  rim: z.strictObject(fields.rim).partial().optional(),
+  polish: z.strictObject(fields.polish).partial().optional(),
+  lights: z.array(extraLight).max(MAX_EXTRA_LIGHTS).optional(),
+  steps: steps.nullable().optional(),
+  standIns: z.array(standInSchema).max(MAX_STAND_INS).optional(),
+  calm: z.number().min(0).max(0.2).optional(),
+  parts: z
+    .array(z.tuple([partName, strength]))
+    .max(65_535)
+    .optional(),
+});
+
+export type LightPatch = z.infer<typeof lightPatch>;
+
+/** A plan with some of its settings changed. */
+export function patchedPlan(plan: LightPlan, patch: LightPatch): LightPlan {
+  const next = { ...plan } as Record<string, unknown>;
+  for (const [name, value] of Object.entries(patch)) {
+    if (value === undefined) continue;
+    const isGroup = typeof value === 'object' && value !== null && !Array.isArray(value) && name !== 'steps';
+    next[name] = isGroup ? { ...(next[name] as object), ...defined(value) } : value;
+  }
+  return lightPlan.parse(next);
+}
+
+const defined = (values: object): object =>
+  Object.fromEntries(Object.entries(values).filter(([, value]) => value !== undefined));
+
+export const DEFAULT_LIGHT_PLAN: LightPlan = lightPlan.parse({
   key: { direction: [-0.5, 0.75, 0.6], color: '#fff0d2', strength: 0.55, wrap: 0.35 },
   sky: { color: '#b9c8e6', strength: 0.5 },
   ground: { color: '#6a4a72', strength: 0.42 },
-};
-
-/** A light plan ready to be evaluated: unit direction, channels 0..1 times strength. */
-export interface PreparedLight {
-  readonly direction: readonly [number, number, number];
-  readonly wrap: number;
-  readonly key: readonly [number, number, number];
-  readonly sky: readonly [number, number, number];
-  readonly ground: readonly [number, number, number];
-}
-
-/** A plan as the evaluation wants it: colours times strength, 0..1, sRGB-encoded as layers blend. */
-export function prepareLight(plan: LightPlan): PreparedLight {
-  const channels = ({ color, strength: k }: { color: string; strength: number }) => {
-    const { r, g, b } = hexToRgb(color);
-    return [(r / 255) * k, (g / 255) * k, (b / 255) * k] as const;
-  };
-  return {
-    direction: normalize(plan.key.direction),
-    wrap: plan.key.wrap,
-    key: channels(plan.key),
-    sky: channels(plan.sky),
-    ground: channels(plan.ground),
-  };
-}
-
-/**
- * Light that reaches a surface: wrapped Lambert key plus a hemisphere of sky and ground.
- * The sky's part of a plane tilted by t is (1 + cos t) / 2 (Liu and Jordan 1963).
- *
- * @param nx, ny, nz unit normal
- * @param out receives r, g, b, sRGB-encoded, as whole numbers 0..`whole`
- * @param at where in `out`
- * @param whole the number that stands for 1
- */
-export function lightAt(
-  light: PreparedLight,
-  nx: number,
-  ny: number,
-  nz: number,
-  out: Uint16Array | number[],
-  at: number,
-  whole = 255,
-): void {
-  const { direction: d, wrap, key, sky, ground } = light;
-  const cos = nx * d[0] + ny * d[1] + nz * d[2];
-  const lit = Math.max(0, (cos + wrap) / (1 + wrap));
-  const up = (1 + ny) / 2;
-  const down = 1 - up;
-  out[at] = Math.floor(Math.min(1, key[0] * lit + sky[0] * up + ground[0] * down) * whole + 0.5);
-  out[at + 1] = Math.floor(Math.min(1, key[1] * lit + sky[1] * up + ground[1] * down) * whole + 0.5);
-  out[at + 2] = Math.floor(Math.min(1, key[2] * lit + sky[2] * up + ground[2] * down) * whole + 0.5);
-}
+});

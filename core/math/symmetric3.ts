@@ -60,3 +60,61 @@ export function leastAxis([xx, xy, xz, yy, yz, zz]: Symmetric3): Vec3 | null {
   if (longest <= 1e-6 * size * size) return null;
   return [best[0] / longest, best[1] / longest, best[2] / longest];
 }
+
+/**
+ * The three directions along which a symmetric matrix only stretches, by Jacobi's rotations (C. Jacobi 1846; Golub and Van Loan, "Matrix
+ * Computations", 8.5), those of the largest stretch first.
+ *
+ * @returns unit vectors, right-handed
+ */
+export function mainAxes([xx, xy, xz, yy, yz, zz]: Symmetric3): readonly [Vec3, Vec3, Vec3] {
+  const a = [
+    [xx, xy, xz],
+    [xy, yy, yz],
+    [xz, yz, zz],
+  ];
+  const v = [
+    [1, 0, 0],
+    [0, 1, 0],
+    [0, 0, 1],
+  ];
+  // Each sweep squares what is left beside the diagonal: eight leave nothing of it.
+  for (let sweep = 0; sweep < 8; sweep++) {
+    for (const [p, q] of [
+      [0, 1],
+      [0, 2],
+      [1, 2],
+    ] as const) {
+      if (Math.abs(a[p]![q]!) < 1e-300) continue;
+      const theta = (a[q]![q]! - a[p]![p]!) / (2 * a[p]![q]!);
+      const t = Math.sign(theta || 1) / (Math.abs(theta) + Math.sqrt(theta * theta + 1));
+      const c = 1 / Math.sqrt(t * t + 1);
+      const s = t * c;
+      for (let k = 0; k < 3; k++) {
+        const [x, y] = [a[k]![p]!, a[k]![q]!];
+        a[k]![p] = c * x - s * y;
+        a[k]![q] = s * x + c * y;
+      }
+      for (let k = 0; k < 3; k++) {
+        const [x, y] = [a[p]![k]!, a[q]![k]!];
+        a[p]![k] = c * x - s * y;
+        a[q]![k] = s * x + c * y;
+        const [e, f] = [v[k]![p]!, v[k]![q]!];
+        v[k]![p] = c * e - s * f;
+        v[k]![q] = s * e + c * f;
+      }
+    }
+  }
+  const order = [0, 1, 2].sort((i, j) => a[j]![j]! - a[i]![i]!);
+  const column = (i: number): Vec3 => [v[0]![order[i]!]!, v[1]![order[i]!]!, v[2]![order[i]!]!];
+  const [first, second] = [column(0), column(1)];
+  return [
+    first,
+    second,
+    [
+      first[1] * second[2] - first[2] * second[1],
+      first[2] * second[0] - first[0] * second[2],
+      first[0] * second[1] - first[1] * second[0],
+    ],
+  ];
+}

@@ -1,7 +1,7 @@
-import type { Region } from '../document';
+import { movedCuts, type Cut, type Region } from '../region';
 import { baseOf } from '../layers';
-import type { MeshPlace, UvMesh } from '../mesh';
-import { EMPTY_TILE, IDENTITY, type Placing, type Stroke, type StrokeKernels } from '../paint';
+import { faceMask, faceRuns, type MeshPlace, type UvMesh } from '../mesh';
+import { EMPTY_TILE, IDENTITY, inverse, type Placing, type Stroke, type StrokeKernels } from '../paint';
 import type { TileState } from '../pixels';
 import { sizesKey, type SurfaceMap } from '../surface';
 import { collectDifferences, summarise, type CarryLoss } from './loss';
@@ -31,7 +31,7 @@ export interface CarryInput {
   readonly placing: Placing | null;
   /** Takes another model to where the old one stands. */
   readonly align: Placing | null;
-  /** As they hold on the new model: frames after `placing`. */
+  /** Frames as they hold on the new model, after `placing`; guards as they were. */
   readonly context: StrokeContext;
   /** Selections of faces, carried along. */
   readonly regions: readonly Region[];
@@ -67,7 +67,8 @@ export interface Carried {
  * same, on what lies under them; that, and everything where triangles are others, is resampled once.
  */
 export function carryPaint(input: CarryInput): Carried {
-  const { from, to, planes, kernels, context, onProgress } = input;
+  const { from, to, planes, kernels, onProgress, placing } = input;
+  const context = { ...input.context, guards: placedCuts(input.context.guards, placing) };
   const sameShape = sameTriangles(from.mesh, to.mesh, input.placing ?? IDENTITY);
   const sameFaces = sameShape || (input.byTriangle && from.mesh.indices.length === to.mesh.indices.length);
   const untouched = sameFaces && sameTexels(from, to);
@@ -105,7 +106,9 @@ export function carryPaint(input: CarryInput): Carried {
     resampled,
     loss: sameFaces ? summarise(worst) : null,
     unmatched: links?.unmatched() ?? [],
-    regions: sameFaces ? input.regions : carryRegions(from.mesh, to.mesh, input.regions, input.align),
+    regions: sameFaces
+      ? placedCuts(input.regions, placing)
+      : carryRegions(from.mesh, to.mesh, input.regions, input.align),
     sameFaces,
   };
 }
@@ -172,6 +175,16 @@ function sameUvs(a: UvMesh, b: UvMesh): boolean {
   });
 }
 
+/** Regions or guards of a model that was placed anew: what was cut through triangles goes with it. */
+export function placedCuts<T extends { readonly cuts: readonly Cut[] }>(
+  list: readonly T[],
+  placing: Placing | null,
+): T[] {
+  if (!placing || !list.some((item) => item.cuts.length)) return [...list];
+  const back = inverse(placing);
+  return list.map((item) => (item.cuts.length ? { ...item, cuts: movedCuts(item.cuts, back) } : item));
+}
+
 /** A triangle of another model belongs to the regions of the place that lies nearest to its middle. */
 export function carryRegions(
   from: UvMesh,
@@ -195,6 +208,10 @@ export function carryRegions(
     source.forEach((old, f) => {
       if (inside.has(old)) faces.push(f);
     });
-    return { ...region, faces };
+    const cuts = region.cuts.map((cut): Cut => {
+      const was = faceMask(from.faceParts.length, cut.faces);
+      return { ...cut, faces: faceRuns(source.length, (f) => source[f]! >= 0 && was[source[f]!] === 1) };
+    });
+    return { ...region, faces, cuts: align ? movedCuts(cuts, align) : cuts };
   });
 }

@@ -1,11 +1,16 @@
-import { faceMask, type FaceRuns } from '../mesh';
+import type { FaceRuns } from '../mesh';
 import { IDENTITY, LiveStroke, PaintDesk, type Placing, type Stroke, type StrokeKernels } from '../paint';
 import { isEmptyTile } from '../pixels';
+import { regionShape, type Cut, type RegionShape } from '../region';
 import type { SurfaceMap } from '../surface';
 
 /** What strokes refer to by id. */
 export interface StrokeContext {
-  readonly guards: readonly { readonly id: number; readonly faces: FaceRuns }[];
+  readonly guards: readonly {
+    readonly id: number;
+    readonly faces: FaceRuns;
+    readonly cuts: readonly Cut[];
+  }[];
   readonly frames: readonly { readonly id: number; readonly placing: Placing }[];
 }
 
@@ -14,7 +19,7 @@ export class StrokeReplayer {
   private readonly desk: PaintDesk;
   private readonly kernels: StrokeKernels;
   private readonly context: StrokeContext;
-  private readonly guards = new Map<number, Uint8Array>();
+  private readonly guards = new Map<number, RegionShape>();
 
   constructor(surface: SurfaceMap, kernels: StrokeKernels, context: StrokeContext) {
     this.desk = new PaintDesk(surface, kernels);
@@ -45,13 +50,16 @@ export class StrokeReplayer {
   }
 
   /** A guard that isn't known lets nothing through. */
-  private guardOf(id: number): Uint8Array {
-    let mask = this.guards.get(id);
-    if (!mask) {
-      const faces = this.desk.surface.mesh.faceParts.length;
-      mask = faceMask(faces, this.context.guards.find((g) => g.id === id)?.faces ?? []);
-      this.guards.set(id, mask);
+  private guardOf(id: number): RegionShape {
+    let shape = this.guards.get(id);
+    if (!shape) {
+      const known = this.context.guards.find((g) => g.id === id);
+      shape = regionShape(this.desk.surface, {
+        faces: { runs: known?.faces ?? [] },
+        cuts: known?.cuts ?? [],
+      });
+      this.guards.set(id, shape);
     }
-    return mask;
+    return shape;
   }
 }

@@ -24,6 +24,19 @@ export function compose(then: Placing, first: Placing): Placing {
   });
 }
 
+/** The way back. A placing that squeezes all flat has none and gives itself. */
+export function inverse(p: Placing): Placing {
+  const c = (i: number, j: number, k: number, l: number): number => p[i]! * p[j]! - p[k]! * p[l]!;
+  const det = p[0]! * c(5, 10, 6, 9) - p[1]! * c(4, 10, 6, 8) + p[2]! * c(4, 9, 5, 8);
+  if (det === 0) return p;
+  const m = [
+    [c(5, 10, 6, 9), c(2, 9, 1, 10), c(1, 6, 2, 5)],
+    [c(6, 8, 4, 10), c(0, 10, 2, 8), c(2, 4, 0, 6)],
+    [c(4, 9, 5, 8), c(1, 8, 0, 9), c(0, 5, 1, 4)],
+  ].map((row) => row.map((x) => x / det));
+  return m.flatMap((row) => [...row, -(row[0]! * p[3]! + row[1]! * p[7]! + row[2]! * p[11]!)]);
+}
+
 /** How many times longer lengths become. */
 export function scaleOf(p: Placing): number {
   const det =

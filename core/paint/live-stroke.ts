@@ -1,4 +1,5 @@
 import { hexToRgb } from '../color';
+import type { RegionShape } from '../region';
 import { TILE_BYTES } from '../surface';
 import { DabWalker } from './dab-walker';
 import { placeSamples, type Placing } from './frame';
@@ -9,8 +10,8 @@ import type { StrokePaint } from './stroke-tile';
 interface LiveStrokeOptions {
   readonly style: StrokeStyle;
   readonly keepAlpha: boolean;
-  /** 1 for each triangle that may be reached; null for all. */
-  readonly guard: Uint8Array | null;
+  /** Where it may come; null for everywhere. */
+  readonly guard: RegionShape | null;
   readonly desk: PaintDesk;
   readonly kernels: StrokeKernels;
 }

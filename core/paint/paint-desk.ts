@@ -1,3 +1,4 @@
+import type { RegionShape } from '../region';
 import { PlaceReader, SUB_TEXELS, SubTileFinder, TILE_TEXELS, tileCount, type SurfaceMap } from '../surface';
 import type { Dab, DeskSlot } from './dab';
 import type { StrokePaint } from './stroke-tile';
@@ -45,7 +46,7 @@ export class PaintDesk {
   /** Coverage of sub-tiles that had to make room. */
   private readonly parked = new Map<number, Float32Array>();
   private readonly found: number[] = [];
-  private guard: Uint8Array | null = null;
+  private guard: RegionShape | null = null;
   private stroke = 0;
 
   constructor(surface: SurfaceMap, kernels: StrokeKernels) {
@@ -55,8 +56,8 @@ export class PaintDesk {
     this.finder = new SubTileFinder(surface.subBounds);
   }
 
-  /** Begins a stroke. @param guard 1 for each triangle that it may reach; null for all */
-  begin(guard: Uint8Array | null): void {
+  /** Begins a stroke. @param guard where it may come; null for everywhere */
+  begin(guard: RegionShape | null): void {
     this.clear();
     // Reach that was reckoned for the same guard holds on.
     if (guard !== this.guard) this.stroke++;
@@ -136,9 +137,12 @@ export class PaintDesk {
     const { codes, slotOfTile } = this.surface;
     const from = slotOfTile[held.sub >> 2]! * TILE_TEXELS + (held.sub & 3) * SUB_TEXELS;
     const { reach } = held.slot;
+    const { guard } = this;
+    const tile = held.sub >> 2;
+    const first = (held.sub & 3) * SUB_TEXELS;
     for (let i = 0; i < SUB_TEXELS; i++) {
       const code = codes[from + i]!;
-      reach[i] = code >= 0 && (!this.guard || this.guard[code >> 2]) ? 255 : 0;
+      reach[i] = code < 0 ? 0 : guard ? guard.at(tile, first + i, code) : 255;
     }
     held.stroke = this.stroke;
   }

@@ -6,4 +6,5 @@ export * from './measure';
 export * from './bleed';
 export * from './coarse';
 export * from './gutter-home';
+export * from './texel-length';
 export { flatTriangle, layTriangle, wrap } from './triangle-on-sheet';

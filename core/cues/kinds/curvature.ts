@@ -25,7 +25,12 @@ const creaseSchema = z.strictObject({ cue: z.literal('crease'), ...own });
 const RADII = { medium: 0.015, broad: 0.05 } as const;
 
 /** min(1, max(0, ±H) · scale · diagonal), H the mean curvature, positive where convex, as the scales weigh it. */
-function curved(ground: CueGround, factor: number, { fine, medium, broad }: Weights, side: 1 | -1): Uint16Array {
+function curved(
+  ground: CueGround,
+  factor: number,
+  { fine, medium, broad }: Weights,
+  side: 1 | -1,
+): Uint16Array {
   const { mesh, diagonal } = ground;
   const whole = factor * diagonal * side;
   const cut = (h: number): number => Math.min(1, Math.max(0, h * whole));
@@ -84,8 +89,13 @@ function scaleOf(ground: CueGround, radius: number, weight: number): Parameters<
   };
 }
 
-const nameOf = ({ scale: s, weights: { fine, medium, broad } }: { scale: number; weights: Weights }): string =>
-  `2 ${s} ${fine} ${medium} ${broad}`;
+const nameOf = ({
+  scale: s,
+  weights: { fine, medium, broad },
+}: {
+  scale: number;
+  weights: Weights;
+}): string => `2 ${s} ${fine} ${medium} ${broad}`;
 
 /** What an artist wants at once: edges of all sizes, on models of few triangles as of many. */
 const USUAL: Weights = { fine: 0, medium: 1, broad: 0.5 };

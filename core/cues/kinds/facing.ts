@@ -20,6 +20,9 @@ export const facingKind = {
   key: ({ direction }) => `facing ${direction.join(' ')}`,
   measure: (ground, { direction }) => {
     const [x, y, z] = normalize(direction);
-    return everyTexel(ground, ({ nx, ny, nz }, i) => (1 + (nx[i]! * x + ny[i]! * y + nz[i]! * z) / 32767) / 2);
+    return everyTexel(
+      ground,
+      ({ nx, ny, nz }, i) => (1 + (nx[i]! * x + ny[i]! * y + nz[i]! * z) / 32767) / 2,
+    );
   },
 } as const satisfies PlacedCue<z.infer<typeof schema>>;

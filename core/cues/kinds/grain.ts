@@ -14,7 +14,10 @@ const schema = z.strictObject({
   scale: z.number().positive().max(2000),
   seed: z.int().min(0).max(65_535),
   /** Grains are this much longer along a direction; null: as long as wide. */
-  stretch: z.strictObject({ direction: directionSchema, by: z.number().min(1).max(100) }).nullable().default(null),
+  stretch: z
+    .strictObject({ direction: directionSchema, by: z.number().min(1).max(100) })
+    .nullable()
+    .default(null),
 });
 
 const NOISES = { value: valueNoise, ridged: ridgedNoise, cellular: cellularNoise } as const;

@@ -24,7 +24,8 @@ export const nearnessKind = {
   schema,
   usual: { cue: 'nearness', point: [0, 0.2, 0.3], radius: 0.4, plane: null, edge: 1 },
   says: 'How near a place lies to a point or a plane: a face that glows, hands that darken away from it, a waterline.',
-  key: ({ point, radius, plane, edge }) => `nearness 2 ${point.join(' ')} ${radius} ${plane?.join(' ') ?? '-'} ${edge}`,
+  key: ({ point, radius, plane, edge }) =>
+    `nearness 2 ${point.join(' ')} ${radius} ${plane?.join(' ') ?? '-'} ${edge}`,
   measure: (ground, { point, radius, plane, edge }) => {
     const [x, y, z] = placeOn(ground, point);
     const reach = radius * ground.diagonal;

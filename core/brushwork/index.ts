@@ -1,0 +1,4 @@
+export * from './brushwork';
+export * from './scatter';
+export * from './directions';
+export * from './lay-strokes';

@@ -1,0 +1,5 @@
+export * from './limits';
+export * from './cut';
+export * from './region';
+export * from './region-shape';
+export * from './select';
