@@ -8,13 +8,29 @@ import { isSheetSize, SHEET_SIZES, type SheetSize } from '../core/surface';
 /** Bad use of the command line: exit code 2. */
 export class UsageError extends Error {}
 
-export type Values = Record<string, string | boolean | undefined>;
+/** Where words go: results to `out`, what went wrong and how far it is to `error`. */
+export interface Terminal {
+  out(text: string): void;
+  error(text: string): void;
+}
+
+export type Values = Record<string, string | boolean | string[] | undefined>;
 
 /** @throws UsageError */
 export function readOptions(
   args: readonly string[],
   options: NonNullable<ParseArgsConfig['options']>,
 ): { model: string; values: Values } {
+  const { models, values } = readManyOptions(args, options);
+  if (models.length > 1) throw new UsageError(`One model at a time: “${models[1]}” is one too many.`);
+  return { model: models[0]!, values };
+}
+
+/** The same where several files may be named. An option that may be given more than once has `multiple`. @throws UsageError */
+export function readManyOptions(
+  args: readonly string[],
+  options: NonNullable<ParseArgsConfig['options']>,
+): { models: readonly [string, ...string[]]; values: Values } {
   try {
     const parsed = parseArgs({
       args: [...args],
@@ -22,9 +38,8 @@ export function readOptions(
       options: { json: { type: 'boolean' }, size: { type: 'string' }, ...options },
     });
     const [model, ...more] = parsed.positionals;
-    if (!model) throw new UsageError('Name the model file. --help tells more.');
-    if (more.length) throw new UsageError(`One model at a time: “${more[0]}” is one too many.`);
-    return { model, values: parsed.values as Values };
+    if (!model) throw new UsageError('Name a file. --help tells more.');
+    return { models: [model, ...more], values: parsed.values as Values };
   } catch (error) {
     if (error instanceof UsageError) throw error;
     throw new UsageError(error instanceof Error ? error.message : String(error));

@@ -3,7 +3,8 @@ import { runBuild } from './build';
 import { runCue } from './cue';
 import { runInspect } from './inspect';
 import { runLayout } from './layout';
-import { UsageError } from './options';
+import { UsageError, type Terminal } from './options';
+import { runPalette } from './palette';
 import { runUnwrap } from './unwrap';
 
 const HELP = `zanahoria: paint with light built in, from the command line
@@ -27,17 +28,15 @@ const HELP = `zanahoria: paint with light built in, from the command line
       Seams, flattening and packing by itself; prints what the layout is like. Margin in texels.
   zanahoria layout MODEL --out FILE.svg|FILE.png [--size 1024] [--json]
       The UV layout as a drawing.
-  zanahoria build MODEL --recipe FILE.json --out DIR [--size 1024] [--json]
-      Applies a build-up; writes albedo.png, model.glb and report.json.
+  zanahoria build MODEL... --recipe FILE.json --out DIR [--size 1024] [--map ROLE=PART]... [--jobs N] [--json]
+      Applies a build-up; writes albedo.png, model.glb and report.json. --map says which part plays a role of the recipe.
+      Of several models, or a folder of them, each into a folder of its own, on all cores (or --jobs N); it goes on after one
+      that can't be built, writes summary.json, and exits with 1 then.
+  zanahoria palette PICTURE.png [--colors 8]
+      The main colours of a picture and their shares, as {"colors":[{"hex","share"}]}.
 
   MODEL is a GLB, glTF, OBJ, PLY or STL file. Exit codes: 0 done, 1 the job failed, 2 bad use or bad input.
 `;
-
-/** Where words go: results to `out`, what went wrong to `error`. */
-export interface Terminal {
-  out(text: string): void;
-  error(text: string): void;
-}
 
 /** @returns the exit code: 0 done, 1 the job failed, 2 bad use or bad input */
 export async function run(args: readonly string[], terminal: Terminal): Promise<number> {
@@ -57,7 +56,9 @@ export async function run(args: readonly string[], terminal: Terminal): Promise<
         await runLayout(rest, terminal.out);
         return 0;
       case 'build':
-        await runBuild(rest, terminal.out);
+        return await runBuild(rest, terminal);
+      case 'palette':
+        await runPalette(rest, terminal.out);
         return 0;
       case undefined:
       case 'help':
@@ -67,7 +68,7 @@ export async function run(args: readonly string[], terminal: Terminal): Promise<
         return command === undefined ? 2 : 0;
       default:
         throw new UsageError(
-          `There is no command “${command}”. Use inspect, cue, unwrap, layout or build; --help tells more.`,
+          `There is no command “${command}”. Use inspect, cue, unwrap, layout, build or palette; --help tells more.`,
         );
     }
   } catch (error) {

@@ -5,3 +5,4 @@ export * from './cielab';
 export * from './ciede2000';
 export * from './describe';
 export * from './ramp';
+export * from './palette';

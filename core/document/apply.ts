@@ -16,6 +16,7 @@ import {
   topmost,
   withoutNodes,
 } from './layer-tree';
+import { layRecipe } from './lay-recipe';
 import { lightsOf, withoutRegion } from './layer-links';
 import { nodeSchema, type Group, type LayerNode, type ProjectDocument } from './schema';
 
@@ -52,6 +53,8 @@ function change(document: ProjectDocument, command: SingleCommand): Applied {
       if (copyPixelsOf !== undefined) requireNode(layers, copyPixelsOf);
       return added(document, { ...command.layer, id: nextId }, into, at);
     }
+    case 'lay-recipe':
+      return layRecipe(document, command.recipe, command.parts ?? null, command);
     case 'add-group':
       return added(document, newGroup(nextId, command.name, []), command.into, command.at);
     case 'group-layers': {

@@ -14,6 +14,8 @@ export function commandLabel(command: CheckedCommand, before: ProjectDocument): 
       return 'Rename project';
     case 'add-layer':
       return `Add ${command.layer.name}`;
+    case 'lay-recipe':
+      return `Lay ${command.recipe.name}`;
     case 'add-group':
       return `Add ${command.name}`;
     case 'group-layers':

@@ -8,6 +8,7 @@ import {
   cameraSchema,
   documentSchema,
   lightSchema,
+  nodeSchema,
   referenceSchema,
   sheetSchema,
   swatchSchema,
@@ -48,6 +49,13 @@ const nodePatch = z.custom<NodePatch>(
   'settings of a layer are expected, but not its id, its kind or what is in it',
 );
 
+/** What of a recipe is laid. Its ids only tell its layers and lights apart. */
+const layableRecipe = z.strictObject({
+  name: documentSchema.shape.name,
+  lights: z.array(lightSchema),
+  layers: z.array(nodeSchema).min(1),
+});
+
 const single = [
   z.strictObject({ do: z.literal('rename-project'), name: documentSchema.shape.name }),
   /** `copyPixelsOf`: a paint layer whose pixels the new one begins with. */
@@ -63,6 +71,15 @@ const single = [
   z.strictObject({ do: z.literal('patch-layer'), layer: id, patch: nodePatch }),
   /** `at`: the place from the ground among those that stay in the group. */
   z.strictObject({ do: z.literal('move-layers'), layers: ids, into, at }),
+
+  /** Lays a recipe's layers as a group. `parts`: kept to these. */
+  z.strictObject({
+    do: z.literal('lay-recipe'),
+    recipe: layableRecipe,
+    parts: z.array(z.string()).min(1).optional(),
+    into,
+    at,
+  }),
 
   z.strictObject({ do: z.literal('add-light'), name: nodeName, plan: lightPlan }),
   z.strictObject({ do: z.literal('rename-light'), light: id, name: nodeName }),

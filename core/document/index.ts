@@ -11,3 +11,4 @@ export * from './apply';
 export * from './patch';
 export { parseDocument, strokeFromV1, type ParseOptions } from './migrate';
 export * from './recipe';
+export * from './roles';

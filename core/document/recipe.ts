@@ -1,11 +1,12 @@
 import { z } from 'zod';
 import { CoreError } from '../errors';
 import { kindOf, type MaskStep } from '../layers';
-import { lightPlan } from '../light';
+import { lightPlan, type LightPlan } from '../light';
 import { IDENTITY } from '../paint';
 import type { SheetSize } from '../surface';
 import { checkDocument, idsOf } from './check-document';
 import { MAX_LIGHTS } from './limits';
+import { regionsOf, withoutRegion } from './layer-links';
 import { nodesOf } from './layer-tree';
 import { checkDepth, layerFromV1, layersV1 } from './migrate';
 import { withTodaysCues } from './old-cues';
@@ -24,6 +25,8 @@ const recipeSchema = z.strictObject({
   format: z.literal(FORMAT),
   version: z.literal(RECIPE_VERSION),
   name,
+  /** What it is good for, in a sentence. */
+  says: z.string().max(300).default(''),
   lights: z.array(lightSchema).min(1).max(MAX_LIGHTS),
   layers: z.array(nodeSchema),
 });
@@ -62,6 +65,7 @@ export function parseRecipe(data: unknown): Recipe {
     const { light, layers, ...rest } = checked(recipeV1, withTodaysCues(data));
     return {
       ...rest,
+      says: '',
       version: RECIPE_VERSION,
       lights: [{ id: 0, name: 'Light', plan: light }],
       layers: layers.map((layer, i) => layerFromV1({ ...layer, id: i + 1 })),
@@ -118,18 +122,19 @@ export function documentFromRecipe(recipe: Recipe, sheetSize: SheetSize): Projec
   return checkDocument({ ...bare, nextId: Math.max(...idsOf(bare)) + 1 });
 }
 
-/** The part of a build-up that needs no pixels. Mask steps that only hold for this model are left out. */
+/** The part of a build-up that needs no pixels. Swatches are those of one project, regions those of one model. Mask steps that only hold for this model are left out. */
 export function recipeFromDocument(document: ProjectDocument): Recipe {
   const kept = new Set(
     [...nodesOf(document.layers)].flatMap(({ node }) => (standsInRecipes(node) ? [node.id] : [])),
   );
   const belongs = (step: MaskStep): boolean =>
-    step.from === 'cue' || (step.from === 'layer' && kept.has(step.layer));
+    step.from === 'cue' || step.from === 'parts' || (step.from === 'layer' && kept.has(step.layer));
   const prune = (level: readonly LayerNode[]): LayerNode[] =>
     level.flatMap((node): LayerNode[] => {
       if (!kept.has(node.id)) return [];
       const bare = { ...node, mask: node.mask.filter(belongs) };
-      if (bare.kind !== 'group') return [bare];
+      if (bare.kind !== 'group')
+        return [regionsOf(bare).reduce((layer, id) => withoutRegion(layer, id), bare)];
       const layers = prune(bare.layers);
       return layers.length ? [{ ...bare, layers }] : [];
     });
@@ -137,7 +142,14 @@ export function recipeFromDocument(document: ProjectDocument): Recipe {
     format: FORMAT,
     version: RECIPE_VERSION,
     name: document.name,
-    lights: document.lights,
+    says: '',
+    lights: document.lights.map((light) => ({ ...light, plan: withoutRegions(light.plan) })),
     layers: prune(document.layers),
   };
 }
+
+/** A plan without what holds for regions, which are those of one model. */
+const withoutRegions = (plan: LightPlan): LightPlan => ({
+  ...plan,
+  standIns: plan.standIns.filter(({ of }) => 'part' in of),
+});

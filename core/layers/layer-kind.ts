@@ -54,6 +54,8 @@ export interface DerivedKind<L> extends KindBase<L> {
   regions?(layer: L): readonly number[];
   /** Light plans that it names. */
   lights?(layer: L): readonly number[];
+  /** The layer when light plans have other numbers. */
+  withLights?(layer: L, numbers: ReadonlyMap<number, number>): L;
   /** The layer without what names a region. */
   withoutRegion?(layer: L, region: number): L;
   /** The layer when parts are called otherwise. @param names what they were called, and are */

@@ -38,6 +38,7 @@ export const lightKind = {
     return plan ? [castOf(plan), edgesOf(plan)].filter((spec) => spec !== null) : [];
   },
   lights: ({ light }) => [light],
+  withLights: (layer, numbers) => ({ ...layer, light: numbers.get(layer.light) ?? layer.light }),
   inputs: ({ light }, names) => `${names.surface} ${names.light(light)}`,
   painter: ({ light: id }, inputs) => {
     const plan = inputs.light(id);

@@ -70,6 +70,10 @@ export const toneKind = {
     ramps: layer.ramps.filter(({ of }) => !('region' in of && of.region === region)),
   }),
   lights: ({ mix }) => keysOf(mix),
+  withLights: (layer, numbers) => ({
+    ...layer,
+    mix: layer.mix.map((m) => (m.from === 'key' ? { ...m, light: numbers.get(m.light) ?? m.light } : m)),
+  }),
   renamed: (layer, names) => ({ ...layer, ramps: followTargets(layer.ramps, names) }),
   inputs: ({ mix, levels, ramp, ramps }, names) =>
     [

@@ -1,0 +1,74 @@
+import { kindOf, NODE_DEFAULTS, type MaskStep } from '../layers';
+import { MAX_LIGHTS } from './limits';
+import { changeNodes, insertNodes, type NodePlace } from './layer-tree';
+import type { Layable } from './roles';
+import type { Group, LayerNode, ProjectDocument, ProjectLight } from './schema';
+
+/**
+ * A recipe's layers in a project, as a group under its name. Layers and lights get ids of their own; a light that the project has
+ * already is used again.
+ *
+ * @param parts that it is kept to; null: it lies over the whole model
+ */
+export function layRecipe(
+  document: ProjectDocument,
+  recipe: Layable & { readonly name: string },
+  parts: readonly string[] | null,
+  place: NodePlace,
+): { readonly document: ProjectDocument; readonly ids: readonly number[] } {
+  let { nextId } = document;
+  const lights = [...document.lights];
+  const lightIds = new Map<number, number>();
+  for (const light of recipe.lights) {
+    const same = lights.find((l) => samePlan(l, light));
+    if (same) lightIds.set(light.id, same.id);
+    else if (lights.length < MAX_LIGHTS) {
+      lights.push({ ...light, id: nextId });
+      lightIds.set(light.id, nextId++);
+    } else lightIds.set(light.id, lights[0]!.id);
+  }
+  const group = nextId++;
+  const ids = new Map<number, number>();
+  const renumber = (level: readonly LayerNode[]): void => {
+    for (const node of level) {
+      ids.set(node.id, nextId++);
+      if (node.kind === 'group') renumber(node.layers);
+    }
+  };
+  renumber(recipe.layers);
+  const step = (s: MaskStep): MaskStep =>
+    s.from === 'layer' ? { ...s, layer: ids.get(s.layer) ?? s.layer } : s;
+  const layers = changeNodes(recipe.layers, (node): LayerNode => {
+    const own = { ...node, id: ids.get(node.id)!, mask: node.mask.map(step) };
+    if (own.kind === 'group') return own;
+    const kind = kindOf(own);
+    return kind.form === 'derived' && kind.withLights ? kind.withLights(own, lightIds) : own;
+  });
+  const mask: MaskStep[] = parts
+    ? [
+        {
+          from: 'parts',
+          join: 'multiply',
+          levels: { low: 0, high: 1, gamma: 1 },
+          invert: false,
+          parts: [...parts],
+        },
+      ]
+    : [];
+  const laid: Group = {
+    ...NODE_DEFAULTS,
+    kind: 'group',
+    id: group,
+    name: recipe.name.slice(0, 80),
+    mask,
+    isolated: parts !== null,
+    layers: [...layers],
+  };
+  return {
+    document: { ...document, lights, layers: [...insertNodes(document.layers, [laid], place)], nextId },
+    ids: [group],
+  };
+}
+
+const samePlan = (a: ProjectLight, b: ProjectLight): boolean =>
+  JSON.stringify(a.plan) === JSON.stringify(b.plan);
