@@ -29,16 +29,41 @@ export async function colorPart(session: Session, color: string): Promise<void> 
   const parts = chosenParts();
   if (!mesh || !document || parts.length === 0) return;
   const layer = localLayer(document.layers, useUi.getState().target);
-  const colors = parts.reduce(
-    (now, part) => withLocalColor({ colors: now }, mesh.parts[part]!, color),
-    layer?.colors ?? [],
+  const swatch = swatchOf(color);
+  const patch = parts.reduce<LocalColors>(
+    (now, part) => withLocalColor(now, { part: mesh.parts[part]! }, color, swatch),
+    layer ?? { colors: [], regions: [], swatches: [] },
   );
+  const { colors, regions, swatches } = patch;
   if (layer) {
-    await session.command({ do: 'patch-layer', layer: layer.id, patch: { colors } });
+    await session.command({ do: 'patch-layer', layer: layer.id, patch: { colors, regions, swatches } });
     return;
   }
+  await addLocalLayer(session, { colors, regions, swatches });
+}
+
+/** The swatch in hand, if that is the colour: what is coloured with it follows it from then on. */
+export function swatchOf(color: string): number | null {
+  const { swatch } = useUi.getState();
+  const found = useProject.getState().document?.palette.find((s) => s.id === swatch);
+  return found?.color === color ? found.id : null;
+}
+
+type LocalColors = Pick<LocalLayer, 'colors' | 'regions' | 'swatches'>;
+
+/** Lays a layer of local colours under all others. @returns its id */
+async function addLocalLayer(session: Session, colors: LocalColors): Promise<number | undefined> {
   const fresh = { ...NODE_DEFAULTS, kind: 'local' as const, name: 'Local colour', fallback: UNCOLORED };
-  await session.command({ do: 'add-layer', layer: { ...fresh, mask: [], colors }, into: null, at: 0 });
+  const layer = { ...fresh, mask: [], ...colors };
+  const done = await session.command({ do: 'add-layer', layer, into: null, at: 0 });
+  return done?.ids[0];
+}
+
+/** The id of the local-colour layer that colours go to; one is laid where there is none. */
+export async function localLayerFor(session: Session): Promise<number | undefined> {
+  const { document } = useProject.getState();
+  const layer = localLayer(document?.layers ?? [], useUi.getState().target);
+  return layer?.id ?? addLocalLayer(session, { colors: [], regions: [], swatches: [] });
 }
 
 /** What is chosen, what colour it has, and what a colour would do. */

@@ -1,2 +1,3 @@
+export { colorChoice } from './choice-actions';
 export { colorPart } from './PartColor';
 export { blockInCommands } from './commands';

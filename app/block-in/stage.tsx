@@ -1,5 +1,31 @@
+import './block-in.css';
+import { useMemo } from 'react';
 import { BuildUp } from '../build-up';
+import type { Session } from '../project';
+import { useFaceChoice } from '../shared/face-choice';
 import { partTool } from '../viewport';
+import { ChoiceBar } from './ChoiceBar';
 import { PartColor } from './PartColor';
+import { faceTool } from './tools/face-tool';
 
-export const stage = { useTool: () => partTool, Panel: BuildUp, Over: PartColor };
+function useBlockInTool() {
+  const isOnParts = useFaceChoice((s) => s.tool === 'part');
+  return useMemo(() => (isOnParts ? partTool : faceTool), [isOnParts]);
+}
+
+function Over({ session }: { readonly session: Session }) {
+  const isOnParts = useFaceChoice((s) => s.tool === 'part');
+  return (
+    <div className="block-in-over">
+      <ChoiceBar />
+      {isOnParts && <PartColor session={session} />}
+    </div>
+  );
+}
+
+export const stage = {
+  useTool: useBlockInTool,
+  Panel: BuildUp,
+  Over,
+  useMarks: () => useFaceChoice((s) => s.faces),
+};

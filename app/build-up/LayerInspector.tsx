@@ -1,4 +1,4 @@
-import { LOCKS, type LayerNode, type Lock, type NodePatch } from '../../core/engine';
+import { kindOf, LOCKS, type LayerNode, type Lock, type NodePatch } from '../../core/engine';
 import { Form } from 'react-bootstrap';
 import { Chip } from '../shared/Chip';
 import type { Session } from '../project';
@@ -6,8 +6,11 @@ import { percent, Slider } from '../shared/Slider';
 import { toggleShown, useUi } from '../shared/ui-store';
 import { AdjustControls } from './AdjustControls';
 import { BlendChoice } from './BlendChoice';
+import { BrushworkFields } from './BrushworkFields';
 import { LightControls } from './LightControls';
+import { LocalControls } from './LocalControls';
 import { MaskSection } from './MaskSection';
+import { ToneControls } from './ToneControls';
 import { WashControls } from './WashControls';
 
 const LOCK_WORDS: Record<Lock, string> = {
@@ -15,6 +18,11 @@ const LOCK_WORDS: Record<Lock, string> = {
   transparent: 'transparency locked',
   pixels: 'pixels locked',
 };
+
+type Derived = Extract<LayerNode, { strokes?: unknown }>;
+
+const isDerived = (node: LayerNode): node is Derived =>
+  node.kind !== 'group' && kindOf(node).form === 'derived';
 
 /** Everything that can be set on the chosen layer. */
 export function LayerInspector({ session, node }: { readonly session: Session; readonly node: LayerNode }) {
@@ -72,8 +80,12 @@ export function LayerInspector({ session, node }: { readonly session: Session; r
       )}
       {node.kind === 'wash' && <WashControls node={node} change={change} />}
       {node.kind === 'light' && <LightControls session={session} node={node} />}
+      {node.kind === 'tone' && <ToneControls node={node} change={change} />}
       {node.kind === 'adjust' && <AdjustControls node={node} change={change} />}
-      {node.kind === 'local' && <p className="hint-line">In Block in: click a part, then a colour.</p>}
+      {node.kind === 'local' && <LocalControls node={node} change={change} />}
+      {isDerived(node) && (
+        <BrushworkFields strokes={node.strokes ?? null} isWash={node.kind === 'wash'} change={change} />
+      )}
       <MaskSection key={node.id} session={session} node={node} />
     </section>
   );

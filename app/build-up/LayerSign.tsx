@@ -16,7 +16,7 @@ type Light = { key: { color: string }; sky: { color: string }; ground: { color: 
 function groundOf(node: Layer, light: Light): string {
   switch (node.kind) {
     case 'local': {
-      const colors = [...new Set(node.colors.map(([, color]) => color))].slice(0, 4);
+      const colors = [...new Set([...node.regions, ...node.colors].map(([, color]) => color))].slice(0, 4);
       const list = colors.length ? colors : [node.fallback];
       const stops = list.map((c, i) => `${c} ${(i / list.length) * 100}% ${((i + 1) / list.length) * 100}%`);
       return `linear-gradient(90deg, ${stops.join(', ')})`;
@@ -32,6 +32,8 @@ function groundOf(node: Layer, light: Light): string {
       return light
         ? `radial-gradient(circle at 34% 26%, ${light.key.color}, ${light.sky.color} 45%, ${light.ground.color})`
         : '#ccc';
+    case 'tone':
+      return `linear-gradient(0deg, ${node.ramp.stops.map((s) => `${s.color} ${s.at * 100}%`).join(', ')})`;
     case 'adjust': {
       const { change } = node;
       if (change.by === 'ramp')

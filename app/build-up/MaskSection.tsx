@@ -106,9 +106,13 @@ function HideOrReveal() {
   );
 }
 
+/** Parts that are offered by name; a model of more is masked by regions. */
+const MOST_PARTS = 40;
+
 function AddStep({ session, node }: Props) {
   const layers = useProject((s) => s.document?.layers) ?? [];
   const regions = useProject((s) => s.document?.regions) ?? [];
+  const parts = useProject((s) => s.mesh?.parts) ?? [];
   const others = [...nodesOf(layers)].map((n) => n.node).filter((n) => n.id !== node.id);
   const masked = others.filter((n) => n.mask.length > 0);
   const add = (step: MaskStep): void => addStep(session, node, step);
@@ -127,6 +131,12 @@ function AddStep({ session, node }: Props) {
         {regions.map((r) => (
           <Dropdown.Item key={`r${r.id}`} as="button" onClick={() => add(newStep({ region: r.id }))}>
             {r.name}
+          </Dropdown.Item>
+        ))}
+        {parts.length > 0 && <Dropdown.Header role="presentation">Parts</Dropdown.Header>}
+        {parts.slice(0, MOST_PARTS).map((part) => (
+          <Dropdown.Item key={`p${part}`} as="button" onClick={() => add(newStep({ part }))}>
+            {part}
           </Dropdown.Item>
         ))}
         {masked.length > 0 && <Dropdown.Header role="presentation">Masks of other layers</Dropdown.Header>}
@@ -226,7 +236,7 @@ function StepControls({
       {step.from === 'cue' && (
         <CueControls source={step.cue} onChange={(cue, g) => onChange({ ...step, cue }, g)} />
       )}
-      {step.from !== 'region' && (
+      {step.from !== 'region' && step.from !== 'parts' && (
         <>
           <Slider
             label="Black point"

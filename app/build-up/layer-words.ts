@@ -36,6 +36,8 @@ export function stepName(step: MaskStep, names: Names): string {
       return CUE_WORDS[step.cue.cue][0];
     case 'region':
       return `Region ${names.region(step.region)}`;
+    case 'parts':
+      return step.parts.length === 1 ? `Part ${step.parts[0]}` : `${step.parts.length} parts`;
     case 'layer':
       return `Mask of ${names.layer(step.layer)}`;
     case 'painted':
@@ -59,8 +61,9 @@ export function describeNode(node: LayerNode, names: Names): string {
       words.push(CHANGE_NAMES[node.change.by]);
       break;
     default:
-      words.push({ local: 'parts', light: 'light', paint: 'paint' }[node.kind]);
+      words.push({ local: 'parts', light: 'light', paint: 'paint', tone: 'tones' }[node.kind]);
   }
+  if ('strokes' in node && node.strokes) words.push('in strokes');
   if (node.blend !== 'normal') words.push(node.blend.replace('-', ' '));
   const beside = node.mask.filter((s) => !(node.kind === 'wash' && s.from === 'cue'));
   if (beside.length > 0) words.push(beside.map((s) => stepName(s, names).toLowerCase()).join(', '));
@@ -97,8 +100,9 @@ export const NEW_STEPS: readonly {
   };
 });
 
-export const newStep = (what: { region: number } | { layer: number }): MaskStep => {
+export const newStep = (what: { region: number } | { layer: number } | { part: string }): MaskStep => {
   const base = { join: 'multiply', levels: PLAIN_LEVELS, invert: false } as const;
+  if ('part' in what) return { from: 'parts', ...base, parts: [what.part] };
   return 'region' in what ? { from: 'region', ...base, ...what } : { from: 'layer', ...base, ...what };
 };
 
@@ -175,6 +179,47 @@ export const newLayers = (
           color: '#4a2f4d',
           mask: [cueStep(usual('crease'), 0.1, 0.9, false)],
           blend: 'multiply',
+          opacity: 0.6,
+        },
+      },
+      {
+        title: 'Tone ramp',
+        says: 'light, middle and shadow colours, by how the form is lit',
+        layer: {
+          kind: 'tone',
+          name: 'Light and shadow',
+          mix: [
+            { from: 'key', light, join: 'mix', weight: 1, levels: PLAIN_LEVELS, invert: false },
+            {
+              from: 'cue',
+              cue: usual('occlusion'),
+              join: 'multiply',
+              weight: 0.6,
+              levels: PLAIN_LEVELS,
+              invert: false,
+            },
+          ],
+          levels: PLAIN_LEVELS,
+          ramp: {
+            stops: [
+              { at: 0.05, color: '#4b3550' },
+              { at: 0.5, color: '#b9765a' },
+              { at: 0.9, color: '#f6d9a8' },
+            ],
+            mixing: 'oklab',
+            hardness: 0.2,
+          },
+        },
+      },
+      {
+        title: 'Grain wash',
+        says: 'clouds, veins or cells in the stuff itself',
+        layer: {
+          kind: 'wash',
+          name: 'Grain',
+          color: '#6b4a3a',
+          mask: [cueStep(usual('grain'), 0.35, 0.85, false)],
+          blend: 'soft-light',
           opacity: 0.6,
         },
       },

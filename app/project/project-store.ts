@@ -50,5 +50,7 @@ export const isUntouchedProject = ({ document, strokes }: ProjectView): boolean 
   strokes === 0 &&
   document.bases.length === 0 &&
   layersOf(document.layers).every(
-    (l) => l.mask.length === 0 && (l.kind === 'paint' || (l.kind === 'local' && l.colors.length === 0)),
+    (l) =>
+      l.mask.length === 0 &&
+      (l.kind === 'paint' || (l.kind === 'local' && l.colors.length + l.regions.length === 0)),
   );

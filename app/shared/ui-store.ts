@@ -96,6 +96,8 @@ export interface Hand {
   readonly aiming: 'plan' | 'check' | null;
   /** The panes that are come back to when a stage that arranged them is left. */
   readonly panesBefore: Panes | null;
+  /** Whose ramp of a tone ramp is seen; empty for that of the whole model. */
+  readonly rampOf: string;
   readonly reference: number | null;
   /** The swatch that was clicked last. */
   readonly swatch: number | null;
@@ -153,6 +155,7 @@ export const EMPTY_HAND: Hand = {
   picking: false,
   aiming: null,
   panesBefore: null,
+  rampOf: '',
   reference: null,
   swatch: null,
   referenceGrey: false,

@@ -1,5 +1,6 @@
 import { useEffect } from 'react';
-import { colorPart } from '../block-in';
+import { colorChoice, colorPart } from '../block-in';
+import { useFaceChoice } from '../shared/face-choice';
 import type { Session } from '../project';
 import { useColorDrag } from '../shared/color-drag';
 import { choosePart, chosenParts, useRoom, type Hit } from '../viewport';
@@ -19,6 +20,10 @@ export function DraggedColor({ session }: { readonly session: Session }) {
         drop: (color, at) => {
           const hit = hitAt(at);
           if (!hit) return;
+          if (useFaceChoice.getState().faces.has(hit.face)) {
+            void colorChoice(session, color);
+            return;
+          }
           if (!chosenParts().includes(hit.part)) choosePart(hit.part);
           void colorPart(session, color);
         },

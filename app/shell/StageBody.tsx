@@ -1,11 +1,12 @@
 import { Suspense, useEffect } from 'react';
-import { colorPart } from '../block-in';
+import { colorChoice, colorPart } from '../block-in';
+import { someFacesChosen, useFaceChoice } from '../shared/face-choice';
 import { Easel, FloatingBoard, ReferencePane } from '../easel';
 import { type Session, useProject } from '../project';
 import { isShown, type Panes } from '../shared/panes';
 import { PAINT } from '../shared/shown';
 import { useUi, type StageName } from '../shared/ui-store';
-import { useRoom, Viewport } from '../viewport';
+import { useRoom, useView, Viewport } from '../viewport';
 import { Notes } from './Notes';
 import { Columns } from './Columns';
 import { openPictureMenu } from './picture-menu';
@@ -30,7 +31,7 @@ export function StageBody(props: Props) {
 }
 
 function Body({ session, stage }: Props) {
-  const { Panel, Over, Below, marks = false, isOnLayout = false, beside } = useStageRoom(stage);
+  const { Panel, Over, Below, useMarks, isOnLayout = false, beside } = useStageRoom(stage);
   const status = useProject((s) => s.status);
   const panes = useUi((s) => s.panes);
   useEffect(() => {
@@ -57,7 +58,7 @@ function Body({ session, stage }: Props) {
     };
   }, [stage, beside]);
   // A colour that is picked goes to the chosen parts at once.
-  const take = stage === 'block-in' ? (color: string) => void colorPart(session, color) : undefined;
+  const take = stage === 'block-in' ? (color: string) => void colorTarget(session, color) : undefined;
   return (
     <>
       <Columns
@@ -65,7 +66,6 @@ function Body({ session, stage }: Props) {
         middle={
           <Viewport
             session={session}
-            marks={marks}
             isOnLayout={isOnLayout}
             onMenu={(at, hit) => openPictureMenu(stage, at, hit, pictureOrigin())}
           >
@@ -87,9 +87,14 @@ function Body({ session, stage }: Props) {
       {Below && <Below />}
       <DraggedColor session={session} />
       <StageTool key={stage} session={session} stage={stage} />
+      {useMarks && <StageMarks key={`marks ${stage}`} useMarks={useMarks} />}
     </>
   );
 }
+
+/** A picked colour goes to the chosen faces, or else to the chosen parts. */
+const colorTarget = (session: Session, color: string): Promise<void> =>
+  someFacesChosen(useFaceChoice.getState()) ? colorChoice(session, color) : colorPart(session, color);
 
 /** Puts the stage's tool into the hand. */
 function StageTool({ session, stage }: Props) {
@@ -97,6 +102,17 @@ function StageTool({ session, stage }: Props) {
   const { useTool } = useStageRoom(stage);
   const tool = useTool(session);
   useEffect(() => room.setTool(tool), [room, tool]);
+  return null;
+}
+
+/** Lights up what the stage has chosen. */
+function StageMarks({ useMarks }: { readonly useMarks: () => ReadonlySet<number> }) {
+  const view = useView();
+  const mesh = useProject((s) => s.mesh);
+  const sheets = useProject((s) => s.document?.sheets);
+  const marked = useMarks();
+  useEffect(() => view?.setChosen(marked), [view, mesh, sheets, marked]);
+  useEffect(() => () => view?.setChosen(new Set()), [view]);
   return null;
 }
 

@@ -1,6 +1,7 @@
 import { useEffect } from 'react';
 import { findNode, kindOf, layersOf } from '../../core/engine';
 import { type Session, useProject } from '../project';
+import { NO_CHOICE, useFaceChoice } from '../shared/face-choice';
 import { store } from '../shared/platform';
 import { shownLayer } from '../shared/shown';
 import { useUi } from '../shared/ui-store';
@@ -22,6 +23,7 @@ export function Upkeep({
   useSomeLayerChosen();
   useShownLayer(session);
   useStartPicture(id, room);
+  useFacesThere();
   return null;
 }
 
@@ -41,6 +43,12 @@ function useSomeLayerChosen(): void {
       alsoChosen: new Set(),
     });
   }, [layers, selected]);
+}
+
+/** Chosen faces are numbers of triangles: of another model they mean nothing. */
+function useFacesThere(): void {
+  const faces = useProject((s) => s.mesh?.faceParts.length);
+  useEffect(() => useFaceChoice.setState(NO_CHOICE), [faces]);
 }
 
 /** The paint worker composites what is looked at. */

@@ -14,8 +14,8 @@ export interface StageRoom {
   readonly Over?: ComponentType<{ readonly session: Session }>;
   /** What lies along the lower edge. */
   readonly Below?: ComponentType;
-  /** Whether chosen triangles are lit up. */
-  readonly marks?: boolean;
+  /** A hook: the triangles that are lit up. */
+  readonly useMarks?: () => ReadonlySet<number>;
   /** Whether seams are drawn and distortion can be looked at. */
   readonly isOnLayout?: boolean;
   /** What stands beside the model here when the stage is entered. */

@@ -12,4 +12,9 @@ function useUnwrapTool(session: Session): ToolMaker {
   return useMemo(() => (isOnIslands ? islandTool(session) : seamTool(session)), [isOnIslands, session]);
 }
 
-export const stage = { useTool: useUnwrapTool, Panel: UnwrapPanel, marks: true, isOnLayout: true };
+export const stage = {
+  useTool: useUnwrapTool,
+  Panel: UnwrapPanel,
+  useMarks: () => useLayout((s) => s.chosen),
+  isOnLayout: true,
+};

@@ -24,8 +24,6 @@ interface Props {
   readonly session: Session;
   /** Seams are drawn, and the layout may be looked at. */
   readonly isOnLayout: boolean;
-  /** Chosen triangles are lit up. */
-  readonly marks: boolean;
   /** The right button was clicked over the picture. */
   readonly onMenu: (at: PointerAt, hit: Hit | null) => void;
   readonly children?: ReactNode;
@@ -39,7 +37,7 @@ function useForm<M extends Parameters<typeof hasSameForm>[0]>(mesh: M | null): M
 }
 
 /** The picture: model and sheet, drawn and worked on. */
-export function Viewport({ session, isOnLayout, marks, onMenu, children }: Props) {
+export function Viewport({ session, isOnLayout, onMenu, children }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const host = useRef<HTMLDivElement>(null);
   const before = useRef<{ stage: StageView; session: Session } | null>(null);
@@ -130,7 +128,7 @@ export function Viewport({ session, isOnLayout, marks, onMenu, children }: Props
     () => view?.setWires(settings.wires && mesh ? wiresOf(mesh) : null),
     [view, mesh, settings.wires],
   );
-  useLayoutMarks(view, mesh, sizes, useShown(isOnLayout), isOnLayout, marks);
+  useLayoutMarks(view, mesh, sizes, useShown(isOnLayout), isOnLayout);
 
   if (problem)
     return (

@@ -3,6 +3,7 @@ export { viewCommands } from './commands';
 export { alsoChoosePart, choosePart, chosenParts, partTool } from './input/part-tool';
 export { dragOverModel } from './input/over-model';
 export { LOOK_TOOL, type PointerAt, type ToolMaker } from './input/tool';
+export { isOnShownSheet, paneMatrix, seesFace } from './view/pane-projection';
 export type { Hit } from './view/picker';
 export { Room, RoomContext, useEveryPicture, useRoom, useView } from './view/room';
 export { ownerOf } from './view/shared-texels';

@@ -1,5 +1,5 @@
 import { CoreError } from '../errors';
-import { NODE_DEFAULTS, withSwatchColor, type Layer, type MaskStep } from '../layers';
+import { NODE_DEFAULTS, withLocalColor, withSwatchColor, type Layer, type MaskStep } from '../layers';
 import { patchedPlan, planWithoutRegion } from '../light';
 import { freePlace } from './board';
 import { checkDocument } from './check-document';
@@ -225,6 +225,23 @@ function change(document: ProjectDocument, command: SingleCommand): Applied {
         },
         ids: [nextId],
       };
+    case 'color-faces': {
+      const node = requireNode(layers, command.layer);
+      if (node.kind !== 'local') {
+        throw new CoreError('bad-argument', `“${node.name}” holds no local colours. Choose a layer that does.`);
+      }
+      const region = { ...command.region, id: nextId };
+      const colors = withLocalColor(node, { region: nextId }, command.color, command.swatch);
+      return {
+        document: {
+          ...document,
+          regions: [...document.regions, region],
+          layers: [...replaceNode(layers, node.id, () => ({ ...node, ...colors }))],
+          nextId: nextId + 1,
+        },
+        ids: [nextId],
+      };
+    }
     case 'patch-region':
       return only({ regions: patchItem(document.regions, command.region, 'region', command.patch) });
     case 'remove-region': {

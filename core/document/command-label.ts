@@ -53,6 +53,8 @@ export function commandLabel(command: CheckedCommand, before: ProjectDocument): 
       if (command.seams) return 'Change the seams';
       if (command.paintEdges) return 'Change paint edges';
       return command.weights ? 'Change the weight of parts' : 'Pin islands';
+    case 'color-faces':
+      return `Colour ${command.region.name}`;
     case 'add-region':
     case 'patch-region':
     case 'remove-region':

@@ -133,6 +133,14 @@ const single = [
     region: id,
     patch: regionSchema.omit({ id: true }).partial(),
   }),
+  /** Keeps faces as a region and gives it a colour in a local-colour layer. */
+  z.strictObject({
+    do: z.literal('color-faces'),
+    layer: id,
+    region: regionSchema.omit({ id: true }),
+    color: hexColor,
+    swatch: id.nullable().default(null),
+  }),
   /** Mask steps that name it go with it. */
   z.strictObject({ do: z.literal('remove-region'), region: id }),
   z.strictObject({ do: z.literal('rename-sheet'), sheet: at, name: sheetSchema.shape.name }),

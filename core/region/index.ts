@@ -3,3 +3,4 @@ export * from './cut';
 export * from './region';
 export * from './region-shape';
 export * from './select';
+export * from './lasso';

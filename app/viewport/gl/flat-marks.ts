@@ -66,7 +66,8 @@ uniform bool showHeat;
 uniform bool bothWays;
 out vec4 outColor;
 void main() {
-  bool picked = vChosen > 0.5;
+  // Only a triangle all of whose corners are chosen is.
+  bool picked = vChosen > 0.999;
   if (showHeat) outColor = vec4(mix(heatColor(vHeat, bothWays), ${CHOSEN_COLOR}, picked ? 0.3 : 0.0), 1.0);
   else if (picked) outColor = vec4(${CHOSEN_COLOR}, 0.4);
   else discard;

@@ -45,7 +45,7 @@ void main() {
   if (n.z < 0.0) p = (1.0 - abs(p.yx)) * vec2(p.x >= 0.0 ? 1.0 : -1.0, p.y >= 0.0 ? 1.0 : -1.0);
   vec2 q = floor((p * 0.5 + 0.5) * 4095.0 + 0.5);
   // What is chosen is marked by a fraction.
-  outColor = vec4(vUv, showHeat ? vHeat : q.x * 4096.0 + q.y, vPart + 1.0 + (vChosen > 0.5 ? 0.25 : 0.0));
+  outColor = vec4(vUv, showHeat ? vHeat : q.x * 4096.0 + q.y, vPart + 1.0 + (vChosen > 0.999 ? 0.25 : 0.0));
 }`;
 
 /**

@@ -100,6 +100,11 @@ export class CameraRig {
     this.turn.setFromEuler(new Euler(-elevation * DEGREE, azimuth * DEGREE, roll * DEGREE, 'YXZ'));
   }
 
+  /** Of the pane, pixels. */
+  get paneSize(): { readonly width: number; readonly height: number } {
+    return { width: this.width, height: this.height };
+  }
+
   /** Diagonal of what was framed last, model units. */
   get extent(): number {
     return this.size;

@@ -11,25 +11,19 @@ import type { StageView } from './stage-view';
 
 const KIND = { seam: 0, paintEdge: 1, border: 2, ahead: 3 } as const;
 
-/** Keeps distortion, what is chosen, and seams in the picture up to date. */
+/** Keeps distortion and seams in the picture up to date. */
 export function useLayoutMarks(
   view: StageView | null,
   mesh: UvMesh | null,
   sizes: readonly number[],
   shown: Shown,
   showsSeams: boolean,
-  showsChosen: boolean,
 ): void {
   const heat = useLayoutHeat(mesh, shown.of === 'heat' ? shown.heat : null, sizes);
-  const chosen = useLayout((s) => s.chosen);
   const ahead = useLayout((s) => s.ahead);
   const seams = useProject((s) => s.document?.seams);
   const paintEdges = useProject((s) => s.document?.paintEdges);
   useEffect(() => view?.setHeat(heat?.values ?? null), [view, heat]);
-  useEffect(
-    () => view?.setChosen(showsChosen ? chosen : new Set()),
-    [view, mesh, sizes, chosen, showsChosen],
-  );
   const borders = useMemo(() => (mesh && showsSeams ? bordersOf(mesh) : null), [mesh, showsSeams]);
   useEffect(() => {
     if (!mesh || !borders) return;

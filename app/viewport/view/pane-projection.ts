@@ -1,0 +1,38 @@
+import { Matrix4, Vector3 } from 'three';
+import { sheetOfFace, type UvMesh } from '../../../core/mesh';
+import type { CameraRig } from './camera-rig';
+import type { StageView } from './stage-view';
+
+/** Takes places of the model to pixels of its pane: three rows of four, x and y times the depth, and the depth. */
+export function paneMatrix(rig: CameraRig): number[] {
+  const camera = rig.camera();
+  const m = new Matrix4().multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse).elements;
+  const row = (r: number): number[] => [m[r]!, m[4 + r]!, m[8 + r]!, m[12 + r]!];
+  const [x, y, w] = [row(0), row(1), row(3)] as const;
+  const { width, height } = rig.paneSize;
+  return [
+    ...x.map((v, i) => ((v + w[i]!) / 2) * width),
+    ...y.map((v, i) => ((w[i]! - v) / 2) * height),
+    ...w,
+  ];
+}
+
+/** A middle that is hidden by less than this part of the model is seen: it lies in the surface that hides it. */
+const SEEN = 1e-4;
+
+/** Whether the middle of a triangle is seen in the model's pane. */
+export function seesFace(view: StageView, mesh: UvMesh, face: number): boolean {
+  const middle = new Vector3();
+  for (let k = 0; k < 3; k++) {
+    const v = mesh.indices[face * 3 + k]! * 3;
+    middle.add(new Vector3(mesh.positions[v]!, mesh.positions[v + 1]!, mesh.positions[v + 2]!));
+  }
+  middle.divideScalar(3);
+  const { x, y } = view.rig.project(middle);
+  const hit = view.pick({ pane: 'model', x, y });
+  return hit !== null && (hit.face === face || hit.point.distanceTo(middle) < SEEN * view.rig.extent);
+}
+
+/** Whether a triangle lies on the sheet in the flat view. */
+export const isOnShownSheet = (view: StageView, mesh: UvMesh, face: number): boolean =>
+  sheetOfFace(mesh, face) === view.sheet;
