@@ -1,16 +1,18 @@
 import { linearSrgbToOklab, linearToSrgb, oklabToLinearSrgb, srgbToLinear } from '../color';
 import type { TileSource } from '../composite';
 import { clamp01, seededRandom, smoothstep } from '../math';
-import { boundsOf, diagonalOf, sheetOfFace } from '../mesh';
+import { boundsOf, boxDistance, diagonalOf, sheetOfFace } from '../mesh';
 import {
   codesOfTile,
   flatTriangle,
   layTriangle,
   NOWHERE,
+  SUB,
   SUB_TEXELS,
   texelOnSheet,
   TILE_TEXELS,
   type PlaceReader,
+  type Places,
   type SurfaceMap,
 } from '../surface';
 import type { Brushwork } from './brushwork';
@@ -160,6 +162,68 @@ export function strokePainter(
   const { scatter, along, across, halfLength, halfWidth, chance } = strokes;
   const { positions: p, normals: n, faces } = scatter;
   const smooth = new Float64Array(4);
+  const soft = Math.max(0.04, how.edge);
+
+  const layStroke = (
+    s: number,
+    [red, green, blue, alpha]: Color,
+    { px, py, pz, nx, ny, nz }: Places,
+    codes: Int32Array,
+    boxes: Boxes,
+    acc: Float32Array,
+  ): void => {
+    const part = faceParts[faces[s]!]!;
+    const o3 = s * 3;
+    const cx = p[o3]!;
+    const cy = p[o3 + 1]!;
+    const cz = p[o3 + 2]!;
+    const ux = n[o3]!;
+    const uy = n[o3 + 1]!;
+    const uz = n[o3 + 2]!;
+    const tx = along[o3]!;
+    const ty = along[o3 + 1]!;
+    const tz = along[o3 + 2]!;
+    const bx = across[o3]!;
+    const by = across[o3 + 1]!;
+    const bz = across[o3 + 2]!;
+    const L = halfLength[s]!;
+    const W = halfWidth[s]!;
+    const straight = Math.max(0, L - W);
+    const hair = chance[o3 + 2]! * 1000;
+    const far = L * L;
+    for (let block = 0; block < BLOCKS; block++) {
+      if (boxDistance(boxes, block * 6, cx, cy, cz) > far) continue;
+      const first = (block >> 4) * SUB_TEXELS + ((block >> 2) & 3) * SUB * BLOCK + (block & 3) * BLOCK;
+      for (let row = 0; row < BLOCK; row++) {
+        const end = first + row * SUB + BLOCK;
+        for (let i = end - BLOCK; i < end; i++) {
+          const dx = px[i]! - cx;
+          const dy = py[i]! - cy;
+          const dz = pz[i]! - cz;
+          if (dx * dx + dy * dy + dz * dz > far) continue;
+          const y = dx * bx + dy * by + dz * bz;
+          if (y > W || y < -W) continue;
+          const x = dx * tx + dy * ty + dz * tz;
+          const beyond = Math.max(0, Math.abs(x) - straight);
+          const d = Math.sqrt(beyond * beyond + y * y) / W;
+          if (d >= 1) continue;
+          if (faceParts[codes[i]! >> 2] !== part) continue;
+          if (nx[i]! * ux + ny[i]! * uy + nz[i]! * uz < SAME_SIDE) continue;
+          let a = smoothstep(1, 1 - soft, d) * alpha;
+          if (how.bristle > 0) a *= hairs(y / W, x / L, hair, how.bristle);
+          if (a <= 0) continue;
+          const o = i * 4;
+          const below = acc[o + 3]! * (1 - a);
+          const all = a + below;
+          acc[o] = (red * a + acc[o]! * below) / all;
+          acc[o + 1] = (green * a + acc[o + 1]! * below) / all;
+          acc[o + 2] = (blue * a + acc[o + 2]! * below) / all;
+          acc[o + 3] = all;
+        }
+      }
+    }
+  };
+
   return (tile) => {
     const codes = codesOfTile(surface, tile);
     const at = places.tile(tile);
@@ -170,45 +234,15 @@ export function strokePainter(
       for (let i = 0; i < TILE_TEXELS; i++) {
         if (codes[i]! < 0) continue;
         sample(i, smooth);
-        acc.set([smooth[0]!, smooth[1]!, smooth[2]!, smooth[3]! * how.under], i * 4);
+        for (let c = 0; c < 3; c++) acc[i * 4 + c] = smooth[c]!;
+        acc[i * 4 + 3] = smooth[3]! * how.under;
       }
     }
-    for (let sub = 0; sub < 4; sub++) {
-      for (const s of strokesNear(strokes, at, sub)) {
-        const color = colors.of(s);
-        if (!color) continue;
-        const part = faceParts[faces[s]!]!;
-        const [cx, cy, cz] = [p[s * 3]!, p[s * 3 + 1]!, p[s * 3 + 2]!];
-        const [nx, ny, nz] = [n[s * 3]!, n[s * 3 + 1]!, n[s * 3 + 2]!];
-        const [tx, ty, tz] = [along[s * 3]!, along[s * 3 + 1]!, along[s * 3 + 2]!];
-        const [bx, by, bz] = [across[s * 3]!, across[s * 3 + 1]!, across[s * 3 + 2]!];
-        const [L, W] = [halfLength[s]!, halfWidth[s]!];
-        const straight = Math.max(0, L - W);
-        const soft = Math.max(0.04, how.edge);
-        const hair = chance[s * 3 + 2]! * 1000;
-        const far = L * L;
-        for (let i = sub * SUB_TEXELS; i < (sub + 1) * SUB_TEXELS; i++) {
-          const dx = at.px[i]! - cx;
-          const dy = at.py[i]! - cy;
-          const dz = at.pz[i]! - cz;
-          if (dx * dx + dy * dy + dz * dz > far) continue;
-          if (faceParts[codes[i]! >> 2] !== part) continue;
-          if (at.nx[i]! * nx + at.ny[i]! * ny + at.nz[i]! * nz < 32767 * 0.3) continue;
-          const x = dx * tx + dy * ty + dz * tz;
-          const y = dx * bx + dy * by + dz * bz;
-          const beyond = Math.max(0, Math.abs(x) - straight);
-          const d = Math.sqrt(beyond * beyond + y * y) / W;
-          if (d >= 1) continue;
-          let a = smoothstep(1, 1 - soft, d) * color[3];
-          if (how.bristle > 0) a *= hairs(y / W, x / L, hair, how.bristle);
-          if (a <= 0) continue;
-          const o = i * 4;
-          const below = acc[o + 3]!;
-          const all = a + below * (1 - a);
-          for (let c = 0; c < 3; c++) acc[o + c] = (color[c]! * a + acc[o + c]! * below * (1 - a)) / all;
-          acc[o + 3] = all;
-        }
-      }
+    const boxes = blockBoxes(at);
+    for (const s of strokesNear(strokes, boxes)) {
+      const color = colors.of(s);
+      if (!color) continue;
+      layStroke(s, color, at, codes, boxes, acc);
     }
     const bytes = new Uint8Array(TILE_TEXELS * 4);
     for (let i = 0; i < bytes.length; i++) bytes[i] = Math.round(acc[i]! * 255);
@@ -219,61 +253,90 @@ export function strokePainter(
 /** How many hairs lie side by side in a brush. */
 const HAIRS = 9;
 
+/** How far hairs reach down, by chance: 0..1. */
+const HAIR_HEIGHTS = Float32Array.from({ length: 1024 }, seededRandom(77));
+
 /** How much a brush's hairs leave: they part toward the end of a stroke. @param v across, u along, each -1..1 */
 function hairs(v: number, u: number, seed: number, bristle: number): number {
   const at = (v + 1) * 0.5 * HAIRS + seed;
   const i = Math.floor(at);
   const t = at - i;
-  const hash = (k: number): number => {
-    const h = Math.sin(k * 127.1 + 11.7) * 43758.5453;
-    return h - Math.floor(h);
-  };
-  const value = hash(i) + (hash(i + 1) - hash(i)) * t * t * (3 - 2 * t);
+  const from = HAIR_HEIGHTS[i & 1023]!;
+  const value = from + (HAIR_HEIGHTS[(i + 1) & 1023]! - from) * t * t * (3 - 2 * t);
   // The brush lifts at one end: there most hairs leave the surface.
   const end = smoothstep(-0.2, 1, u);
   const dry = bristle * (0.25 + 0.75 * end);
   return smoothstep(dry - 0.18, dry + 0.18, value + 0.18 * (1 - bristle));
 }
 
-/** Strokes whose reach touches the box of a sub-tile, in the order in which they are laid. */
-function strokesNear(
-  { grid, cell, reach, scatter }: LaidStrokes,
-  at: { readonly px: Float32Array; readonly py: Float32Array; readonly pz: Float32Array },
-  sub: number,
-): number[] {
-  const low = [Infinity, Infinity, Infinity];
-  const high = [-Infinity, -Infinity, -Infinity];
-  for (let i = sub * SUB_TEXELS; i < (sub + 1) * SUB_TEXELS; i++) {
-    if (at.px[i]! >= NOWHERE) continue;
-    [at.px[i]!, at.py[i]!, at.pz[i]!].forEach((x, k) => {
-      if (x < low[k]!) low[k] = x;
-      if (x > high[k]!) high[k] = x;
-    });
-  }
-  if (low[0] === Infinity) return [];
-  const from = low.map((x) => Math.floor((x - reach) / cell));
-  const to = high.map((x) => Math.floor((x + reach) / cell));
-  const out: number[] = [];
-  const add = (list: readonly number[] | undefined): void => {
-    for (const s of list ?? []) {
-      const isNear = [0, 1, 2].every((k) => {
-        const x = scatter.positions[s * 3 + k]!;
-        return x >= low[k]! - reach && x <= high[k]! + reach;
-      });
-      if (isNear) out.push(s);
+/** Strokes are looked for in blocks of 8 x 8 texels: an island's edge makes the box of anything larger span the model. */
+const BLOCK = 8;
+const BLOCKS = TILE_TEXELS / (BLOCK * BLOCK);
+
+/** A texel that looks away by more (73°) lies on another side. */
+const SAME_SIDE = 32767 * 0.3;
+
+/** Boxes of a tile's blocks in space, min xyz and max xyz: sub-tile by sub-tile, 16 each, row by row. */
+type Boxes = Float32Array;
+
+function blockBoxes({ px, py, pz }: Places): Boxes {
+  const out = new Float32Array(BLOCKS * 6);
+  for (let block = 0; block < BLOCKS; block++) {
+    const o = block * 6;
+    out.fill(Infinity, o, o + 3);
+    out.fill(-Infinity, o + 3, o + 6);
+    const first = (block >> 4) * SUB_TEXELS + ((block >> 2) & 3) * SUB * BLOCK + (block & 3) * BLOCK;
+    for (let k = 0; k < BLOCK * BLOCK; k++) {
+      const i = first + (k >> 3) * SUB + (k & 7);
+      const x = px[i]!;
+      if (x >= NOWHERE) continue;
+      if (x < out[o]!) out[o] = x;
+      if (x > out[o + 3]!) out[o + 3] = x;
+      if (py[i]! < out[o + 1]!) out[o + 1] = py[i]!;
+      if (py[i]! > out[o + 4]!) out[o + 4] = py[i]!;
+      if (pz[i]! < out[o + 2]!) out[o + 2] = pz[i]!;
+      if (pz[i]! > out[o + 5]!) out[o + 5] = pz[i]!;
     }
-  };
-  const cells = [0, 1, 2].reduce((n, k) => n * (to[k]! - from[k]! + 1), 1);
-  // An island that spans the model touches more cells than there are.
-  if (cells > grid.size) for (const list of grid.values()) add(list);
-  else {
-    for (let x = from[0]!; x <= to[0]!; x++) {
-      for (let y = from[1]!; y <= to[1]!; y++) {
-        for (let z = from[2]!; z <= to[2]!; z++) add(grid.get(`${x} ${y} ${z}`));
+  }
+  return out;
+}
+
+/** Strokes that touch the boxes of some blocks, in the order in which they are laid. */
+function strokesNear({ grid, cell, reach, scatter, halfLength }: LaidStrokes, boxes: Boxes): number[] {
+  const found = new Set<number>();
+  const cells = new Set<string>();
+  const { positions: p } = scatter;
+  for (let block = 0; block < BLOCKS; block++) {
+    const o = block * 6;
+    if (boxes[o] === Infinity) continue;
+    const from = [0, 1, 2].map((k) => Math.floor((boxes[o + k]! - reach) / cell)) as [number, number, number];
+    const to = [0, 1, 2].map((k) => Math.floor((boxes[o + 3 + k]! + reach) / cell)) as [
+      number,
+      number,
+      number,
+    ];
+    // A block that spans the model touches more cells than there are.
+    if ((to[0] - from[0] + 1) * (to[1] - from[1] + 1) * (to[2] - from[2] + 1) > grid.size) {
+      for (const key of grid.keys()) cells.add(key);
+      break;
+    }
+    for (let x = from[0]; x <= to[0]; x++) {
+      for (let y = from[1]; y <= to[1]; y++) {
+        for (let z = from[2]; z <= to[2]; z++) cells.add(`${x} ${y} ${z}`);
       }
     }
   }
-  return out.sort((a, b) => a - b);
+  for (const key of cells) {
+    for (const s of grid.get(key) ?? []) {
+      const far = halfLength[s]! ** 2;
+      for (let block = 0; block < BLOCKS; block++) {
+        if (boxDistance(boxes, block * 6, p[s * 3]!, p[s * 3 + 1]!, p[s * 3 + 2]!) > far) continue;
+        found.add(s);
+        break;
+      }
+    }
+  }
+  return [...found].sort((a, b) => a - b);
 }
 
 type Color = readonly [r: number, g: number, b: number, a: number];

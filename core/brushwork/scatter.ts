@@ -42,66 +42,105 @@ export function scatterOver(
   const apart = Math.max(distance, Math.sqrt((area * DENSEST) / MOST_PLACES));
   if (!(area > 0) || !(apart > 0)) return emptyScatter();
   const throws = Math.ceil((area / (apart * apart)) * DENSEST * THROWS);
-  const grid = new Map<number, number[]>();
-  const cell = (x: number): number => Math.floor(x / apart);
-  // Cells by a hash: two that share one are only looked at in vain.
-  const key = (x: number, y: number, z: number): number =>
-    (Math.imul(x, 73856093) ^ Math.imul(y, 19349663) ^ Math.imul(z, 83492791)) | 0;
-  const at: number[] = [];
-  const normals: number[] = [];
-  const faces: number[] = [];
-  const weights: number[] = [];
-  const isFree = (x: number, y: number, z: number, f: number): boolean => {
-    const [cx, cy, cz] = [cell(x), cell(y), cell(z)];
+  const grid = new PlaceGrid(apart);
+  const positions = new Float32Array(MOST_KEPT * 3);
+  const normals = new Float32Array(MOST_KEPT * 3);
+  const weights = new Float32Array(MOST_KEPT * 3);
+  const faces = new Int32Array(MOST_KEPT);
+  let count = 0;
+  for (let t = 0; t < throws && count < MOST_KEPT; t++) {
+    const f = firstAbove(sums, random() * area);
+    const r = Math.sqrt(random());
+    const s = random();
+    const w0 = 1 - r;
+    const w1 = r * (1 - s);
+    const w2 = r * s;
+    const a = indices[f * 3]! * 3;
+    const b = indices[f * 3 + 1]! * 3;
+    const c = indices[f * 3 + 2]! * 3;
+    const x = p[a]! * w0 + p[b]! * w1 + p[c]! * w2;
+    const y = p[a + 1]! * w0 + p[b + 1]! * w1 + p[c + 1]! * w2;
+    const z = p[a + 2]! * w0 + p[b + 2]! * w1 + p[c + 2]! * w2;
+    // The other side of something thin is another place.
+    const isTaken = grid.some(x, y, z, positions, (i) => {
+      const g = faces[i]! * 3;
+      return flat[g]! * flat[f * 3]! + flat[g + 1]! * flat[f * 3 + 1]! + flat[g + 2]! * flat[f * 3 + 2]! > 0;
+    });
+    if (isTaken) continue;
+    const o = count * 3;
+    let l = 0;
+    for (let k = 0; k < 3; k++) {
+      normals[o + k] = n[a + k]! * w0 + n[b + k]! * w1 + n[c + k]! * w2;
+      l += normals[o + k]! ** 2;
+    }
+    l = Math.sqrt(l);
+    for (let k = 0; k < 3; k++) normals[o + k] = l > 0 ? normals[o + k]! / l : flat[f * 3 + k]!;
+    positions[o] = x;
+    positions[o + 1] = y;
+    positions[o + 2] = z;
+    weights[o] = w0;
+    weights[o + 1] = w1;
+    weights[o + 2] = w2;
+    faces[count] = f;
+    grid.add(x, y, z, count++);
+  }
+  return {
+    count,
+    positions: positions.slice(0, count * 3),
+    normals: normals.slice(0, count * 3),
+    faces: faces.slice(0, count),
+    weights: weights.slice(0, count * 3),
+  };
+}
+
+/** Rounding may let through a few more than the densest packing holds. */
+const MOST_KEPT = MOST_PLACES + 1000;
+
+/** Slots of the grid's table: a power of two, some times as many as places. */
+const SLOTS = 1 << 18;
+
+/** Places by the cells of a grid, through a table of hashes: two cells that share a slot are only looked at in vain. */
+class PlaceGrid {
+  private readonly cell: number;
+  private readonly head = new Int32Array(SLOTS).fill(-1);
+  private readonly next = new Int32Array(MOST_KEPT);
+
+  /** @param cell how wide, and how near places are that are asked for */
+  constructor(cell: number) {
+    this.cell = cell;
+  }
+
+  add(x: number, y: number, z: number, index: number): void {
+    const { cell } = this;
+    const slot = this.slot(Math.floor(x / cell), Math.floor(y / cell), Math.floor(z / cell));
+    this.next[index] = this.head[slot]!;
+    this.head[slot] = index;
+  }
+
+  /** Whether a test holds for some place that lies nearer than a cell is wide. */
+  some(x: number, y: number, z: number, positions: Float32Array, test: (index: number) => boolean): boolean {
+    const { cell, head, next } = this;
+    const cx = Math.floor(x / cell);
+    const cy = Math.floor(y / cell);
+    const cz = Math.floor(z / cell);
     for (let dx = -1; dx <= 1; dx++) {
       for (let dy = -1; dy <= 1; dy++) {
         for (let dz = -1; dz <= 1; dz++) {
-          for (const i of grid.get(key(cx + dx, cy + dy, cz + dz)) ?? []) {
-            const [ux, uy, uz] = [at[i * 3]! - x, at[i * 3 + 1]! - y, at[i * 3 + 2]! - z];
-            if (ux * ux + uy * uy + uz * uz >= apart * apart) continue;
-            // The other side of something thin is another place.
-            const g = faces[i]! * 3;
-            if (
-              flat[g]! * flat[f * 3]! + flat[g + 1]! * flat[f * 3 + 1]! + flat[g + 2]! * flat[f * 3 + 2]! >
-              0
-            )
-              return false;
+          for (let i = head[this.slot(cx + dx, cy + dy, cz + dz)]!; i >= 0; i = next[i]!) {
+            const ux = positions[i * 3]! - x;
+            const uy = positions[i * 3 + 1]! - y;
+            const uz = positions[i * 3 + 2]! - z;
+            if (ux * ux + uy * uy + uz * uz < cell * cell && test(i)) return true;
           }
         }
       }
     }
-    return true;
-  };
-  for (let t = 0; t < throws; t++) {
-    const f = firstAbove(sums, random() * area);
-    const r = Math.sqrt(random());
-    const s = random();
-    const [w0, w1, w2] = [1 - r, r * (1 - s), r * s];
-    const [a, b, c] = [indices[f * 3]! * 3, indices[f * 3 + 1]! * 3, indices[f * 3 + 2]! * 3];
-    const [x, y, z] = [0, 1, 2].map((k) => p[a + k]! * w0 + p[b + k]! * w1 + p[c + k]! * w2) as [
-      number,
-      number,
-      number,
-    ];
-    if (!isFree(x, y, z, f)) continue;
-    const cellKey = key(cell(x), cell(y), cell(z));
-    const list = grid.get(cellKey);
-    if (list) list.push(faces.length);
-    else grid.set(cellKey, [faces.length]);
-    const smooth = [0, 1, 2].map((k) => n[a + k]! * w0 + n[b + k]! * w1 + n[c + k]! * w2);
-    const l = Math.hypot(...smooth);
-    at.push(x, y, z);
-    normals.push(...(l > 0 ? smooth.map((v) => v / l) : [flat[f * 3]!, flat[f * 3 + 1]!, flat[f * 3 + 2]!]));
-    faces.push(f);
-    weights.push(w0, w1, w2);
+    return false;
   }
-  return {
-    count: faces.length,
-    positions: Float32Array.from(at),
-    normals: Float32Array.from(normals),
-    faces: Int32Array.from(faces),
-    weights: Float32Array.from(weights),
-  };
+
+  private slot(x: number, y: number, z: number): number {
+    return (Math.imul(x, 73856093) ^ Math.imul(y, 19349663) ^ Math.imul(z, 83492791)) & (SLOTS - 1);
+  }
 }
 
 const emptyScatter = (): Scatter => ({

@@ -316,14 +316,12 @@ function allNodes(layers: readonly LayerNode[], ids: readonly number[]): LayerNo
 
 /** @throws CoreError `bad-argument` if a setting doesn't fit */
 function patched(node: LayerNode, patch: object): LayerNode {
-  const known = new Set(Object.keys(node));
-  const wild = Object.keys(patch).find((key) => !known.has(key));
-  if (wild) {
-    throw new CoreError('bad-argument', `“${node.name}” has no setting “${wild}”.`);
-  }
   const parsed = nodeSchema.safeParse({ ...node, ...patch });
   if (parsed.success) return parsed.data;
   const issue = parsed.error.issues[0];
+  if (issue?.code === 'unrecognized_keys') {
+    throw new CoreError('bad-argument', `“${node.name}” has no setting “${issue.keys[0]}”.`);
+  }
   throw new CoreError(
     'bad-argument',
     `“${node.name}” can’t be changed so: ${issue?.path.join('.') ?? ''} ${issue?.message ?? ''}.`,

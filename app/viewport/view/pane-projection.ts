@@ -17,20 +17,30 @@ export function paneMatrix(rig: CameraRig): number[] {
   ];
 }
 
-/** A middle that is hidden by less than this part of the model is seen: it lies in the surface that hides it. */
+/** A place that is hidden by less than this part of the model is seen: it lies in the surface that hides it. */
 const SEEN = 1e-4;
 
-/** Whether the middle of a triangle is seen in the model's pane. */
+/** Places of a triangle that are looked at, by the weights of its corners: something thin before it hides but some. */
+const LOOKED_AT = [
+  [1 / 3, 1 / 3, 1 / 3],
+  [0.8, 0.1, 0.1],
+  [0.1, 0.8, 0.1],
+  [0.1, 0.1, 0.8],
+] as const;
+
+/** Whether some of a triangle is seen in the model's pane. */
 export function seesFace(view: StageView, mesh: UvMesh, face: number): boolean {
-  const middle = new Vector3();
-  for (let k = 0; k < 3; k++) {
-    const v = mesh.indices[face * 3 + k]! * 3;
-    middle.add(new Vector3(mesh.positions[v]!, mesh.positions[v + 1]!, mesh.positions[v + 2]!));
-  }
-  middle.divideScalar(3);
-  const { x, y } = view.rig.project(middle);
-  const hit = view.pick({ pane: 'model', x, y });
-  return hit !== null && (hit.face === face || hit.point.distanceTo(middle) < SEEN * view.rig.extent);
+  const place = new Vector3();
+  return LOOKED_AT.some((weights) => {
+    place.set(0, 0, 0);
+    weights.forEach((w, k) => {
+      const v = mesh.indices[face * 3 + k]! * 3;
+      place.addScaledVector(new Vector3(mesh.positions[v]!, mesh.positions[v + 1]!, mesh.positions[v + 2]!), w);
+    });
+    const { x, y } = view.rig.project(place);
+    const hit = view.pick({ pane: 'model', x, y });
+    return hit !== null && (hit.face === face || hit.point.distanceTo(place) < SEEN * view.rig.extent);
+  });
 }
 
 /** Whether a triangle lies on the sheet in the flat view. */
