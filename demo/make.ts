@@ -24,6 +24,7 @@ import { measureSurface } from '../core/surface';
 import { handPainting } from './hand-painting';
 import { makeOtter } from './otter';
 import { PALETTE } from './palette';
+import { RECIPES } from './recipes';
 import { makeFishLantern, makeKettle, makeTurnipCrate } from './props';
 import { drawOtterReference, drawStallReference } from './references';
 import { makeStall } from './stall';
@@ -136,8 +137,13 @@ async function main(): Promise<void> {
   const { project, measured } = await makeDemoProject(models.otter, pictures);
   await writeFile(join(OUT, 'otter-cook.zip'), project);
   await writeFile(join(OUT, 'otter-cook.measured.zip'), measured);
+  await mkdir(join(OUT, 'recipes'), { recursive: true });
+  for (const [name, recipe] of Object.entries(RECIPES)) {
+    await writeFile(join(OUT, 'recipes', `${name}.json`), `${JSON.stringify(recipe, null, 2)}\n`);
+  }
+  await writeFile(join(OUT, 'recipes', 'index.json'), JSON.stringify(Object.keys(RECIPES)));
   await writeFile(stamp, hash);
-  console.log(`demo: four models, two references and a project in ${OUT}`);
+  console.log(`demo: four models, two references, eight recipes and a project in ${OUT}`);
 }
 
 if (process.argv[1]?.endsWith('make.ts')) await main();

@@ -1,5 +1,12 @@
 import type { CueSpec } from '../core/cues';
-import type { Carried, CarryInput, DeliveredAlpha, FlattenSurface, ProjectData } from '../core/engine';
+import type {
+  Carried,
+  CarryInput,
+  DeliveredAlpha,
+  FlattenSurface,
+  ProjectData,
+  Recipe,
+} from '../core/engine';
 import type {
   Companions,
   ImportedModel,
@@ -88,6 +95,8 @@ export type JobMethods = {
   placedCue: { params: CueJob; result: Uint16Array };
   /** Evens out cast values, and fills what met nothing. */
   finishCast: { params: CueJob & { readonly values: Uint16Array }; result: Uint16Array };
+  /** What a recipe looks like on a model, as a PNG on a transparent ground. */
+  recipePicture: { params: { mesh: UvMesh; recipe: Recipe; size: number }; result: Uint8Array };
   loadMap: { params: { key: string }; result: unknown };
   /** Keeps what a file holds that was measured elsewhere. */
   keepMeasured: { params: { bytes: Uint8Array }; result: null };

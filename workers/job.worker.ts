@@ -7,10 +7,17 @@ import {
   type CueGround,
   type TileCaster,
 } from '../core/cues';
-import { basePaintTiles, carryPaint, finishAlbedo, readMeasured, readProjectFile } from '../core/engine';
+import {
+  basePaintTiles,
+  carryPaint,
+  finishAlbedo,
+  readMeasured,
+  readProjectFile,
+  recipePictures,
+} from '../core/engine';
 import { CoreError } from '../core/errors';
 import { encodePng, importModel, layoutPicture, paletteStrip, writeUnlitGlb } from '../core/formats';
-import { meshHash, pieceOnSheet } from '../core/mesh';
+import { meshHash, pieceOnSheet, type UvMesh } from '../core/mesh';
 import { sheetSpans, measureSurface, type SheetSize, TILE_TEXELS, type SurfaceMap } from '../core/surface';
 import {
   applyLayoutEdit,
@@ -45,6 +52,15 @@ const handOver = <T extends Uint8Array | Uint16Array>(data: T): Transferred<T> =
 let roads: SeamRoads | null = null;
 
 let lastCaster: { readonly scene: string; readonly caster: TileCaster } | null = null;
+
+let pictures: { readonly key: string; readonly draw: ReturnType<typeof recipePictures> } | null = null;
+
+/** Made ready for one model, for all the pictures of it. */
+function painterOf(mesh: UvMesh): ReturnType<typeof recipePictures> {
+  const key = meshHash(mesh);
+  if (pictures?.key !== key) pictures = { key, draw: recipePictures(mesh) };
+  return pictures.draw;
+}
 
 const groundOf = ({ surface, dense }: Pick<CueJob, 'surface' | 'dense'>): CueGround =>
   dense ? denseGround(surface, dense.mesh, dense.distance) : ownGround(surface);
@@ -134,6 +150,7 @@ function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
     },
     placedCue: (job) => handOver(measureCue(job.surface, job.spec, { ground: groundOf(job) })),
     finishCast: (job) => handOver(finishCast(groundOf(job), job.spec, job.values)),
+    recipePicture: ({ mesh, recipe, size }) => handOver(encodePng(painterOf(mesh)(recipe, size))),
     loadMap: ({ key }) => loadMap(store, key),
     keepMeasured: async ({ bytes }) => {
       const { model, sizes, cues } = readMeasured(bytes);

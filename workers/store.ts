@@ -70,6 +70,13 @@ export interface MapRow {
   readonly data: unknown;
 }
 
+/** A recipe that was kept for every project; read through `parseRecipe`. */
+export interface RecipeRow {
+  readonly id: string;
+  readonly addedAt: number;
+  readonly recipe: unknown;
+}
+
 /** Everything that is kept in this browser. */
 export class ProjectStore extends Dexie {
   declare projects: EntityTable<ProjectRow, 'id'>;
@@ -80,6 +87,7 @@ export class ProjectStore extends Dexie {
   declare pages: Table<PageRow, [string, number]>;
   declare pictures: Table<PictureRow, [string, number]>;
   declare maps: Table<MapRow, string>;
+  declare recipes: Table<RecipeRow, string>;
 
   constructor(name = 'zanahoria') {
     super(name);
@@ -94,5 +102,6 @@ export class ProjectStore extends Dexie {
     });
     this.version(2).stores({ history: '[project+index], project, *models' });
     this.version(3).stores({ pages: '[project+index], project' });
+    this.version(4).stores({ recipes: 'id' });
   }
 }

@@ -84,7 +84,7 @@ function Body({ session, stage }: Props) {
           </aside>
         }
       />
-      {Below && <Below />}
+      {Below && <Below session={session} />}
       <DraggedColor session={session} />
       <StageTool key={stage} session={session} stage={stage} />
       {useMarks && <StageMarks key={`marks ${stage}`} useMarks={useMarks} />}

@@ -2,6 +2,7 @@ import { blockInCommands } from '../block-in';
 import { buildUpCommands } from '../build-up';
 import { deliverCommands } from '../deliver';
 import { easelCommands } from '../easel';
+import { formCommands } from '../form';
 import { modelCommands } from '../model';
 import { paintCommands } from '../paint';
 import type { Session } from '../project';
@@ -70,6 +71,7 @@ export const allCommands = (
   ...paintCommands(),
   ...viewCommands(room),
   ...easelCommands(session),
+  ...formCommands(),
   ...buildUpCommands(session),
   ...deliverCommands(session),
 ];

@@ -13,7 +13,7 @@ export interface StageRoom {
   /** A line over the picture. */
   readonly Over?: ComponentType<{ readonly session: Session }>;
   /** What lies along the lower edge. */
-  readonly Below?: ComponentType;
+  readonly Below?: ComponentType<{ readonly session: Session }>;
   /** A hook: the triangles that are lit up. */
   readonly useMarks?: () => ReadonlySet<number>;
   /** Whether seams are drawn and distortion can be looked at. */

@@ -35,7 +35,8 @@ export function stageState(
     case 'form':
       if (!surface || missingCues.length > 0) return 'measuring';
       return count(
-        layersOf(document.layers).filter((l) => l.kind === 'wash' || l.kind === 'light' || l.kind === 'tone').length,
+        layersOf(document.layers).filter((l) => l.kind === 'wash' || l.kind === 'light' || l.kind === 'tone')
+          .length,
         'layer',
         'layers',
       );

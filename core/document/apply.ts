@@ -228,7 +228,10 @@ function change(document: ProjectDocument, command: SingleCommand): Applied {
     case 'color-faces': {
       const node = requireNode(layers, command.layer);
       if (node.kind !== 'local') {
-        throw new CoreError('bad-argument', `“${node.name}” holds no local colours. Choose a layer that does.`);
+        throw new CoreError(
+          'bad-argument',
+          `“${node.name}” holds no local colours. Choose a layer that does.`,
+        );
       }
       const region = { ...command.region, id: nextId };
       const colors = withLocalColor(node, { region: nextId }, command.color, command.swatch);

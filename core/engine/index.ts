@@ -9,6 +9,8 @@ export * from './engine';
 export * from './models';
 export * from './model-change';
 export { WHOLE_BUILD_UP, type BuildUpView } from './picture';
+export * from './draw-model';
 export * from './flatten';
 export * from './measured-file';
 export * from './project-file';
+export * from './recipe-picture';

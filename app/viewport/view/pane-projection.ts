@@ -35,7 +35,10 @@ export function seesFace(view: StageView, mesh: UvMesh, face: number): boolean {
     place.set(0, 0, 0);
     weights.forEach((w, k) => {
       const v = mesh.indices[face * 3 + k]! * 3;
-      place.addScaledVector(new Vector3(mesh.positions[v]!, mesh.positions[v + 1]!, mesh.positions[v + 2]!), w);
+      place.addScaledVector(
+        new Vector3(mesh.positions[v]!, mesh.positions[v + 1]!, mesh.positions[v + 2]!),
+        w,
+      );
     });
     const { x, y } = view.rig.project(place);
     const hit = view.pick({ pane: 'model', x, y });

@@ -1,0 +1,170 @@
+import './shelf.css';
+import { useEffect, useRef, useState, type PointerEvent } from 'react';
+import { Dropdown } from 'react-bootstrap';
+import { type Session, useProject } from '../project';
+import { Chip } from '../shared/Chip';
+import { useCommandBook, useTip } from '../shared/commands';
+import { RenameField } from '../shared/RenameField';
+import { chosenParts, useRoom } from '../viewport';
+import {
+  downloadRecipe,
+  duplicateRecipe,
+  layRecipe,
+  openShelf,
+  paintPictures,
+  removeRecipe,
+  renameRecipe,
+  useShelf,
+  type ShelfRecipe,
+} from './recipes';
+import { RolesDialog } from './RolesDialog';
+
+/** Recipes with what they would look like, to be laid by a click or dropped on a part. */
+export function Shelf({ session }: { readonly session: Session }) {
+  const recipes = useShelf((s) => s.recipes);
+  const model = useProject((s) => s.document?.model);
+  const isReady = useProject((s) => s.status === 'ready' && s.missingCues.length === 0);
+  const { run } = useCommandBook();
+  const tip = useTip();
+  useEffect(() => void openShelf(), []);
+  // Pictures wait until the model itself is measured: that is what is looked at.
+  useEffect(() => {
+    if (isReady) void paintPictures();
+  }, [model, isReady, recipes.length]);
+  return (
+    <footer className="shelf" aria-label="Recipes">
+      <div className="shelf-side">
+        <h2>
+          Recipes <span>{recipes.length}</span>
+        </h2>
+        <div className="row">
+          <Chip
+            title={tip('Keep the present build-up as a recipe', 'recipe-keep')}
+            onClick={() => run('recipe-keep')}
+          >
+            Keep this
+          </Chip>
+          <Chip
+            title={tip('Bring recipes in from files', 'recipe-bring')}
+            onClick={() => run('recipe-bring')}
+          >
+            Bring in…
+          </Chip>
+        </div>
+      </div>
+      <ul className="shelf-list">
+        {recipes.map((item) => (
+          <Card key={item.id} item={item} session={session} />
+        ))}
+      </ul>
+      <RolesDialog session={session} />
+    </footer>
+  );
+}
+
+/** A press that moves less than this is a click, pixels. */
+const STILL = 5;
+
+function Card({ item, session }: { readonly item: ShelfRecipe; readonly session: Session }) {
+  const { recipe, id, isShipped } = item;
+  const room = useRoom();
+  const picture = useShelf((s) => s.pictures.get(id));
+  const isRenaming = useShelf((s) => s.renaming === id);
+  const from = useRef<{ readonly x: number; readonly y: number } | null>(null);
+  const [at, setAt] = useState<{ readonly x: number; readonly y: number } | null>(null);
+  const partAt = (x: number, y: number): number | null => {
+    const place = room.view?.fromWindow(x, y);
+    return (place && room.view?.pick(place)?.part) ?? null;
+  };
+  const nameOf = (part: number): string => useProject.getState().mesh!.parts[part]!;
+  const lay = (): void => {
+    const parts = chosenParts().map(nameOf);
+    void layRecipe(session, recipe, parts.length ? parts : null);
+  };
+  const drop = (x: number, y: number): void => {
+    const part = partAt(x, y);
+    if (part !== null) void layRecipe(session, recipe, [nameOf(part)]);
+  };
+  const end = (e: PointerEvent, isDropped: boolean): void => {
+    from.current = null;
+    if (!at) return;
+    setAt(null);
+    room.view?.outline(-1);
+    if (isDropped) drop(e.clientX, e.clientY);
+  };
+  return (
+    <li className="shelf-card">
+      <button
+        type="button"
+        title={`${recipe.says} A click lays it on the chosen parts or the whole model; dropped on a part it keeps to that.`.trim()}
+        aria-label={`Lay ${recipe.name}`}
+        onPointerDown={(e) => {
+          if (e.button !== 0) return;
+          from.current = { x: e.clientX, y: e.clientY };
+          e.currentTarget.setPointerCapture(e.pointerId);
+        }}
+        onPointerMove={(e) => {
+          const { clientX: x, clientY: y } = e;
+          if (!from.current || (!at && Math.hypot(x - from.current.x, y - from.current.y) < STILL)) return;
+          setAt({ x, y });
+          room.view?.outline(partAt(x, y) ?? -1);
+        }}
+        onPointerUp={(e) => {
+          const isClick = from.current !== null && !at;
+          end(e, true);
+          if (isClick) lay();
+        }}
+        onPointerCancel={(e) => end(e, false)}
+        onKeyDown={(e) => {
+          if (e.key !== 'Enter' && e.key !== ' ') return;
+          e.preventDefault();
+          lay();
+        }}
+      >
+        {picture ? <img src={picture} alt="" draggable={false} /> : <i className="shelf-waits" aria-hidden />}
+      </button>
+      {isRenaming ? (
+        <RenameField
+          name={recipe.name}
+          label="Name of the recipe"
+          most={120}
+          onDone={(name) => {
+            useShelf.setState({ renaming: null });
+            if (name) void renameRecipe(item, name);
+          }}
+        />
+      ) : (
+        <Dropdown>
+          <Dropdown.Toggle as="button" type="button" className="shelf-name" title={recipe.name}>
+            {recipe.name}
+          </Dropdown.Toggle>
+          <Dropdown.Menu popperConfig={{ strategy: 'fixed' }}>
+            {recipe.says && <Dropdown.ItemText>{recipe.says}</Dropdown.ItemText>}
+            <Dropdown.Item as="button" onClick={() => void layRecipe(session, recipe, null)}>
+              Lay on the whole model
+            </Dropdown.Item>
+            <Dropdown.Item as="button" onClick={() => void duplicateRecipe(item)}>
+              Duplicate
+            </Dropdown.Item>
+            <Dropdown.Item as="button" onClick={() => downloadRecipe(item)}>
+              Download as JSON
+            </Dropdown.Item>
+            {!isShipped && (
+              <>
+                <Dropdown.Item as="button" onClick={() => useShelf.setState({ renaming: id })}>
+                  Rename
+                </Dropdown.Item>
+                <Dropdown.Item as="button" onClick={() => void removeRecipe(item)}>
+                  Take off the shelf
+                </Dropdown.Item>
+              </>
+            )}
+          </Dropdown.Menu>
+        </Dropdown>
+      )}
+      {at && picture && (
+        <img className="dragged-recipe" src={picture} alt="" style={{ left: at.x, top: at.y }} />
+      )}
+    </li>
+  );
+}

@@ -1,0 +1,1 @@
+export { formCommands } from './commands';
