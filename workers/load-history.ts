@@ -2,6 +2,7 @@ import { Dexie } from 'dexie';
 import { z } from 'zod';
 import {
   diffDocuments,
+  DOCUMENT_VERSION,
   EMPTY_HISTORY,
   parseDocument,
   strokeFromV1,
@@ -40,6 +41,7 @@ function stepFromV1(entry: unknown, options: ParseOptions): HistoryStep | null {
     label,
     kind: command.do,
     patch: diffDocuments(before!, after!),
+    form: DOCUMENT_VERSION,
     stroke: made.success && stroke?.success ? { plane: made.data.layer, stroke: stroke.data } : null,
     models: [...new Set([before!.model, after!.model])],
     tiles: tiles && {

@@ -122,20 +122,72 @@ describe('a project of the third form', () => {
   });
 });
 
-/** Written by the first build that had Ridge, Crease and Nearness: each masks a wash. */
+/**
+ * Written by the first build with cues of all kinds, cut regions with colours, light plans with shadow, rim, polish, tones and
+ * stand-ins, and tone ramps in strokes.
+ */
 describe('a project and a recipe of the fourth form', () => {
   const fourth = (name: string): Buffer => readFileSync(`tests/fixtures/v4/${name}`);
   const data = readProjectFile(fourth('plate.project.zip'));
 
-  it('open to the same texels within 1/255, with the cues that came with it', () => {
+  it('open to the same texels within 1/255, with all that came with it', () => {
     expect(worst(texelsOf(engineOf(data)), decodePng(fourth('plate.png')).rgba)).toBeLessThanOrEqual(1);
     const cues = data.document.layers.flatMap((l) =>
       l.mask.flatMap((s) => (s.from === 'cue' ? [s.cue.cue] : [])),
     );
-    expect(cues).toEqual(expect.arrayContaining(['ridge', 'crease', 'nearness']));
+    expect(cues).toEqual(
+      expect.arrayContaining(['ridge', 'crease', 'nearness', 'thickness', 'cast', 'along', 'grain']),
+    );
+    expect(data.document.regions.at(-1)).toMatchObject({ name: 'Round', cuts: [{ how: 'add' }] });
+    expect(data.document.layers.at(-1)).toMatchObject({ kind: 'tone', strokes: { along: 'form' } });
+    expect(data.document.lights[0]!.plan).toMatchObject({
+      steps: { count: 3 },
+      standIns: [{ solid: 'box' }],
+    });
+  });
+
+  it('its recipe holds all but what belongs to one model', () => {
     const recipe = JSON.parse(fourth('plate.recipe.json').toString()) as { version: number };
     expect(recipe.version).toBe(3);
-    expect(parseRecipe(recipe).layers.length).toBeGreaterThan(3);
+    const { layers, lights } = parseRecipe(recipe);
+    expect(layers.map((l) => l.kind)).toContain('tone');
+    const local = layers.find((l) => l.kind === 'local');
+    expect(local?.kind === 'local' && local.regions).toEqual([]);
+    expect(lights[0]!.plan.rim.strength).toBe(0.3);
+  });
+});
+
+describe('steps of older forms', () => {
+  /** A project whose last step, made by an older version, changed the axis of a height wash from x to y. */
+  function aged(): Engine {
+    const data = readProjectFile(readFileSync('tests/fixtures/v3/plate.project.zip'));
+    const path = [...data.document.layers.entries()].flatMap(([i, l]) =>
+      l.mask.flatMap((s, k) =>
+        s.from === 'cue' && s.cue.cue === 'height' ? [['layers', i, 'mask', k, 'cue', 'axis']] : [],
+      ),
+    )[0]!;
+    const patch = [{ path, was: 'y', now: 'x' }];
+    const step = { label: 'Turn it', kind: 'x', patch, stroke: null, models: [], tiles: null };
+    return new Engine({
+      ...data,
+      surface: measureSurface(data.mesh, 128),
+      kernels: createWasmKernels(),
+      history: { steps: [step], first: 0, done: 1 },
+    });
+  }
+  const heights = (engine: Engine): unknown[] =>
+    engine.document.layers.flatMap((l) =>
+      l.mask.flatMap((s) => (s.from === 'cue' && s.cue.cue === 'height' ? [s.cue] : [])),
+    );
+
+  it('are taken back and done again in today’s form', () => {
+    const engine = aged();
+    const [before] = heights(engine);
+    expect(before).toMatchObject({ direction: [1, 0, 0] });
+    expect(engine.undo()).toBe(true);
+    expect(heights(engine)[0]).toEqual({ cue: 'height', direction: [0, 1, 0], from: 0, to: 1 });
+    expect(engine.redo()).toBe(true);
+    expect(heights(engine)[0]).toEqual(before);
   });
 });
 

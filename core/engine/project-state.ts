@@ -1,5 +1,5 @@
 import type { CueSpec } from '../cues';
-import { diffDocuments, type ProjectDocument } from '../document';
+import { diffDocuments, DOCUMENT_VERSION, type ProjectDocument } from '../document';
 import { CoreError } from '../errors';
 import { History, type HistoryChange, type HistoryData, type HistoryStep } from '../history';
 import type { Kernels } from '../kernels';
@@ -153,6 +153,7 @@ export class ProjectState {
       patch: diffDocuments(before, after),
       stroke,
       models,
+      form: DOCUMENT_VERSION,
       tiles: previous.length ? packTiles(previous) : null,
     };
     const add = (): HistoryChange => this.history.add(step, before, after, change.gesture ?? null);

@@ -1,4 +1,4 @@
-import { applyPatch, type ProjectDocument } from '../document';
+import { applyPatch, DOCUMENT_VERSION, todaysDocument, type ProjectDocument } from '../document';
 import { CoreError } from '../errors';
 import type { HistoryStep } from '../history';
 import { packTiles, unpackTiles } from '../pixels';
@@ -16,9 +16,12 @@ export interface Needed {
 
 const otherSide = (
   { document }: ProjectState,
-  { patch }: HistoryStep,
+  { patch, form }: HistoryStep,
   direction: Direction,
-): ProjectDocument => applyPatch(document, patch, direction === 'undo' ? 'back' : 'forward');
+): ProjectDocument => {
+  const other = applyPatch(document, patch, direction === 'undo' ? 'back' : 'forward');
+  return form === DOCUMENT_VERSION ? other : todaysDocument(other);
+};
 
 /** What has to be handed over before a step can be taken in this direction. */
 export function neededFor(state: ProjectState, direction: Direction): Needed {

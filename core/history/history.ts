@@ -17,6 +17,8 @@ export interface HistoryStep {
    * and must be handed over before the step can be taken.
    */
   readonly tiles: PackedTiles | 'away' | null;
+  /** The form of documents in which it was made; left out before the fourth. */
+  readonly form?: number;
 }
 
 /** What the interface shows of the history. */
