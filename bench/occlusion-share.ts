@@ -1,4 +1,4 @@
-import { buildRayScene, createOcclusionCaster } from '../core/cues';
+import { CUE_KINDS, ownGround } from '../core/cues';
 import { measureSurface, tileCount } from '../core/surface';
 import { bumpyBall } from './models';
 
@@ -8,8 +8,7 @@ const share = Number(process.argv[2]);
 const mesh = bumpyBall(224, 112);
 const surface = measureSurface(mesh, 1024);
 const start = performance.now();
-const scene = buildRayScene(mesh.positions, mesh.indices);
-const caster = createOcclusionCaster(mesh, scene, surface, { rays: 64, reach: 0.25 });
+const caster = CUE_KINDS.occlusion.caster(ownGround(surface), { cue: 'occlusion', rays: 64, reach: 0.25 });
 const marks: number[] = [];
 for (const coarse of [true, false]) {
   for (let t = share; t < tileCount(1024); t += 2) caster.tile(t, coarse);

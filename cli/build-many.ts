@@ -1,6 +1,6 @@
 import { fork, type ChildProcess } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
-import type { BuildJob } from './build';
+import type { BuildJob } from './build-model';
 
 /** A line of summary.json. */
 export type BuiltRow =

@@ -1,5 +1,5 @@
 import { sentenceOf } from '../core/errors';
-import { buildModel, type BuildJob } from './build';
+import { buildModel, type BuildJob } from './build-model';
 import type { BuildAnswer } from './build-many';
 
 // Builds one model after the other as they are asked for, until nobody asks any more.

@@ -1,6 +1,7 @@
 import { Form } from 'react-bootstrap';
 import type { LightLayer } from '../../core/engine';
 import { MAX_EXTRA_LIGHTS, type LightPatch, type LightPlan } from '../../core/light';
+import type { PlanProps } from './plan-props';
 import { type Session, useProject } from '../project';
 import { BearingSliders } from '../shared/BearingSliders';
 import { Chip } from '../shared/Chip';
@@ -187,11 +188,6 @@ export function LightControls({ session, node }: { readonly session: Session; re
       <PartStrengths plan={plan} patch={patch} />
     </>
   );
-}
-
-export interface PlanProps {
-  readonly plan: LightPlan;
-  readonly patch: (change: LightPatch, gesture: string | null) => void;
 }
 
 const rimNote = ({ rim, horizon }: LightPlan): string =>

@@ -7,7 +7,7 @@ import { percent, Slider } from '../shared/Slider';
 import { useUi } from '../shared/ui-store';
 import { PointSliders } from './cues/PointSliders';
 import { Fold } from './Fold';
-import type { PlanProps } from './LightControls';
+import type { PlanProps } from './plan-props';
 
 const SOLIDS = ['ellipsoid', 'capsule', 'box'] as const;
 

@@ -1,7 +1,7 @@
 import { percent, Slider } from '../shared/Slider';
 import { Chip } from '../shared/Chip';
 import { Fold } from './Fold';
-import type { PlanProps } from './LightControls';
+import type { PlanProps } from './plan-props';
 import { RampFields } from './RampFields';
 
 const USUAL = { count: 3, edge: 0.15, ramp: null, ramps: [] };

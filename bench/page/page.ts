@@ -41,7 +41,17 @@ function buildUp(count: number, groups: boolean): { engine: Engine; paint: numbe
     grouped.push({ ...base, kind: 'group', isolated: i % 2 === 0, id: 100 + i, name: `Group ${i}`, layers });
   }
   const layers: LayerNode[] = [
-    { ...base, kind: 'local', id: 1, name: 'Local', opacity: 1, colors: [], fallback: '#a07050' },
+    {
+      ...base,
+      kind: 'local',
+      id: 1,
+      name: 'Local',
+      opacity: 1,
+      colors: [],
+      regions: [],
+      swatches: [],
+      fallback: '#a07050',
+    },
     {
       ...base,
       kind: 'wash',

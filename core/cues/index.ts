@@ -1,11 +1,9 @@
 export * from './cue';
-export type { PlacedCue, RayCue } from './cue-kind';
 export * from './cue-ground';
 export { GRAINS } from './kinds/grain';
 export * from './ray-scene';
 export * from './any-hit';
-export { openScene, type OpenScene } from './open-scene';
-export { createTileCaster, type TileCaster } from './tile-caster';
+export type { TileCaster } from './tile-caster';
 export * from './smooth-cue';
 export * from './mean-curvature';
 export * from './broad-curvature';

@@ -39,10 +39,6 @@ type Colors = Pick<LocalLayer, 'colors' | 'regions' | 'swatches'>;
 export const localColor = ({ colors, fallback }: LocalLayer, part: string): string =>
   colors.find(([name]) => name === part)?.[1] ?? fallback;
 
-/** The colour that a region has over that of its parts; undefined if it has none. */
-export const regionColor = ({ regions }: LocalLayer, region: number): string | undefined =>
-  regions.find(([id]) => id === region)?.[1];
-
 /**
  * The layer's colours with one changed.
  *

@@ -18,5 +18,3 @@ export const regionSchema = z.strictObject({
 });
 
 export type Region = z.infer<typeof regionSchema>;
-/** What of a region says where it lies. */
-export type RegionArea = Pick<Region, 'faces' | 'cuts'>;

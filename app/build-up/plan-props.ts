@@ -1,0 +1,7 @@
+import type { LightPatch, LightPlan } from '../../core/light';
+
+/** What a section of a light plan's settings is given. */
+export interface PlanProps {
+  readonly plan: LightPlan;
+  readonly patch: (change: LightPatch, gesture: string | null) => void;
+}

@@ -1,0 +1,112 @@
+import { join } from 'node:path';
+import { measureCue, ownGround } from '../core/cues';
+import {
+  documentFromRecipe,
+  Engine,
+  flattenAlbedo,
+  layersOf,
+  localColor,
+  nodesOf,
+  parseRecipe,
+  rolesOf,
+  withRoles,
+  type RoleMap,
+} from '../core/engine';
+import { CoreError } from '../core/errors';
+import { encodePng, writeUnlitGlb } from '../core/formats';
+import { createWasmKernels } from '../core/kernels';
+import { contentHash } from '../core/math';
+import { requireUvs, triangleCount } from '../core/mesh';
+import { measureSurface, type SheetSize } from '../core/surface';
+import { readBytes, readModelFile } from './options';
+import { makeFolder, writeOut } from './write-out';
+
+/** One model to be built. */
+export interface BuildJob {
+  readonly model: string;
+  readonly recipe: string;
+  readonly out: string;
+  readonly size: SheetSize;
+  readonly roles: readonly (readonly [role: string, part: string])[];
+}
+
+/** What came of it. */
+export interface Built {
+  readonly recipe: string;
+  readonly size: number;
+  readonly triangles: number;
+  readonly parts: readonly { readonly name: string; readonly color: string | null }[];
+  readonly layers: readonly { readonly name: string; readonly kind: string }[];
+  readonly coveredTexels: number;
+  readonly texelHash: string;
+  /** Roles of the recipe that no part plays. */
+  readonly unplayed: readonly string[];
+}
+
+/**
+ * Lays a recipe on a model and writes albedo.png, model.glb and report.json.
+ *
+ * @throws UsageError, CoreError, OutputError with a sentence
+ */
+export async function buildModel({ model, recipe: file, out, size, roles }: BuildJob): Promise<Built> {
+  const mesh = requireUvs(await readModelFile(model));
+  const recipe = withRoles(
+    parseRecipe(parseJson(await readBytes(file), file)),
+    rolePlayers(roles),
+    mesh.parts,
+  );
+  const surface = measureSurface(mesh, size);
+  const engine = new Engine({
+    surface,
+    kernels: createWasmKernels(),
+    document: documentFromRecipe(recipe, size),
+  });
+  const ground = ownGround(surface);
+  for (const spec of engine.missingCues()) engine.setCue(spec, measureCue(surface, spec, { ground }));
+  const picture = flattenAlbedo(engine, { size, bleed: Infinity });
+  const png = encodePng(picture);
+  const report: Built = {
+    recipe: recipe.name,
+    size,
+    triangles: triangleCount(mesh),
+    parts: mesh.parts.map((name) => ({ name, color: localColorOf(recipe, name) })),
+    layers: [...nodesOf(recipe.layers)].map(({ node }) => ({ name: node.name, kind: node.kind })),
+    coveredTexels: surface.coveredTexels,
+    texelHash: contentHash(picture.rgba),
+    unplayed: rolesOf(recipe).filter((role) => !mesh.parts.includes(role)),
+  };
+  await makeFolder(out);
+  await writeOut(
+    new Map<string, Uint8Array | string>([
+      [join(out, 'albedo.png'), png],
+      [join(out, 'model.glb'), await writeUnlitGlb(mesh, recipe.name, [png])],
+      [join(out, 'report.json'), `${JSON.stringify(report, null, 2)}\n`],
+    ]),
+  );
+  return report;
+}
+
+/** Parts by the role they play. */
+function rolePlayers(roles: BuildJob['roles']): RoleMap {
+  const out = new Map<string, string[]>();
+  for (const [role, part] of roles) out.set(role, [...(out.get(role) ?? []), part]);
+  return [...out];
+}
+
+function localColorOf(recipe: ReturnType<typeof parseRecipe>, part: string): string | null {
+  const layer = layersOf(recipe.layers).find((l) => l.kind === 'local');
+  return layer ? localColor(layer, part) : null;
+}
+
+/** @throws CoreError `document-invalid` */
+export function parseJson(bytes: Uint8Array, name: string): unknown {
+  try {
+    return JSON.parse(new TextDecoder().decode(bytes));
+  } catch (cause) {
+    throw new CoreError(
+      'document-invalid',
+      `“${name}” is not JSON. A recipe is described in docs/recipe.md.`,
+      { cause },
+    );
+  }
+}
