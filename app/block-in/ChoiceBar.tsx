@@ -38,10 +38,10 @@ export function ChoiceBar() {
         <div className="row" role="group" aria-label="How faces are chosen">
           <Chip
             on={state.takesOff}
-            title="Presses take off instead of adding; Shift does so for once"
+            title="Presses remove instead of adding; Shift does so for once"
             onClick={() => useFaceChoice.setState({ takesOff: !state.takesOff })}
           >
-            Take off
+            Remove
           </Chip>
           <Chip
             on={state.mirror}

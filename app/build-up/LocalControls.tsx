@@ -33,7 +33,7 @@ export function LocalControls({
               <button
                 type="button"
                 className="step-off"
-                aria-label={`Take the colour off ${regions.find((r) => r.id === id)?.name ?? 'the region'}`}
+                aria-label={`Remove the colour of ${regions.find((r) => r.id === id)?.name ?? 'the region'}`}
                 onClick={() =>
                   change(
                     {

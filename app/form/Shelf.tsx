@@ -44,11 +44,8 @@ export function Shelf({ session }: { readonly session: Session }) {
           >
             Keep this
           </Chip>
-          <Chip
-            title={tip('Bring recipes in from files', 'recipe-bring')}
-            onClick={() => run('recipe-bring')}
-          >
-            Bring in…
+          <Chip title={tip('Add recipes from files', 'recipe-add')} onClick={() => run('recipe-add')}>
+            Add…
           </Chip>
         </div>
       </div>
@@ -141,7 +138,7 @@ function Card({ item, session }: { readonly item: ShelfRecipe; readonly session:
           <Dropdown.Menu popperConfig={{ strategy: 'fixed' }}>
             {recipe.says && <Dropdown.ItemText>{recipe.says}</Dropdown.ItemText>}
             <Dropdown.Item as="button" onClick={() => void layRecipe(session, recipe, null)}>
-              Lay on the whole model
+              Lay over the whole model
             </Dropdown.Item>
             <Dropdown.Item as="button" onClick={() => void duplicateRecipe(item)}>
               Duplicate
@@ -155,7 +152,7 @@ function Card({ item, session }: { readonly item: ShelfRecipe; readonly session:
                   Rename
                 </Dropdown.Item>
                 <Dropdown.Item as="button" onClick={() => void removeRecipe(item)}>
-                  Take off the shelf
+                  Remove from the shelf
                 </Dropdown.Item>
               </>
             )}

@@ -1,5 +1,5 @@
 import { inStages, type ListedCommand } from '../shared/commands';
-import { bringRecipes, keepBuildUp } from './recipes';
+import { addRecipes, keepBuildUp } from './recipes';
 
 export const formCommands = (): ListedCommand[] =>
   inStages(
@@ -11,6 +11,6 @@ export const formCommands = (): ListedCommand[] =>
         keys: '',
         run: () => keepBuildUp(),
       },
-      { id: 'recipe-bring', title: 'Bring recipes in from files', keys: '', run: () => bringRecipes() },
+      { id: 'recipe-add', title: 'Add recipes from files', keys: '', run: () => addRecipes() },
     ],
   );

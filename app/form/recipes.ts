@@ -120,7 +120,7 @@ export async function removeRecipe({ id, recipe }: ShelfRecipe): Promise<void> {
   const row = await store.recipes.get(id);
   await store.recipes.delete(id);
   useShelf.setState(({ recipes }) => ({ recipes: recipes.filter((r) => r.id !== id) }));
-  notify(`“${recipe.name}” was taken off the shelf.`, {
+  notify(`“${recipe.name}” was removed from the shelf.`, {
     label: 'Undo',
     run: () => void putBack(row),
   });
@@ -139,8 +139,8 @@ export const downloadRecipe = ({ recipe }: ShelfRecipe): void =>
     'application/json',
   );
 
-/** Brings recipes in from files. */
-export async function bringRecipes(): Promise<void> {
+/** Adds recipes from files. */
+export async function addRecipes(): Promise<void> {
   for (const file of await chooseFiles('.json,application/json', true)) {
     try {
       await keep(parseRecipe(parsedJson(new TextDecoder().decode(await bytesOf(file)), file.name)));

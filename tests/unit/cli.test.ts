@@ -244,6 +244,235 @@ describe('build', () => {
   });
 });
 
+describe('cue: rays, grain and a denser model', () => {
+  const grey = (file: string): number[] => [
+    ...new Uint16Array(PNG.sync.read(readFileSync(file), { skipRescale: true }).data),
+  ];
+
+  it('cast shadow, thickness, ways and grain are written; a light overhead reaches the floor but what the wall hides', async () => {
+    for (const args of [
+      ['cast', '--direction', '1,0.5,0', '--light', '10'],
+      ['thickness', '--distance', '0.5'],
+      ['along', '--point', '0,0,0', '--distance', '1'],
+      ['grain', '--kind', 'ridged', '--scale', '12', '--seed', '3'],
+    ]) {
+      const [name, ...more] = args as [string, ...string[]];
+      const { code, out } = await run(
+        'cue',
+        at('room.obj'),
+        '--cue',
+        name,
+        ...more,
+        '--out',
+        at(`${name}.png`),
+        '--size',
+        '64',
+        '--json',
+      );
+      expect(code).toBe(0);
+      expect(JSON.parse(out)).toMatchObject({ cue: { cue: name }, size: 64 });
+      const values = grey(at(`${name}.png`));
+      const shown = values.filter((_, i) => i % 4 === 0);
+      // No ray leaves what has no back: it counts as thick.
+      if (name === 'thickness') expect(Math.min(...shown)).toBe(65535);
+      else expect(Math.max(...shown)).toBeGreaterThan(Math.min(...shown));
+    }
+    // Light comes from the right and from above, over the wall of height 1: the floor lies in its shadow up to 2 before it.
+    const shadow = new Uint16Array(PNG.sync.read(readFileSync(at('cast.png')), { skipRescale: true }).data);
+    expect(shadow[(32 * 64 + 28) * 4]).toBe(0);
+  });
+
+  it('--from measures on a denser model, and tells what it missed', async () => {
+    const rings = 24;
+    const dome = (n: number): string => {
+      const v: string[] = [];
+      const vt: string[] = [];
+      const f: string[] = [];
+      for (let j = 0; j <= n; j++) {
+        for (let i = 0; i <= n; i++) {
+          const [x, z] = [(i / n) * 2 - 1, (j / n) * 2 - 1];
+          v.push(`v ${x} ${0.4 * Math.cos((x * Math.PI) / 2) * Math.cos((z * Math.PI) / 2)} ${-z}`);
+          vt.push(`vt ${0.02 + (0.96 * i) / n} ${0.02 + (0.96 * j) / n}`);
+        }
+      }
+      for (let j = 0; j < n; j++) {
+        for (let i = 0; i < n; i++) {
+          const [a, b, c, d] = [
+            j * (n + 1) + i + 1,
+            j * (n + 1) + i + 2,
+            (j + 1) * (n + 1) + i + 2,
+            (j + 1) * (n + 1) + i + 1,
+          ];
+          f.push(`f ${a}/${a} ${b}/${b} ${c}/${c} ${d}/${d}`);
+        }
+      }
+      return [...v, ...vt, ...f].join('\n');
+    };
+    writeFileSync(at('dome.obj'), dome(3));
+    writeFileSync(at('dense.obj'), dome(rings));
+    const { code, out } = await run(
+      'cue',
+      at('dome.obj'),
+      '--cue',
+      'height',
+      '--out',
+      at('dome.png'),
+      '--size',
+      '64',
+      '--from',
+      at('dense.obj'),
+      '--within',
+      '0.3',
+      '--json',
+    );
+    expect(code).toBe(0);
+    expect(JSON.parse(out)).toMatchObject({ missedTexels: 0 });
+    writeFileSync(at('high.obj'), ROOM.replaceAll(/^v (\S+) (\S+)/gm, 'v $1 5$2'));
+    const far = await run(
+      'cue',
+      at('high.obj'),
+      '--cue',
+      'height',
+      '--out',
+      at('x.png'),
+      '--from',
+      at('dense.obj'),
+      '--within',
+      '0.0001',
+    );
+    expect(far.code).toBe(2);
+    expect(far.err).toMatch(/same shape, place and size/);
+  });
+
+  it('refuses what no cue can be', async () => {
+    for (const args of [
+      ['cast', '--direction', '0,0,0'],
+      ['cast', '--light', '500'],
+      ['grain', '--kind', 'moss'],
+      ['thickness', '--distance', '-1'],
+      ['height', '--axis', 'w'],
+    ]) {
+      const { code, err } = await run('cue', at('room.obj'), '--cue', ...args, '--out', at('x.png'));
+      expect([code, err.trim().split('\n').length]).toEqual([2, 1]);
+    }
+  });
+});
+
+describe('build: roles and many models', () => {
+  const recipe = {
+    format: 'zanahoria-recipe',
+    version: 3,
+    name: 'Two tones',
+    says: '',
+    lights: [
+      {
+        id: 0,
+        name: 'Light',
+        plan: {
+          key: { direction: [0, 1, 0], color: '#ffffff', strength: 1, wrap: 0 },
+          sky: { color: '#000000', strength: 0 },
+          ground: { color: '#000000', strength: 0 },
+        },
+      },
+    ],
+    layers: [{ kind: 'local', id: 1, name: 'Colours', colors: [['trim', '#ff0000']], fallback: '#0000ff' }],
+  };
+
+  it('a role is played by the part that --map names', async () => {
+    writeFileSync(at('roles.json'), JSON.stringify(recipe));
+    const base = ['build', at('room.obj'), '--recipe', at('roles.json'), '--size', '64', '--json'];
+    const plain = JSON.parse((await run(...base, '--out', at('r1'))).out) as {
+      parts: { name: string; color: string }[];
+      unplayed: string[];
+    };
+    expect(plain.unplayed).toEqual(['trim']);
+    const mapped = JSON.parse(
+      (await run(...base, '--out', at('r2'), '--map', 'trim=Wall')).out,
+    ) as typeof plain;
+    expect(mapped.parts.find((p) => p.name === 'Wall')?.color).toBe('#ff0000');
+    expect(mapped.unplayed).toEqual([]);
+    const both = JSON.parse(
+      (await run(...base, '--out', at('r3'), '--map', 'trim=Wall', '--map', 'trim=Floor')).out,
+    ) as typeof plain;
+    expect(both.parts.map((p) => p.color)).toEqual(['#ff0000', '#ff0000']);
+    for (const [map, words] of [
+      ['trim=Roof', /no part “Roof”/],
+      ['hat=Wall', /no role “hat”/],
+      ['trim', /a role and a part/],
+    ] as const) {
+      const { code, err } = await run(...base, '--out', at('r4'), '--map', map);
+      expect(code).toBe(2);
+      expect(err).toMatch(words);
+    }
+  });
+
+  it('builds a folder on several processes, goes on after a bad one, and exits with 1', () => {
+    mkdirSync(at('many'), { recursive: true });
+    writeFileSync(join(at('many'), 'a.obj'), ROOM);
+    writeFileSync(join(at('many'), 'b.obj'), 'v 0 0\nnonsense');
+    writeFileSync(join(at('many'), 'c.obj'), ROOM);
+    writeFileSync(join(at('many'), 'note.txt'), 'not a model');
+    writeFileSync(at('roles.json'), JSON.stringify(recipe));
+    const { code, out, err } = call(
+      'build',
+      at('many'),
+      '--recipe',
+      at('roles.json'),
+      '--size',
+      '64',
+      '--out',
+      at('built'),
+      '--jobs',
+      '2',
+      '--json',
+    );
+    expect(code).toBe(1);
+    expect(err).toMatch(/3 of 3/);
+    const summary = JSON.parse(readFileSync(join(at('built'), 'summary.json'), 'utf8')) as {
+      model: string;
+      texelHash?: string;
+      error?: string;
+      seconds?: number;
+    }[];
+    expect(JSON.parse(out)).toEqual(summary);
+    expect(summary.map((row) => row.model)).toEqual(
+      ['a', 'b', 'c'].map((name) => join(at('many'), `${name}.obj`)),
+    );
+    expect(summary[0]!.texelHash).toBe(summary[2]!.texelHash);
+    expect(summary[0]!.seconds).toBeGreaterThan(0);
+    expect(summary[1]!.error).toMatch(/\w/);
+    expect(readdirSync(join(at('built'), 'c')).sort()).toEqual(['albedo.png', 'model.glb', 'report.json']);
+  }, 60_000);
+
+  it('an empty folder and a recipe that can’t be read are told before anything is built', async () => {
+    mkdirSync(at('none'), { recursive: true });
+    const empty = await run('build', at('none'), '--recipe', at('roles.json'), '--out', at('x'));
+    expect([empty.code, empty.err]).toEqual([2, expect.stringMatching(/no GLB, glTF, OBJ, PLY or STL/)]);
+    writeFileSync(at('newer.json'), JSON.stringify({ ...recipe, version: 99 }));
+    const newer = await run('build', at('many'), '--recipe', at('newer.json'), '--out', at('x'));
+    expect([newer.code, newer.err]).toEqual([2, expect.stringMatching(/newer version/)]);
+  });
+});
+
+describe('palette', () => {
+  it('prints the colours of a picture and their shares', async () => {
+    const png = new PNG({ width: 10, height: 10 });
+    for (let i = 0; i < 100; i++)
+      png.data.set(i < 70 ? [0x2f, 0x74, 0x75, 255] : [0xcf, 0x5a, 0x2e, 255], i * 4);
+    writeFileSync(at('two.png'), PNG.sync.write(png));
+    const { code, out } = await run('palette', at('two.png'), '--colors', '6');
+    expect(code).toBe(0);
+    expect(JSON.parse(out)).toEqual({
+      colors: [
+        { hex: '#2f7475', share: 0.7 },
+        { hex: '#cf5a2e', share: 0.3 },
+      ],
+    });
+    expect((await run('palette', at('two.png'), '--colors', '1')).code).toBe(2);
+    expect((await run('palette', at('room.obj'))).code).toBe(2);
+  });
+});
+
 describe('unwrap', () => {
   it('lays out a model without UVs, writes it and prints the measures of what it wrote', async () => {
     const ran = await run(

@@ -47,11 +47,11 @@ export const CUE_FIELDS: { readonly [C in CueName]: (spec: SpecOf<C>, change: Ch
         direction={spec.direction}
         onChange={(direction, g) => change({ direction }, g)}
       />
-      {(['from', 'to'] as const).map((end) => (
+      {(Object.keys(HEIGHT_ENDS) as (keyof typeof HEIGHT_ENDS)[]).map((end) => (
         <Slider
           key={end}
-          label={end === 'from' ? 'Begins' : 'Ends'}
-          says={end === 'from' ? 'Where height begins' : 'Where height ends'}
+          label={HEIGHT_ENDS[end][0]}
+          says={HEIGHT_ENDS[end][1]}
           value={spec[end]}
           min={-0.5}
           max={1.5}
@@ -215,6 +215,11 @@ export const CUE_FIELDS: { readonly [C in CueName]: (spec: SpecOf<C>, change: Ch
     </>
   ),
 };
+
+const HEIGHT_ENDS = {
+  from: ['Begins', 'Where height begins'],
+  to: ['Ends', 'Where height ends'],
+} as const;
 
 const GRAIN_WORDS = { value: 'clouds', ridged: 'veins', cellular: 'cells' } as const;
 
