@@ -1,3 +1,4 @@
+import type { PaletteColor } from '../core/color';
 import type { CueSpec } from '../core/cues';
 import type {
   Carried,
@@ -95,6 +96,8 @@ export type JobMethods = {
   placedCue: { params: CueJob; result: Uint16Array };
   /** Evens out cast values, and fills what met nothing. */
   finishCast: { params: CueJob & { readonly values: Uint16Array }; result: Uint16Array };
+  /** The main colours of a picture and their shares. */
+  paletteOf: { params: { rgba: Uint8Array; count: number }; result: PaletteColor[] };
   /** What a recipe looks like on a model, as a PNG on a transparent ground. */
   recipePicture: { params: { mesh: UvMesh; recipe: Recipe; size: number }; result: Uint8Array };
   loadMap: { params: { key: string }; result: unknown };

@@ -15,6 +15,7 @@ import {
   readProjectFile,
   recipePictures,
 } from '../core/engine';
+import { paletteOf } from '../core/color';
 import { CoreError } from '../core/errors';
 import { encodePng, importModel, layoutPicture, paletteStrip, writeUnlitGlb } from '../core/formats';
 import { meshHash, pieceOnSheet, type UvMesh } from '../core/mesh';
@@ -150,6 +151,7 @@ function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
     },
     placedCue: (job) => handOver(measureCue(job.surface, job.spec, { ground: groundOf(job) })),
     finishCast: (job) => handOver(finishCast(groundOf(job), job.spec, job.values)),
+    paletteOf: ({ rgba, count }) => paletteOf(rgba, count),
     recipePicture: ({ mesh, recipe, size }) => handOver(encodePng(painterOf(mesh)(recipe, size))),
     loadMap: ({ key }) => loadMap(store, key),
     keepMeasured: async ({ bytes }) => {

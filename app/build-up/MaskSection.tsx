@@ -13,7 +13,7 @@ import {
 import { Chip } from '../shared/Chip';
 import { type Session, useProject } from '../project';
 import { percent, Slider } from '../shared/Slider';
-import { toggleShown, useUi } from '../shared/ui-store';
+import { toggleShown, useUi, type CuePlace } from '../shared/ui-store';
 import { CueControls } from './CueControls';
 import { addStep, paintOnMask } from './layer-actions';
 import { NEW_STEPS, newStep, stepName, namesIn } from './layer-words';
@@ -53,6 +53,7 @@ export function MaskSection({ session, node }: Props) {
           <StepRow
             key={i}
             step={step}
+            layer={node.id}
             index={i}
             open={opened === i}
             onOpen={() => setOpened(opened === i ? null : i)}
@@ -151,6 +152,7 @@ function AddStep({ session, node }: Props) {
 }
 
 interface StepProps {
+  readonly layer: number;
   readonly step: MaskStep;
   readonly index: number;
   readonly open: boolean;
@@ -162,7 +164,7 @@ interface StepProps {
 const levelWords = ({ low, high, gamma }: Levels): string =>
   low === 0 && high === 1 && gamma === 1 ? '' : `${low.toFixed(2)} – ${high.toFixed(2)}`;
 
-function StepRow({ step, index, open, onOpen, onChange, onRemove }: StepProps) {
+function StepRow({ layer, step, index, open, onOpen, onChange, onRemove }: StepProps) {
   const stopped = useProject((s) => step.from === 'cue' && s.stoppedCues.has(cueKey(step.cue)));
   const name = useProject((s) => stepName(step, namesIn(s.document)));
   const lead =
@@ -187,16 +189,20 @@ function StepRow({ step, index, open, onOpen, onChange, onRemove }: StepProps) {
         <small>{stopped ? 'not measured' : levelWords(step.levels)}</small>
       </button>
       {remove}
-      {open && <StepControls step={step} first={index === 0} onChange={onChange} />}
+      {open && (
+        <StepControls place={{ layer, mask: index }} step={step} first={index === 0} onChange={onChange} />
+      )}
     </li>
   );
 }
 
 function StepControls({
+  place,
   step,
   first,
   onChange,
 }: {
+  readonly place: CuePlace;
   readonly step: MaskStep;
   readonly first: boolean;
   readonly onChange: (next: MaskStep, gesture: string | null) => void;
@@ -234,7 +240,7 @@ function StepControls({
         </Chip>
       </div>
       {step.from === 'cue' && (
-        <CueControls source={step.cue} onChange={(cue, g) => onChange({ ...step, cue }, g)} />
+        <CueControls place={place} source={step.cue} onChange={(cue, g) => onChange({ ...step, cue }, g)} />
       )}
       {step.from !== 'region' && step.from !== 'parts' && (
         <>

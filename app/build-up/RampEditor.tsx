@@ -1,5 +1,7 @@
+import { Eyedropper } from '@phosphor-icons/react/Eyedropper';
 import { Chip } from '../shared/Chip';
 import { ColorField } from '../shared/ColorField';
+import { useTakesColor } from '../shared/color-taker';
 import { newGesture } from '../shared/gesture';
 import { percent, Slider } from '../shared/Slider';
 
@@ -36,35 +38,75 @@ export function RampEditor({ stops, onChange }: Props) {
     <div className="ramp-editor">
       <i className="ramp-picture" style={{ background: picture }} aria-hidden />
       {stops.map((stop, i) => (
-        <div className="ramp-stop" key={i}>
-          <ColorField
-            label={`Colour ${i + 1}`}
-            color={stop.color}
-            onChange={(color, g) => change(i, { color }, g)}
-          />
-          <Slider
-            label="At"
-            value={stop.at}
-            min={i > 0 ? stops[i - 1]!.at : 0}
-            max={i < stops.length - 1 ? stops[i + 1]!.at : 1}
-            step={0.01}
-            {...percent}
-            onChange={(at, g) => change(i, { at }, g)}
-          />
-          <button
-            type="button"
-            className="step-off"
-            aria-label={`Remove colour ${i + 1}`}
-            disabled={stops.length <= 2}
-            onClick={() => onChange(stops.toSpliced(i, 1), newGesture())}
-          >
-            ×
-          </button>
-        </div>
+        <StopRow
+          key={i}
+          stop={stop}
+          number={i + 1}
+          low={i > 0 ? stops[i - 1]!.at : 0}
+          high={i < stops.length - 1 ? stops[i + 1]!.at : 1}
+          onChange={(patch, g) => change(i, patch, g)}
+          onRemove={stops.length > 2 ? () => onChange(stops.toSpliced(i, 1), newGesture()) : null}
+        />
       ))}
       <Chip disabled={stops.length >= MOST} onClick={add}>
         Add a colour
       </Chip>
+    </div>
+  );
+}
+
+function StopRow({
+  stop,
+  number,
+  low,
+  high,
+  onChange,
+  onRemove,
+}: {
+  readonly stop: Stop;
+  readonly number: number;
+  readonly low: number;
+  readonly high: number;
+  readonly onChange: (patch: Partial<Stop>, gesture: string) => void;
+  readonly onRemove: (() => void) | null;
+}) {
+  const { takes, toggle } = useTakesColor((color) => onChange({ color }, newGesture()));
+  return (
+    <div className="ramp-stop">
+      <ColorField
+        label={`Colour ${number}`}
+        color={stop.color}
+        onChange={(color, g) => onChange({ color }, g)}
+      />
+      <Slider
+        label="At"
+        says={`Where colour ${number} stands`}
+        value={stop.at}
+        min={low}
+        max={high}
+        step={0.01}
+        {...percent}
+        onChange={(at, g) => onChange({ at }, g)}
+      />
+      <button
+        type="button"
+        className={takes ? 'step-off on' : 'step-off'}
+        aria-pressed={takes}
+        aria-label={`Pick colour ${number} from the easel`}
+        title="The next colours picked from the reference or the palette go here"
+        onClick={toggle}
+      >
+        <Eyedropper size={14} aria-hidden />
+      </button>
+      <button
+        type="button"
+        className="step-off"
+        aria-label={`Remove colour ${number}`}
+        disabled={!onRemove}
+        onClick={() => onRemove?.()}
+      >
+        ×
+      </button>
     </div>
   );
 }

@@ -13,7 +13,7 @@ import { useActiveLight, useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { CUE_WORDS } from '../shared/cue-words';
 import { percent, Slider } from '../shared/Slider';
-import { useUi } from '../shared/ui-store';
+import { useUi, type CuePlace } from '../shared/ui-store';
 import { CueControls } from './CueControls';
 import { Fold } from './Fold';
 import { RampFields } from './RampFields';
@@ -33,6 +33,7 @@ export function ToneControls({ node, change }: Props) {
           <IngredientFields
             key={i}
             of={m}
+            place={{ layer: node.id, mix: i }}
             onChange={(next, g) => change({ mix: node.mix.with(i, next) }, g)}
             onRemove={
               node.mix.length > 1 ? () => change({ mix: node.mix.filter((_, k) => k !== i) }, null) : null
@@ -129,10 +130,12 @@ function Ramps({ node, change }: Props) {
 
 function IngredientFields({
   of: m,
+  place,
   onChange,
   onRemove,
 }: {
   readonly of: Ingredient;
+  readonly place: CuePlace;
   readonly onChange: (next: Ingredient, gesture: string | null) => void;
   readonly onRemove: (() => void) | null;
 }) {
@@ -171,7 +174,9 @@ function IngredientFields({
         </Chip>
         {onRemove && <Chip onClick={onRemove}>Remove</Chip>}
       </div>
-      {m.from === 'cue' && <CueControls source={m.cue} onChange={(cue, g) => onChange({ ...m, cue }, g)} />}
+      {m.from === 'cue' && (
+        <CueControls place={place} source={m.cue} onChange={(cue, g) => onChange({ ...m, cue }, g)} />
+      )}
     </Fold>
   );
 }

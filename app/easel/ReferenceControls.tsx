@@ -1,4 +1,6 @@
+import { useState } from 'react';
 import { Dropdown } from 'react-bootstrap';
+import { PALETTE_LEAST, PALETTE_MOST } from '../../core/color';
 import type { BoardPlace, Reference } from '../../core/engine';
 import { type Session, useProject } from '../project';
 import { Chip } from '../shared/Chip';
@@ -6,6 +8,7 @@ import { useCommandBook, useTip } from '../shared/commands';
 import { Slider } from '../shared/Slider';
 import { useUi } from '../shared/ui-store';
 import { cropped } from './board-geometry';
+import { addPictureColors, USUAL_COLORS } from './picture-palette';
 import { removePicture } from './remove-picture';
 
 const NONE: readonly Reference[] = [];
@@ -78,6 +81,7 @@ function PictureMenu({ session, reference }: { readonly session: Session; readon
   const { board } = reference;
   const { run } = useCommandBook();
   const isFloating = useUi((s) => s.floating !== null);
+  const [colors, setColors] = useState(USUAL_COLORS);
   const patch = (change: Partial<BoardPlace>, gesture: string | null = null): void =>
     void session.command(
       { do: 'patch-reference', reference: reference.id, patch: { board: { ...board, ...change } } },
@@ -165,6 +169,21 @@ function PictureMenu({ session, reference }: { readonly session: Session; readon
               />
             );
           })}
+          <Slider
+            label="Colours"
+            says="How many colours are looked for"
+            value={colors}
+            min={PALETTE_LEAST}
+            max={PALETTE_MOST}
+            step={1}
+            onChange={setColors}
+          />
+          <Chip
+            title="Its main colours, the largest share first, as a group of the palette"
+            onClick={() => void addPictureColors(session, [reference], colors)}
+          >
+            Add its colours to the palette
+          </Chip>
           <Chip title="Remove it from the easel" onClick={() => void removePicture(session, reference)}>
             Remove
           </Chip>

@@ -8,7 +8,7 @@ const known = new Map<string, Promise<ImageData>>();
 const MOST = 6;
 
 /** The pixels of a picture, decoded once. */
-function pixelsOf(project: string, id: number): Promise<ImageData> {
+export function picturePixels(project: string, id: number): Promise<ImageData> {
   const key = `${project} ${id}`;
   const open = known.get(key);
   if (open) return open;
@@ -37,5 +37,5 @@ export async function pictureColor(
   { x, y }: { readonly x: number; readonly y: number },
   side: number,
 ): Promise<Rgb | null> {
-  return averageColor(await pixelsOf(project, id), x, y, side);
+  return averageColor(await picturePixels(project, id), x, y, side);
 }

@@ -4,6 +4,7 @@ import type { ListedCommand } from '../shared/commands';
 import { useUi } from '../shared/ui-store';
 import { cropped, halfTurns } from './board-geometry';
 import { ORDERS, sortSwatches, type Order } from './sort-swatches';
+import { addPictureColors, USUAL_COLORS } from './picture-palette';
 import { removePicture } from './remove-picture';
 import { removeSwatch } from './swatch-actions';
 import { choosePictures } from './bring-pictures';
@@ -109,6 +110,21 @@ export const easelCommands = (session: Session): ListedCommand[] => [
     title: 'Chosen reference picture: whole and upright again',
     keys: '',
     run: () => patchPicture(session, () => ({ turn: 0, crop: { left: 0, top: 0, right: 1, bottom: 1 } })),
+  },
+  {
+    id: 'reference-palette',
+    title: 'Add the main colours of the chosen reference to the palette',
+    keys: '',
+    run: () => {
+      const picture = chosenPicture();
+      if (picture) return addPictureColors(session, [picture], USUAL_COLORS);
+    },
+  },
+  {
+    id: 'reference-palette-all',
+    title: 'Add the main colours of all references to the palette',
+    keys: '',
+    run: () => addPictureColors(session, useProject.getState().document?.references ?? [], USUAL_COLORS),
   },
   {
     id: 'reference-remove',

@@ -1,10 +1,17 @@
 import { inStages, type ListedCommand } from '../shared/commands';
+import { useUi } from '../shared/ui-store';
 import { addRecipes, keepBuildUp } from './recipes';
 
 export const formCommands = (): ListedCommand[] =>
   inStages(
     ['form'],
     [
+      {
+        id: 'ramp-line',
+        title: 'Ramp along a line: draw it on the model',
+        keys: 'r',
+        run: () => useUi.setState((s) => ({ aiming: s.aiming === 'ramp' ? null : 'ramp', placing: null })),
+      },
       {
         id: 'recipe-keep',
         title: 'Keep the build-up as a recipe on the shelf',

@@ -1,3 +1,4 @@
+import './form.css';
 import { useMemo } from 'react';
 import { BuildUp } from '../build-up';
 import type { Session } from '../project';
@@ -6,10 +7,23 @@ import { LOOK_TOOL, type ToolMaker } from '../viewport';
 import { FormBar } from './FormBar';
 import { Shelf } from './Shelf';
 import { lightTool } from './tools/light-tool';
+import { placeTool } from './tools/place-tool';
+import { RampHandles } from './tools/RampHandles';
+import { rampTool } from './tools/ramp-tool';
+
+/** Every press moves the view, but on the handles of the chosen ramp. */
+const restTool =
+  (session: Session): ToolMaker =>
+  (view) => ({ ...LOOK_TOOL(view), overlay: () => <RampHandles session={session} view={view} /> });
 
 function useFormTool(session: Session): ToolMaker {
-  const aims = useUi((s) => s.aiming === 'plan');
-  return useMemo(() => (aims ? lightTool(session) : LOOK_TOOL), [aims, session]);
+  const aiming = useUi((s) => s.aiming);
+  const placing = useUi((s) => s.placing);
+  return useMemo(() => {
+    if (placing) return placeTool(session, placing);
+    if (aiming === 'plan') return lightTool(session);
+    return aiming === 'ramp' ? rampTool(session) : restTool(session);
+  }, [aiming, placing, session]);
 }
 
 export const stage = { useTool: useFormTool, Panel: BuildUp, Over: FormBar, Below: Shelf };

@@ -15,6 +15,12 @@ export function activeNode(): LayerNode | undefined {
   return document && target ? findNode(document.layers, target.layer) : undefined;
 }
 
+/** The same for an interface that shows it. */
+export function useActiveNode(): LayerNode | undefined {
+  const layer = useUi((s) => s.target?.layer ?? null);
+  return useProject((s) => (s.document && layer !== null ? findNode(s.document.layers, layer) : undefined));
+}
+
 /** The light that is aimed: that of the chosen light layer, of the lowest one, or the project's first. */
 function lightOf(document: ProjectDocument | null, selected: number | null): ProjectLight | undefined {
   if (!document) return undefined;

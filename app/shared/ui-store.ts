@@ -71,6 +71,13 @@ export interface Habits {
   readonly columns: { readonly easel: number; readonly side: number };
 }
 
+/** Where a cue stands in a layer: which step of its mask, or which of what its tones are mixed from. */
+export interface CuePlace {
+  readonly layer: number;
+  readonly mask?: number;
+  readonly mix?: number;
+}
+
 /** What is in hand in the open project. */
 export interface Hand {
   readonly target: EditTarget | null;
@@ -92,8 +99,10 @@ export interface Hand {
   readonly pinned: CameraPose | null;
   /** The next press picks a colour instead of painting. */
   readonly picking: boolean;
-  /** What a drag on the model aims: the light plan's key, or the lamp of the lit check. */
-  readonly aiming: 'plan' | 'check' | null;
+  /** What a drag on the model aims: the light plan's key, the lamp of the lit check, or a new ramp. */
+  readonly aiming: 'plan' | 'check' | 'ramp' | null;
+  /** A cue that a press on the model places. */
+  readonly placing: CuePlace | null;
   /** The panes that are come back to when a stage that arranged them is left. */
   readonly panesBefore: Panes | null;
   /** Whose ramp of a tone ramp is seen; empty for that of the whole model. */
@@ -154,6 +163,7 @@ export const EMPTY_HAND: Hand = {
   pinned: null,
   picking: false,
   aiming: null,
+  placing: null,
   panesBefore: null,
   rampOf: '',
   reference: null,

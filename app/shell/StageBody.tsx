@@ -3,6 +3,7 @@ import { colorChoice, colorPart } from '../block-in';
 import { someFacesChosen, useFaceChoice } from '../shared/face-choice';
 import { Easel, FloatingBoard, ReferencePane } from '../easel';
 import { type Session, useProject } from '../project';
+import { useColorTaker } from '../shared/color-taker';
 import { isShown, type Panes } from '../shared/panes';
 import { PAINT } from '../shared/shown';
 import { useUi, type StageName } from '../shared/ui-store';
@@ -45,6 +46,7 @@ function Body({ session, stage }: Props) {
       beside && !isShown(before, beside) ? { left: 'model', right: beside, split: 0.5 } : before;
     useUi.setState((s) => ({
       aiming: null,
+      placing: null,
       picking: false,
       shown: s.shown.of === 'heat' ? PAINT : s.shown,
       light: beside ? 'unlit' : s.light,
@@ -58,7 +60,9 @@ function Body({ session, stage }: Props) {
     };
   }, [stage, beside]);
   // A colour that is picked goes to the chosen parts at once.
-  const take = stage === 'block-in' ? (color: string) => void colorTarget(session, color) : undefined;
+  const taker = useColorTaker((s) => s.taker);
+  const take =
+    taker?.take ?? (stage === 'block-in' ? (color: string) => void colorTarget(session, color) : undefined);
   return (
     <>
       <Columns

@@ -1,4 +1,5 @@
 import { codesOfTile, gutterHomes, SUB, TILE_TEXELS } from '../surface';
+import { fillCalmCells, plainCells } from './calm-cells';
 import type { CueGround, Spots } from './cue-ground';
 import { copyIn, openScene } from './open-scene';
 
@@ -17,6 +18,15 @@ const INSIDE_BY = 0.25;
  */
 const LIFT_ULPS = 24;
 const ULP = 2 ** -23;
+
+/** Column and row within the sub-tile: whole tiles leave the pattern as it is. */
+const turnOf = (i: number): number => TURN_PATTERN[((i >> 5) & 3) * 4 + (i & 3)]!;
+
+/** From the middle of each 4 x 4 texels so many more rays are cast as stand for all of them. */
+const STRONGER = 4;
+
+/** With fewer rays a texel nothing is saved. */
+const FEWEST = 8;
 
 /** What the kernel takes the mean of; see `castPoints`. */
 export const WHAT = { open: 0, seen: 1, depth: 2 } as const;
@@ -64,10 +74,15 @@ export function underNormal(ground: CueGround): Casting['start'] {
 /** Makes ready to cast rays from a ground's texels. */
 export function createTileCaster(ground: CueGround, how: Casting): TileCaster {
   const { map } = ground;
-  const scene = openScene(ground.scene(), BATCH * (36 + 1 + 2) + how.rays * 24 + 2048 + 1024);
+  const scene = openScene(
+    ground.scene(),
+    BATCH * (36 + 1 + 2) + how.rays * 12 * (2 + STRONGER) + 2048 + 1024,
+  );
   const { arena } = scene;
   const fine = copyIn(arena, how.directions(how.rays));
   const rough = copyIn(arena, how.directions(Math.min(how.rays, Math.max(4, Math.round(how.rays / 4)))));
+  // A ray that only says yes or no is cast from every texel.
+  const strong = how.rays >= FEWEST ? copyIn(arena, how.directions(how.rays * STRONGER)) : null;
   const circle = arena.f32(512);
   for (let i = 0; i < 256; i++) {
     circle[i * 2] = Math.cos((i / 256) * 2 * Math.PI);
@@ -78,12 +93,18 @@ export function createTileCaster(ground: CueGround, how: Casting): TileCaster {
   const results = arena.u16(BATCH);
   const homes = new Int32Array(TILE_TEXELS);
 
-  const cast = (spots: Spots, tile: number, texels: readonly number[], dirs: Float32Array): void => {
+  /** @param turn the turn of a texel's rays, 0..15, by its number in the tile */
+  const cast = (
+    spots: Spots,
+    tile: number,
+    texels: readonly number[],
+    dirs: Float32Array,
+    turn: (texel: number) => number = turnOf,
+  ): void => {
     for (let k = 0; k < texels.length; k++) {
       const i = texels[k]!;
       how.start(spots, i, tile, points, k * 9);
-      // Column and row within the sub-tile: whole tiles leave the pattern as it is.
-      turns[k] = TURN_PATTERN[((i >> 5) & 3) * 4 + (i & 3)]! * 16;
+      turns[k] = turn(i) * 16;
     }
     arena.run.castPoints(
       scene.nodes,
@@ -98,6 +119,28 @@ export function createTileCaster(ground: CueGround, how: Casting): TileCaster {
       WHAT[how.what],
       results.byteOffset,
     );
+  };
+
+  /** Fills what is calm with few texels, from each of which more rays are cast. @returns 1 for each texel that was filled */
+  const calm = (
+    spots: Spots,
+    tile: number,
+    codes: Int32Array,
+    dirs: Float32Array,
+    out: Uint16Array,
+  ): Uint8Array => {
+    const cells = plainCells(codes, spots.face, map.islandOfFace, ground.faceNormals);
+    const middles: number[] = [];
+    const values = new Uint16Array(cells.middle.length);
+    cells.middle.forEach((i) => i >= 0 && middles.push(i));
+    if (middles.length === 0) return new Uint8Array(TILE_TEXELS);
+    // The same pattern of turns over the cells as over texels.
+    cast(spots, tile, middles, dirs, (i) => turnOf(((i >> 7) << 5) | ((i & (SUB - 1)) >> 2)));
+    let k = 0;
+    cells.middle.forEach((i, cell) => {
+      if (i >= 0) values[cell] = results[k++]!;
+    });
+    return fillCalmCells(cells, values, out);
   };
 
   return {
@@ -122,8 +165,9 @@ export function createTileCaster(ground: CueGround, how: Casting): TileCaster {
       // Gutter shows what is measured just inside of its border.
       gutterHomes(map, tile, homes);
       const own = (i: number): boolean => homes[i]! < 0 || Math.floor(homes[i]! / TILE_TEXELS) !== tile;
+      const filled = strong ? calm(spots, tile, codes, strong, out) : null;
       const texels: number[] = [];
-      for (let i = 0; i < TILE_TEXELS; i++) if (spots.face[i]! >= 0 && own(i)) texels.push(i);
+      for (let i = 0; i < TILE_TEXELS; i++) if (spots.face[i]! >= 0 && own(i) && !filled?.[i]) texels.push(i);
       cast(spots, tile, texels, fine);
       texels.forEach((t, k) => (out[t] = results[k]!));
       for (let i = 0; i < TILE_TEXELS; i++) if (!own(i)) out[i] = out[homes[i]! % TILE_TEXELS]!;
