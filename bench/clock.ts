@@ -19,3 +19,11 @@ export function median(runs: number, work: () => void): number {
 }
 
 export const ms = (t: number): string => `${t < 10 ? t.toFixed(2) : t.toFixed(0)} ms`;
+
+/** A time beside the most that it may take. */
+export const limitRow = (what: string, took: number, limit: number): Row => ({
+  what,
+  ours: ms(took),
+  peer: ms(limit),
+  ratio: limit / took,
+});

@@ -1,11 +1,14 @@
 import { benchApplication } from './application';
 import { benchBrowser } from './browser';
+import { benchBuild } from './build';
 import type { Row } from './clock';
+import { benchCues } from './cues';
 import { benchDab } from './dab';
 import { benchDrag } from './drag';
 import { benchOcclusion } from './occlusion';
 import { benchRays } from './rays';
 import { benchStorage } from './storage';
+import { benchStrokes } from './strokes';
 import { benchUnwrap } from './unwrap';
 
 // Every figure beside a peer or a limit, in one run. A ratio above 1 is better than the peer, or within the limit.
@@ -16,6 +19,9 @@ const benches: Record<string, () => Row[] | Promise<Row[]>> = {
   occlusion: benchOcclusion,
   browser: benchBrowser,
   unwrap: benchUnwrap,
+  cues: benchCues,
+  strokes: benchStrokes,
+  build: benchBuild,
   storage: benchStorage,
   /** The built application: `npm run build` first. */
   application: benchApplication,

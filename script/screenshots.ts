@@ -49,10 +49,21 @@ await page.waitForTimeout(900);
 await take('islands');
 await page.locator('.view-chips').getByRole('button', { name: 'Unlit' }).click();
 await go('Block in');
-await page.mouse.click(view.x + view.width * 0.33, view.y + view.height * 0.72);
-await page.waitForTimeout(500);
+await page.keyboard.press('3');
+const round = Array.from({ length: 33 }, (_, i): [number, number] => [
+  view.x + view.width * (0.33 + 0.08 * Math.cos((i / 32) * 2 * Math.PI)),
+  view.y + view.height * (0.72 + 0.09 * Math.sin((i / 32) * 2 * Math.PI)),
+]);
+await page.mouse.move(...round[0]!);
+await page.mouse.down();
+for (const [x, y] of round) await page.mouse.move(x, y);
+await page.mouse.up();
+await page.waitForTimeout(900);
 await take('block-in');
+await page.keyboard.press('Escape');
+await page.keyboard.press('1');
 await go('Form');
+await page.locator('.shelf-card img').nth(7).waitFor({ timeout: 180_000 });
 await page.locator('.layer', { hasText: 'Key and sky' }).click({ position: { x: 90, y: 15 } });
 await chip(page, 'Aim on the model');
 await page.waitForTimeout(500);

@@ -70,34 +70,42 @@ export function broadCurvature(mesh: Pick<Mesh, 'positions' | 'indices'>, radius
   const stack = new Int32Array(256);
   const disc = Math.PI * radius * radius;
   const r2 = radius * radius;
-  /** Calls `each` with the edges that count at a place, and how much of each lies within the ball. */
-  const around = ([x, y, z]: Vec3, [nx, ny, nz]: Vec3, each: (o: number, within: number) => void): void =>
-    touchedBy(tree, stack, [x, y, z], r2, (i) => {
-      const o = i * 10;
-      if (edges[o + 7]! * nx + edges[o + 8]! * ny + edges[o + 9]! * nz <= 0) return;
-      const [dx, dy, dz] = [edges[o + 3]!, edges[o + 4]!, edges[o + 5]!];
-      const [qx, qy, qz] = [x - edges[o]!, y - edges[o + 1]!, z - edges[o + 2]!];
-      const long2 = dx * dx + dy * dy + dz * dz;
-      if (!(long2 > 0)) return;
-      const t = (qx * dx + qy * dy + qz * dz) / long2;
-      const off2 = qx * qx + qy * qy + qz * qz - t * t * long2;
-      if (off2 >= r2) return;
-      const half = Math.sqrt((r2 - off2) / long2);
-      const within = Math.min(1, t + half) - Math.max(0, t - half);
-      if (within > 0) each(o, within * Math.sqrt(long2));
-    });
+  /** How much of edge i lies within the ball around a place, if it looks to the same side; 0 else. */
+  const within = (i: number, x: number, y: number, z: number, nx: number, ny: number, nz: number): number => {
+    const o = i * 10;
+    if (edges[o + 7]! * nx + edges[o + 8]! * ny + edges[o + 9]! * nz <= 0) return 0;
+    const dx = edges[o + 3]!;
+    const dy = edges[o + 4]!;
+    const dz = edges[o + 5]!;
+    const qx = x - edges[o]!;
+    const qy = y - edges[o + 1]!;
+    const qz = z - edges[o + 2]!;
+    const long2 = dx * dx + dy * dy + dz * dz;
+    if (!(long2 > 0)) return 0;
+    const t = (qx * dx + qy * dy + qz * dz) / long2;
+    const off2 = qx * qx + qy * qy + qz * qz - t * t * long2;
+    if (off2 >= r2) return 0;
+    const half = Math.sqrt((r2 - off2) / long2);
+    const part = (t + half < 1 ? t + half : 1) - (t - half > 0 ? t - half : 0);
+    return part > 0 ? part * Math.sqrt(long2) : 0;
+  };
   return {
     at(x, y, z, nx, ny, nz) {
       let sum = 0;
-      around([x, y, z], [nx, ny, nz], (o, within) => (sum += edges[o + 6]! * within));
+      touchedBy(tree, stack, x, y, z, r2, (i) => {
+        sum += edges[i * 10 + 6]! * within(i, x, y, z, nx, ny, nz);
+      });
       return sum / 2 / disc;
     },
     direction(at, normal) {
       // The tensor of the same measure: each edge says that the surface bends across it.
       const m: [number, number, number, number, number, number] = [0, 0, 0, 0, 0, 0];
-      around(at, normal, (o, within) => {
+      touchedBy(tree, stack, ...at, r2, (i) => {
+        const o = i * 10;
+        const inside = within(i, ...at, ...normal);
+        if (inside === 0) return;
         const d = [edges[o + 3]!, edges[o + 4]!, edges[o + 5]!] as const;
-        const w = (Math.abs(edges[o + 6]!) * within) / (d[0] * d[0] + d[1] * d[1] + d[2] * d[2]);
+        const w = (Math.abs(edges[o + 6]!) * inside) / (d[0] * d[0] + d[1] * d[1] + d[2] * d[2]);
         m[0] += w * d[0] * d[0];
         m[1] += w * d[0] * d[1];
         m[2] += w * d[0] * d[2];
@@ -121,7 +129,9 @@ export function broadCurvature(mesh: Pick<Mesh, 'positions' | 'indices'>, radius
 function touchedBy(
   { bounds, first, count, order }: BinaryTree,
   stack: Int32Array,
-  [x, y, z]: readonly [number, number, number],
+  x: number,
+  y: number,
+  z: number,
   r2: number,
   each: (item: number) => void,
 ): void {
@@ -131,7 +141,8 @@ function touchedBy(
     const node = stack[--top]!;
     if (boxDistance(bounds, node * 6, x, y, z) >= r2) continue;
     if (count[node]! > 0) {
-      for (let i = first[node]!; i < first[node]! + count[node]!; i++) each(order[i]!);
+      const end = first[node]! + count[node]!;
+      for (let i = first[node]!; i < end; i++) each(order[i]!);
       continue;
     }
     stack[top++] = first[node]!;

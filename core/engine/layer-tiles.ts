@@ -50,6 +50,7 @@ export class LayerTiles {
   private masks: ReadonlyMap<number, readonly MaskStep[]>;
   private readonly cues = new Map<string, { values: Uint16Array; version: number }>();
   private cueVersions = 0;
+  private lastCast: Uint16Array | null = null;
   private readonly regionShapes = new Map<number, RegionShape>();
   private readonly kept = new Map<string, unknown>();
   /** Cues that layers are made from themselves, by the layer. */
@@ -73,7 +74,8 @@ export class LayerTiles {
     this.inputs = {
       surface,
       places: new PlaceReader(surface),
-      cue: (spec) => this.cues.get(cueKey(spec))?.values ?? null,
+      // A light that is being moved keeps the shadow that it had until its new one is there.
+      cue: (spec) => this.cues.get(cueKey(spec))?.values ?? (spec.cue === 'cast' ? this.lastCast : null),
       light: (id) => this.document.lights.find((l) => l.id === id)?.plan ?? null,
       region: (id) => this.shapeOf(id),
       maskOf,
@@ -98,6 +100,7 @@ export class LayerTiles {
     this.surface = surface;
     this.inputs = { ...this.inputs, surface, places: new PlaceReader(surface) };
     this.cues.clear();
+    this.lastCast = null;
     this.regionShapes.clear();
     this.kept.clear();
     this.sources.clear();
@@ -151,6 +154,7 @@ export class LayerTiles {
   /** Takes a cue as a whole. @param values 0..65535 a texel, in the order of the surface's codes */
   setCue(spec: CueSpec, values: Uint16Array): void {
     this.cues.set(cueKey(spec), { values, version: ++this.cueVersions });
+    if (spec.cue === 'cast') this.lastCast = values;
   }
 
   /** Takes finer values of a cue for some tiles. @returns those whose picture changes, and whether the cue is new */

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { broadCurvature, type BroadCurvature } from '../broad-curvature';
 import type { CueGround } from '../cue-ground';
 import type { PlacedCue } from '../cue-kind';
-import { betweenVertices, everySpot, spreadVertices } from '../every-texel';
+import { betweenVertices, everyCalmSpot, spreadVertices } from '../every-texel';
 import { meanCurvature } from '../mean-curvature';
 
 /** The mean curvature, times the model's diagonal, that counts as 1 is one over this. */
@@ -42,7 +42,7 @@ function curved(
     { weight: medium, radius: RADII.medium * diagonal },
     { weight: broad, radius: RADII.broad * diagonal },
   ].flatMap(({ weight: w, radius }) => (w > 0 ? [scaleOf(ground, radius, w)] : []));
-  return everySpot(ground, (spots, i) => {
+  return everyCalmSpot(ground, (spots, i) => {
     if (spots.face[i]! < 0) return 0;
     let h = atVertices ? betweenVertices(ground, atVertices, spots, i) : 0;
     for (const of of wide) h += of(spots, i);
@@ -51,7 +51,7 @@ function curved(
 }
 
 /** A scale's part of the curvature. Between vertices that stand closer than the radius it is reckoned at those only. */
-function scaleOf(ground: CueGround, radius: number, weight: number): Parameters<typeof everySpot>[1] {
+function scaleOf(ground: CueGround, radius: number, weight: number): Parameters<typeof everyCalmSpot>[1] {
   const { mesh } = ground;
   const { positions: p, normals: n, indices } = mesh;
   const around: BroadCurvature = broadCurvature(mesh, radius);
@@ -70,7 +70,7 @@ function scaleOf(ground: CueGround, radius: number, weight: number): Parameters<
         const [a, b] = [indices[f * 3 + k]! * 3, indices[f * 3 + ((k + 1) % 3)]! * 3];
         return Math.hypot(p[a]! - p[b]!, p[a + 1]! - p[b + 1]!, p[a + 2]! - p[b + 2]!);
       });
-      isSmall[f] = Math.max(...long) <= radius / 2 ? 1 : 0;
+      isSmall[f] = Math.max(...long) <= radius ? 1 : 0;
     }
     return isSmall[f] === 1;
   };
