@@ -9,7 +9,7 @@ export const formCommands = (): ListedCommand[] =>
       {
         id: 'ramp-line',
         title: 'Ramp along a line: draw it on the model',
-        keys: 'r',
+        keys: 'j',
         run: () => useUi.setState((s) => ({ aiming: s.aiming === 'ramp' ? null : 'ramp', placing: null })),
       },
       {

@@ -121,7 +121,7 @@ test('a ramp is drawn along a line, its stop slides on the model, and undo takes
   await beginProject(page, 'floor.obj', SEAMED_OBJ);
   await stage(page, 'Form');
   const at = await fromAbove(page);
-  await page.keyboard.press('r');
+  await page.keyboard.press('j');
   await drag(page, [at(0.05, 0.5), at(0.3, 0.5), at(0.45, 0.5)]);
   await settled(page);
   await ready(page);

@@ -81,8 +81,8 @@ export async function picture(page: Page): Promise<{ png: PNG; left: number; top
   // Away from the picture, so that no brush lies over it.
   await page.mouse.move(200, 8);
   await settled(page);
-  // Notices lie over the picture for a while; they are no part of it.
-  const style = '[data-sonner-toaster] { visibility: hidden !important; }';
+  // Notices and bars lie over the picture; they are no part of it.
+  const style = '[data-sonner-toaster], .block-in-over, .form-bar { visibility: hidden !important; }';
   return { png: PNG.sync.read(await page.screenshot({ clip: box, style })), left: box.x, top: box.y };
 }
 
