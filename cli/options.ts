@@ -38,7 +38,7 @@ export function readManyOptions(
       options: { json: { type: 'boolean' }, size: { type: 'string' }, ...options },
     });
     const [model, ...more] = parsed.positionals;
-    if (!model) throw new UsageError('Name a file. --help tells more.');
+    if (!model) throw new UsageError('Name the model file. --help tells more.');
     return { models: [model, ...more], values: parsed.values as Values };
   } catch (error) {
     if (error instanceof UsageError) throw error;
