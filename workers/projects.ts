@@ -64,15 +64,15 @@ export type NewProject = Omit<ProjectData, 'pixels'> & {
   readonly pixels: readonly (TileState | PackedTile)[];
 };
 
-/** Writes a whole project as a new one. */
+/** Writes a whole project as a new one. @param hash of its model, reckoned here where it isn't known */
 export async function addProject(
   store: ProjectStore,
   id: string,
   data: NewProject,
   now: number,
   picture: Blob | null = null,
+  hash = meshHash(data.mesh),
 ): Promise<void> {
-  const hash = meshHash(data.mesh);
   const row: ProjectRow = {
     id,
     name: data.document.name,
@@ -201,7 +201,9 @@ export async function duplicateProject(
 ): Promise<void> {
   const { row, lostStrokes: _lost, ...data } = await loadProject(store, from);
   const name = `${row.name} copy`.slice(0, 120);
-  await addProject(store, to, { ...data, document: { ...data.document, name } }, now, row.picture);
+  const copy = { ...data, document: { ...data.document, name } };
+  // A project of the first form may not name its model yet.
+  await addProject(store, to, copy, now, row.picture, row.modelHash || undefined);
 }
 
 /**

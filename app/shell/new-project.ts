@@ -79,7 +79,8 @@ export function layOut(mesh: Mesh, size: SheetSize): Promise<Mesh> {
 /** Stores a new project. @returns its id */
 export async function storeProject(data: ProjectData): Promise<string> {
   const id = crypto.randomUUID();
-  await addProject(store, id, data, Date.now());
+  const hash = await jobPool.run('meshHash', { mesh: data.mesh });
+  await addProject(store, id, data, Date.now(), null, hash);
   return id;
 }
 
