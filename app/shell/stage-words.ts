@@ -29,7 +29,8 @@ export function stageState(
     case 'block-in': {
       const colors = new Set<string>();
       for (const layer of layersOf(document.layers))
-        if (layer.kind === 'local') for (const [, color] of layer.colors) colors.add(color);
+        if (layer.kind === 'local')
+          for (const [, color] of [...layer.colors, ...layer.regions]) colors.add(color);
       return count(colors.size, 'colour', 'colours');
     }
     case 'form':

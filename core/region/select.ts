@@ -102,6 +102,18 @@ export function boundedArea(
   });
 }
 
+const finders = new WeakMap<Float32Array, ClosestPoint>();
+
+/** Finds places on a mesh; made once for its positions, since a brush asks with every move. */
+function closestOn({ positions, indices }: Pick<Mesh, 'positions' | 'indices'>): ClosestPoint {
+  let known = finders.get(positions);
+  if (!known) {
+    const all = Uint32Array.from({ length: indices.length / 3 }, (_, f) => f);
+    finders.set(positions, (known = new ClosestPoint(positions, indices, all)));
+  }
+  return known;
+}
+
 /** These triangles and those that lie over from them on the other side of x = 0, each where its middle is nearest to. */
 export function withMirrored(
   mesh: Pick<Mesh, 'positions' | 'indices'>,
@@ -109,11 +121,7 @@ export function withMirrored(
 ): Set<number> {
   const { positions: p, indices } = mesh;
   const out = new Set(faces);
-  const closest = new ClosestPoint(
-    p,
-    indices,
-    Uint32Array.from({ length: indices.length / 3 }, (_, f) => f),
-  );
+  const closest = closestOn(mesh);
   const place: MeshPlace = { face: -1, w0: 1, w1: 0, w2: 0, distance: Infinity };
   for (const f of [...out]) {
     const middle = [0, 1, 2].map(
