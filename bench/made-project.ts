@@ -34,7 +34,7 @@ export function paintedProject(size: SheetSize, layers: number): Uint8Array {
       Array.from({ length: layers }, (_, i) => 1 + i),
     ),
     strokes: new Map(),
-    pictures: new Map(),
+    files: new Map(),
   });
 }
 

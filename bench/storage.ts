@@ -14,7 +14,7 @@ export async function benchStorage(): Promise<Row[]> {
   const store = new ProjectStore('bench');
   const mesh = bumpyBall(224, 112);
   const document = newDocument('Bench', 2048);
-  await addProject(store, 'p', { document, mesh, pixels: [], strokes: new Map(), pictures: new Map() }, 0);
+  await addProject(store, 'p', { document, mesh, pixels: [], strokes: new Map(), files: new Map() }, 0);
   let bytes = 0;
   for (const table of store.tables) {
     table.hook('creating', (_key, row) => void (bytes += serialize(row).length));

@@ -3,6 +3,7 @@ import { measureCue, ownGround } from '../core/cues';
 import {
   documentFromRecipe,
   Engine,
+  filesOfRecipe,
   flattenAlbedo,
   layersOf,
   localColor,
@@ -60,6 +61,7 @@ export async function buildModel({ model, recipe: file, out, size, roles }: Buil
     surface,
     kernels: createWasmKernels(),
     document: documentFromRecipe(recipe, size),
+    files: filesOfRecipe(recipe),
   });
   const ground = ownGround(surface);
   for (const spec of engine.missingCues()) engine.setCue(spec, measureCue(surface, spec, { ground }));

@@ -24,6 +24,7 @@ import { measureSurface } from '../core/surface';
 import { handPainting } from './hand-painting';
 import { makeOtter } from './otter';
 import { PALETTE } from './palette';
+import { PATTERNS } from './patterns';
 import { RECIPES } from './recipes';
 import { makeFishLantern, makeKettle, makeTurnipCrate } from './props';
 import { drawOtterReference, drawStallReference } from './references';
@@ -95,7 +96,7 @@ export async function makeDemoProject(
     document: engine.document,
     mesh: otter,
     ...engine.everything(),
-    pictures: new Map(document.references.map((r, i) => [r.id, pictures[i]!])),
+    files: new Map(document.references.map((r, i) => [r.id, pictures[i]!])),
   });
   // Rays take longest at the first opening: they are cast here, once.
   const slow = engine.missingCues().filter((spec) => spec.cue === 'occlusion');
@@ -137,13 +138,20 @@ async function main(): Promise<void> {
   const { project, measured } = await makeDemoProject(models.otter, pictures);
   await writeFile(join(OUT, 'otter-cook.zip'), project);
   await writeFile(join(OUT, 'otter-cook.measured.zip'), measured);
+  await mkdir(join(OUT, 'patterns'), { recursive: true });
+  for (const [name, { draw }] of Object.entries(PATTERNS))
+    await writeFile(join(OUT, 'patterns', `${name}.png`), encodePng(draw()));
+  await writeFile(
+    join(OUT, 'patterns', 'index.json'),
+    JSON.stringify(Object.entries(PATTERNS).map(([file, { title }]) => ({ file, title }))),
+  );
   await mkdir(join(OUT, 'recipes'), { recursive: true });
   for (const [name, recipe] of Object.entries(RECIPES)) {
     await writeFile(join(OUT, 'recipes', `${name}.json`), `${JSON.stringify(recipe, null, 2)}\n`);
   }
   await writeFile(join(OUT, 'recipes', 'index.json'), JSON.stringify(Object.keys(RECIPES)));
   await writeFile(stamp, hash);
-  console.log(`demo: four models, two references, eight recipes and a project in ${OUT}`);
+  console.log(`demo: four models, two references, six patterns, eight recipes and a project in ${OUT}`);
 }
 
 if (process.argv[1]?.endsWith('make.ts')) await main();

@@ -96,6 +96,8 @@ export type JobMethods = {
   placedCue: { params: CueJob; result: Uint16Array };
   /** Evens out cast values, and fills what met nothing. */
   finishCast: { params: CueJob & { readonly values: Uint16Array }; result: Uint16Array };
+  /** A picture file as a pattern is kept: a PNG, no larger than one may be. */
+  patternPng: { params: { file: Uint8Array }; result: { png: Uint8Array; width: number; height: number } };
   /** The main colours of a picture and their shares. */
   paletteOf: { params: { rgba: Uint8Array; count: number }; result: PaletteColor[] };
   /** What a recipe looks like on a model, as a PNG on a transparent ground. */

@@ -11,6 +11,8 @@ import {
   basePaintTiles,
   carryPaint,
   finishAlbedo,
+  MAX_PATTERN_SIDE,
+  noLarger,
   readMeasured,
   readProjectFile,
   recipePictures,
@@ -152,6 +154,17 @@ function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
     placedCue: (job) => handOver(measureCue(job.surface, job.spec, { ground: groundOf(job) })),
     finishCast: (job) => handOver(finishCast(groundOf(job), job.spec, job.values)),
     paletteOf: ({ rgba, count }) => paletteOf(rgba, count),
+    patternPng: async ({ file }) => {
+      const picture = await decodePicture(file);
+      if (!picture) {
+        throw new CoreError(
+          'file-not-a-picture',
+          'That is not a picture that can be read, or it is cut off. Use PNG, JPEG or WebP.',
+        );
+      }
+      const small = noLarger(picture, MAX_PATTERN_SIDE);
+      return { png: encodePng(small), width: small.width, height: small.height };
+    },
     recipePicture: ({ mesh, recipe, size }) => handOver(encodePng(painterOf(mesh)(recipe, size))),
     loadMap: ({ key }) => loadMap(store, key),
     keepMeasured: async ({ bytes }) => {

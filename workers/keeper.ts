@@ -32,7 +32,7 @@ interface Pending {
   readonly steps: Map<number, HistoryStep>;
   readonly pages: Map<number, PackedTiles | null>;
   readonly models: Map<string, UvMesh>;
-  readonly pictures: Map<number, Uint8Array>;
+  readonly files: Map<number, Uint8Array>;
 }
 
 export interface KeeperOptions {
@@ -86,10 +86,9 @@ export class Keeper {
     this.options.tell({ kept: true, at: Date.now(), call: this.made });
   }
 
-  keep(commit: Commit, pictures: ReadonlyMap<number, Uint8Array> = new Map()): void {
+  keep(commit: Commit): void {
     const first = this.pending === null;
     this.pending = merge(this.pending, commit, this.made);
-    for (const [id, bytes] of pictures) this.pending.pictures.set(id, bytes);
     if (first && !this.failed) this.options.tell({ kept: false, waiting: 1, error: null });
     if (!this.failed) this.busy ??= this.work();
   }
@@ -150,7 +149,7 @@ export class Keeper {
     for (const [n, step] of since.steps) old.steps.set(n, step);
     for (const [n, page] of since.pages) old.pages.set(n, page);
     for (const [hash, mesh] of since.models) old.models.set(hash, mesh);
-    for (const [id, bytes] of since.pictures) old.pictures.set(id, bytes);
+    for (const [id, bytes] of since.files) old.files.set(id, bytes);
     old.commits += since.commits;
     old.call = since.call;
     old.document = since.document;
@@ -182,7 +181,7 @@ export class Keeper {
         journal: { session, call: pending.call },
       });
       for (const [hash, mesh] of pending.models) await store.models.put({ hash, mesh });
-      for (const [id, bytes] of pending.pictures) await store.pictures.put({ project, id, bytes });
+      for (const [id, bytes] of pending.files) await store.pictures.put({ project, id, bytes });
       const states = [...pending.tiles.values()];
       await store.tiles.bulkPut(states.flatMap((state) => tileRow(project, state) ?? []));
       const emptied = states.flatMap(({ plane, tile, bytes }) =>
@@ -247,7 +246,7 @@ function merge(pending: Pending | null, commit: Commit, call: number): Pending {
     steps: new Map(),
     pages: new Map(),
     models: new Map(),
-    pictures: new Map(),
+    files: new Map(),
   };
   next.commits++;
   next.call = call;
@@ -272,6 +271,7 @@ function merge(pending: Pending | null, commit: Commit, call: number): Pending {
   // A step that was only swapped stays as it is but for its pixels.
   if (!onlyTiles || next.steps.has(number)) next.steps.set(number, step);
   if (step.tiles !== 'away') next.pages.set(number, step.tiles);
+  for (const [id, bytes] of commit.files) next.files.set(id, bytes);
   if (commit.model) next.models.set(commit.model.hash, commit.model.mesh);
   return next;
 }

@@ -3,13 +3,13 @@ import {
   Engine,
   modelKey,
   writeProjectFile,
+  type AttachCommand,
   type BuildUpView,
   type Command,
   type CommandResult,
   type Commit,
   type ModelChange,
   type ModelChanged,
-  type NewReference,
   type NodePatch,
 } from '../core/engine';
 import { CoreError } from '../core/errors';
@@ -67,9 +67,6 @@ export class PaintDesk {
   private toldModel = '';
   /** Tiles that turned out not to be readable, not told yet. */
   private damaged = 0;
-  /** Reference pictures by id: a project file is made from memory. */
-  private pictures = new Map<number, Uint8Array>();
-  private newPictures = new Map<number, Uint8Array>();
 
   constructor(emit: Emit<PaintEvents>) {
     this.emit = emit;
@@ -92,12 +89,11 @@ export class PaintDesk {
     if (this.prepared?.project !== project) this.prepare(project);
     const loaded = await this.prepared!.loaded;
     this.prepared = null;
-    const { row, document, mesh, pixels, strokes, pictures } = loaded;
+    const { row, document, mesh, pixels, strokes, files } = loaded;
     const counts = new Map([...strokes].map(([plane, list]) => [plane, list.length]));
     const options = { model: document.model, strokes: counts };
     const history = await loadHistory(this.store, project, row.historyDone, options);
     this.project = project;
-    this.pictures = new Map(pictures);
     const keeper = new Keeper({
       open: () => (this.store = new ProjectStore()),
       project,
@@ -115,8 +111,9 @@ export class PaintDesk {
       document,
       pixels,
       strokes,
+      files,
       history,
-      onCommit: (commit: Commit) => this.keep(commit),
+      onCommit: (commit: Commit) => keeper.keep(commit),
       onDamaged: () => this.damaged++,
     });
     const known = row.journal?.session === session ? row.journal.call : 0;
@@ -125,11 +122,6 @@ export class PaintDesk {
     this.changed();
     if (loaded.lostStrokes) this.emit('lost', { strokes: loaded.lostStrokes, tiles: 0 });
     return known;
-  }
-
-  private keep(commit: Commit): void {
-    this.keeper?.keep(commit, this.newPictures);
-    this.newPictures = new Map();
   }
 
   /** A call begins that may change the project. */
@@ -163,17 +155,10 @@ export class PaintDesk {
     if (isDrag && this.engine.dirty().length >= MANY_TILES && this.engine.coarse) this.isCoarse = true;
   }
 
-  addReference(reference: NewReference, bytes: Uint8Array): CommandResult {
-    const id = this.engine.document.nextId;
-    this.newPictures.set(id, bytes);
-    try {
-      const result = this.engine.apply({ do: 'add-reference', reference });
-      this.pictures.set(id, bytes);
-      this.changed();
-      return result;
-    } finally {
-      this.newPictures.delete(id);
-    }
+  attach(command: AttachCommand, bytes: Uint8Array): CommandResult {
+    const result = this.engine.attach(command, bytes);
+    this.changed();
+    return result;
   }
 
   /** Undoes or redoes; what the step needs and isn't in memory is fetched first. */
@@ -319,7 +304,7 @@ export class PaintDesk {
   /** From memory: it must work when storage doesn't. */
   projectFile(): Uint8Array {
     const { document, mesh } = this.engine;
-    return writeProjectFile({ document, mesh, ...this.engine.everything(), pictures: this.pictures });
+    return writeProjectFile({ document, mesh, ...this.engine.everything() });
   }
 
   async settle(): Promise<void> {

@@ -39,7 +39,8 @@ export function paintHandlers(emit: Emit<PaintEvents>): Handlers<PaintMethods> {
     },
     open: (params) => desk.open(params),
     command: ({ call, command, gesture }) => counted(call, () => desk.command(command, gesture)),
-    addReference: ({ call, reference, bytes }) => counted(call, () => desk.addReference(reference, bytes)),
+    attach: ({ call, command, bytes }) => counted(call, () => desk.attach(command, bytes)),
+    file: ({ id }) => desk.engine.file(id),
     // Neither of these two is counted: a stroke is only in what is kept when it has ended.
     strokeBegin: (params) => {
       const { layer, style, guard, channel } = strokeBeginParams.parse(params);

@@ -3,6 +3,7 @@ import { cueSpec, type CueSpec } from '../core/cues';
 import {
   CHANNELS,
   guardWishSchema,
+  type AttachCommand,
   type BuildUpView,
   type Channel,
   type Command,
@@ -15,7 +16,6 @@ import {
   type NodePatch,
   type PlanePaint,
   type ProjectDocument,
-  type NewReference,
 } from '../core/engine';
 import { SAMPLE_STRIDE, strokeStyleSchema, type StrokeStyle } from '../core/paint';
 import type { KeepState } from './keeper';
@@ -51,10 +51,13 @@ export type PaintMethods = {
    */
   open: { params: { project: string; session: string; model: ModelState }; result: number };
   command: { params: Numbered & { command: Command; gesture: string | null }; result: CommandResult };
-  addReference: {
-    params: Numbered & { reference: NewReference; bytes: Uint8Array };
+  /** A command with the file that it is about. */
+  attach: {
+    params: Numbered & { command: AttachCommand; bytes: Uint8Array };
     result: CommandResult;
   };
+  /** A file that the project holds, by its id; null if there is none. */
+  file: { params: { id: number }; result: Uint8Array | null };
   strokeBegin: { params: Numbered & StrokeBegin; result: null };
   strokeExtend: { params: Numbered & { samples: Float64Array; lift: boolean }; result: null };
   strokeEnd: { params: Numbered; result: null };

@@ -97,7 +97,7 @@ export async function addProject(
           ),
         );
         await store.pictures.bulkPut(
-          [...data.pictures].map(([picture, bytes]) => ({ project: id, id: picture, bytes })),
+          [...data.files].map(([file, bytes]) => ({ project: id, id: file, bytes })),
         );
         await store.projects.put(row);
       },
@@ -170,7 +170,7 @@ async function readHead(
  */
 export async function loadProject(store: ProjectStore, id: string): Promise<LoadedProject> {
   try {
-    const [tiles, strokeRows, pictureRows] = await Promise.all([
+    const [tiles, strokeRows, fileRows] = await Promise.all([
       store.tiles.where({ project: id }).toArray(),
       store.strokes.where({ project: id }).sortBy('number'),
       store.pictures.where({ project: id }).toArray(),
@@ -184,7 +184,7 @@ export async function loadProject(store: ProjectStore, id: string): Promise<Load
       mesh,
       pixels: tiles.map(tileState),
       strokes: read.strokes,
-      pictures: new Map(pictureRows.map((p) => [p.id, p.bytes])),
+      files: new Map(fileRows.map((f) => [f.id, f.bytes])),
       lostStrokes: [...read.lost.values()].reduce((sum, n) => sum + n, 0),
     };
   } catch (error) {

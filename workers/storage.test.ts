@@ -37,7 +37,7 @@ const data = (): ProjectData => ({
   mesh: seamedFloor(),
   pixels: [],
   strokes: new Map(),
-  pictures: new Map([[5, Uint8Array.of(1, 2, 3)]]),
+  files: new Map([[5, Uint8Array.of(1, 2, 3)]]),
 });
 
 const stroke = (x: number): StrokeWish => ({
@@ -101,7 +101,7 @@ describe('what is kept', () => {
     const back = await loadProject(store, 'a');
     expect(back.document).toEqual({ ...data().document, model: meshHash(data().mesh) });
     expect(back.mesh).toEqual(data().mesh);
-    expect(back.pictures).toEqual(data().pictures);
+    expect(back.files).toEqual(data().files);
     expect(back.row.name).toBe('Floor');
   });
 

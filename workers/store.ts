@@ -85,6 +85,7 @@ export class ProjectStore extends Dexie {
   declare strokes: Table<StrokeRow, [string, number, number]>;
   declare history: Table<HistoryRow, [string, number]>;
   declare pages: Table<PageRow, [string, number]>;
+  /** What came as files: references, patterns, denser models. */
   declare pictures: Table<PictureRow, [string, number]>;
   declare maps: Table<MapRow, string>;
   declare recipes: Table<RecipeRow, string>;

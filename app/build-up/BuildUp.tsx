@@ -14,7 +14,7 @@ import { Dropdown } from 'react-bootstrap';
 import { findNode, nodesOf } from '../../core/engine';
 import { type Session, useActiveLight, useProject } from '../project';
 import { useUi } from '../shared/ui-store';
-import { addGroup, addLayer } from './layer-actions';
+import { addGroup, addOffer } from './layer-actions';
 import { LayerInspector } from './LayerInspector';
 import { LayerMenu } from './LayerMenu';
 import { LayerRow } from './LayerRow';
@@ -66,7 +66,7 @@ export function BuildUp({ session }: { readonly session: Session }) {
                       <Dropdown.Item
                         key={offer.title}
                         as="button"
-                        onClick={() => void addLayer(session, offer.layer)}
+                        onClick={() => void addOffer(session, offer)}
                       >
                         {offer.title}
                         <small>{offer.says}</small>

@@ -10,6 +10,7 @@ import { BrushworkFields } from './BrushworkFields';
 import { LightControls } from './LightControls';
 import { LocalControls } from './LocalControls';
 import { MaskSection } from './MaskSection';
+import { PatternFields } from './PatternFields';
 import { ToneControls } from './ToneControls';
 import { WashControls } from './WashControls';
 
@@ -80,6 +81,9 @@ export function LayerInspector({ session, node }: { readonly session: Session; r
       )}
       {node.kind === 'wash' && <WashControls node={node} change={change} />}
       {node.kind === 'light' && <LightControls session={session} node={node} />}
+      {node.kind === 'pattern' && (
+        <PatternFields session={session} tiled={node.tiled} onChange={(tiled, g) => change({ tiled }, g)} />
+      )}
       {node.kind === 'tone' && <ToneControls node={node} change={change} />}
       {node.kind === 'adjust' && <AdjustControls node={node} change={change} />}
       {node.kind === 'local' && <LocalControls node={node} change={change} />}

@@ -16,6 +16,8 @@ import { percent, Slider } from '../shared/Slider';
 import { toggleShown, useUi, type CuePlace } from '../shared/ui-store';
 import { CueControls } from './CueControls';
 import { addStep, paintOnMask } from './layer-actions';
+import { PatternFields } from './PatternFields';
+import { firstPattern } from './patterns';
 import { NEW_STEPS, newStep, stepName, namesIn } from './layer-words';
 
 const JOIN_WORDS: Record<Join, string> = {
@@ -53,6 +55,7 @@ export function MaskSection({ session, node }: Props) {
           <StepRow
             key={i}
             step={step}
+            session={session}
             layer={node.id}
             index={i}
             open={opened === i}
@@ -117,6 +120,10 @@ function AddStep({ session, node }: Props) {
   const others = [...nodesOf(layers)].map((n) => n.node).filter((n) => n.id !== node.id);
   const masked = others.filter((n) => n.mask.length > 0);
   const add = (step: MaskStep): void => addStep(session, node, step);
+  const addPattern = async (): Promise<void> => {
+    const pattern = await firstPattern(session);
+    if (pattern !== null) add(newStep({ pattern }));
+  };
   return (
     <Dropdown>
       <Dropdown.Toggle as="button" type="button" className="chip">
@@ -128,6 +135,9 @@ function AddStep({ session, node }: Props) {
             {title}
           </Dropdown.Item>
         ))}
+        <Dropdown.Item as="button" onClick={() => void addPattern()}>
+          Pattern
+        </Dropdown.Item>
         {regions.length > 0 && <Dropdown.Header role="presentation">Regions</Dropdown.Header>}
         {regions.map((r) => (
           <Dropdown.Item key={`r${r.id}`} as="button" onClick={() => add(newStep({ region: r.id }))}>
@@ -152,6 +162,7 @@ function AddStep({ session, node }: Props) {
 }
 
 interface StepProps {
+  readonly session: Session;
   readonly layer: number;
   readonly step: MaskStep;
   readonly index: number;
@@ -164,7 +175,7 @@ interface StepProps {
 const levelWords = ({ low, high, gamma }: Levels): string =>
   low === 0 && high === 1 && gamma === 1 ? '' : `${low.toFixed(2)} – ${high.toFixed(2)}`;
 
-function StepRow({ layer, step, index, open, onOpen, onChange, onRemove }: StepProps) {
+function StepRow({ session, layer, step, index, open, onOpen, onChange, onRemove }: StepProps) {
   const stopped = useProject((s) => step.from === 'cue' && s.stoppedCues.has(cueKey(step.cue)));
   const name = useProject((s) => stepName(step, namesIn(s.document)));
   const lead =
@@ -190,18 +201,26 @@ function StepRow({ layer, step, index, open, onOpen, onChange, onRemove }: StepP
       </button>
       {remove}
       {open && (
-        <StepControls place={{ layer, mask: index }} step={step} first={index === 0} onChange={onChange} />
+        <StepControls
+          session={session}
+          place={{ layer, mask: index }}
+          step={step}
+          first={index === 0}
+          onChange={onChange}
+        />
       )}
     </li>
   );
 }
 
 function StepControls({
+  session,
   place,
   step,
   first,
   onChange,
 }: {
+  readonly session: Session;
   readonly place: CuePlace;
   readonly step: MaskStep;
   readonly first: boolean;
@@ -241,6 +260,13 @@ function StepControls({
       </div>
       {step.from === 'cue' && (
         <CueControls place={place} source={step.cue} onChange={(cue, g) => onChange({ ...step, cue }, g)} />
+      )}
+      {step.from === 'pattern' && (
+        <PatternFields
+          session={session}
+          tiled={step.tiled}
+          onChange={(tiled, g) => onChange({ ...step, tiled }, g)}
+        />
       )}
       {step.from !== 'region' && step.from !== 'parts' && (
         <>

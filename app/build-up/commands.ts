@@ -3,7 +3,7 @@ import { inStages, type ListedCommand } from '../shared/commands';
 import { toggleShown, useUi } from '../shared/ui-store';
 import {
   addGroup,
-  addLayer,
+  addOffer,
   addStep,
   changeMask,
   clearChosen,
@@ -84,7 +84,7 @@ export function buildUpCommands(session: Session): ListedCommand[] {
             const fresh = newLayers(light)
               .flatMap((g) => g.offers)
               .find((o) => o.title === offer.title)!;
-            return addLayer(session, fresh.layer);
+            return addOffer(session, fresh);
           },
         })),
       ),

@@ -14,6 +14,8 @@ import {
 } from '../../core/engine';
 import { type Session, activeNode, useProject } from '../project';
 import { undoable } from '../shared/notify';
+import type { Offer } from './layer-words';
+import { firstPattern } from './patterns';
 import { useUi, type EditTarget } from '../shared/ui-store';
 
 /** The chosen layers that are there: the one in hand first. */
@@ -64,8 +66,15 @@ async function make(session: Session, command: Command, which: 'first' | 'last' 
   if (id !== undefined) choose(id);
 }
 
-export const addLayer = (session: Session, layer: NewLayer): Promise<void> =>
+const addLayer = (session: Session, layer: NewLayer): Promise<void> =>
   make(session, { do: 'add-layer', layer: { ...layer, name: freeName(layer.name) }, ...placeAbove() });
+
+/** Adds what was offered; a pattern begins with one that is there. */
+export async function addOffer(session: Session, { layer }: Offer): Promise<void> {
+  if (typeof layer !== 'function') return addLayer(session, layer);
+  const pattern = await firstPattern(session);
+  if (pattern !== null) await addLayer(session, layer(pattern));
+}
 
 /** A name that no layer has yet: five layers that are all called Paint can't be told apart. */
 function freeName(name: string): string {

@@ -1,6 +1,7 @@
 import {
   findNode,
   PLAIN_LEVELS,
+  usualPattern,
   type ProjectDocument,
   type Change,
   type LayerNode,
@@ -21,12 +22,14 @@ const CHANGE_NAMES: Record<Change['by'], string> = {
 export interface Names {
   readonly region: (id: number) => string;
   readonly layer: (id: number) => string;
+  readonly pattern: (id: number) => string;
 }
 
 /** Names of regions and layers, as masks mention them. */
 export const namesIn = (document: ProjectDocument | null): Names => ({
   region: (id) => document?.regions.find((r) => r.id === id)?.name ?? 'that is gone',
   layer: (id) => (document && findNode(document.layers, id)?.name) ?? 'a layer that is gone',
+  pattern: (id) => document?.patterns.find((p) => p.id === id)?.name ?? 'a pattern',
 });
 
 /** What a step of a mask is made from. */
@@ -38,6 +41,8 @@ export function stepName(step: MaskStep, names: Names): string {
       return `Region ${names.region(step.region)}`;
     case 'parts':
       return step.parts.length === 1 ? `Part ${step.parts[0]}` : `${step.parts.length} parts`;
+    case 'pattern':
+      return names.pattern(step.tiled.pattern);
     case 'layer':
       return `Mask of ${names.layer(step.layer)}`;
     case 'painted':
@@ -59,6 +64,9 @@ export function describeNode(node: LayerNode, names: Names): string {
     }
     case 'adjust':
       words.push(CHANGE_NAMES[node.change.by]);
+      break;
+    case 'pattern':
+      words.push('pattern', names.pattern(node.tiled.pattern).toLowerCase());
       break;
     default:
       words.push({ local: 'parts', light: 'light', paint: 'paint', tone: 'tones' }[node.kind]);
@@ -100,16 +108,20 @@ export const NEW_STEPS: readonly {
   };
 });
 
-export const newStep = (what: { region: number } | { layer: number } | { part: string }): MaskStep => {
+export const newStep = (
+  what: { region: number } | { layer: number } | { part: string } | { pattern: number },
+): MaskStep => {
   const base = { join: 'multiply', levels: PLAIN_LEVELS, invert: false } as const;
   if ('part' in what) return { from: 'parts', ...base, parts: [what.part] };
+  if ('pattern' in what) return { from: 'pattern', ...base, tiled: usualPattern(what.pattern) };
   return 'region' in what ? { from: 'region', ...base, ...what } : { from: 'layer', ...base, ...what };
 };
 
 export interface Offer {
   readonly title: string;
   readonly says: string;
-  readonly layer: NewLayer;
+  /** What is added; of a pattern, when it is known which. */
+  readonly layer: NewLayer | ((pattern: number) => NewLayer);
 }
 
 /** What “Add” offers, ready to be of use. @param light the light plan that a light layer shows */
@@ -222,6 +234,16 @@ export const newLayers = (
           blend: 'soft-light',
           opacity: 0.6,
         },
+      },
+      {
+        title: 'Pattern',
+        says: 'a picture tiled over the form',
+        layer: (pattern) => ({
+          kind: 'pattern',
+          name: 'Pattern',
+          tiled: usualPattern(pattern),
+          blend: 'soft-light',
+        }),
       },
       {
         title: 'Light',

@@ -119,7 +119,7 @@ export function DeliverPanel({ session }: { readonly session: Session }) {
       <Delivery
         title="Recipe"
         says={`${names.recipe}, the build-up without pixels`}
-        onClick={() => void saveRecipe()}
+        onClick={() => void saveRecipe(session)}
       />
     </section>
   );

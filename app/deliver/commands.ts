@@ -43,7 +43,7 @@ export const deliverCommands = (session: Session): ListedCommand[] => [
         id: 'save-recipe',
         title: 'Download the recipe',
         keys: '',
-        run: () => deliveries().then((d) => d.saveRecipe()),
+        run: () => deliveries().then((d) => d.saveRecipe(session)),
       },
     ],
   ),

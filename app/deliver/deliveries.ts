@@ -1,10 +1,5 @@
 import { create } from 'zustand';
-import {
-  flattenSurface,
-  recipeFromDocument,
-  type DeliveredAlpha,
-  type ProjectDocument,
-} from '../../core/engine';
+import { flattenSurface, type DeliveredAlpha, type ProjectDocument } from '../../core/engine';
 import { CoreError, sentenceOf } from '../../core/errors';
 import { paletteTokens } from '../../core/formats';
 import { type Session, useProject } from '../project';
@@ -112,9 +107,8 @@ export const saveProject = (session: Session): Promise<void> =>
     if (bytes) download(names.project, bytes, 'application/zip');
   });
 
-export const saveRecipe = (): Promise<void> =>
-  guarded((document, names) => {
-    const text = `${JSON.stringify(recipeFromDocument(document), null, 2)}\n`;
-    download(names.recipe, text, 'application/json');
-    return Promise.resolve();
+export const saveRecipe = (session: Session): Promise<void> =>
+  guarded(async (_document, names) => {
+    const recipe = await session.recipe();
+    if (recipe) download(names.recipe, `${JSON.stringify(recipe, null, 2)}\n`, 'application/json');
   });

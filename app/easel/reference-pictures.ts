@@ -40,7 +40,7 @@ export async function addReference(session: Session, file: File): Promise<number
     );
   }
   const name = file.name.replace(/\.[^.]+$/, '').slice(0, 120) || 'Reference';
-  const done = await session.addReference({ name, width, height }, bytes);
+  const done = await session.attach({ do: 'add-reference', reference: { name, width, height } }, bytes);
   return done?.ids[0] ?? null;
 }
 

@@ -1,8 +1,9 @@
+import type { Session } from '../project';
 import { inStages, type ListedCommand } from '../shared/commands';
 import { useUi } from '../shared/ui-store';
 import { addRecipes, keepBuildUp } from './recipes';
 
-export const formCommands = (): ListedCommand[] =>
+export const formCommands = (session: Session): ListedCommand[] =>
   inStages(
     ['form'],
     [
@@ -16,7 +17,7 @@ export const formCommands = (): ListedCommand[] =>
         id: 'recipe-keep',
         title: 'Keep the build-up as a recipe on the shelf',
         keys: '',
-        run: () => keepBuildUp(),
+        run: () => keepBuildUp(session),
       },
       { id: 'recipe-add', title: 'Add recipes from files', keys: '', run: () => addRecipes() },
     ],

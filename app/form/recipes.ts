@@ -1,14 +1,7 @@
 import { create } from 'zustand';
 import { z } from 'zod';
 import { contentHash } from '../../core/math';
-import {
-  parseRecipe,
-  recipeFromDocument,
-  rolesOf,
-  withRoles,
-  type Recipe,
-  type RoleMap,
-} from '../../core/engine';
+import { parseRecipe, rolesOf, withRoles, type Recipe, type RoleMap } from '../../core/engine';
 import { sentenceOf } from '../../core/errors';
 import { type Session, useProject } from '../project';
 import { bytesOf, chooseFiles, download, fileNameOf } from '../shared/files';
@@ -93,10 +86,9 @@ async function keep(recipe: Recipe): Promise<void> {
 }
 
 /** Keeps the present build-up as a recipe. */
-export async function keepBuildUp(): Promise<void> {
-  const { document } = useProject.getState();
-  if (!document) return;
-  const recipe = recipeFromDocument(document);
+export async function keepBuildUp(session: Session): Promise<void> {
+  const recipe = await session.recipe();
+  if (!recipe) return;
   if (recipe.layers.length === 0) {
     notify('This build-up has no layer that follows the form: there is nothing to keep as a recipe yet.');
     return;
@@ -191,13 +183,13 @@ export async function layWithRoles(
 async function layNow(session: Session, recipe: Recipe, parts: readonly string[] | null): Promise<void> {
   const { document } = useProject.getState();
   if (!document) return;
-  const { name, lights, layers } = recipe;
+  const { name, lights, patterns, layers } = recipe;
   // Under what was painted by hand: the hand has the last word.
   const firstPainted = document.layers.findIndex((l) => l.kind === 'paint');
   const at = firstPainted < 0 ? document.layers.length : firstPainted;
   const done = await session.command({
     do: 'lay-recipe',
-    recipe: { name, lights, layers },
+    recipe: { name, lights, patterns, layers },
     ...(parts ? { parts: [...parts] } : {}),
     into: null,
     at,

@@ -2,7 +2,9 @@ import { cueKey, type CueSpec } from '../../core/cues';
 import {
   cuesOfMask,
   nodesOf,
+  recipeFromDocument,
   WHOLE_BUILD_UP,
+  type AttachCommand,
   type BuildUpView,
   type Carried,
   type Command,
@@ -10,6 +12,7 @@ import {
   type ModelState,
   type NodePatch,
   type ProjectDocument,
+  type Recipe,
 } from '../../core/engine';
 import { CoreError, sentenceOf } from '../../core/errors';
 import { loadHead, type StrokeBegin } from '../../workers';
@@ -176,11 +179,24 @@ export class Session {
   command(command: Command, gesture: string | null = null): Promise<CommandResult | null> {
     return this.told(this.link.change('command', { command, gesture }));
   }
-  addReference(
-    reference: { name: string; width: number; height: number },
-    bytes: Uint8Array,
-  ): Promise<CommandResult | null> {
-    return this.told(this.link.change('addReference', { reference, bytes }));
+  /** Does a command with the file that it is about. */
+  attach(command: AttachCommand, bytes: Uint8Array): Promise<CommandResult | null> {
+    return this.told(this.link.change('attach', { command, bytes }));
+  }
+  /** A file that the project holds. */
+  file(id: number): Promise<Uint8Array | null> {
+    return this.told(this.link.ask('file', { id }));
+  }
+  /** The present build-up as a recipe, with the pictures of its patterns. */
+  async recipe(): Promise<Recipe | null> {
+    const { document } = useProject.getState();
+    if (!document) return null;
+    const files = new Map<number, Uint8Array>();
+    for (const { id } of document.patterns) {
+      const bytes = await this.file(id);
+      if (bytes) files.set(id, bytes);
+    }
+    return recipeFromDocument(document, files);
   }
   /** @param step only that one, if it is the last */
   undo(step: number | null = null): void {

@@ -92,6 +92,12 @@ export function Slider({
   );
 }
 
+/** For angles kept in radians and shown in degrees. */
+export const degrees = {
+  show: (v: number): string => `${Math.round((v * 180) / Math.PI)}°`,
+  read: (text: string): number => (Number.parseFloat(text) * Math.PI) / 180,
+} as const;
+
 /** For values kept as 0..1 and shown as 0..100. */
 export const percent = {
   show: (v: number): string => String(Math.round(v * 100)),

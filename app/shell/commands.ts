@@ -71,7 +71,7 @@ export const allCommands = (
   ...paintCommands(),
   ...viewCommands(room),
   ...easelCommands(session),
-  ...formCommands(),
+  ...formCommands(session),
   ...buildUpCommands(session),
   ...deliverCommands(session),
 ];

@@ -119,7 +119,7 @@ export async function projectOfModel(
   );
   const document = withTradeOrder(fresh, paint.colors);
   const hasPictures = (came.uvs !== null && paint.pictures.some(Boolean)) || paint.cornerColors !== null;
-  if (!hasPictures) return { document, mesh: own, pixels: [], strokes: new Map(), pictures: new Map() };
+  if (!hasPictures) return { document, mesh: own, pixels: [], strokes: new Map(), files: new Map() };
   const tiles = await withTask('Reading the model’s colours', (signal) =>
     jobPool.run(
       'basePaint',
@@ -144,7 +144,7 @@ export async function projectOfModel(
     mesh: own,
     pixels: tiles.map(({ tile, bytes }) => ({ plane, tile, bytes })),
     strokes: new Map(),
-    pictures: new Map(),
+    files: new Map(),
   };
 }
 

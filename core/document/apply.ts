@@ -17,13 +17,15 @@ import {
   withoutNodes,
 } from './layer-tree';
 import { layRecipe } from './lay-recipe';
-import { lightsOf, withoutRegion } from './layer-links';
+import { lightsOf, patternsOf, withoutRegion } from './layer-links';
 import { nodeSchema, type Group, type LayerNode, type ProjectDocument } from './schema';
 
 /** A document with a command done, and the ids that were given on the way, in order. */
 export interface Applied {
   readonly document: ProjectDocument;
   readonly ids: readonly number[];
+  /** Files that came with it, by the ids that they were given. */
+  readonly files?: ReadonlyMap<number, Uint8Array>;
 }
 
 /**
@@ -197,6 +199,42 @@ function change(document: ProjectDocument, command: SingleCommand): Applied {
       const reference = item(document.references, command.reference, 'reference');
       return only({ references: document.references.filter((r) => r !== reference) });
     }
+    case 'add-pattern':
+      return {
+        document: {
+          ...document,
+          patterns: [...document.patterns, { ...command.pattern, id: nextId }],
+          nextId: nextId + 1,
+        },
+        ids: [nextId],
+      };
+    case 'rename-pattern':
+      return only({
+        patterns: patchItem(document.patterns, command.pattern, 'pattern', { name: command.name }),
+      });
+    case 'remove-pattern': {
+      const pattern = item(document.patterns, command.pattern, 'pattern');
+      const user = [...nodesOf(layers)].find(({ node }) => patternsOf(node).includes(pattern.id));
+      if (user) {
+        throw new CoreError(
+          'bad-argument',
+          `“${pattern.name}” lies on the layer “${user.node.name}”. Choose another pattern there first.`,
+        );
+      }
+      return only({ patterns: document.patterns.filter((p) => p !== pattern) });
+    }
+    case 'set-dense':
+      return command.dense
+        ? {
+            document: { ...document, dense: { ...command.dense, id: nextId }, nextId: nextId + 1 },
+            ids: [nextId],
+          }
+        : only({ dense: null });
+    case 'patch-dense':
+      if (!document.dense) {
+        throw new CoreError('bad-argument', 'There is no denser model. Add one first.');
+      }
+      return only({ dense: { ...document.dense, distance: command.distance } });
     case 'add-camera':
       return {
         document: {

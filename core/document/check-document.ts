@@ -6,11 +6,12 @@ import {
   MAX_GUARDS,
   MAX_LIGHTS,
   MAX_NODES,
+  MAX_PATTERNS,
   MAX_REFERENCES,
   MAX_REGIONS,
   MAX_SWATCHES,
 } from './limits';
-import { lightsOf, regionsOf } from './layer-links';
+import { lightsOf, patternsOf, regionsOf } from './layer-links';
 import { masksOf, nodesOf } from './layer-tree';
 import type { FaceRuns } from '../mesh';
 import type { ProjectDocument } from './schema';
@@ -37,6 +38,7 @@ function findWrong(document: ProjectDocument): string | null {
     [document.cameras, MAX_CAMERAS, 'cameras'],
     [document.regions, MAX_REGIONS, 'regions'],
     [document.lights, MAX_LIGHTS, 'lights'],
+    [document.patterns, MAX_PATTERNS, 'patterns'],
     [document.guards, MAX_GUARDS, 'guards'],
   ] as const) {
     if (list.length > most) {
@@ -49,6 +51,7 @@ function findWrong(document: ProjectDocument): string | null {
   }
   const regions = new Set(document.regions.map((r) => r.id));
   const lights = new Set(document.lights.map((l) => l.id));
+  const patterns = new Set(document.patterns.map((p) => p.id));
   const masks = masksOf(document.layers);
   for (const { node } of nodes) {
     for (const step of node.mask) {
@@ -65,6 +68,10 @@ function findWrong(document: ProjectDocument): string | null {
     const light = lightsOf(node).find((id) => !lights.has(id));
     if (light !== undefined) {
       return `“${node.name}” shows a light (number ${light}) that isn't there. Choose another light for it.`;
+    }
+    const pattern = patternsOf(node).find((id) => !patterns.has(id));
+    if (pattern !== undefined) {
+      return `“${node.name}” names a pattern (number ${pattern}) that isn't there. Choose another one for it.`;
     }
     const region = regionsOf(node).find((id) => !regions.has(id));
     if (region !== undefined) {
@@ -99,6 +106,10 @@ function findWrong(document: ProjectDocument): string | null {
     doubled(
       'cameras',
       document.cameras.map((c) => c.id),
+    ) ??
+    doubled(
+      'patterns',
+      document.patterns.map((p) => p.id),
     ) ??
     doubled(
       'guards',
@@ -137,9 +148,17 @@ function tooLow(document: ProjectDocument): string | null {
 export function idsOf(d: ProjectDocument): number[] {
   return [
     ...[...nodesOf(d.layers)].map((n) => n.node.id),
-    ...[d.lights, d.palette, d.references, d.cameras, d.regions, d.guards, d.frames].flatMap((list) =>
-      list.map((item) => item.id),
-    ),
+    ...[
+      d.lights,
+      d.palette,
+      d.references,
+      d.cameras,
+      d.patterns,
+      d.dense ? [d.dense] : [],
+      d.regions,
+      d.guards,
+      d.frames,
+    ].flatMap((list) => list.map((item) => item.id)),
   ];
 }
 

@@ -45,6 +45,14 @@ export function commandLabel(command: CheckedCommand, before: ProjectDocument): 
     case 'patch-camera':
     case 'remove-camera':
       return 'Change the cameras';
+    case 'add-pattern':
+      return `Add ${command.pattern.name}`;
+    case 'rename-pattern':
+    case 'remove-pattern':
+      return 'Change the patterns';
+    case 'set-dense':
+    case 'patch-dense':
+      return 'Change the denser model';
     case 'add-reference':
     case 'patch-reference':
     case 'remove-reference':

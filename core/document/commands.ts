@@ -6,9 +6,11 @@ import { regionSchema } from '../region';
 import { strokeWishSchema } from '../paint';
 import {
   cameraSchema,
+  denseSchema,
   documentSchema,
   lightSchema,
   nodeSchema,
+  patternSchema,
   referenceSchema,
   sheetSchema,
   swatchSchema,
@@ -49,10 +51,18 @@ const nodePatch = z.custom<NodePatch>(
   'settings of a layer are expected, but not its id, its kind or what is in it',
 );
 
+/** Of a pattern in a recipe, characters of its PNG in base64. */
+const LARGEST_PNG = 6_000_000;
+
+/** A pattern with its pixels, as it stands in recipes. */
+export const recipePattern = patternSchema.extend({ png: z.base64().max(LARGEST_PNG) });
+export type RecipePattern = z.infer<typeof recipePattern>;
+
 /** What of a recipe is laid. Its ids only tell its layers and lights apart. */
 const layableRecipe = z.strictObject({
   name: documentSchema.shape.name,
   lights: z.array(lightSchema),
+  patterns: z.array(recipePattern).default([]),
   layers: z.array(nodeSchema).min(1),
 });
 
@@ -112,6 +122,17 @@ const single = [
     patch: referenceSchema.pick({ name: true, board: true, note: true }).partial(),
   }),
   z.strictObject({ do: z.literal('remove-reference'), reference: id }),
+  /** Its pixels come with it: see `Engine.attach`. */
+  z.strictObject({ do: z.literal('add-pattern'), pattern: patternSchema.omit({ id: true }) }),
+  z.strictObject({
+    do: z.literal('rename-pattern'),
+    pattern: id,
+    name: patternSchema.shape.name,
+  }),
+  z.strictObject({ do: z.literal('remove-pattern'), pattern: id }),
+  /** The denser model comes with it; null: cues are measured on the model itself. */
+  z.strictObject({ do: z.literal('set-dense'), dense: denseSchema.omit({ id: true }).nullable() }),
+  z.strictObject({ do: z.literal('patch-dense'), distance: denseSchema.shape.distance }),
   z.strictObject({ do: z.literal('add-camera'), camera: cameraSchema.omit({ id: true }) }),
   z.strictObject({
     do: z.literal('patch-camera'),

@@ -1,6 +1,9 @@
-import { kindOf, NODE_DEFAULTS, type MaskStep } from '../layers';
+import { base64ToBytes } from '../base64';
+import { kindOf, NODE_DEFAULTS, withNumber, type MaskStep } from '../layers';
 import { MAX_LIGHTS } from './limits';
 import { changeNodes, insertNodes, type NodePlace } from './layer-tree';
+import type { RecipePattern } from './commands';
+import { patternOf } from './recipe';
 import type { Layable } from './roles';
 import type { Group, LayerNode, ProjectDocument, ProjectLight } from './schema';
 
@@ -12,10 +15,14 @@ import type { Group, LayerNode, ProjectDocument, ProjectLight } from './schema';
  */
 export function layRecipe(
   document: ProjectDocument,
-  recipe: Layable & { readonly name: string },
+  recipe: Layable & { readonly name: string; readonly patterns: readonly RecipePattern[] },
   parts: readonly string[] | null,
   place: NodePlace,
-): { readonly document: ProjectDocument; readonly ids: readonly number[] } {
+): {
+  readonly document: ProjectDocument;
+  readonly ids: readonly number[];
+  readonly files: ReadonlyMap<number, Uint8Array>;
+} {
   let { nextId } = document;
   const lights = [...document.lights];
   const lightIds = new Map<number, number>();
@@ -27,6 +34,15 @@ export function layRecipe(
       lightIds.set(light.id, nextId++);
     } else lightIds.set(light.id, lights[0]!.id);
   }
+  const patterns = [...document.patterns];
+  const patternIds = new Map<number, number>();
+  const files = new Map<number, Uint8Array>();
+  for (const recipePattern of recipe.patterns) {
+    const id = nextId++;
+    patterns.push({ ...patternOf(recipePattern), id });
+    patternIds.set(recipePattern.id, id);
+    files.set(id, base64ToBytes(recipePattern.png));
+  }
   const group = nextId++;
   const ids = new Map<number, number>();
   const renumber = (level: readonly LayerNode[]): void => {
@@ -37,12 +53,18 @@ export function layRecipe(
   };
   renumber(recipe.layers);
   const step = (s: MaskStep): MaskStep =>
-    s.from === 'layer' ? { ...s, layer: ids.get(s.layer) ?? s.layer } : s;
+    s.from === 'layer'
+      ? { ...s, layer: ids.get(s.layer) ?? s.layer }
+      : s.from === 'pattern'
+        ? { ...s, tiled: withNumber(s.tiled, patternIds) }
+        : s;
   const layers = changeNodes(recipe.layers, (node): LayerNode => {
     const own = { ...node, id: ids.get(node.id)!, mask: node.mask.map(step) };
     if (own.kind === 'group') return own;
     const kind = kindOf(own);
-    return kind.form === 'derived' && kind.withLights ? kind.withLights(own, lightIds) : own;
+    if (kind.form !== 'derived') return own;
+    const lit = kind.withLights ? kind.withLights(own, lightIds) : own;
+    return kind.withPatterns ? kind.withPatterns(lit, patternIds) : lit;
   });
   const mask: MaskStep[] = parts
     ? [
@@ -65,8 +87,15 @@ export function layRecipe(
     layers: [...layers],
   };
   return {
-    document: { ...document, lights, layers: [...insertNodes(document.layers, [laid], place)], nextId },
+    document: {
+      ...document,
+      lights,
+      patterns,
+      layers: [...insertNodes(document.layers, [laid], place)],
+      nextId,
+    },
     ids: [group],
+    files,
   };
 }
 

@@ -10,6 +10,14 @@ export function lightsOf(node: LayerNode): readonly number[] {
   return kind.form === 'derived' ? (kind.lights?.(node) ?? []) : [];
 }
 
+/** The patterns that a node is made from, those of its mask among them. */
+export function patternsOf(node: LayerNode): readonly number[] {
+  const masked = node.mask.flatMap((step) => (step.from === 'pattern' ? [step.tiled.pattern] : []));
+  if (node.kind === 'group') return masked;
+  const kind = kindOf(node);
+  return [...masked, ...(kind.form === 'derived' ? (kind.patterns?.(node) ?? []) : [])];
+}
+
 /** The regions that a node is made from, those of its mask among them. */
 export function regionsOf(node: LayerNode): readonly number[] {
   const masked = node.mask.flatMap((step) => (step.from === 'region' ? [step.region] : []));

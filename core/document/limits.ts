@@ -6,6 +6,7 @@ export const MAX_SWATCHES = 1000;
 export const MAX_REFERENCES = 100;
 export const MAX_REGIONS = 500;
 export const MAX_LIGHTS = 20;
+export const MAX_PATTERNS = 50;
 /** Sets of triangles that strokes were held by; those that no stroke needs any more are dropped first. */
 export const MAX_GUARDS = 5000;
 export const MAX_FRAMES = 200;

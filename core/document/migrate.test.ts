@@ -221,7 +221,7 @@ describe('documents at the door', () => {
   const group = (id: number, layers: unknown[]): unknown => ({ kind: 'group', id, name: `G${id}`, layers });
 
   it('tells “made by a newer version” apart from “damaged”', () => {
-    refused({ ...plain, version: 5 }, 'document-newer', /newer version/);
+    refused({ ...plain, version: 6 }, 'document-newer', /newer version/);
     refused({ ...plain, version: 'x' }, 'document-invalid', /damaged at “version”/);
     refused(null, 'document-invalid', /no description/);
     expect(() => parseRecipe({ format: 'zanahoria-recipe', version: 9 })).toThrow(

@@ -180,6 +180,7 @@ const STEPS = new Map<number, (data: Record<string, unknown>, strokes: StrokeCou
   [1, fromV1],
   [2, fromV2],
   [3, (data) => ({ ...data, version: 4 })],
+  [4, (data) => ({ ...data, version: 5, patterns: [], dense: null })],
 ]);
 
 export interface ParseOptions {

@@ -46,6 +46,8 @@ export function newDocument(name: string, sheets: SheetSize | readonly Sheet[]):
     palette: [],
     references: [],
     cameras: [],
+    patterns: [],
+    dense: null,
     ...NO_LAYOUT,
     frames: [{ id: 0, placing: IDENTITY }],
     nextId: 3,

@@ -1,22 +1,32 @@
 import { z } from 'zod';
+import { base64ToBytes, bytesToBase64 } from '../base64';
 import { CoreError } from '../errors';
+import { pictureKind } from '../formats';
 import { kindOf, type MaskStep } from '../layers';
 import { lightPlan, type LightPlan } from '../light';
 import { IDENTITY } from '../paint';
 import type { SheetSize } from '../surface';
 import { checkDocument, idsOf } from './check-document';
-import { MAX_LIGHTS } from './limits';
-import { regionsOf, withoutRegion } from './layer-links';
+import { MAX_LIGHTS, MAX_PATTERNS } from './limits';
+import { patternsOf, regionsOf, withoutRegion } from './layer-links';
 import { nodesOf } from './layer-tree';
 import { checkDepth, layerFromV1, layersV1 } from './migrate';
 import { withTodaysCues } from './old-cues';
+import { recipePattern, type RecipePattern } from './commands';
 import { NO_LAYOUT, oneSheet } from './new-document';
-import { DOCUMENT_VERSION, lightSchema, nodeSchema, type LayerNode, type ProjectDocument } from './schema';
+import {
+  DOCUMENT_VERSION,
+  lightSchema,
+  nodeSchema,
+  type LayerNode,
+  type Pattern,
+  type ProjectDocument,
+} from './schema';
 
 const FORMAT = 'zanahoria-recipe';
 
-/** Since the third form there are cues that an older program doesn't know; else it is the second. */
-const RECIPE_VERSION = 3;
+/** Each form has kinds of cues, layers or settings that an older program doesn't know; what the last one holds is still read as it is. */
+const RECIPE_VERSION = 4;
 
 const name = z.string().min(1).max(120);
 
@@ -28,6 +38,8 @@ const recipeSchema = z.strictObject({
   /** What it is good for, in a sentence. */
   says: z.string().max(300).default(''),
   lights: z.array(lightSchema).min(1).max(MAX_LIGHTS),
+  /** Pictures that are tiled over the form. */
+  patterns: z.array(recipePattern).max(MAX_PATTERNS).default([]),
   layers: z.array(nodeSchema),
 });
 
@@ -68,18 +80,26 @@ export function parseRecipe(data: unknown): Recipe {
       says: '',
       version: RECIPE_VERSION,
       lights: [{ id: 0, name: 'Light', plan: light }],
+      patterns: [],
       layers: layers.map((layer, i) => layerFromV1({ ...layer, id: i + 1 })),
     };
   }
   const recipe = checked(
     recipeSchema,
-    version === 2 ? { ...(withTodaysCues(data) as object), version: RECIPE_VERSION } : data,
+    version === 2 || version === 3 ? { ...(withTodaysCues(data) as object), version: RECIPE_VERSION } : data,
   );
   const painted = [...nodesOf(recipe.layers)].find(({ node }) => !standsInRecipes(node));
   if (painted) {
     throw new CoreError(
       'document-invalid',
       `The recipe's layer “${painted.node.name}” is painted by hand; recipes hold no pixels. Take it out.`,
+    );
+  }
+  for (const { name, png } of recipe.patterns) {
+    if (pictureKind(base64ToBytes(png)) === 'PNG') continue;
+    throw new CoreError(
+      'document-invalid',
+      `The recipe's pattern “${name}” holds no picture. It must be a PNG in base64.`,
     );
   }
   // The rest is what a project must fulfil too.
@@ -115,6 +135,8 @@ export function documentFromRecipe(recipe: Recipe, sheetSize: SheetSize): Projec
     palette: [],
     references: [],
     cameras: [],
+    patterns: recipe.patterns.map(patternOf),
+    dense: null,
     ...NO_LAYOUT,
     frames: [{ id: 0, placing: IDENTITY }],
     nextId: 0,
@@ -122,13 +144,23 @@ export function documentFromRecipe(recipe: Recipe, sheetSize: SheetSize): Projec
   return checkDocument({ ...bare, nextId: Math.max(...idsOf(bare)) + 1 });
 }
 
-/** The part of a build-up that needs no pixels. Swatches are those of one project, regions those of one model. Mask steps that only hold for this model are left out. */
-export function recipeFromDocument(document: ProjectDocument): Recipe {
+/**
+ * The part of a build-up that needs no pixels. Swatches are those of one project, regions those of one model. Mask steps that only hold for this model are left out.
+ *
+ * @param files of the project, by id: patterns are kept with their pixels
+ */
+export function recipeFromDocument(
+  document: ProjectDocument,
+  files: ReadonlyMap<number, Uint8Array> = new Map(),
+): Recipe {
   const kept = new Set(
     [...nodesOf(document.layers)].flatMap(({ node }) => (standsInRecipes(node) ? [node.id] : [])),
   );
   const belongs = (step: MaskStep): boolean =>
-    step.from === 'cue' || step.from === 'parts' || (step.from === 'layer' && kept.has(step.layer));
+    step.from === 'cue' ||
+    step.from === 'parts' ||
+    step.from === 'pattern' ||
+    (step.from === 'layer' && kept.has(step.layer));
   const prune = (level: readonly LayerNode[]): LayerNode[] =>
     level.flatMap((node): LayerNode[] => {
       if (!kept.has(node.id)) return [];
@@ -138,15 +170,27 @@ export function recipeFromDocument(document: ProjectDocument): Recipe {
       const layers = prune(bare.layers);
       return layers.length ? [{ ...bare, layers }] : [];
     });
+  const layers = prune(document.layers);
+  const used = new Set([...nodesOf(layers)].flatMap(({ node }) => patternsOf(node)));
   return {
     format: FORMAT,
     version: RECIPE_VERSION,
     name: document.name,
     says: '',
     lights: document.lights.map((light) => ({ ...light, plan: withoutRegions(light.plan) })),
-    layers: prune(document.layers),
+    patterns: document.patterns
+      .filter((p) => used.has(p.id))
+      .map((p) => ({ ...p, png: bytesToBase64(files.get(p.id) ?? new Uint8Array()) })),
+    layers,
   };
 }
+
+/** A recipe's pattern without its pixels. */
+export const patternOf = ({ png: _png, ...pattern }: RecipePattern): Pattern => pattern;
+
+/** The pixels of a recipe's patterns, by id, as its document wants them. */
+export const filesOfRecipe = ({ patterns }: Pick<Recipe, 'patterns'>): Map<number, Uint8Array> =>
+  new Map(patterns.map((p) => [p.id, base64ToBytes(p.png)]));
 
 /** A plan without what holds for regions, which are those of one model. */
 const withoutRegions = (plan: LightPlan): LightPlan => ({

@@ -5,19 +5,21 @@ import { lightPlan } from '../light';
 import { faceRunsSchema, MAX_SHEETS } from '../mesh';
 import { cutSchema, MAX_CUTS, regionSchema } from '../region';
 import { placingSchema } from '../paint';
+import { MAX_PATTERN_SIDE } from '../pattern';
 import { SHEET_SIZES } from '../surface';
 import {
   MAX_CAMERAS,
   MAX_FRAMES,
   MAX_GUARDS,
   MAX_LIGHTS,
+  MAX_PATTERNS,
   MAX_REFERENCES,
   MAX_REGIONS,
   MAX_SWATCHES,
 } from './limits';
 
 /** The form of documents that is written. Older ones are brought up to it by migrate.ts. */
-export const DOCUMENT_VERSION = 4;
+export const DOCUMENT_VERSION = 5;
 
 const groupBase = z.strictObject({
   kind: z.literal('group'),
@@ -109,6 +111,23 @@ export const sheetSchema = z.strictObject({
 
 export const lightSchema = z.strictObject({ id: layerId, name: z.string().min(1).max(80), plan: lightPlan });
 
+/** A picture that can be tiled over the form; its pixels are kept as a file of the same id. */
+export const patternSchema = z.strictObject({
+  id: layerId,
+  name: z.string().min(1).max(80),
+  width: z.int().positive().max(MAX_PATTERN_SIDE),
+  height: z.int().positive().max(MAX_PATTERN_SIDE),
+});
+
+/** A denser model of the same shape, on which cues are measured; kept as a file of the same id. */
+export const denseSchema = z.strictObject({
+  id: layerId,
+  name: z.string().min(1).max(120),
+  triangles: z.int().positive(),
+  /** How far it may lie off, in parts of the model's diagonal. */
+  distance: z.number().min(1e-4).max(0.5),
+});
+
 const corner = z.int().nonnegative();
 const partName = z.string().max(200);
 const weight = z.number().min(0.05).max(20);
@@ -124,6 +143,8 @@ export const documentSchema = z.strictObject({
   palette: z.array(swatchSchema).max(MAX_SWATCHES),
   references: z.array(referenceSchema).max(MAX_REFERENCES),
   cameras: z.array(cameraSchema).max(MAX_CAMERAS),
+  patterns: z.array(patternSchema).max(MAX_PATTERNS),
+  dense: denseSchema.nullable(),
   /** Hash of the model; filled in where an older project has none. */
   model: z.string(),
   /** Edges of the model that are seams, each by the lowest corner that runs along it. */
@@ -152,7 +173,7 @@ export const documentSchema = z.strictObject({
    * A plane that isn't named began empty.
    */
   bases: z.array(z.strictObject({ plane: z.int(), strokes: z.int().nonnegative() })),
-  /** The next free id for layers, lights, swatches, references, cameras, regions, guards and frames. */
+  /** The next free id for layers, lights, swatches, references, cameras, patterns, the denser model, regions, guards and frames. */
   nextId: layerId,
 });
 
@@ -162,5 +183,7 @@ export type Reference = z.infer<typeof referenceSchema>;
 export type BoardPlace = z.infer<typeof boardPlaceSchema>;
 export type CameraPose = Readonly<z.infer<typeof cameraPoseSchema>>;
 export type Camera = z.infer<typeof cameraSchema>;
+export type Pattern = z.infer<typeof patternSchema>;
+export type DenseModel = z.infer<typeof denseSchema>;
 export type ProjectLight = z.infer<typeof lightSchema>;
 export type ProjectDocument = Readonly<z.infer<typeof documentSchema>>;

@@ -36,6 +36,8 @@ export function todaysDocument(document: ProjectDocument): ProjectDocument {
     ...document,
     layers: withTodaysCues(document.layers),
     cameras: document.cameras ?? [],
+    patterns: document.patterns ?? [],
+    dense: document.dense ?? null,
     references,
   });
   if (parsed.success) return checkDocument(parsed.data);

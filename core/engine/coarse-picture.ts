@@ -11,6 +11,7 @@ export interface CoarseSource {
   readonly surface: CoarseSurface;
   readonly document: ProjectDocument;
   readonly pixels: PlanePixels;
+  readonly files: ReadonlyMap<number, Uint8Array>;
   /** What the full picture's layers are made of: its cues are looked at here too. */
   readonly tiles: LayerTiles;
   readonly view: BuildUpView;
@@ -31,12 +32,12 @@ export class CoarsePicture {
   /** Which version of each cue was taken, by its key. */
   private readonly taken = new Map<string, number>();
 
-  constructor({ kernels, surface, document, pixels, tiles, view }: CoarseSource) {
+  constructor({ kernels, surface, document, pixels, files, tiles, view }: CoarseSource) {
     this.surface = surface;
     this.stride = surface.stride;
     this.full = tiles;
     this.pixels = new CoarsePixels(surface, pixels);
-    this.tiles = new LayerTiles(surface.map, document, this.pixels);
+    this.tiles = new LayerTiles(surface.map, document, this.pixels, files);
     this.picture = new Picture(kernels, this.tiles, this.pixels, surface.map, document);
     this.picture.setView(view);
   }

@@ -19,6 +19,8 @@ export interface Commit {
   readonly tiles: readonly TileState[];
   readonly history: HistoryChange;
   readonly strokes: StrokeChanges;
+  /** Files that are new to the project, by id: pictures and denser models as they were brought in. */
+  readonly files: ReadonlyMap<number, Uint8Array>;
   /** A model that is new to the project. */
   readonly model: { readonly hash: string; readonly mesh: UvMesh } | null;
 }
@@ -46,4 +48,5 @@ export interface Change {
   /** Hashes of the models that the step needs, where it changes the model. */
   readonly models?: readonly string[];
   readonly model?: Commit['model'];
+  readonly files?: Commit['files'];
 }

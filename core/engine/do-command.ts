@@ -26,6 +26,7 @@ export function checkCommand(input: Command): CheckedCommand {
 /**
  * Does a checked command that isn't a stroke, or several as one step.
  *
+ * @param file what the first id that is given came with
  * @param gesture commands of one drag share a name and become one step
  * @throws CoreError `bad-argument`, `layer-missing` or `document-invalid`; nothing is changed then
  */
@@ -33,6 +34,7 @@ export function doCommand(
   state: ProjectState,
   command: CheckedCommand,
   gesture: string | null,
+  file: Uint8Array | null = null,
 ): CommandResult {
   const before = state.document;
   const commands: readonly SingleCommand[] = command.do === 'several' ? command.commands : [command];
@@ -47,6 +49,7 @@ export function doCommand(
     after: withBases(state, done.document, done.rebased),
     tiles: [...done.tiles, ...bases],
     gesture,
+    files: file && done.ids[0] !== undefined ? new Map([[done.ids[0], file]]) : done.files,
   });
   return { ids: done.ids, step };
 }
@@ -59,10 +62,12 @@ function reckon(state: ProjectState, commands: readonly SingleCommand[]) {
   const former: TileState[] = [];
   const rebased: number[] = [];
   const ids: number[] = [];
+  const files = new Map<number, Uint8Array>();
   let document = state.document;
   try {
     for (const one of commands) {
-      const { document: after, ids: given } = applyToDocument(document, one);
+      const { document: after, ids: given, files: came } = applyToDocument(document, one);
+      for (const [id, bytes] of came ?? []) files.set(id, bytes);
       const work = pixelWork(one, { before: document, after, ids: given, pixels, surface, picture });
       if (several) former.push(...state.present(work.tiles));
       for (const tile of work.tiles) {
@@ -78,7 +83,7 @@ function reckon(state: ProjectState, commands: readonly SingleCommand[]) {
     former.reverse().forEach((tile) => pixels.put(tile));
     if (several) state.show(null);
   }
-  return { document, ids, rebased, tiles: [...tiles.values()] };
+  return { document, ids, rebased, files, tiles: [...tiles.values()] };
 }
 
 /** The document in which planes lie on what they are now. */

@@ -17,6 +17,7 @@ import type { PackedTiles, TileState } from '../pixels';
 import { TILE_BYTES, TILE_TEXELS, type SurfaceMap } from '../surface';
 import type { CoarsePicture } from './coarse-picture';
 import type { CommandResult } from './commit';
+import { checkAttached, type AttachCommand } from './attach';
 import { checkCommand, doCommand } from './do-command';
 import { ModelChanger } from './model-changer';
 import type { ModelChange, ModelChanged } from './model-change';
@@ -82,12 +83,22 @@ export class Engine {
   }
 
   /** All pixels and strokes, as they are kept. */
-  everything(): { readonly pixels: TileState[]; readonly strokes: ReadonlyMap<number, readonly Stroke[]> } {
-    const { pixels, planes } = this.state;
+  everything(): {
+    readonly pixels: TileState[];
+    readonly strokes: ReadonlyMap<number, readonly Stroke[]>;
+    readonly files: ReadonlyMap<number, Uint8Array>;
+  } {
+    const { pixels, planes, files } = this.state;
     return {
       pixels: pixels.planeNumbers().flatMap((plane) => [...pixels.states(plane)]),
       strokes: new Map(planes.numbers().map((plane) => [plane, planes.strokesOf(plane)])),
+      files,
     };
+  }
+
+  /** What came as a file; null if there is none of that id. */
+  file(id: number): Uint8Array | null {
+    return this.state.files.get(id) ?? null;
   }
 
   /** @throws CoreError `layer-missing` */
@@ -112,6 +123,18 @@ export class Engine {
     for (const run of runs) this.extendStroke(run, true);
     this.endStroke();
     return { ids: [], step: this.history.last ?? 0 };
+  }
+
+  /**
+   * Does a command with the file that it is about.
+   *
+   * @throws CoreError as `apply`, and `file-not-a-picture` if the file isn't what it should be
+   */
+  attach(input: AttachCommand, bytes: Uint8Array): CommandResult {
+    const command = checkCommand(input);
+    checkAttached(input, bytes);
+    this.cancelStroke();
+    return doCommand(this.state, command, null, bytes);
   }
 
   /**

@@ -4,6 +4,8 @@ export * from '../layers';
 export * from '../model';
 export * from '../pixels';
 export * from '../region';
+export * from '../pattern';
+export type { AttachCommand } from './attach';
 export type { Commit, CommandResult } from './commit';
 export * from './engine';
 export * from './models';

@@ -17,6 +17,7 @@ import {
 } from '../layers';
 import { regionShape, type RegionShape } from '../region';
 import { PlaceReader, TILE_TEXELS, type SurfaceMap } from '../surface';
+import { PatternPictures } from './pattern-pictures';
 import { TileCache } from './tile-cache';
 
 /** What made tiles may take; they are made again when they are needed. */
@@ -47,6 +48,7 @@ export class LayerTiles {
   private surface: SurfaceMap;
   private document: ProjectDocument;
   private readonly pixels: PlanePixels;
+  private readonly patterns: PatternPictures;
   private masks: ReadonlyMap<number, readonly MaskStep[]>;
   private readonly cues = new Map<string, { values: Uint16Array; version: number }>();
   private cueVersions = 0;
@@ -65,10 +67,17 @@ export class LayerTiles {
   private inputs: LayerInputs;
   private readonly names: InputNames;
 
-  constructor(surface: SurfaceMap, document: ProjectDocument, pixels: PlanePixels) {
+  /** @param files what came as files, by id: patterns are read when they are asked for */
+  constructor(
+    surface: SurfaceMap,
+    document: ProjectDocument,
+    pixels: PlanePixels,
+    files: ReadonlyMap<number, Uint8Array> = new Map(),
+  ) {
     this.surface = surface;
     this.document = document;
     this.pixels = pixels;
+    this.patterns = new PatternPictures(files);
     this.masks = masksOf(document.layers);
     const maskOf = (layer: number): readonly MaskStep[] => this.masks.get(layer) ?? [];
     this.inputs = {
@@ -77,6 +86,7 @@ export class LayerTiles {
       // A light that is being moved keeps the shadow that it had until its new one is there.
       cue: (spec) => this.cues.get(cueKey(spec))?.values ?? (spec.cue === 'cast' ? this.lastCast : null),
       light: (id) => this.document.lights.find((l) => l.id === id)?.plan ?? null,
+      pattern: (id) => this.patterns.get(id),
       region: (id) => this.shapeOf(id),
       maskOf,
       pixels: (plane, tile) => this.pixels.get(plane, tile),
@@ -90,6 +100,7 @@ export class LayerTiles {
         const region = this.document.regions.find((r) => r.id === id);
         return region ? `${this.nameOf(region.faces)}/${this.nameOf(region.cuts)}` : 'nothing';
       },
+      pattern: (id) => `pattern ${id} ${this.patterns.isThere(id)}`,
       maskOf,
     };
     this.ownCues = this.cuesOfLayers();

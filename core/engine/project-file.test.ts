@@ -46,7 +46,7 @@ describe('the project as a file', () => {
       mesh: engine.mesh,
       pixels: [...engine.tilesOf(PAINT)],
       strokes: new Map([[PAINT, engine.strokesOf(PAINT)]]),
-      pictures: new Map([[7, Uint8Array.of(0x89, 0x50, 0x4e, 0x47, 1, 2, 3)]]),
+      files: new Map([[7, Uint8Array.of(0x89, 0x50, 0x4e, 0x47, 1, 2, 3)]]),
     };
     const file = writeProjectFile(data);
     const back = readProjectFile(file);
@@ -56,7 +56,7 @@ describe('the project as a file', () => {
       data.pixels.toSorted((a, b) => a.tile - b.tile),
     );
     expect(back.strokes).toEqual(data.strokes);
-    expect(back.pictures).toEqual(data.pictures);
+    expect(back.files).toEqual(data.files);
     expect(writeProjectFile(back)).toEqual(file);
   });
 
@@ -74,7 +74,7 @@ describe('the project as a file', () => {
       mesh: engine.mesh,
       pixels: [],
       strokes: new Map(),
-      pictures: new Map(),
+      files: new Map(),
     });
     for (const part of [0.1, 0.5, 0.9, 0.99]) {
       expect(() => readProjectFile(file.slice(0, Math.floor(file.length * part)))).toThrow(

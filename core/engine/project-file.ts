@@ -34,8 +34,8 @@ export interface ProjectData {
   readonly pixels: readonly TileState[];
   /** By plane. */
   readonly strokes: ReadonlyMap<number, readonly Stroke[]>;
-  /** Reference pictures as they were brought in, by id. */
-  readonly pictures: ReadonlyMap<number, Uint8Array>;
+  /** References, patterns and denser models as they were brought in, by id. */
+  readonly files: ReadonlyMap<number, Uint8Array>;
 }
 
 const manifestSchema = z.strictObject({
@@ -54,7 +54,7 @@ const LARGEST_TOTAL = 3e9;
 /**
  * A project as one zip: `project.json`, `model.json`, and a painted plane its pixels `layers/NAME.png` (`layers/NAME-N.png` for each
  * further sheet N from 1 on), its strokes `strokes/NAME.json`, and what they lie on `bases/NAME.png`, where NAME is the layer's id, with
- * `-mask` for what is painted on its mask; and the reference pictures. Reading it back gives the same project to the last texel.
+ * `-mask` for what is painted on its mask; and what came as files: `references`, `patterns` and `dense`, each by its id. Reading it back gives the same project to the last texel.
  */
 export function writeProjectFile(data: ProjectData): Uint8Array {
   // In the schema's order, so that the same project gives the same file; as it is if anything is wrong with it.
@@ -80,9 +80,12 @@ export function writeProjectFile(data: ProjectData): Uint8Array {
     });
     files[`strokes/${name}.json`] = json(data.strokes.get(plane) ?? []);
   }
-  for (const reference of data.document.references) {
-    const bytes = data.pictures.get(reference.id);
-    if (bytes) files[`references/${reference.id}.${pictureEnding(bytes)}`] = [bytes, { level: 0 }];
+  for (const [folder, ids] of attachedOf(data.document)) {
+    for (const id of ids) {
+      const bytes = data.files.get(id);
+      if (bytes)
+        files[`${folder}/${id}.${folder === 'dense' ? 'zip' : pictureEnding(bytes)}`] = [bytes, { level: 0 }];
+    }
   }
   return zipSync(files, { level: 6, mtime: ZIP_TIME });
 }
@@ -157,19 +160,28 @@ export function readProjectFile(bytes: Uint8Array): ProjectData {
   const planes = planesOf(document);
   const spans = sheetSpans(document.sheets.map((s) => s.size));
   const pixels = planes.flatMap((plane) => readPlane(files, document, plane, spans));
-  const pictures = new Map<number, Uint8Array>();
-  for (const { id } of document.references) {
-    const name = [...files.keys()].find((f) => f.startsWith(`references/${id}.`));
-    if (name) pictures.set(id, files.get(name)!);
+  const attached = new Map<number, Uint8Array>();
+  for (const [folder, ids] of attachedOf(document)) {
+    for (const id of ids) {
+      const name = [...files.keys()].find((f) => f.startsWith(`${folder}/${id}.`));
+      if (name) attached.set(id, files.get(name)!);
+    }
   }
   return {
     document,
     mesh,
     pixels,
     strokes: new Map([...strokes].filter(([plane]) => planes.includes(plane))),
-    pictures,
+    files: attached,
   };
 }
+
+/** What of a project came as files: ids by the folder in which they lie. */
+const attachedOf = ({ references, patterns, dense }: ProjectDocument): [folder: string, ids: number[]][] => [
+  ['references', references.map((r) => r.id)],
+  ['patterns', patterns.map((p) => p.id)],
+  ['dense', dense ? [dense.id] : []],
+];
 
 /** Only what a project file has is unpacked at all. */
 function largestEntry(name: string): number {
@@ -177,7 +189,8 @@ function largestEntry(name: string): number {
   if (name === 'model.json') return LARGEST_MODEL;
   if (/^strokes\/\d{1,9}(-mask)?\.json$/.test(name)) return LARGEST_TEXT;
   if (/^(layers|bases)\/\d{1,9}(-mask)?(-\d)?\.png$/.test(name)) return LARGEST_PICTURE;
-  if (/^references\/\d{1,9}\.[a-z]{3,4}$/.test(name)) return LARGEST_PICTURE;
+  if (/^(references|patterns)\/\d{1,9}\.[a-z]{3,4}$/.test(name)) return LARGEST_PICTURE;
+  if (/^dense\/\d{1,9}\.zip$/.test(name)) return LARGEST_MODEL;
   return 0;
 }
 

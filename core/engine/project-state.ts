@@ -20,6 +20,8 @@ export interface EngineOptions {
   readonly document: ProjectDocument;
   readonly pixels?: Iterable<TileState | PackedTile>;
   readonly strokes?: ReadonlyMap<number, readonly Stroke[]>;
+  /** What came as files, by id. */
+  readonly files?: ReadonlyMap<number, Uint8Array>;
   readonly history?: HistoryData;
   readonly onCommit?: (commit: Commit) => void;
   /** Bytes that unpacked pixels may take. */
@@ -39,6 +41,8 @@ export class ProjectState {
   readonly history: History;
   readonly tiles: LayerTiles;
   readonly picture: Picture;
+  /** Also those of what was removed, since it may come back. */
+  readonly files: Map<number, Uint8Array>;
   private readonly onCommit: (commit: Commit) => void;
   /** Made when it is asked for first; null where it can't be had. */
   private coarse_: CoarsePicture | null | undefined;
@@ -65,7 +69,8 @@ export class ProjectState {
     }
     this.planes = new Planes(this.pixels, options.strokes ?? new Map());
     this.history = new History(options.history);
-    this.tiles = new LayerTiles(surface, document, this.pixels);
+    this.files = new Map(options.files);
+    this.tiles = new LayerTiles(surface, document, this.pixels, this.files);
     this.picture = new Picture(kernels, this.tiles, this.pixels, surface, document);
   }
 
@@ -82,9 +87,9 @@ export class ProjectState {
   get coarse(): CoarsePicture | null {
     if (this.coarse_ === undefined) {
       const surface = coarseSurface(this.surface);
-      const { kernels, pixels, tiles, shown: document } = this;
+      const { kernels, pixels, tiles, files, shown: document } = this;
       const { view } = this.picture;
-      this.coarse_ = surface && new CoarsePicture({ kernels, surface, document, pixels, tiles, view });
+      this.coarse_ = surface && new CoarsePicture({ kernels, surface, document, pixels, files, tiles, view });
     }
     return this.coarse_;
   }
@@ -144,7 +149,16 @@ export class ProjectState {
    * @throws CoreError `storage-damaged` if it needs a model that isn't at hand; nothing is changed then
    */
   record(change: Change): number {
-    const { label, kind, after, tiles, baseTiles = [], stroke = null, models = [] } = change;
+    const {
+      label,
+      kind,
+      after,
+      tiles,
+      baseTiles = [],
+      stroke = null,
+      models = [],
+      files = new Map(),
+    } = change;
     const before = this.document_;
     const previous = this.present(tiles);
     const step: HistoryStep = {
@@ -161,6 +175,7 @@ export class ProjectState {
       document: after,
       tiles: [...tiles, ...baseTiles],
       model: change.model ?? null,
+      files,
       strokes: stroke ? this.strokeAdded(stroke.plane, stroke.stroke) : new Map(),
       history: add,
     });
@@ -172,6 +187,7 @@ export class ProjectState {
     readonly tiles: readonly TileState[];
     readonly strokes: StrokeChanges;
     readonly model: Commit['model'];
+    readonly files?: Commit['files'];
     readonly history: () => HistoryChange;
   }): number {
     const { document, tiles, model } = next;
@@ -181,6 +197,8 @@ export class ProjectState {
       this.planes.setStrokes(plane, [...kept, ...added]);
     }
     this.revision_++;
+    const files = next.files ?? new Map<number, Uint8Array>();
+    for (const [id, bytes] of files) this.files.set(id, bytes);
     for (const state of tiles) {
       this.put(state);
       this.changedAt_.set(state.plane, this.revision_);
@@ -192,7 +210,7 @@ export class ProjectState {
     }
     const history = next.history();
     const { revision, strokes } = { revision: this.revision_, strokes: next.strokes };
-    this.onCommit({ revision, document, tiles, history, strokes, model });
+    this.onCommit({ revision, document, tiles, history, strokes, files, model });
     return history.number;
   }
 

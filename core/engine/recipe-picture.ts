@@ -1,5 +1,5 @@
 import { measureCue, ownGround, type CueSpec } from '../cues';
-import { documentFromRecipe, type Recipe } from '../document';
+import { documentFromRecipe, filesOfRecipe, type Recipe } from '../document';
 import type { Picture } from '../formats';
 import { createWasmKernels } from '../kernels';
 import { sheetCount, type UvMesh } from '../mesh';
@@ -37,6 +37,7 @@ export function recipePictures(mesh: UvMesh): (recipe: Recipe, size: number) => 
       surface,
       kernels: createWasmKernels(),
       document: { ...documentFromRecipe(recipe, SHEET), sheets },
+      files: filesOfRecipe(recipe),
     });
     for (const spec of engine.missingCues()) engine.setCue(spec, measured(spec));
     return drawModel(

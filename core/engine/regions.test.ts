@@ -64,7 +64,7 @@ describe('a region', () => {
     const engine = engineOn(seamedFloor());
     maskByRegion(engine);
     const { document, mesh } = engine;
-    const bytes = writeProjectFile({ document, mesh, ...engine.everything(), pictures: new Map() });
+    const bytes = writeProjectFile({ document, mesh, ...engine.everything(), files: new Map() });
     expect(readProjectFile(bytes).document).toEqual(document);
     expect(recipeFromDocument(document).layers[0]!.mask).toEqual([]);
   });

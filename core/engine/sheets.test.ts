@@ -201,7 +201,7 @@ describe('paint on several sheets', () => {
         document: engine.document,
         mesh: engine.mesh,
         ...engine.everything(),
-        pictures: new Map(),
+        files: new Map(),
       }),
     );
     expect(back.document).toEqual(engine.document);

@@ -155,7 +155,7 @@ describe('project files', () => {
       mesh: floor(),
       pixels: [],
       strokes: new Map(),
-      pictures: new Map(),
+      files: new Map(),
     });
 
   it('aren’t unpacked beyond what they need', () => {
@@ -179,7 +179,7 @@ describe('project files', () => {
         mesh: floor(),
         pixels: [],
         strokes: new Map(),
-        pictures: new Map(),
+        files: new Map(),
       });
     };
     const refused = (patch: object, words: RegExp): void =>

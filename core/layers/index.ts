@@ -10,6 +10,7 @@ export * from './target';
 export * from './wash';
 export * from './tone';
 export * from './light';
+export * from './pattern';
 export * from './paint';
 export * from './adjust';
 export * from './registry';

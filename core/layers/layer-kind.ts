@@ -1,6 +1,7 @@
 import type { z } from 'zod';
 import type { ColorPlanes, TileSource } from '../composite';
 import type { CueSpec } from '../cues';
+import type { Picture } from '../formats';
 import type { LightPlan } from '../light';
 import type { RegionShape } from '../region';
 import type { PlaceReader, SurfaceMap } from '../surface';
@@ -13,6 +14,8 @@ export interface LayerInputs {
   /** 0..65535 a texel in the order of the surface's codes; null while it isn't measured. */
   cue(spec: CueSpec): Uint16Array | null;
   light(id: number): LightPlan | null;
+  /** Null if it isn't there, or can't be read. */
+  pattern(id: number): Picture | null;
   /** Null if it isn't there. */
   region(id: number): RegionShape | null;
   /** The mask of another layer; empty if it has none or isn't there. */
@@ -29,6 +32,7 @@ export interface InputNames {
   cue(spec: CueSpec): string;
   light(id: number): string;
   region(id: number): string;
+  pattern(id: number): string;
   maskOf(layer: number): readonly MaskStep[];
 }
 
@@ -56,6 +60,10 @@ export interface DerivedKind<L> extends KindBase<L> {
   lights?(layer: L): readonly number[];
   /** The layer when light plans have other numbers. */
   withLights?(layer: L, numbers: ReadonlyMap<number, number>): L;
+  /** Patterns that it names, besides those of its mask. */
+  patterns?(layer: L): readonly number[];
+  /** The layer when patterns have other numbers. */
+  withPatterns?(layer: L, numbers: ReadonlyMap<number, number>): L;
   /** The layer without what names a region. */
   withoutRegion?(layer: L, region: number): L;
   /** The layer when parts are called otherwise. @param names what they were called, and are */

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { cueSpec, type CueSpec } from '../cues';
+import { patternSpec } from '../pattern';
 import { levelsSchema, PLAIN_LEVELS } from './levels';
 
 /** How a step's values are joined to what the steps before it came to. */
@@ -17,6 +18,8 @@ export const maskStepSchema = z.discriminatedUnion('from', [
     ...stepBase,
     parts: z.array(z.string().max(200)).min(1).max(65_535),
   }),
+  /** How light a picture is that is tiled over the form. */
+  z.strictObject({ from: z.literal('pattern'), ...stepBase, tiled: patternSpec }),
   /** What another layer's mask comes to. */
   z.strictObject({ from: z.literal('layer'), ...stepBase, layer: z.int().nonnegative() }),
   /**

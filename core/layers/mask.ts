@@ -2,6 +2,7 @@ import { codesOfTile, TILE_TEXELS } from '../surface';
 import { applyLevels, type Levels } from './levels';
 import type { Join, MaskStep } from './mask-steps';
 import type { InputNames, LayerInputs } from './layer-kind';
+import { patternNames, patternOver } from './pattern';
 import { planeOf } from './planes';
 
 /** Names all that a mask is made from but what is painted on it. */
@@ -17,6 +18,8 @@ export function maskInputs(mask: readonly MaskStep[], names: InputNames): string
           return `${names.region(step.region)} ${shapeName(step)}`;
         case 'parts':
           return `parts ${names.surface} ${JSON.stringify(step.parts)} ${shapeName(step)}`;
+        case 'pattern':
+          return `${patternNames(step.tiled, names)} ${shapeName(step)}`;
         case 'layer':
           return `of ${step.layer} (${maskInputs(names.maskOf(step.layer), names)}) ${shapeName(step)}`;
       }
@@ -106,6 +109,14 @@ function stepPainter(layer: number, step: MaskStep, inputs: LayerInputs): StepPa
         joinInto(values, first ? 'multiply' : step.join, (i) =>
           codes[i]! >= 0 ? of[inside[faceParts[codes[i]! >> 2]!]! as 0 | 1] : 0,
         );
+    }
+    case 'pattern': {
+      const paint = patternOver(step.tiled, 'grey', inputs);
+      return (tile, _codes, values, first) => {
+        const greys = paint?.(tile);
+        // One whose picture isn't there covers nothing.
+        joinInto(values, first ? 'multiply' : step.join, (i) => (greys ? shaped(step, greys[i]!) : 0));
+      };
     }
     case 'layer': {
       const other = maskPainter(step.layer, inputs.maskOf(step.layer), inputs);

@@ -5,11 +5,20 @@ import type { LayerKindOf } from './layer-kind';
 import { lightKind } from './light';
 import { localKind } from './local';
 import { paintKind } from './paint';
+import { patternKind } from './pattern';
 import { toneKind } from './tone';
 import { washKind } from './wash';
 
 /** Every kind of layer. A new one is a file beside these and a line here. */
-export const LAYER_KINDS = [localKind, washKind, lightKind, toneKind, paintKind, adjustKind] as const;
+export const LAYER_KINDS = [
+  localKind,
+  washKind,
+  lightKind,
+  toneKind,
+  patternKind,
+  paintKind,
+  adjustKind,
+] as const;
 
 function schemasOf<const K extends readonly { readonly schema: unknown }[]>(kinds: K) {
   return kinds.map((kind) => kind.schema) as { -readonly [I in keyof K]: K[I]['schema'] };

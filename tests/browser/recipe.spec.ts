@@ -37,7 +37,7 @@ test('the same recipe gives the same texels in the application and on the comman
     mesh: requireUvs(await readModel('plates.glb', glb)),
     pixels: [],
     strokes: new Map(),
-    pictures: new Map(),
+    files: new Map(),
   });
   await startEmpty(page);
   const chooser = page.waitForEvent('filechooser');

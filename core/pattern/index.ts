@@ -1,0 +1,3 @@
+export * from './pattern';
+export * from './pyramid';
+export * from './tile-pattern';
