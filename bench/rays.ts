@@ -65,6 +65,8 @@ export function benchRays(): Row[] {
       circle.byteOffset,
       reach,
       OPEN,
+      0,
+      0,
       open.byteOffset,
     ),
   );

@@ -1,5 +1,5 @@
 import { join } from 'node:path';
-import { measureCue, ownGround } from '../core/cues';
+import { groundsFor, measureCue } from '../core/cues';
 import {
   documentFromRecipe,
   Engine,
@@ -63,8 +63,9 @@ export async function buildModel({ model, recipe: file, out, size, roles }: Buil
     document: documentFromRecipe(recipe, size),
     files: filesOfRecipe(recipe),
   });
-  const ground = ownGround(surface);
-  for (const spec of engine.missingCues()) engine.setCue(spec, measureCue(surface, spec, { ground }));
+  const groundFor = groundsFor(surface, { dense: null, colors: engine.localColors() });
+  for (const spec of engine.missingCues())
+    engine.setCue(spec, measureCue(surface, spec, { ground: groundFor(spec) }));
   const picture = flattenAlbedo(engine, { size, bleed: Infinity });
   const png = encodePng(picture);
   const report: Built = {

@@ -1,13 +1,14 @@
 import { writeOut } from './write-out';
 import {
-  CUE_KINDS,
+  OFFERED_CUES,
   cueSpec,
   denseGround,
   GRAINS,
   measureCue,
   ownGround,
+  requireMet,
   type CueGround,
-  type CueName,
+  type OfferedCue,
   type Met,
 } from '../core/cues';
 import { encodeGreyPng } from '../core/formats';
@@ -23,7 +24,7 @@ import {
   type Values,
 } from './options';
 
-const NAMES = Object.keys(CUE_KINDS) as CueName[];
+const NAMES = OFFERED_CUES;
 
 export async function runCue(args: readonly string[], print: (text: string) => void): Promise<void> {
   const { model, values } = readOptions(args, {
@@ -91,14 +92,16 @@ async function groundFor(
     dense,
     lengthOption(values, 'within', WITHIN * diagonalOf(boundsOf(map.mesh.positions))),
   );
-  return { ground, met: ground.met };
+  const met = ground.met();
+  requireMet(met);
+  return { ground, met };
 }
 
 /**
  * What each cue takes from the command line. Lengths are model units there; the core measures them in parts of the model, so that a
  * recipe fits models of any size.
  */
-const WISHES: Readonly<Record<CueName, (values: Values, bounds: Bounds) => object>> = {
+const WISHES: Readonly<Record<OfferedCue, (values: Values, bounds: Bounds) => object>> = {
   occlusion: (values, bounds) => ({
     rays: numberOption(values, 'rays', 64),
     reach: values['distance'] === undefined ? null : lengthOption(values, 'distance', 1) / diagonalOf(bounds),

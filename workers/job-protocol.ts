@@ -1,5 +1,5 @@
 import type { PaletteColor } from '../core/color';
-import type { CueSpec } from '../core/cues';
+import type { CueSpec, GroundColors, Met } from '../core/cues';
 import type {
   Carried,
   CarryInput,
@@ -34,13 +34,15 @@ export type UnwrapHow = Omit<UnwrapOptions, 'onProgress'>;
 export interface CueJob {
   readonly surface: SurfaceMap;
   readonly spec: CueSpec;
-  /** A denser model of the same shape that is measured in its stead, and how far it may lie off, model units. */
-  readonly dense: { readonly mesh: Mesh; readonly distance: number } | null;
+  /** Names the surface and what it is measured on: a worker that has that at hand makes nothing anew. */
+  readonly ground: string;
+  /** A denser model of the same shape that is measured in its stead, packed, and how far it may lie off, model units. */
+  readonly dense: { readonly file: Uint8Array; readonly distance: number } | null;
+  /** Local colours of the surface's model, where they count. */
+  readonly colors: GroundColors | null;
 }
 
 export interface CastJob extends CueJob {
-  /** Names surface, model and cue: a worker that has the ray scene of this name builds none. */
-  readonly scene: string;
   /** The tiles that this job casts rays for. */
   readonly tiles: readonly number[];
   /** A first look with few rays, or the fine values. */
@@ -94,6 +96,13 @@ export type JobMethods = {
   carryPaint: { params: Omit<CarryInput, 'kernels' | 'onProgress'>; result: Carried };
   /** A cue that follows from where texels lie, at once. */
   placedCue: { params: CueJob; result: Uint16Array };
+  /** Reads a model as one that cues are measured on, packed. */
+  denseModel: {
+    params: { name: string; bytes: Uint8Array; companions: Companions };
+    result: { packed: Uint8Array; triangles: number };
+  };
+  /** How a denser model is met. */
+  meetDense: { params: Omit<CueJob, 'spec'>; result: Met };
   /** Evens out cast values, and fills what met nothing. */
   finishCast: { params: CueJob & { readonly values: Uint16Array }; result: Uint16Array };
   /** A picture file as a pattern is kept: a PNG, no larger than one may be. */

@@ -1,10 +1,14 @@
 import {
+  CUE_KINDS,
+  cueKey,
   cueKind,
-  denseGround,
   finishCast,
+  groundsFor,
   measureCue,
-  ownGround,
+  requireMet,
   type CueGround,
+  type CueSpec,
+  type DenseGround,
   type TileCaster,
 } from '../core/cues';
 import {
@@ -13,14 +17,16 @@ import {
   finishAlbedo,
   MAX_PATTERN_SIDE,
   noLarger,
+  packModel,
   readMeasured,
   readProjectFile,
   recipePictures,
+  unpackModel,
 } from '../core/engine';
 import { paletteOf } from '../core/color';
 import { CoreError } from '../core/errors';
 import { encodePng, importModel, layoutPicture, paletteStrip, writeUnlitGlb } from '../core/formats';
-import { meshHash, pieceOnSheet, type UvMesh } from '../core/mesh';
+import { meshHash, pieceOnSheet, triangleCount, type UvMesh } from '../core/mesh';
 import { sheetSpans, measureSurface, type SheetSize, TILE_TEXELS, type SurfaceMap } from '../core/surface';
 import {
   applyLayoutEdit,
@@ -65,14 +71,29 @@ function painterOf(mesh: UvMesh): ReturnType<typeof recipePictures> {
   return pictures.draw;
 }
 
-const groundOf = ({ surface, dense }: Pick<CueJob, 'surface' | 'dense'>): CueGround =>
-  dense ? denseGround(surface, dense.mesh, dense.distance) : ownGround(surface);
+/** What cues are measured on, by name; the newest last. */
+const grounds = new Map<string, (spec: CueSpec) => CueGround>();
+const MOST_GROUNDS = 2;
+
+/** What a job is measured on, made once for all cues of a model. */
+function groundOf({ ground: name, surface, dense, colors }: Omit<CueJob, 'spec'>, spec: CueSpec): CueGround {
+  let groundFor = grounds.get(name);
+  if (!groundFor) {
+    const denser = dense && { mesh: unpackModel(dense.file), distance: dense.distance };
+    groundFor = groundsFor(surface, { dense: denser, colors });
+  }
+  grounds.delete(name);
+  grounds.set(name, groundFor);
+  if (grounds.size > MOST_GROUNDS) grounds.delete([...grounds.keys()][0]!);
+  return groundFor(spec);
+}
 
 function casterFor(job: CastJob): TileCaster {
-  const { spec, scene } = job;
+  const { spec } = job;
+  const scene = `${job.ground} ${cueKey(spec)}`;
   const kind = cueKind(spec);
   if (kind.form !== 'rays') throw new CoreError('bad-argument', `No rays are cast for ${spec.cue}.`);
-  if (lastCaster?.scene !== scene) lastCaster = { scene, caster: kind.caster(groundOf(job), spec) };
+  if (lastCaster?.scene !== scene) lastCaster = { scene, caster: kind.caster(groundOf(job, spec), spec) };
   return lastCaster.caster;
 }
 
@@ -151,8 +172,17 @@ function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
       castTiles(params, emit);
       return null;
     },
-    placedCue: (job) => handOver(measureCue(job.surface, job.spec, { ground: groundOf(job) })),
-    finishCast: (job) => handOver(finishCast(groundOf(job), job.spec, job.values)),
+    placedCue: (job) => handOver(measureCue(job.surface, job.spec, { ground: groundOf(job, job.spec) })),
+    finishCast: (job) => handOver(finishCast(groundOf(job, job.spec), job.spec, job.values)),
+    denseModel: async ({ name, bytes, companions }) => {
+      const { mesh } = await importModel(name, bytes, companions);
+      return { packed: packModel(mesh), triangles: triangleCount(mesh) };
+    },
+    meetDense: (job) => {
+      const met = (groundOf(job, CUE_KINDS.height.usual) as DenseGround).met();
+      requireMet(met);
+      return met;
+    },
     paletteOf: ({ rgba, count }) => paletteOf(rgba, count),
     patternPng: async ({ file }) => {
       const picture = await decodePicture(file);

@@ -2,12 +2,17 @@ import { cueKey, type CueSpec } from '../core/cues';
 import { sizesKey } from '../core/surface';
 import type { ProjectStore } from './store';
 
-/** Under which a cue's values are kept: they hold for one model on sheets of these sizes. */
+/**
+ * Under which a cue's values are kept: they hold for one model on sheets of these sizes.
+ *
+ * @param dense names the denser model that it is measured on; empty: none
+ */
 export const cueMapKey = (
   model: string,
   sheets: readonly { readonly size: number }[],
   spec: CueSpec,
-): string => `cue of places ${model} ${sizesKey(sheets)} ${cueKey(spec)}`;
+  dense = '',
+): string => `cue of places ${model} ${sizesKey(sheets)} ${cueKey(spec)}${dense && ` on ${dense}`}`;
 
 /** Measured data may take this much of the browser's storage; what was used longest ago goes first. */
 const LIMIT_BYTES = 600e6;

@@ -1,6 +1,7 @@
-import { cueKey } from '../core/cues';
+import { cueKey, type CueSpec } from '../core/cues';
 import {
   Engine,
+  groundName,
   modelKey,
   writeProjectFile,
   type AttachCommand,
@@ -287,7 +288,15 @@ export class PaintDesk {
     this.emit('coarse', { stride: coarse.stride, tiles: numbers, pixels }, [pixels.buffer]);
   }
 
-  cueTiles({ spec, tiles, values }: PaintMethods['cueTiles']['params']): void {
+  /** A measured cue; one that was measured on something else than what counts now comes too late. */
+  cue(spec: CueSpec, on: string, values: Uint16Array): void {
+    if (on !== groundName(this.engine.document)) return;
+    this.engine.setCue(spec, values);
+    this.cueArrived();
+  }
+
+  cueTiles({ spec, on, tiles, values }: PaintMethods['cueTiles']['params']): void {
+    if (on !== groundName(this.engine.document)) return;
     this.engine.refineCue(
       spec,
       tiles.map((tile, i) => ({ tile, values: values.subarray(i * TILE_TEXELS, (i + 1) * TILE_TEXELS) })),
@@ -296,7 +305,7 @@ export class PaintDesk {
   }
 
   /** The state is only told anew when a cue that was missing has come. */
-  cueArrived(): void {
+  private cueArrived(): void {
     if (this.engine.missingCues().map(cueKey).join() === this.toldMissing) this.schedule();
     else this.changed();
   }

@@ -80,9 +80,8 @@ export function paintHandlers(emit: Emit<PaintEvents>): Handlers<PaintMethods> {
       return done;
     },
     cue: (params) => {
-      const { spec, values } = cueParams.parse(params);
-      desk.engine.setCue(spec, values);
-      desk.cueArrived();
+      const { spec, on, values } = cueParams.parse(params);
+      desk.cue(spec, on, values);
       return done;
     },
     view: (params) => {

@@ -23,6 +23,8 @@ import type { KeepState } from './keeper';
 /** Values of a cue for some tiles, in tile order. */
 export interface CueTiles {
   readonly spec: CueSpec;
+  /** Names what it was measured on; empty: the model itself. */
+  readonly on: string;
   readonly tiles: readonly number[];
   /** 4096 values a tile, one tile after the other. */
   readonly values: Uint16Array;
@@ -68,7 +70,7 @@ export type PaintMethods = {
   /** Undoes or redoes until so many steps from the project's beginning on are done. */
   goTo: { params: Numbered & { done: number }; result: null };
   cueTiles: { params: CueTiles; result: null };
-  cue: { params: { spec: CueSpec; values: Uint16Array }; result: null };
+  cue: { params: { spec: CueSpec; on: string; values: Uint16Array }; result: null };
   /** Long work on the model begins. */
   beginChange: { params: null; result: { from: number; document: ProjectDocument } };
   /** Every painted plane, to be carried to another model. */
@@ -149,4 +151,4 @@ export const strokeExtendParams = z.object({
   lift: z.boolean(),
 });
 export const viewParams = z.object({ alone: z.int().nullable(), maskOf: z.int().nullable() });
-export const cueParams = z.object({ spec: cueSpec, values: z.instanceof(Uint16Array) });
+export const cueParams = z.object({ spec: cueSpec, on: z.string(), values: z.instanceof(Uint16Array) });

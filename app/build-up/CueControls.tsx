@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
 import { Form } from 'react-bootstrap';
-import { CUE_KINDS, type CueName, type CueSpec } from '../../core/cues';
+import { CUE_KINDS, OFFERED_CUES, type CueName, type CueSpec } from '../../core/cues';
 import { Chip } from '../shared/Chip';
 import { CUE_WORDS } from '../shared/cue-words';
 import { useUi, type CuePlace } from '../shared/ui-store';
@@ -35,7 +35,7 @@ export function CueControls({ place, source, onChange }: Props) {
         value={source.cue}
         onChange={(e) => onChange(CUE_KINDS[e.target.value as CueName].usual as CueSpec, null)}
       >
-        {(Object.keys(CUE_KINDS) as CueName[]).map((name) => (
+        {OFFERED_CUES.map((name) => (
           <option key={name} value={name}>
             {CUE_WORDS[name][0]}
           </option>

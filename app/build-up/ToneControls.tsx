@@ -1,6 +1,6 @@
 import { Dropdown, Form } from 'react-bootstrap';
 import type { Ramp } from '../../core/color';
-import { CUE_KINDS, type CueName, type CueSpec } from '../../core/cues';
+import { CUE_KINDS, OFFERED_CUES, type CueSpec } from '../../core/cues';
 import {
   PLAIN_LEVELS,
   sameTarget,
@@ -199,7 +199,7 @@ function AddIngredient({ node, change }: Props) {
             Key light
           </Dropdown.Item>
         )}
-        {(Object.keys(CUE_KINDS) as CueName[]).map((name) => (
+        {OFFERED_CUES.map((name) => (
           <Dropdown.Item
             key={name}
             as="button"

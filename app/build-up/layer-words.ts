@@ -8,7 +8,7 @@ import {
   type MaskStep,
   type NewLayer,
 } from '../../core/engine';
-import { CUE_KINDS, cueSpec, type CueName, type CueSpec } from '../../core/cues';
+import { CUE_KINDS, OFFERED_CUES, cueSpec, type CueName, type CueSpec } from '../../core/cues';
 import { CUE_WORDS } from '../shared/cue-words';
 
 const CHANGE_NAMES: Record<Change['by'], string> = {
@@ -99,7 +99,7 @@ export const NEW_STEPS: readonly {
   readonly title: string;
   readonly says: string;
   readonly step: MaskStep;
-}[] = (Object.keys(CUE_KINDS) as CueName[]).map((name) => {
+}[] = OFFERED_CUES.map((name) => {
   const [low, high] = USUAL_LEVELS[name] ?? [0, 1];
   return {
     title: CUE_WORDS[name][0],

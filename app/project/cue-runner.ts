@@ -1,7 +1,9 @@
 import { cueKey, cueKind, type CueSpec } from '../../core/cues';
 import { CoreError, sentenceOf } from '../../core/errors';
 import { sizesKey, type SurfaceMap } from '../../core/surface';
-import { castCue, cueMapKey } from '../../workers';
+import { groundName, localColorsIn, type ProjectDocument } from '../../core/engine';
+import { boundsOf, diagonalOf } from '../../core/mesh';
+import { castCue, cueMapKey, type CueJob } from '../../workers';
 import { CUE_WORDS } from '../shared/cue-words';
 import { notify } from '../shared/notify';
 import { jobPool } from '../shared/platform';
@@ -9,10 +11,19 @@ import { useProject } from './project-store';
 import { withTask } from '../shared/tasks';
 
 interface Target {
-  /** Takes a cue's final values. */
-  cue(spec: CueSpec, values: Uint16Array): Promise<unknown>;
+  /** Takes a cue's final values. @param on names what it was measured on */
+  cue(data: { spec: CueSpec; on: string; values: Uint16Array }): Promise<unknown>;
   /** Takes some tiles of a cue that is still being measured. */
-  cueTiles(data: { spec: CueSpec; tiles: readonly number[]; values: Uint16Array }): Promise<unknown>;
+  cueTiles(data: {
+    spec: CueSpec;
+    on: string;
+    tiles: readonly number[];
+    values: Uint16Array;
+  }): Promise<unknown>;
+  /** A file that the project holds. */
+  file(id: number): Promise<Uint8Array | null>;
+  /** Names the project. */
+  readonly project: string;
 }
 
 interface Model {
@@ -27,6 +38,9 @@ export class CueRunner {
   private readonly running = new Map<string, AbortController>();
   private model: Model | null = null;
   private wanted = new Set<string>();
+  /** Names what cues are measured on; empty: the model itself. */
+  private on = '';
+  private denser: { readonly id: number; readonly file: Promise<Uint8Array | null> } | null = null;
 
   constructor(target: Target, ended: AbortSignal) {
     this.target = target;
@@ -50,7 +64,14 @@ export class CueRunner {
    * @param missing cues that the build-up has no values of
    * @param used keys of all cues that it is made from: one that nothing wants any more is given up
    */
-  want(missing: readonly CueSpec[], used: ReadonlySet<string>): void {
+  want(missing: readonly CueSpec[], used: ReadonlySet<string>, document: ProjectDocument): void {
+    const on = groundName(document);
+    if (on !== this.on) {
+      // What is being measured on something else is of no use any more.
+      this.stopAll();
+      this.on = on;
+      useProject.setState({ stoppedCues: new Set() });
+    }
     this.wanted = new Set(missing.map(cueKey));
     for (const [key, controller] of this.running) {
       if (!this.wanted.has(key) && !used.has(key)) controller.abort();
@@ -62,20 +83,22 @@ export class CueRunner {
     for (const spec of ordered) {
       const key = cueKey(spec);
       if (this.running.has(key) || useProject.getState().stoppedCues.has(key)) continue;
-      void this.measure(this.model, spec, key);
+      void this.measure(this.model, spec, key, document);
     }
   }
 
-  private async measure(model: Model, spec: CueSpec, key: string): Promise<void> {
+  private async measure(model: Model, spec: CueSpec, key: string, document: ProjectDocument): Promise<void> {
     const controller = new AbortController();
     this.running.set(key, controller);
+    const { on } = this;
     try {
-      const mapKey = cueMapKey(model.hash, model.surface.sheets, spec);
+      const dense = on && !cueKind(spec).ownModel ? `${this.target.project} ${on}` : '';
+      const mapKey = cueMapKey(model.hash, model.surface.sheets, spec, dense);
       const known = await jobPool.run('loadMap', { key: mapKey }, { signal: controller.signal });
       const isKnown = known instanceof Uint16Array && known.length === model.surface.codes.length;
-      const values = isKnown ? known : await this.measureAnew(model, spec, controller);
+      const values = isKnown ? known : await this.measureAnew(model, spec, document, controller);
       if (this.running.get(key) !== controller || this.ended.aborted) return;
-      await this.target.cue(spec, values);
+      await this.target.cue({ spec, on, values });
       if (!isKnown) await jobPool.run('keepMap', { key: mapKey, data: values, bytes: values.byteLength });
     } catch (error) {
       if (this.ended.aborted || this.running.get(key) !== controller) return;
@@ -86,22 +109,69 @@ export class CueRunner {
     }
   }
 
-  private measureAnew(
-    { hash, surface }: Model,
+  private async measureAnew(
+    model: Model,
     spec: CueSpec,
+    document: ProjectDocument,
     controller: AbortController,
   ): Promise<Uint16Array> {
-    const job = { surface, spec, dense: null };
     const isCast = cueKind(spec).form === 'rays';
     const label = `${isCast ? 'Casting rays for' : 'Measuring'} ${CUE_WORDS[spec.cue][1]}`;
+    const job = { spec, ...(await this.measuredOn(model, spec, document)) };
+    const { on } = this;
     return withTask(label, async (signal, progress) => {
       signal.addEventListener('abort', () => controller.abort());
       if (!isCast) return jobPool.run('placedCue', job, { signal: controller.signal });
-      const scene = `${hash} ${sizesKey(surface.sheets)} ${cueKey(spec)}`;
-      return castCue(jobPool, { ...job, scene }, controller.signal, progress, ({ tiles, values }) => {
+      return castCue(jobPool, job, controller.signal, progress, ({ tiles, values }) => {
         if (!controller.signal.aborted)
-          void this.target.cueTiles({ spec, tiles, values }).catch(() => undefined);
+          void this.target.cueTiles({ spec, on, tiles, values }).catch(() => undefined);
       });
     });
+  }
+
+  /** On what a cue is measured. @throws CoreError `storage-damaged` if the denser model is missing */
+  async measuredOn(
+    { hash, surface }: Model,
+    spec: CueSpec,
+    document: ProjectDocument,
+  ): Promise<Omit<CueJob, 'spec'>> {
+    const name = `${hash} ${sizesKey(surface.sheets)}`;
+    if (spec.cue === 'bounce') {
+      const colors = localColorsIn(document, surface.mesh);
+      return { ground: `${name} in ${colors?.name ?? ''}`, surface, dense: null, colors };
+    }
+    const { dense } = document;
+    if (!dense) return { ground: name, surface, dense: null, colors: null };
+    const file = await this.denseFile(dense.id);
+    if (!file) {
+      throw new CoreError(
+        'storage-damaged',
+        `The denser model “${dense.name}” is missing. Remove it, or add it again.`,
+      );
+    }
+    const distance = dense.distance * diagonalOf(boundsOf(surface.mesh.positions));
+    return {
+      ground: `${name} on ${groundName(document)}`,
+      surface,
+      dense: { file, distance },
+      colors: null,
+    };
+  }
+
+  /** Held in shared memory where there is any, so that handing it to workers costs nothing. */
+  private denseFile(id: number): Promise<Uint8Array | null> {
+    if (this.denser?.id !== id) {
+      const file = this.target.file(id).then((bytes) => {
+        if (!bytes || typeof SharedArrayBuffer === 'undefined') return bytes;
+        const shared = new Uint8Array(new SharedArrayBuffer(bytes.length));
+        shared.set(bytes);
+        return shared;
+      });
+      this.denser = { id, file };
+      void file.then((bytes) => {
+        if (!bytes && this.denser?.id === id) this.denser = null;
+      });
+    }
+    return this.denser.file;
   }
 }

@@ -53,7 +53,7 @@ export class Session {
           // What hasn't changed stays the same object: who shows it isn't drawn anew.
           const { document, history, missingCues } = useProject.getState();
           this.tell(keepEqual({ document, history, missingCues }, state));
-          this.cues.want(state.missingCues, usedCues(state.document));
+          this.cues.want(state.missingCues, usedCues(state.document), state.document);
         },
         model: (model) => this.takeModel(model),
         tiles: (fresh) => this.sheet?.take(fresh),
@@ -67,8 +67,10 @@ export class Session {
     });
     this.cues = new CueRunner(
       {
-        cue: (spec, values) => this.link.ask('cue', { spec, values }),
+        cue: (data) => this.link.ask('cue', data),
         cueTiles: (data) => this.link.ask('cueTiles', data),
+        file: (id) => this.link.ask('file', { id }),
+        project,
       },
       this.ended.signal,
     );
@@ -111,7 +113,7 @@ export class Session {
       const surface = { ...measured, mesh };
       this.useModel({ hash: row.modelHash, surface });
       // The first rays are cast while the paint worker fetches the project.
-      this.cues.want(missingAtFirst(document), usedCues(document));
+      this.cues.want(missingAtFirst(document), usedCues(document), document);
       await this.link.open();
       if (this.closed) return;
       if (this.view !== WHOLE_BUILD_UP) await this.link.ask('view', this.view);
@@ -153,7 +155,7 @@ export class Session {
     this.cues.stopAll();
     this.tell({ stoppedCues: new Set() });
     const { document, missingCues } = useProject.getState();
-    if (document) this.cues.want(missingCues, usedCues(document));
+    if (document) this.cues.want(missingCues, usedCues(document), document);
     if (this.view !== WHOLE_BUILD_UP) void this.link.ask('view', this.view).catch(() => undefined);
   }
 
@@ -271,7 +273,7 @@ export class Session {
   resumeCues(): void {
     this.tell({ stoppedCues: new Set() });
     const { document, missingCues } = useProject.getState();
-    if (document) this.cues.want(missingCues, usedCues(document));
+    if (document) this.cues.want(missingCues, usedCues(document), document);
   }
 }
 

@@ -12,4 +12,5 @@ export const CUE_WORDS: Readonly<Record<CueName, readonly [name: string, within:
   cast: ['Cast shadow', 'the cast shadow'],
   thickness: ['Thickness', 'thickness'],
   grain: ['Grain', 'grain'],
+  bounce: ['Bounce', 'bounced light'],
 };

@@ -25,6 +25,12 @@ export interface Spots {
   readonly weights: Float32Array;
 }
 
+/** A colour of each triangle, three numbers each, under a name of all of them. */
+export interface GroundColors {
+  readonly name: string;
+  readonly rgb: Uint8Array;
+}
+
 /** What cues are measured on: the texels of a surface, each with its place on a model. */
 export interface CueGround {
   readonly map: SurfaceMap;
@@ -35,6 +41,8 @@ export interface CueGround {
   readonly diagonal: number;
   /** Unit normals of `mesh`'s triangles; 0 where one has no area. */
   readonly faceNormals: Float64Array;
+  /** Colours of the model's triangles, where they count. */
+  readonly colors?: GroundColors | null;
   /** Made when it is asked for first. */
   scene(): RayScene;
   /** To be read only, and only until the next is asked for. Null where nothing lies. */
@@ -44,7 +52,7 @@ export interface CueGround {
 }
 
 /** The surface's own model as the ground. */
-export function ownGround(map: SurfaceMap): CueGround {
+export function ownGround(map: SurfaceMap, colors: GroundColors | null = null): CueGround {
   const reader = new PlaceReader(map);
   const at: Barycentric = { face: -1, w0: 0, w1: 0, w2: 0 };
   const face = new Int32Array(TILE_TEXELS);
@@ -52,6 +60,7 @@ export function ownGround(map: SurfaceMap): CueGround {
   let held = -1;
   return {
     ...measured(map, map.mesh),
+    colors,
     texelLength: texelLengths(map),
     spots(tile) {
       const places = reader.tile(tile);
@@ -77,62 +86,88 @@ export interface Met {
   readonly covered: number;
 }
 
+/** A ground that knows how it was met. */
+export interface DenseGround extends CueGround {
+  met(): Met;
+}
+
+/** What of a denser model the texels of a tile stand for: its triangle, and how far off along the normal. */
+interface Hits {
+  readonly face: Int32Array;
+  readonly away: Float32Array;
+}
+
 /**
  * A denser model of the same shape as the ground: each texel stands for the nearest place of it along its normal, outward or inward.
  *
  * @param distance how far it may lie off, model units
- * @throws CoreError `bad-argument` if nothing of it lies within that distance: it is of another shape, place or size
  */
-export function denseGround(
-  map: SurfaceMap,
-  dense: Mesh,
-  distance: number,
-): CueGround & { readonly met: Met } {
+export function denseGround(map: SurfaceMap, dense: Mesh, distance: number): DenseGround {
   const reader = new PlaceReader(map);
   const ground = measured(map, dense);
   const rays = openScene(ground.scene(), 0);
-  const { indices, normals } = dense;
-  const make = (tile: number): Spots | null => {
-    const own = reader.tile(tile);
-    if (!own) return null;
-    const places = placesFor(TILE_TEXELS);
+  const kept = new Map<number, Hits>();
+  const hitsOf = (tile: number, own: Places): Hits => {
+    const known = kept.get(tile);
+    if (known) return known;
     const face = new Int32Array(TILE_TEXELS).fill(-1);
-    const weights = new Float32Array(TILE_TEXELS * 3);
-    const { px, py, pz, nx, ny, nz } = places;
+    const away = new Float32Array(TILE_TEXELS);
     for (let i = 0; i < TILE_TEXELS; i++) {
-      px[i] = own.px[i]!;
-      py[i] = own.py[i]!;
-      pz[i] = own.pz[i]!;
       if (own.px[i]! >= NOWHERE) continue;
-      nx[i] = own.nx[i]!;
-      ny[i] = own.ny[i]!;
-      nz[i] = own.nz[i]!;
       const n = [own.nx[i]! / 32767, own.ny[i]! / 32767, own.nz[i]! / 32767] as const;
       const found = nearestAlong(rays, ground.faceNormals, [own.px[i]!, own.py[i]!, own.pz[i]!], n, distance);
       if (!found) continue;
-      const { away } = found;
-      px[i]! += n[0] * away;
-      py[i]! += n[1] * away;
-      pz[i]! += n[2] * away;
       face[i] = found.face;
-      const w = weightsAt(dense, found.face, px[i]!, py[i]!, pz[i]!);
-      weights.set(w, i * 3);
-      const c = [0, 1, 2].map((k) => indices[found.face * 3 + k]! * 3) as [number, number, number];
-      const smooth = [0, 1, 2].map((axis) => c.reduce((sum, v, k) => sum + normals[v + axis]! * w[k]!, 0));
-      const l = Math.hypot(...smooth);
-      if (!(l > 0)) continue;
-      nx[i] = Math.round((smooth[0]! / l) * 32767);
-      ny[i] = Math.round((smooth[1]! / l) * 32767);
-      nz[i] = Math.round((smooth[2]! / l) * 32767);
+      away[i] = found.away;
     }
-    return { places, face, weights };
+    const hits = { face, away };
+    kept.set(tile, hits);
+    return hits;
   };
-  const kept = new Map<number, Spots | null>();
+  let held: { readonly tile: number; readonly spots: Spots } | null = null;
   const spots = (tile: number): Spots | null => {
-    let known = kept.get(tile);
-    if (known === undefined) kept.set(tile, (known = make(tile)));
-    return known;
+    if (held?.tile === tile) return held.spots;
+    const own = reader.tile(tile);
+    if (!own) return null;
+    held = { tile, spots: spotsOn(dense, own, hitsOf(tile, own)) };
+    return held.spots;
   };
+  return { ...ground, spots, met: () => metOf(map, spots) };
+}
+
+/** Where texels come to lie that were moved along their normals onto a denser model. */
+function spotsOn(dense: Mesh, own: Places, { face, away }: Hits): Spots {
+  const places = placesFor(TILE_TEXELS);
+  const weights = new Float32Array(TILE_TEXELS * 3);
+  const { px, py, pz, nx, ny, nz } = places;
+  const { indices, normals } = dense;
+  for (let i = 0; i < TILE_TEXELS; i++) {
+    px[i] = own.px[i]!;
+    py[i] = own.py[i]!;
+    pz[i] = own.pz[i]!;
+    if (own.px[i]! >= NOWHERE) continue;
+    nx[i] = own.nx[i]!;
+    ny[i] = own.ny[i]!;
+    nz[i] = own.nz[i]!;
+    const f = face[i]!;
+    if (f < 0) continue;
+    px[i]! += (own.nx[i]! / 32767) * away[i]!;
+    py[i]! += (own.ny[i]! / 32767) * away[i]!;
+    pz[i]! += (own.nz[i]! / 32767) * away[i]!;
+    const w = weightsAt(dense, f, px[i]!, py[i]!, pz[i]!);
+    weights.set(w, i * 3);
+    const c = [0, 1, 2].map((k) => indices[f * 3 + k]! * 3) as [number, number, number];
+    const smooth = [0, 1, 2].map((axis) => c.reduce((sum, v, k) => sum + normals[v + axis]! * w[k]!, 0));
+    const l = Math.hypot(...smooth);
+    if (!(l > 0)) continue;
+    nx[i] = Math.round((smooth[0]! / l) * 32767);
+    ny[i] = Math.round((smooth[1]! / l) * 32767);
+    nz[i] = Math.round((smooth[2]! / l) * 32767);
+  }
+  return { places, face, weights };
+}
+
+function metOf(map: SurfaceMap, spots: CueGround['spots']): Met {
   let missed = 0;
   let covered = 0;
   for (const tile of filledTiles(map)) {
@@ -144,13 +179,16 @@ export function denseGround(
       if (there.face[i]! < 0) missed++;
     }
   }
-  if (missed === covered) {
-    throw new CoreError(
-      'bad-argument',
-      `Nothing of the denser model lies within ${distance.toPrecision(3)} units of this one. It must have the same shape, place and size; move it, or look farther.`,
-    );
-  }
-  return { ...ground, spots, met: { missed, covered } };
+  return { missed, covered };
+}
+
+/** @throws CoreError `bad-argument` if nothing of a denser model was met: it is of another shape, place or size */
+export function requireMet({ missed, covered }: Met): void {
+  if (missed < covered) return;
+  throw new CoreError(
+    'bad-argument',
+    'Nothing of the denser model lies near this one. It must have the same shape, place and size; move it in the program it comes from, or look farther.',
+  );
 }
 
 function measured(map: SurfaceMap, mesh: Mesh): Omit<CueGround, 'spots'> {

@@ -8,6 +8,8 @@ interface KindBase<S extends { readonly cue: string }> {
   readonly usual: S;
   /** What it is good for, in a sentence. */
   readonly says: string;
+  /** It is measured on the model itself, also where there is a denser one. */
+  readonly ownModel?: boolean;
   /** Names all that its values depend on besides the surface: two specs of equal keys measure the same. */
   key(spec: S): string;
 }

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { CueKind } from './cue-kind';
 import { alongKind } from './kinds/along';
+import { bounceKind } from './kinds/bounce';
 import { castKind } from './kinds/cast';
 import { creaseKind, ridgeKind } from './kinds/curvature';
 import { facingKind } from './kinds/facing';
@@ -22,6 +23,7 @@ export const CUE_KINDS = {
   cast: castKind,
   thickness: thicknessKind,
   grain: grainKind,
+  bounce: bounceKind,
 } as const;
 
 /** What is measured. A cue's value is 0..1 a texel. */
@@ -36,10 +38,17 @@ export const cueSpec = z.discriminatedUnion('cue', [
   castKind.schema,
   thicknessKind.schema,
   grainKind.schema,
+  bounceKind.schema,
 ]);
 
 export type CueSpec = z.infer<typeof cueSpec>;
 export type CueName = CueSpec['cue'];
+
+/** Those that an artist chooses from; the others are what layers ask for themselves. */
+export type OfferedCue = Exclude<CueName, 'bounce'>;
+export const OFFERED_CUES = (Object.keys(CUE_KINDS) as CueName[]).filter(
+  (name): name is OfferedCue => name !== 'bounce',
+);
 
 /** A spec's kind; it measures specs like that one. */
 export const cueKind = (spec: CueSpec): CueKind<CueSpec> => CUE_KINDS[spec.cue] as CueKind<CueSpec>;

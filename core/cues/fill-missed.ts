@@ -1,10 +1,15 @@
 import { bleed, filledTiles, texelOnSheet, TILE_TEXELS } from '../surface';
-import type { CueGround } from './cue-ground';
+import { requireMet, type CueGround } from './cue-ground';
 
-/** Gives texels for which nothing of a denser model was met the value of the nearest on their sheet that did. */
+/**
+ * Gives texels for which nothing of a denser model was met the value of the nearest on their sheet that did.
+ *
+ * @throws CoreError `bad-argument` if nothing was met at all
+ */
 export function fillMissed(ground: CueGround, values: Uint16Array): Uint16Array {
   const { map } = ground;
   if (ground.mesh === map.mesh) return values;
+  let any = false;
   for (const sheet of map.sheets) {
     const { size, firstTile } = sheet;
     const rgba = new Uint8Array(size * size * 4);
@@ -27,6 +32,7 @@ export function fillMissed(ground: CueGround, values: Uint16Array): Uint16Array 
     place.forEach((at, i) => {
       if (at < 0 || !met[at]) return;
       known[i] = 1;
+      any = true;
       rgba[i * 4] = values[at]! >> 8;
       rgba[i * 4 + 1] = values[at]! & 255;
     });
@@ -35,5 +41,6 @@ export function fillMissed(ground: CueGround, values: Uint16Array): Uint16Array 
       if (at >= 0 && map.codes[at]! >= 0 && !met[at]) values[at] = (rgba[i * 4]! << 8) | rgba[i * 4 + 1]!;
     });
   }
+  requireMet(any ? { missed: 0, covered: 1 } : { missed: 1, covered: 1 });
   return values;
 }

@@ -3,7 +3,7 @@ import { expanded } from '../../tests/expanded';
 import { ball, floorQuad, plate, quads, together } from '../../tests/shapes';
 import type { UvMesh } from '../mesh';
 import { isCovered, measureSurface, sheetValues, type SurfaceMap } from '../surface';
-import { CUE_KINDS, denseGround, measureCue, type CueSpec } from '.';
+import { CUE_KINDS, denseGround, measureCue, ownGround, type CueSpec } from '.';
 
 const open = (rays: number): CueSpec => ({ cue: 'occlusion', rays, reach: null });
 
@@ -378,7 +378,7 @@ describe('rays from a denser model', () => {
     const dense = ball(96, 48);
     const map = measureSurface(coarse, 128);
     const ground = denseGround(map, dense, 0.2);
-    expect(ground.met.missed).toBe(0);
+    expect(ground.met().missed).toBe(0);
     // Facing up is the height of a round ball's place, whatever the corners of the coarse one are.
     const up = measureCue(map, { cue: 'facing', direction: [0, 1, 0] }, { ground });
     const at = expanded(map);
@@ -387,8 +387,75 @@ describe('rays from a denser model', () => {
       const y = at.py[i]! / Math.hypot(at.px[i]!, at.py[i]!, at.pz[i]!);
       expect(Math.abs(sheetValues(map, 0, up)[i]! / 65535 - (1 + y) / 2)).toBeLessThan(0.02);
     }
-    expect(() => denseGround(map, ball(24, 12, 1, [9, 0, 0]), 0.2)).toThrow(
+    const apart = denseGround(map, ball(24, 12, 1, [9, 0, 0]), 0.2);
+    expect(apart.met().missed).toBe(apart.met().covered);
+    expect(() => measureCue(map, { cue: 'facing', direction: [0, 1, 0] }, { ground: apart })).toThrow(
       expect.objectContaining({ code: 'bad-argument' }),
     );
+  });
+
+  it('fill what they missed with what lies nearest on the sheet', () => {
+    const map = measureSurface(ball(24, 12), 64);
+    // Only the lower half is there, a little larger.
+    const whole = ball(96, 48, 1.01);
+    const dense = { ...whole, indices: whole.indices.slice(0, (whole.indices.length / 6) * 3) };
+    const ground = denseGround(map, dense, 0.05);
+    const { missed, covered } = ground.met();
+    expect(missed / covered).toBeGreaterThan(0.4);
+    expect(missed / covered).toBeLessThan(0.6);
+    const values = measureCue(map, { cue: 'facing', direction: [0, 1, 0] }, { ground });
+    const all = texels(map, { cue: 'height', direction: [0, 1, 0], from: 0, to: 1 });
+    expect(all.length).toBeGreaterThan(1000);
+    // What looks up met nothing: it takes what was met last, at the equator.
+    const onSheet = sheetValues(map, 0, values);
+    const top = expanded(map);
+    for (let i = 0; i < 64 * 64; i += 5)
+      if (top.face[i]! >= 0 && top.py[i]! > 0.3) expect(onSheet[i]! / 65535).toBeCloseTo(0.5, 0);
+  });
+});
+
+describe('bounced colour', () => {
+  /** A small plate that looks down, over a square floor of half a side `a` at distance `h` under it. */
+  const over = (a: number, h: number): UvMesh =>
+    quads([
+      {
+        part: 'Plate',
+        corners: [
+          [-0.05, h, -0.05],
+          [0.05, h, -0.05],
+          [0.05, h, 0.05],
+          [-0.05, h, 0.05],
+        ],
+        place: [0.6, 0.6, 0.95, 0.95],
+      },
+      floorQuad(2 * a, [0.05, 0.05, 0.5, 0.5]),
+    ]);
+
+  it('is that of the floor by its view factor, and the ground’s for the rest', () => {
+    const [a, h] = [1, 0.8];
+    const map = measureSurface(over(a, h), 128);
+    const spec = { cue: 'bounce', channel: 0, colors: 'red', ground: '#333333', reach: 4 } as const;
+    const rgb = new Uint8Array(map.mesh.faceParts.length * 3);
+    map.mesh.faceParts.forEach((part, face) => (rgb[face * 3] = map.mesh.parts[part] === 'Floor' ? 255 : 0));
+    const ground = ownGround(map, { name: 'red', rgb });
+    const values = sheetValues(map, 0, measureCue(map, spec, { ground }));
+    // A point over the middle of a parallel square: four corners of it (J. Howell, A Catalog of Radiation Heat Transfer
+    // Configuration Factors, B-3; from memory).
+    const x = a / h;
+    const root = Math.sqrt(1 + x * x);
+    const factor = (4 / (2 * Math.PI)) * 2 * (x / root) * Math.atan(x / root);
+    const wanted = factor + (1 - factor) * 0.2;
+    const at = expanded(map);
+    const seen = [...values.keys()].filter((i) => at.face[i]! >= 0 && at.py[i]! > 0.5);
+    expect(seen.length).toBeGreaterThan(1000);
+    const mean = seen.reduce((sum, i) => sum + values[i]! / 65535, 0) / seen.length;
+    expect(Math.abs(mean - wanted)).toBeLessThan(0.012);
+    for (const i of seen) expect(Math.abs(values[i]! / 65535 - wanted)).toBeLessThan(0.05);
+  });
+
+  it('is refused where the colours are others than those that were asked for', () => {
+    const map = measureSurface(over(1, 1), 64);
+    const spec = { cue: 'bounce', channel: 0, colors: 'red', ground: '#333333', reach: 4 } as const;
+    expect(() => measureCue(map, spec)).toThrow(expect.objectContaining({ code: 'bad-argument' }));
   });
 });

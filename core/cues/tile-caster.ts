@@ -29,7 +29,7 @@ const STRONGER = 4;
 const FEWEST = 8;
 
 /** What the kernel takes the mean of; see `castPoints`. */
-export const WHAT = { open: 0, seen: 1, depth: 2 } as const;
+export const WHAT = { open: 0, seen: 1, depth: 2, value: 3 } as const;
 
 /** How rays are cast from each texel. */
 export interface Casting {
@@ -41,6 +41,9 @@ export interface Casting {
   readonly tmax: number;
   /** Writes origin, axis and face normal of a texel, 9 numbers. */
   readonly start: (spots: Spots, texel: number, tile: number, out: Float32Array, at: number) => void;
+  /** For `value`: 0..1 of the triangle that a ray meets first, and where it meets none. */
+  readonly value?: (face: number) => number;
+  readonly miss?: number;
 }
 
 /** Casts rays tile by tile. */
@@ -76,9 +79,14 @@ export function createTileCaster(ground: CueGround, how: Casting): TileCaster {
   const { map } = ground;
   const scene = openScene(
     ground.scene(),
-    BATCH * (36 + 1 + 2) + how.rays * 12 * (2 + STRONGER) + 2048 + 1024,
+    BATCH * (36 + 1 + 2) +
+      (how.value ? ground.scene().faces.length * 4 : 0) +
+      how.rays * 12 * (2 + STRONGER) +
+      2048 +
+      1024,
   );
   const { arena } = scene;
+  const values = how.value ? copyIn(arena, valuesOfLanes(ground, how.value)).byteOffset : 0;
   const fine = copyIn(arena, how.directions(how.rays));
   const rough = copyIn(arena, how.directions(Math.min(how.rays, Math.max(4, Math.round(how.rays / 4)))));
   // A ray that only says yes or no is cast from every texel.
@@ -117,6 +125,8 @@ export function createTileCaster(ground: CueGround, how: Casting): TileCaster {
       circle.byteOffset,
       how.tmax,
       WHAT[how.what],
+      values,
+      how.miss ?? 0,
       results.byteOffset,
     );
   };
@@ -175,6 +185,10 @@ export function createTileCaster(ground: CueGround, how: Casting): TileCaster {
     },
   };
 }
+
+/** What triangles are worth, in the order in which rays tell of them. */
+const valuesOfLanes = (ground: CueGround, value: (face: number) => number): Float32Array =>
+  Float32Array.from(ground.scene().faces, (face) => (face < 0 ? 0 : value(face)));
 
 /** The filled texels of a tile by blocks of 4 x 4. */
 function coarseCells(face: Int32Array): { first: number; texels: number[] }[] {

@@ -3,6 +3,7 @@ export { freePlace } from './board';
 export * from './schema';
 export * from './layer-tree';
 export * from './layer-links';
+export * from './measured-on';
 export * from './new-document';
 export * from './check-document';
 export * from './commands';

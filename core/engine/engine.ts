@@ -9,7 +9,7 @@ import {
   type ProjectDocument,
 } from '../document';
 import type { HistoryData, HistoryView } from '../history';
-import { planeOf, type Channel } from '../layers';
+import { planeOf, type Channel, type LocalColors } from '../layers';
 import type { UvMesh } from '../mesh';
 import type { PlanePaint } from '../model';
 import type { Stroke, StrokeStyle } from '../paint';
@@ -233,6 +233,11 @@ export class Engine {
   /** The cues that the build-up uses and that haven't been handed over yet. */
   missingCues(): CueSpec[] {
     return this.state.tiles.wantedCues().filter((spec) => !this.state.tiles.hasCue(spec));
+  }
+
+  /** The local colours on the model, which bounced light is measured with. */
+  localColors(): LocalColors | null {
+    return this.state.tiles.localColors();
   }
 
   /** The cues that the build-up uses. */

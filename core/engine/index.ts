@@ -14,5 +14,6 @@ export { WHOLE_BUILD_UP, type BuildUpView } from './picture';
 export * from './draw-model';
 export * from './flatten';
 export * from './measured-file';
+export { packModel, unpackModel } from './model-json';
 export * from './project-file';
 export * from './recipe-picture';

@@ -1,22 +1,33 @@
 import { setStrokes, strokePainter, type Brushwork } from '../brushwork';
 import type { ColorPlanes, TileSource } from '../composite';
 import { cueKey, type CueSpec } from '../cues';
-import { masksOf, nodesOf, type LayerNode, type ProjectDocument } from '../document';
+import {
+  groundName,
+  localLayerOf,
+  masksOf,
+  nodesOf,
+  type LayerNode,
+  type ProjectDocument,
+} from '../document';
 import {
   crispSteps,
   cuesOfMask,
   kindOf,
+  localColorsOf,
   maskInputs,
   maskPainter,
   masksUnder,
   type InputNames,
   type Layer,
   type LayerInputs,
+  type LocalColors,
+  type LocalLayer,
   type MaskPainter,
   type MaskStep,
 } from '../layers';
 import { regionShape, type RegionShape } from '../region';
 import { PlaceReader, TILE_TEXELS, type SurfaceMap } from '../surface';
+import { CueStore } from './cue-store';
 import { PatternPictures } from './pattern-pictures';
 import { TileCache } from './tile-cache';
 
@@ -50,9 +61,8 @@ export class LayerTiles {
   private readonly pixels: PlanePixels;
   private readonly patterns: PatternPictures;
   private masks: ReadonlyMap<number, readonly MaskStep[]>;
-  private readonly cues = new Map<string, { values: Uint16Array; version: number }>();
-  private cueVersions = 0;
-  private lastCast: Uint16Array | null = null;
+  private readonly cues = new CueStore();
+  private colors: LocalColors | null | undefined;
   private readonly regionShapes = new Map<number, RegionShape>();
   private readonly kept = new Map<string, unknown>();
   /** Cues that layers are made from themselves, by the layer. */
@@ -84,7 +94,8 @@ export class LayerTiles {
       surface,
       places: new PlaceReader(surface),
       // A light that is being moved keeps the shadow that it had until its new one is there.
-      cue: (spec) => this.cues.get(cueKey(spec))?.values ?? (spec.cue === 'cast' ? this.lastCast : null),
+      cue: (spec, role) => this.cues.valuesFor(spec, role),
+      localColors: () => this.localColors()?.name ?? null,
       light: (id) => this.document.lights.find((l) => l.id === id)?.plan ?? null,
       pattern: (id) => this.patterns.get(id),
       region: (id) => this.shapeOf(id),
@@ -94,7 +105,7 @@ export class LayerTiles {
     };
     this.names = {
       surface: '',
-      cue: (spec) => `${cueKey(spec)} v${this.cues.get(cueKey(spec))?.version ?? 0}`,
+      cue: (spec) => this.cues.nameOf(spec),
       light: (id) => this.nameOf(this.inputs.light(id)),
       region: (id) => {
         const region = this.document.regions.find((r) => r.id === id);
@@ -104,6 +115,7 @@ export class LayerTiles {
       maskOf,
     };
     this.ownCues = this.cuesOfLayers();
+    this.cues.useGround(groundName(document));
   }
 
   /** Takes another surface in hand: nothing that was made or measured of the old one holds. */
@@ -111,7 +123,7 @@ export class LayerTiles {
     this.surface = surface;
     this.inputs = { ...this.inputs, surface, places: new PlaceReader(surface) };
     this.cues.clear();
-    this.lastCast = null;
+    this.colors = undefined;
     this.regionShapes.clear();
     this.kept.clear();
     this.sources.clear();
@@ -124,9 +136,13 @@ export class LayerTiles {
   /** Takes another document in hand; what was made for nodes that are gone is let go of. */
   useDocument(document: ProjectDocument): void {
     if (document.regions !== this.document.regions) this.regionShapes.clear();
+    if (document.regions !== this.document.regions || document.layers !== this.document.layers)
+      this.colors = undefined;
     this.document = document;
     this.masks = masksOf(document.layers);
     this.ownCues = this.cuesOfLayers();
+    this.cues.useGround(groundName(document));
+    this.cues.prune(this.wantedCues());
     const there = new Set(this.masks.keys());
     for (const [painters, tiles] of [
       [this.painters, this.sources],
@@ -144,12 +160,28 @@ export class LayerTiles {
 
   /** Whether a cue has been handed over, in whole or in part. */
   hasCue(spec: CueSpec): boolean {
-    return this.cues.has(cueKey(spec));
+    return this.cues.get(spec) !== undefined;
+  }
+
+  /** The local colours on the model, those of the lowest layer that holds any. */
+  localColors(): LocalColors | null {
+    if (this.colors === undefined) {
+      const layer = localLayerOf(this.document);
+      this.colors = layer && this.colorsOf(layer);
+    }
+    return this.colors;
+  }
+
+  private colorsOf(layer: LocalLayer): LocalColors {
+    return this.keep(
+      `local-colors ${this.nameOf(layer.colors)} ${this.nameOf(layer.regions)} ${layer.fallback} ${this.nameOf(this.document.regions)}`,
+      () => localColorsOf(layer, this.document.regions, this.surface.mesh),
+    );
   }
 
   /** A cue as it was handed over last, and how many were before it; undefined while there is none. */
   cue(spec: CueSpec): { readonly values: Uint16Array; readonly version: number } | undefined {
-    return this.cues.get(cueKey(spec));
+    return this.cues.get(spec);
   }
 
   /** The cues that the build-up is made from, each once. */
@@ -164,8 +196,7 @@ export class LayerTiles {
 
   /** Takes a cue as a whole. @param values 0..65535 a texel, in the order of the surface's codes */
   setCue(spec: CueSpec, values: Uint16Array): void {
-    this.cues.set(cueKey(spec), { values, version: ++this.cueVersions });
-    if (spec.cue === 'cast') this.lastCast = values;
+    this.cues.set(spec, values);
   }
 
   /** Takes finer values of a cue for some tiles. @returns those whose picture changes, and whether the cue is new */
@@ -173,7 +204,7 @@ export class LayerTiles {
     spec: CueSpec,
     tiles: readonly { readonly tile: number; readonly values: Uint16Array }[],
   ): { readonly changed: readonly number[]; readonly isNew: boolean } {
-    const known = this.cues.get(cueKey(spec))?.values;
+    const known = this.cues.get(spec)?.values;
     const values = known ?? new Uint16Array(this.surface.codes.length);
     if (!known) this.setCue(spec, values);
     const nodes = this.nodesWithCue(spec);
@@ -216,10 +247,16 @@ export class LayerTiles {
 
   /** Names all that a node's own tiles and mask are made from, but pixels. */
   signature(node: LayerNode): string {
-    const own = node.kind === 'group' ? '' : kindOf(node).inputs(node, this.names);
+    const own = node.kind === 'group' ? '' : this.madeFrom(node);
     const strokes = node.kind === 'group' ? null : strokesOf(node);
     const laid = strokes ? ` | ${JSON.stringify(strokes)}` : '';
     return `${own} | ${maskInputs(node.mask, this.names)}${laid}`;
+  }
+
+  /** Names all that a layer's own tiles are made from. */
+  private madeFrom(layer: Layer): string {
+    const cues = this.ownCues.get(layer.id)?.map((spec) => this.names.cue(spec)) ?? [];
+    return [kindOf(layer).inputs(layer, this.names), ...cues].join(' ');
   }
 
   /** What a layer has on a tile; null: nothing. */
@@ -231,7 +268,7 @@ export class LayerTiles {
     }
     if (kind.form === 'change') return null;
     const strokes = strokesOf(layer);
-    const made = kind.inputs(layer, this.names);
+    const made = this.madeFrom(layer);
     const inputs = strokes
       ? `${made} ${JSON.stringify(strokes)} ${this.names.surface} ${maskInputs(layer.mask, this.names)}`
       : made;
@@ -333,7 +370,7 @@ export class LayerTiles {
     for (const { node } of nodesOf(this.document.layers)) {
       if (node.kind === 'group') continue;
       const kind = kindOf(node);
-      const cues = kind.form === 'derived' ? kind.cues?.(node, (id) => this.inputs.light(id)) : undefined;
+      const cues = kind.form === 'derived' ? kind.cues?.(node, this.inputs) : undefined;
       if (cues?.length) out.set(node.id, cues);
     }
     return out;

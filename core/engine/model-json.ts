@@ -1,7 +1,9 @@
+import { strFromU8, strToU8, zipSync } from 'fflate';
 import { z } from 'zod';
 import { base64ToBytes, bytesToBase64 } from '../base64';
 import { CoreError } from '../errors';
-import { checkMesh, requireUvs, type UvMesh } from '../mesh';
+import { readZip } from './zip-read';
+import { checkMesh, requireUvs, type Mesh, type UvMesh } from '../mesh';
 
 const numbers = z.string().regex(/^[A-Za-z0-9+/]*=*$/, 'base64 is expected');
 
@@ -9,7 +11,8 @@ const modelSchema = z.strictObject({
   /** Little-endian arrays in base64: 32-bit floats, then 32-bit and 16-bit whole numbers. */
   positions: numbers,
   normals: numbers,
-  uvs: numbers,
+  /** Of a denser model there need be none. */
+  uvs: numbers.optional(),
   indices: numbers,
   faceParts: numbers,
   parts: z.array(z.string()),
@@ -18,13 +21,13 @@ const modelSchema = z.strictObject({
 });
 
 /** A model as it is kept in project files: numbers in base64, little-endian. */
-export function modelToJson(mesh: UvMesh): z.infer<typeof modelSchema> {
+export function modelToJson(mesh: Mesh): z.infer<typeof modelSchema> {
   const text = (a: Float32Array | Uint32Array | Uint16Array): string =>
     bytesToBase64(new Uint8Array(a.buffer, a.byteOffset, a.byteLength));
   return {
     positions: text(mesh.positions),
     normals: text(mesh.normals),
-    uvs: text(mesh.uvs),
+    ...(mesh.uvs ? { uvs: text(mesh.uvs) } : {}),
     indices: text(mesh.indices),
     faceParts: text(mesh.faceParts),
     parts: [...mesh.parts],
@@ -34,24 +37,41 @@ export function modelToJson(mesh: UvMesh): z.infer<typeof modelSchema> {
 }
 
 /** @throws CoreError `storage-damaged`, or a `model-` code */
-export function modelFromJson(data: unknown): UvMesh {
+export const modelFromJson = (data: unknown): UvMesh => requireUvs(meshFromJson(data));
+
+/** The same of one that need not have UVs. @throws CoreError `storage-damaged`, or a `model-` code */
+function meshFromJson(data: unknown): Mesh {
   const parsed = modelSchema.safeParse(data);
   if (!parsed.success) throw damaged(parsed.error);
   const { positions, normals, uvs, indices, faceParts, parts, polygons, partSheets } = parsed.data;
   const floats = (text: string): Float32Array => new Float32Array(bufferOf(text, 4));
   const whole = (text: string): Uint32Array => new Uint32Array(bufferOf(text, 4));
-  return requireUvs(
-    checkMesh({
-      positions: floats(positions),
-      normals: floats(normals),
-      uvs: floats(uvs),
-      indices: whole(indices),
-      faceParts: new Uint16Array(bufferOf(faceParts, 2)),
-      parts,
-      ...(polygons ? { polygons: whole(polygons) } : {}),
-      ...(partSheets ? { partSheets } : {}),
-    }),
+  return checkMesh({
+    positions: floats(positions),
+    normals: floats(normals),
+    uvs: uvs === undefined ? null : floats(uvs),
+    indices: whole(indices),
+    faceParts: new Uint16Array(bufferOf(faceParts, 2)),
+    parts,
+    ...(polygons ? { polygons: whole(polygons) } : {}),
+    ...(partSheets ? { partSheets } : {}),
+  });
+}
+
+/** A model as a file of its own, packed: what a denser model is kept as. */
+export const packModel = (mesh: Mesh): Uint8Array =>
+  zipSync({ 'model.json': strToU8(JSON.stringify(modelToJson(mesh))) }, { level: 6 });
+
+/** Of a packed model when it is unpacked, bytes. */
+const LARGEST = 400e6;
+
+/** @throws CoreError `storage-damaged`, or a `model-` code */
+export function unpackModel(bytes: Uint8Array): Mesh {
+  const file = readZip(bytes, { entry: (name) => (name === 'model.json' ? LARGEST : 0), total: LARGEST }).get(
+    'model.json',
   );
+  if (!file) throw damaged(new Error('no model.json'));
+  return meshFromJson(JSON.parse(strFromU8(file)) as unknown);
 }
 
 function bufferOf(text: string, bytesEach: number): ArrayBuffer {

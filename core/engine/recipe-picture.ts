@@ -1,4 +1,4 @@
-import { measureCue, ownGround, type CueSpec } from '../cues';
+import { measureCue, ownGround, type CueSpec, type GroundColors } from '../cues';
 import { documentFromRecipe, filesOfRecipe, type Recipe } from '../document';
 import type { Picture } from '../formats';
 import { createWasmKernels } from '../kernels';
@@ -25,10 +25,10 @@ export function recipePictures(mesh: UvMesh): (recipe: Recipe, size: number) => 
   const ground = ownGround(surface);
   // What several recipes ask for is measured once.
   const known = new Map<string, Uint16Array>();
-  const measured = (spec: CueSpec): Uint16Array => {
+  const measured = (spec: CueSpec, colors: GroundColors | null): Uint16Array => {
     const quick = spec.cue === 'occlusion' ? { ...spec, rays: Math.min(spec.rays, RAYS) } : spec;
     const key = JSON.stringify(quick);
-    const values = known.get(key) ?? measureCue(surface, quick, { ground });
+    const values = known.get(key) ?? measureCue(surface, quick, { ground: { ...ground, colors } });
     known.set(key, values);
     return values;
   };
@@ -39,7 +39,7 @@ export function recipePictures(mesh: UvMesh): (recipe: Recipe, size: number) => 
       document: { ...documentFromRecipe(recipe, SHEET), sheets },
       files: filesOfRecipe(recipe),
     });
-    for (const spec of engine.missingCues()) engine.setCue(spec, measured(spec));
+    for (const spec of engine.missingCues()) engine.setCue(spec, measured(spec, engine.localColors()));
     return drawModel(
       mesh,
       sheets.map((_, sheet) => flattenAlbedo(engine, { size: SHEET, bleed: 8 }, sheet)),

@@ -38,6 +38,8 @@ export interface KernelExports {
     circle: number,
     tmax: number,
     what: number,
+    values: number,
+    miss: number,
     out: number,
   ): void;
   dab(

@@ -6,6 +6,7 @@ export * from './mask-steps';
 export * from './mask';
 export * from './curve';
 export * from './local';
+export * from './local-colors';
 export * from './target';
 export * from './wash';
 export * from './tone';

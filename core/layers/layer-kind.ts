@@ -11,8 +11,14 @@ import type { MaskStep } from './mask-steps';
 export interface LayerInputs {
   readonly surface: SurfaceMap;
   readonly places: PlaceReader;
-  /** 0..65535 a texel in the order of the surface's codes; null while it isn't measured. */
-  cue(spec: CueSpec): Uint16Array | null;
+  /**
+   * 0..65535 a texel in the order of the surface's codes; null while it isn't measured.
+   *
+   * @param role what it is wanted for: until it is measured, what was given for the same role before
+   */
+  cue(spec: CueSpec, role?: string): Uint16Array | null;
+  /** Name of the local colours on the model, those of the lowest layer that holds any; null: there is none. */
+  localColors(): string | null;
   light(id: number): LightPlan | null;
   /** Null if it isn't there, or can't be read. */
   pattern(id: number): Picture | null;
@@ -53,7 +59,7 @@ export interface DerivedKind<L> extends KindBase<L> {
   /** Whether its colour is everywhere, so that the compositor keeps it to the surface by its mask. */
   readonly boundless: boolean;
   /** Cues that it is made from, besides those of its mask. */
-  cues?(layer: L, light: LayerInputs['light']): readonly CueSpec[];
+  cues?(layer: L, inputs: Pick<LayerInputs, 'light' | 'localColors'>): readonly CueSpec[];
   /** Regions that it names, besides those of its mask. */
   regions?(layer: L): readonly number[];
   /** Light plans that it names. */

@@ -18,11 +18,28 @@ export type LightLayer = z.infer<typeof schema>;
 /** Edges that catch the light of a polished surface. */
 const EDGES: CueSpec = { cue: 'ridge', scale: 0.03, weights: { fine: 0, medium: 1, broad: 0 } };
 
+type BounceSpec = Extract<CueSpec, { cue: 'bounce' }>;
+
+/** How far what lies below may be to be seen, in parts of the model's diagonal. */
+const BOUNCE_REACH = 0.4;
+
 /** What of the key light is seen, where the plan keeps it off behind something. */
 export const castOf = (plan: LightPlan): CueSpec | null =>
   plan.key.shadow > 0 && plan.key.strength > 0
     ? { cue: 'cast', direction: plan.key.direction, light: plan.key.size }
     : null;
+
+/** What the plan's light from below takes from the local colours there, a channel each. */
+function bounceOf({ ground }: LightPlan, colors: string | null): BounceSpec[] {
+  if (colors === null || !(ground.bounce > 0 && ground.strength > 0)) return [];
+  return [0, 1, 2].map((channel) => ({
+    cue: 'bounce',
+    channel,
+    colors,
+    ground: ground.color,
+    reach: BOUNCE_REACH,
+  }));
+}
 
 const edgesOf = (plan: LightPlan): CueSpec | null => (plan.polish.edges > 0 ? EDGES : null);
 
@@ -33,9 +50,10 @@ export const lightKind = {
   inRecipes: true,
   form: 'derived',
   boundless: false,
-  cues: ({ light: id }, light) => {
+  cues: ({ light: id }, { light, localColors }) => {
     const plan = light(id);
-    return plan ? [castOf(plan), edgesOf(plan)].filter((spec) => spec !== null) : [];
+    if (!plan) return [];
+    return [castOf(plan), edgesOf(plan), ...bounceOf(plan, localColors())].filter((spec) => spec !== null);
   },
   lights: ({ light }) => [light],
   withLights: (layer, numbers) => ({ ...layer, light: numbers.get(layer.light) ?? layer.light }),
@@ -43,7 +61,7 @@ export const lightKind = {
   painter: ({ light: id }, inputs) => {
     const plan = inputs.light(id);
     if (!plan) return () => null;
-    const at = lightOver(plan, inputs);
+    const at = lightOver(id, plan, inputs);
     return (tile) => {
       const codes = codesOfTile(inputs.surface, tile);
       if (!codes) return null;
@@ -67,8 +85,13 @@ export const lightKind = {
 /** A plan's light on the texels of a tile: r, g, b of one by its number. */
 type LightOfTile = (texel: number, out: Float64Array) => void;
 
-/** Evaluates a light plan over a surface, with its stand-ins, its shadow and its tones. */
+/**
+ * Evaluates a light plan over a surface, with its stand-ins, its shadow, its bounce and its tones.
+ *
+ * @param id of the plan: until its shadow is cast anew, its former one holds
+ */
 export function lightOver(
+  id: number,
   plan: LightPlan,
   inputs: LayerInputs,
 ): (tile: number, codes: Int32Array) => LightOfTile {
@@ -76,7 +99,11 @@ export function lightOver(
   const { mesh, slotOfTile } = surface;
   const prepared = prepareLight(plan);
   const cast = castOf(plan);
-  const seen = cast && inputs.cue(cast);
+  const seen = cast && inputs.cue(cast, `cast ${id}`);
+  const below = bounceOf(plan, inputs.localColors()).map((spec) =>
+    inputs.cue(spec, `bounce ${id} ${spec.channel}`),
+  );
+  const hasBounce = below.length === 3 && below.every((values) => values !== null);
   const edges = edgesOf(plan);
   const ridges = edges && inputs.cue(edges);
   const tones = plan.steps && toneSteps(plan.steps);
@@ -94,7 +121,7 @@ export function lightOver(
     blend: standIn.blend,
     normal: standInNormal(standIn, mesh),
   }));
-  const surroundings = { seen: 1, ridge: 0 };
+  const surroundings = { seen: 1, ridge: 0, below: hasBounce ? new Float64Array(3) : null };
   const n = new Float64Array(3);
   const other = new Float64Array(3);
   const bary: Barycentric = { face: -1, w0: 0, w1: 0, w2: 0 };
@@ -131,6 +158,8 @@ export function lightOver(
       }
       surroundings.seen = seen ? seen[base + i]! / 65535 : 1;
       surroundings.ridge = ridges ? ridges[base + i]! / 65535 : 0;
+      if (surroundings.below)
+        for (let c = 0; c < 3; c++) surroundings.below[c] = below[c]![base + i]! / 65535;
       lightAt(prepared, n[0]!, n[1]!, n[2]!, surroundings, out);
       const k = strengths[part]!;
       if (k !== 1) for (let c = 0; c < 3; c++) out[c] = out[c]! * k;

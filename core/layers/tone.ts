@@ -57,7 +57,7 @@ export const toneKind = {
   inRecipes: true,
   form: 'derived',
   boundless: false,
-  cues: ({ mix }, light) =>
+  cues: ({ mix }, { light }) =>
     mix.flatMap((m): CueSpec[] => {
       if (m.from === 'cue') return [m.cue];
       const plan = light(m.light);
@@ -161,7 +161,7 @@ function ingredientOf(m: Ingredient, inputs: LayerInputs): (tile: number) => Ton
   if (!plan) return () => ({ weight: 0, join, at: () => 1 });
   const { direction: d, wrap } = prepareLight(plan);
   const cast = castOf(plan);
-  const seen = cast && inputs.cue(cast);
+  const seen = cast && inputs.cue(cast, `cast ${m.light}`);
   return (tile) => {
     const at = inputs.places.tile(tile)!;
     const base = slotOfTile[tile]! * TILE_TEXELS;

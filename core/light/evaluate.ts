@@ -14,6 +14,8 @@ export interface PreparedLight {
   readonly sky: Channels;
   readonly horizon: Channels | null;
   readonly ground: Channels;
+  /** Of the ground's light, how much is bounced, and how strongly. */
+  readonly bounce: { readonly part: number; readonly strength: number };
   readonly rim: {
     readonly color: Channels;
     readonly direction: Vec3;
@@ -51,6 +53,7 @@ export function prepareLight(plan: LightPlan): PreparedLight {
     sky: channels(sky.color, sky.strength),
     horizon: horizon.strength > 0 ? channels(horizon.color, horizon.strength) : null,
     ground: channels(ground.color, ground.strength),
+    bounce: { part: ground.bounce, strength: ground.strength },
     rim:
       rim.strength > 0
         ? {
@@ -88,6 +91,8 @@ export interface LightSurroundings {
   seen: number;
   /** How much of a ridge the place lies on, 0..1. */
   ridge: number;
+  /** The colour of what lies below, 0..1 a channel; null: the ground alone. */
+  below: ArrayLike<number> | null;
 }
 
 /**
@@ -103,7 +108,7 @@ export function lightAt(
   nx: number,
   ny: number,
   nz: number,
-  { seen, ridge }: LightSurroundings,
+  { seen, ridge, below }: LightSurroundings,
   out: Float64Array | number[],
 ): void {
   const { direction: d, key, tint, sky, ground, horizon, rim, polish } = light;
@@ -113,10 +118,14 @@ export function lightAt(
   const down = 1 - up;
   // What looks to the side sees the horizon; sky and ground give way to it.
   const side = horizon ? 1 - Math.abs(ny) : 0;
+  const bounced = below ? light.bounce.part : 0;
   for (let c = 0; c < 3; c++) {
+    const under = below
+      ? ground[c]! * (1 - bounced) + below[c]! * light.bounce.strength * bounced
+      : ground[c]!;
     out[c] =
       lit * (key[c]! * (1 - dark) + tint[c]! * dark) +
-      (sky[c]! * up + ground[c]! * down) * (1 - side) +
+      (sky[c]! * up + under * down) * (1 - side) +
       (horizon ? horizon[c]! * side : 0);
   }
   for (const other of light.lights) {

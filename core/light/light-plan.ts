@@ -24,7 +24,11 @@ const fields = {
   },
   sky: tinted,
   horizon: tinted,
-  ground: tinted,
+  ground: {
+    ...tinted,
+    /** How much of it has the local colour of what lies below in its stead. */
+    bounce: part,
+  },
   rim: {
     ...tinted,
     /** Toward where the form is rimmed: the light behind it, or, if `ofView`, the eye that sees it edge on. */
@@ -100,7 +104,7 @@ export const lightPlan = z.strictObject({
   }),
   sky: z.strictObject(fields.sky),
   horizon: z.strictObject(fields.horizon).default({ color: '#d8c4b0', strength: 0 }),
-  ground: z.strictObject(fields.ground),
+  ground: z.strictObject({ ...fields.ground, bounce: fields.ground.bounce.default(0) }),
   rim: z.strictObject(fields.rim).default(NO_RIM),
   polish: z.strictObject(fields.polish).default(MATTE),
   lights: z.array(extraLight).max(MAX_EXTRA_LIGHTS).default([]),

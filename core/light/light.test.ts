@@ -21,7 +21,7 @@ import {
 
 const BLACK = { color: '#000000', strength: 0 };
 const WHITE = { color: '#ffffff', strength: 1 };
-const OPEN: LightSurroundings = { seen: 1, ridge: 0 };
+const OPEN: LightSurroundings = { seen: 1, ridge: 0, below: null };
 const planOf = (plan: Partial<z.input<typeof lightPlan>>): LightPlan =>
   lightPlan.parse({ key: { direction: [0, 1, 0], ...BLACK, wrap: 0 }, sky: BLACK, ground: BLACK, ...plan });
 const keyOnly = (wrap: number, more: object = {}): LightPlan =>
@@ -63,11 +63,11 @@ describe('the key light', () => {
   });
 
   it('is kept off where it is not seen, as strongly as the plan says, and leaves its tint there', () => {
-    const hidden = { seen: 0, ridge: 0 };
+    const hidden = { seen: 0, ridge: 0, below: null };
     expect(lit(keyOnly(0, { shadow: 1 }), 0, hidden)).toBe(0);
     expect(lit(keyOnly(0, { shadow: 0.4 }), 0, hidden)).toBeCloseTo(0.6);
     expect(lit(keyOnly(0, { shadow: 1, tint: '#330000' }), 0, hidden)).toBeCloseTo(0.2);
-    expect(lit(keyOnly(0, { shadow: 1 }), 0, { seen: 0.5, ridge: 0 })).toBeCloseTo(0.5);
+    expect(lit(keyOnly(0, { shadow: 1 }), 0, { seen: 0.5, ridge: 0, below: null })).toBeCloseTo(0.5);
   });
 });
 

@@ -11,6 +11,8 @@ type Change<C extends CueName> = (patch: Partial<SpecOf<C>>, gesture: string | n
 
 /** How each kind of cue is set: its own settings, and how they are changed. */
 export const CUE_FIELDS: { readonly [C in CueName]: (spec: SpecOf<C>, change: Change<C>) => ReactNode } = {
+  // Light plans ask for it themselves.
+  bounce: () => null,
   occlusion: (spec, change) => (
     <div className="row cue-row">
       <Form.Select

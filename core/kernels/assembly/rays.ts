@@ -167,7 +167,7 @@ export function firstHit(
  */
 export function castPoints(
   nodes: usize, tris: usize, points: usize, turns: usize, count: i32,
-  dirs: usize, rays: i32, circle: usize, tmax: f32, what: i32, out: usize,
+  dirs: usize, rays: i32, circle: usize, tmax: f32, what: i32, values: usize, miss: f32, out: usize,
 ): void {
   for (let i = 0; i < count; i++) {
     const p = points + <usize>i * 36;
@@ -191,6 +191,11 @@ export function castPoints(
       if (under < 0) {
         if (what == 1) continue;
         x -= 2 * under * fx; y -= 2 * under * fy; z -= 2 * under * fz;
+      }
+      if (what == 3) {
+        firstHit(nodes, tris, ox, oy, oz, x, y, z, tmax, 0);
+        sum += lastHit < 0 ? miss : load<f32>(values + (<usize>lastHit << 2));
+        continue;
       }
       sum += what == 2
         ? firstHit(nodes, tris, ox, oy, oz, x, y, z, tmax, 1) / tmax

@@ -1,0 +1,22 @@
+import type { Mesh } from '../mesh';
+import type { SurfaceMap } from '../surface';
+import { cueKind, type CueSpec } from './cue';
+import { denseGround, ownGround, type CueGround, type GroundColors } from './cue-ground';
+
+/** What cues of a surface may be measured on. */
+export interface MeasuredOn {
+  /** A denser model of the same shape, and how far it may lie off, model units; null: the surface's own. */
+  readonly dense: { readonly mesh: Mesh; readonly distance: number } | null;
+  /** Local colours of the surface's model, where there are any. */
+  readonly colors: GroundColors | null;
+}
+
+/** Tells on what each cue is measured; what takes long is made once. */
+export function groundsFor(map: SurfaceMap, { dense, colors }: MeasuredOn): (spec: CueSpec) => CueGround {
+  let own: CueGround | null = null;
+  let other: CueGround | null = null;
+  return (spec) =>
+    dense && !cueKind(spec).ownModel
+      ? (other ??= denseGround(map, dense.mesh, dense.distance))
+      : (own ??= ownGround(map, colors));
+}

@@ -1,0 +1,23 @@
+import { localColorsOf, type LocalColors, type LocalLayer } from '../layers';
+import type { Mesh } from '../mesh';
+import { layersOf } from './layer-tree';
+import type { ProjectDocument } from './schema';
+
+/** The layer whose colours count as those of the model: the lowest that holds local colours. */
+export const localLayerOf = ({ layers }: Pick<ProjectDocument, 'layers'>): LocalLayer | null => {
+  const found = layersOf(layers).find((l) => l.kind === 'local');
+  return found?.kind === 'local' ? found : null;
+};
+
+/** The local colours on a model; null where no layer holds any. */
+export function localColorsIn(
+  document: Pick<ProjectDocument, 'layers' | 'regions'>,
+  mesh: Pick<Mesh, 'parts' | 'faceParts'>,
+): LocalColors | null {
+  const layer = localLayerOf(document);
+  return layer && localColorsOf(layer, document.regions, mesh);
+}
+
+/** Names what a project's cues are measured on; empty: its own model. */
+export const groundName = ({ dense }: Pick<ProjectDocument, 'dense'>): string =>
+  dense ? `${dense.id} ${dense.distance}` : '';
