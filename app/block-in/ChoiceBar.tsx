@@ -1,4 +1,5 @@
 import { Chip } from '../shared/Chip';
+import { Slider } from '../shared/Slider';
 import { useCommandBook, useTip } from '../shared/commands';
 import { FACE_TOOLS, someFacesChosen, useFaceChoice } from '../shared/face-choice';
 import { useUi } from '../shared/ui-store';
@@ -34,7 +35,29 @@ export function ChoiceBar() {
           </Chip>
         ))}
       </div>
-      {state.tool !== 'part' && (
+      {state.tool === 'like' && (
+        <div className="row flood-row" role="group" aria-label="What counts as alike">
+          <i style={{ background: color }} aria-hidden />
+          <Slider
+            label="Tolerance"
+            says="How much colours may differ"
+            value={state.tolerance}
+            min={0}
+            max={40}
+            step={0.5}
+            curve={2}
+            onChange={(tolerance) => useFaceChoice.setState({ tolerance })}
+          />
+          <Chip
+            on={state.everywhere}
+            title="All that looks alike, not only what hangs together with the place that is pressed"
+            onClick={() => useFaceChoice.setState({ everywhere: !state.everywhere })}
+          >
+            Everywhere
+          </Chip>
+        </div>
+      )}
+      {state.tool !== 'part' && state.tool !== 'like' && (
         <div className="row" role="group" aria-label="How faces are chosen">
           <Chip
             on={state.takesOff}

@@ -7,10 +7,14 @@ import { partTool } from '../viewport';
 import { ChoiceBar } from './ChoiceBar';
 import { PartColor } from './PartColor';
 import { faceTool } from './tools/face-tool';
+import { floodTool } from './tools/flood-tool';
 
-function useBlockInTool() {
-  const isOnParts = useFaceChoice((s) => s.tool === 'part');
-  return useMemo(() => (isOnParts ? partTool : faceTool), [isOnParts]);
+function useBlockInTool(session: Session) {
+  const tool = useFaceChoice((s) => s.tool);
+  return useMemo(() => {
+    if (tool === 'like') return floodTool(session);
+    return tool === 'part' ? partTool : faceTool;
+  }, [tool, session]);
 }
 
 function Over({ session }: { readonly session: Session }) {

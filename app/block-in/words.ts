@@ -10,5 +10,9 @@ export const FACE_TOOL_WORDS: Readonly<Record<FaceTool, { readonly title: string
     area: { title: 'Area', says: 'Up to the next crease, seam, part or region' },
     side: { title: 'Same facing', says: 'All that hangs together and looks to the same side' },
     shell: { title: 'Shell', says: 'All that hangs together on the model' },
+    like: {
+      title: 'Like colours',
+      says: 'A press lays the colour in hand over what looks alike, from there on',
+    },
     island: { title: 'Island', says: 'An island of the layout' },
   };

@@ -17,6 +17,7 @@ import {
   type BoardView,
   type Point,
 } from './board-geometry';
+import { useBoardLasso } from './board-lasso';
 import { pictureColor } from './board-pixels';
 import { BoardPicture } from './BoardPicture';
 
@@ -99,6 +100,7 @@ export function Board({ session, arranges = false, onTake, onZoom, attach }: Pro
       notify(`“${picture.name}” can’t be opened. Remove it from the easel and add it again.`);
     }
   };
+  const lasso = useBoardLasso(session, references, shown);
   const grip = useRef<{ readonly picture: Reference; readonly gesture: string } | null>(null);
   const move = (picture: Reference, board: BoardPlace, gesture: string): void =>
     void session.command({ do: 'patch-reference', reference: picture.id, patch: { board } }, gesture);
@@ -106,6 +108,7 @@ export function Board({ session, arranges = false, onTake, onZoom, attach }: Pro
   useGesture(
     {
       onDragStart: ({ xy: [x, y] }) => {
+        if (lasso.isOn) return lasso.add(toBoard(shownNow.current, local(x, y)));
         const picture = arranges ? pictureAt(references, toBoard(shownNow.current, local(x, y))) : undefined;
         grip.current = picture ? { picture, gesture: newGesture() } : null;
         if (picture) useUi.setState({ reference: picture.id });
@@ -113,6 +116,7 @@ export function Board({ session, arranges = false, onTake, onZoom, attach }: Pro
       onDrag: ({ tap, pinching, cancel, xy: [x, y], delta: [dx, dy], movement: [mx, my] }) => {
         if (pinching) return cancel();
         if (tap) return void tapped(x, y);
+        if (lasso.isOn) return lasso.add(toBoard(shownNow.current, local(x, y)));
         if (!grip.current) return pan(dx, dy);
         const { picture, gesture } = grip.current;
         const { zoom } = shownNow.current;
@@ -122,6 +126,7 @@ export function Board({ session, arranges = false, onTake, onZoom, attach }: Pro
           gesture,
         );
       },
+      onDragEnd: ({ tap }) => lasso.isOn && !tap && lasso.end(),
       onPinch: ({ origin: [x, y], delta: [factor], offset: [scale], memo }) => {
         const before = (memo as number | undefined) ?? scale - factor;
         const at = local(x, y);
@@ -146,7 +151,7 @@ export function Board({ session, arranges = false, onTake, onZoom, attach }: Pro
 
   return (
     <div
-      className={arranges ? 'board arranging' : 'board'}
+      className={`board${arranges ? ' arranging' : ''}${lasso.isOn ? ' drawing' : ''}`}
       ref={host}
       data-testid="reference"
       data-ready={focusId !== undefined && ready.has(focusId)}
@@ -165,6 +170,7 @@ export function Board({ session, arranges = false, onTake, onZoom, attach }: Pro
       {arranges && focus && (
         <Handles key={focus.id} picture={focus} view={shown} local={local} onMove={move} />
       )}
+      {lasso.over}
       {references.length === 0 && (
         <p className="reference-empty">Drop or paste a reference picture here, or add one from a file.</p>
       )}

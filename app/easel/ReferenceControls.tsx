@@ -184,6 +184,12 @@ function PictureMenu({ session, reference }: { readonly session: Session; readon
           >
             Add its colours to the palette
           </Chip>
+          <Chip
+            title="Draw a line around a part of it: the colours within come into the palette"
+            onClick={() => useUi.setState({ lassoColors: colors, arrangesBoard: false, picking: false })}
+          >
+            Colours within a line…
+          </Chip>
           <Chip title="Remove it from the easel" onClick={() => void removePicture(session, reference)}>
             Remove
           </Chip>

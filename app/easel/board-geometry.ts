@@ -65,12 +65,20 @@ export function cornersOf(picture: Reference): Point[] {
   ).map(([u, v]) => onBoard(picture, { x: u * picture.width, y: v * picture.height }));
 }
 
-/** The pixel of a picture at a point of the board; null outside of what is seen of it. */
-export function pixelAt({ width, height, board }: Reference, at: Point): Point | null {
+/** A point of the board in pixels of a picture, from its upper left. */
+export function onPicture({ width, height, board }: Reference, at: Point): Point {
   const [dx, dy] = [at.x - board.x, at.y - board.y];
   const [cos, sin] = [Math.cos(board.turn), Math.sin(board.turn)];
-  const x = ((dx * cos + dy * sin) / board.scale) * (board.mirror ? -1 : 1) + width / 2;
-  const y = (dy * cos - dx * sin) / board.scale + height / 2;
+  return {
+    x: ((dx * cos + dy * sin) / board.scale) * (board.mirror ? -1 : 1) + width / 2,
+    y: (dy * cos - dx * sin) / board.scale + height / 2,
+  };
+}
+
+/** The pixel of a picture at a point of the board; null outside of what is seen of it. */
+export function pixelAt(picture: Reference, at: Point): Point | null {
+  const { width, height, board } = picture;
+  const { x, y } = onPicture(picture, at);
   const { left, top, right, bottom } = board.crop;
   const isSeen = x >= left * width && x < right * width && y >= top * height && y < bottom * height;
   return isSeen ? { x: Math.floor(x), y: Math.floor(y) } : null;

@@ -121,6 +121,12 @@ export const easelCommands = (session: Session): ListedCommand[] => [
     },
   },
   {
+    id: 'reference-palette-lasso',
+    title: 'Add the colours within a line drawn on the reference to the palette',
+    keys: '',
+    run: () => useUi.setState({ lassoColors: USUAL_COLORS, arrangesBoard: false, picking: false }),
+  },
+  {
     id: 'reference-palette-all',
     title: 'Add the main colours of all references to the palette',
     keys: '',

@@ -1,7 +1,17 @@
 import { create } from 'zustand';
 import type { Cut } from '../../core/region';
 
-export const FACE_TOOLS = ['part', 'brush', 'lasso', 'rectangle', 'area', 'side', 'shell', 'island'] as const;
+export const FACE_TOOLS = [
+  'part',
+  'brush',
+  'lasso',
+  'rectangle',
+  'area',
+  'side',
+  'shell',
+  'island',
+  'like',
+] as const;
 export type FaceTool = (typeof FACE_TOOLS)[number];
 
 /** Triangles that are chosen at the Block in stage, and what lines were drawn through some of them. */
@@ -15,6 +25,9 @@ export interface FaceChoice {
   readonly through: boolean;
   /** Lines cut through triangles; if not, these go as a whole by their middles. */
   readonly cutsThrough: boolean;
+  /** How much colours may differ that a flood goes over, CIEDE2000, and whether it goes over all alike. */
+  readonly tolerance: number;
+  readonly everywhere: boolean;
   /** On both sides of x = 0. */
   readonly mirror: boolean;
   /** What the line in hand has gone through, in pixels of its pane. */
@@ -31,6 +44,8 @@ export const NO_CHOICE: FaceChoice = {
   takesOff: false,
   through: false,
   cutsThrough: true,
+  tolerance: 4,
+  everywhere: false,
   mirror: false,
   line: null,
 };

@@ -113,6 +113,8 @@ export interface Hand {
   readonly referenceGrey: boolean;
   /** Pictures on the board are moved instead of picked from. */
   readonly arrangesBoard: boolean;
+  /** A line drawn on the board tells whose colours come into the palette: how many are looked for; null: no line is drawn. */
+  readonly lassoColors: number | null;
   /** The colour under the pointer on the model or the sheet. */
   readonly under: Rgb | null;
   readonly commandList: boolean;
@@ -170,6 +172,7 @@ export const EMPTY_HAND: Hand = {
   swatch: null,
   referenceGrey: false,
   arrangesBoard: false,
+  lassoColors: null,
   under: null,
   commandList: false,
   keysPage: false,

@@ -6,3 +6,4 @@ export * from './ciede2000';
 export * from './describe';
 export * from './ramp';
 export * from './palette';
+export * from './outline-pixels';

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { ciede2000, hexToRgb, paletteOf, rgbToCielab } from '.';
+import { ciede2000, hexToRgb, paletteOf, rgbToCielab, withinOutline } from '.';
 import { seededRandom } from '../math';
 
 /** A picture of colours with shares, in 100ths, each pixel off by up to `noise` a channel. */
@@ -60,5 +60,34 @@ describe('the palette of a picture', () => {
     expect(found).toHaveLength(8);
     expect(found.reduce((sum, c) => sum + c.share, 0)).toBeCloseTo(1, 6);
     expect(paletteOf(noise, 8)).toEqual(found);
+  });
+});
+
+describe('the colours within a line', () => {
+  it('are those of the pixels whose middles it holds, and no others', () => {
+    const rgba = new Uint8Array(100 * 100 * 4);
+    for (let y = 0; y < 100; y++)
+      for (let x = 0; x < 100; x++) rgba.set(x < 50 ? [200, 0, 0, 255] : [0, 0, 200, 255], (y * 100 + x) * 4);
+    // A square of 40 that takes 30 columns of red and 10 of blue.
+    const square = [
+      [20, 10],
+      [60, 10],
+      [60, 50],
+      [20, 50],
+    ] as const;
+    const inside = withinOutline(rgba, 100, 100, square);
+    expect(paletteOf(inside, 4)).toEqual([
+      { hex: '#c80000', share: 0.75 },
+      { hex: '#0000c8', share: 0.25 },
+    ]);
+    // A triangle of half the area, up to one pixel of its border.
+    const triangle = withinOutline(rgba, 100, 100, [
+      [0, 0],
+      [100, 0],
+      [0, 100],
+    ]);
+    const count = triangle.reduce((n, v, i) => n + Number(i % 4 === 3 && v > 0), 0);
+    expect(Math.abs(count - 5000)).toBeLessThanOrEqual(100);
+    expect(withinOutline(rgba, 100, 100, []).every((v) => v === 0)).toBe(true);
   });
 });

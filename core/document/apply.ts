@@ -321,6 +321,7 @@ function change(document: ProjectDocument, command: SingleCommand): Applied {
       };
     case 'stroke':
     case 'fill':
+    case 'flood':
     case 'clear':
       return { document, ids: [] };
   }

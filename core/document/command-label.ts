@@ -76,6 +76,8 @@ export function commandLabel(command: CheckedCommand, before: ProjectDocument): 
     }
     case 'fill':
       return `Fill ${nameOf(command.layer)}`;
+    case 'flood':
+      return `Flood ${nameOf(command.layer)}`;
     case 'clear':
       return `Clear ${nameOf(command.layer)}`;
     case 'merge-down':

@@ -175,6 +175,18 @@ const single = [
   }),
   /** One colour over all that the surface covers; on a mask only its lightness counts. `region`: only there. */
   z.strictObject({ do: z.literal('fill'), layer: id, channel, color: hexColor, region: id.optional() }),
+  /** One colour over what looks much like a texel, on the surface from there on or everywhere. */
+  z.strictObject({
+    do: z.literal('flood'),
+    layer: id,
+    channel,
+    color: hexColor,
+    /** Its number among all texels of all sheets. */
+    texel: at,
+    /** How much colours may differ, CIEDE2000. */
+    tolerance: z.number().min(0).max(100),
+    everywhere: z.boolean().default(false),
+  }),
   z.strictObject({ do: z.literal('clear'), layer: id, channel }),
   /** Paints a layer into the paint layer under it, as both look together; it goes. */
   z.strictObject({ do: z.literal('merge-down'), layer: id }),

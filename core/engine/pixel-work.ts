@@ -13,6 +13,7 @@ import { isPaintedMask, kindOf, planeOf, type Channel } from '../layers';
 import type { PixelStore, TileState } from '../pixels';
 import { isEmptyTile } from '../pixels';
 import { codesOfTile, filledTiles, TILE_BYTES, TILE_TEXELS, type SurfaceMap } from '../surface';
+import { flooded, laidOver } from './flood';
 import type { Picture } from './picture';
 
 /** What a command does to pixels, as states of tiles after it, and the planes that aren't only their strokes from then on. */
@@ -54,6 +55,18 @@ export function pixelWork(command: SingleCommand, work: Work): PixelWork {
       return { tiles: planesGone(before, after).flatMap((plane) => emptied(pixels, plane)), rebased: [] };
     case 'fill':
       return fill(work, command.layer, command.channel, command.color, command.region);
+    case 'flood': {
+      const plane = paintedPlane(before, command.layer, command.channel);
+      const keepAlpha =
+        command.channel === 'pixels' && findNode(before.layers, command.layer)?.lock === 'transparent';
+      const area = flooded(work.surface, command.texel, command.tolerance, command.everywhere, (tile) => {
+        const bytes = new Uint8Array(TILE_BYTES);
+        work.picture.composite(tile, bytes);
+        return bytes;
+      });
+      const present = (tile: number): Uint8Array | undefined => pixels.get(plane, tile);
+      return { tiles: laidOver(area, command.color, plane, present, keepAlpha), rebased: [plane] };
+    }
     case 'clear': {
       const plane = paintedPlane(before, command.layer, command.channel);
       return { tiles: emptied(pixels, plane), rebased: [plane] };

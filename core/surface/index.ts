@@ -6,5 +6,6 @@ export * from './measure';
 export * from './bleed';
 export * from './coarse';
 export * from './gutter-home';
+export * from './flood-texels';
 export * from './texel-length';
 export { flatTriangle, layTriangle, wrap } from './triangle-on-sheet';

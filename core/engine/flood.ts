@@ -1,0 +1,152 @@
+import { ciede2000, hexToRgb, rgbToCielab, type Cielab } from '../color';
+import { CoreError } from '../errors';
+import { topologyOf, type Topology, type UvMesh } from '../mesh';
+import {
+  codesOfTile,
+  filledTiles,
+  floodTexels,
+  gutterHomes,
+  isCovered,
+  TILE_BYTES,
+  TILE_TEXELS,
+  type SurfaceMap,
+} from '../surface';
+import type { TileState } from '../pixels';
+
+/** What a flood covers, 0..255 a texel, by tile. */
+export type Flooded = ReadonlyMap<number, Uint8Array>;
+
+/** Beyond its tolerance a flood's border fades over so much of it, and this at the least, so that smooth borders stay smooth. */
+const FADE = 0.5;
+const LEAST_FADE = 1;
+
+const topologies = new WeakMap<UvMesh, Topology>();
+
+function topologyFor(mesh: UvMesh): Topology {
+  let known = topologies.get(mesh);
+  if (!known) topologies.set(mesh, (known = topologyOf(mesh)));
+  return known;
+}
+
+/**
+ * What has much the same colour as a place: what hangs together with it on the surface, or all of it.
+ *
+ * @param from a texel by its number among all
+ * @param tolerance how much colours may differ, CIEDE2000
+ * @param rgbaOf the picture of a tile, as it is seen
+ * @throws CoreError `bad-argument` if nothing lies at that texel
+ */
+export function flooded(
+  surface: SurfaceMap,
+  from: number,
+  tolerance: number,
+  everywhere: boolean,
+  rgbaOf: (tile: number) => Uint8Array,
+): Flooded {
+  const begin = coveredAt(surface, from);
+  if (begin < 0) {
+    throw new CoreError('bad-argument', 'Nothing of the model lies there. Press on the model.');
+  }
+  const tiles = new Map<number, Uint32Array>();
+  const wordAt = (texel: number): number => {
+    const tile = Math.floor(texel / TILE_TEXELS);
+    let words = tiles.get(tile);
+    if (!words) {
+      const bytes = rgbaOf(tile);
+      tiles.set(tile, (words = new Uint32Array(bytes.buffer, bytes.byteOffset, TILE_TEXELS)));
+    }
+    return words[texel % TILE_TEXELS]!;
+  };
+  const start = labOf(wordAt(begin));
+  const fade = Math.max(LEAST_FADE, tolerance * FADE);
+  const known = new Map<number, number>();
+  const like = (texel: number): number => {
+    const word = wordAt(texel);
+    let value = known.get(word);
+    if (value === undefined) {
+      const beyond = ciede2000(start, labOf(word)).deltaE - tolerance;
+      value = beyond <= 0 ? 255 : Math.max(0, Math.round(255 * (1 - beyond / fade)));
+      known.set(word, value);
+    }
+    return value;
+  };
+  const out = new Map<number, Uint8Array>();
+  const set = (texel: number, value: number): void => {
+    const tile = Math.floor(texel / TILE_TEXELS);
+    let values = out.get(tile);
+    if (!values) out.set(tile, (values = new Uint8Array(TILE_TEXELS)));
+    values[texel % TILE_TEXELS] = value;
+  };
+  if (everywhere) {
+    for (const tile of filledTiles(surface)) {
+      const codes = codesOfTile(surface, tile)!;
+      for (let i = 0; i < TILE_TEXELS; i++)
+        if (codes[i]! >= 0 && (codes[i]! & 3) === 3)
+          set(tile * TILE_TEXELS + i, like(tile * TILE_TEXELS + i));
+    }
+  } else
+    floodTexels(surface, topologyFor(surface.mesh), begin, like).forEach((value, texel) => set(texel, value));
+  fillGutter(surface, out, set);
+  return out;
+}
+
+/** The texel itself, or for one of the gutter what lies just inside of it; -1 where there is none. */
+function coveredAt(surface: SurfaceMap, texel: number): number {
+  const tile = Math.floor(texel / TILE_TEXELS);
+  if (!(tile < surface.slotOfTile.length) || surface.slotOfTile[tile]! < 0) return -1;
+  if (isCovered(surface, texel)) return texel;
+  const homes = new Int32Array(TILE_TEXELS);
+  gutterHomes(surface, tile, homes);
+  return homes[texel % TILE_TEXELS]!;
+}
+
+/** Gutter has what lies just inside of it. */
+function fillGutter(surface: SurfaceMap, out: Flooded, set: (texel: number, value: number) => void): void {
+  const homes = new Int32Array(TILE_TEXELS);
+  for (const tile of filledTiles(surface)) {
+    gutterHomes(surface, tile, homes);
+    homes.forEach((home, i) => {
+      if (home < 0) return;
+      const value = out.get(Math.floor(home / TILE_TEXELS))?.[home % TILE_TEXELS] ?? 0;
+      if (value > 0) set(tile * TILE_TEXELS + i, value);
+    });
+  }
+}
+
+const labOf = (word: number): Cielab =>
+  rgbToCielab({ r: word & 255, g: (word >> 8) & 255, b: (word >> 16) & 255 });
+
+/**
+ * A colour laid over a plane where it is flooded.
+ *
+ * @param present a tile of the plane as it is
+ * @param keepAlpha where it is transparent it stays so
+ */
+export function laidOver(
+  area: Flooded,
+  color: string,
+  plane: number,
+  present: (tile: number) => Uint8Array | undefined,
+  keepAlpha: boolean,
+): TileState[] {
+  const { r, g, b } = hexToRgb(color);
+  return [...area].flatMap(([tile, values]): TileState[] => {
+    const before = present(tile);
+    if (keepAlpha && !before) return [];
+    const bytes = before ? before.slice() : new Uint8Array(TILE_BYTES);
+    for (let i = 0; i < TILE_TEXELS; i++) {
+      const top = values[i]! / 255;
+      if (top === 0) continue;
+      const under = bytes[i * 4 + 3]! / 255;
+      const alpha = keepAlpha ? under : top + under * (1 - top);
+      if (alpha === 0) continue;
+      // Straight alpha: each colour counts by what it covers.
+      const share = keepAlpha ? top : top / alpha;
+      [r, g, b].forEach((c, k) => {
+        bytes[i * 4 + k] = Math.round(bytes[i * 4 + k]! + (c - bytes[i * 4 + k]!) * share);
+      });
+      bytes[i * 4 + 3] = Math.round(alpha * 255);
+    }
+    return [{ plane, tile, bytes }];
+  });
+}
