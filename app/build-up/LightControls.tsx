@@ -78,6 +78,16 @@ export function LightControls({ session, node }: { readonly session: Session; re
         />
       ))}
       <Slider
+        label="Bounce"
+        says="How much of the ground’s light has the local colour of what lies below"
+        value={plan.ground.bounce}
+        min={0}
+        max={1}
+        step={0.01}
+        {...percent}
+        onChange={(bounce, g) => patch({ ground: { bounce } }, g)}
+      />
+      <Slider
         label="Wrap"
         says="How far the key reaches round the form"
         value={plan.key.wrap}
@@ -183,8 +193,8 @@ export function LightControls({ session, node }: { readonly session: Session; re
           />
         ))}
       </Fold>
-      <ToneStepFields plan={plan} patch={patch} />
-      <StandInFields plan={plan} patch={patch} />
+      <ToneStepFields {...{ light: light.id, plan, patch }} />
+      <StandInFields {...{ light: light.id, plan, patch }} />
       <PartStrengths plan={plan} patch={patch} />
     </>
   );
@@ -220,7 +230,7 @@ function Strength({
   );
 }
 
-function RimFields({ plan: { rim }, patch }: PlanProps) {
+function RimFields({ plan: { rim }, patch }: Omit<PlanProps, 'light'>) {
   return (
     <>
       <div className="row" role="group" aria-label="Where the rim lies">
@@ -262,7 +272,7 @@ function RimFields({ plan: { rim }, patch }: PlanProps) {
 }
 
 /** How strongly each part is lit. */
-function PartStrengths({ plan, patch }: PlanProps) {
+function PartStrengths({ plan, patch }: Omit<PlanProps, 'light'>) {
   const mesh = useProject((s) => s.mesh);
   const part = useUi((s) => (s.selectedPart === null ? null : mesh?.parts[s.selectedPart])) ?? null;
   const names = [...new Set([...plan.parts.map(([name]) => name), ...(part === null ? [] : [part])])];

@@ -1,18 +1,29 @@
+import { Euler, Quaternion } from 'three';
 import { sentenceOf } from '../../core/errors';
 import { fitStandIn, type StandIn } from '../../core/light';
 import { useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { notify } from '../shared/notify';
-import { percent, Slider } from '../shared/Slider';
+import { degrees, percent, Slider } from '../shared/Slider';
 import { useUi } from '../shared/ui-store';
 import { PointSliders } from './cues/PointSliders';
 import { Fold } from './Fold';
 import type { PlanProps } from './plan-props';
 
+const eulerOf = ({ turn }: StandIn): Euler => new Euler().setFromQuaternion(new Quaternion(...turn));
+
+/** Its turn with the angle about one axis another, radians. */
+function turnedTo(standIn: StandIn, axis: 'x' | 'y' | 'z', angle: number): StandIn['turn'] {
+  const euler = eulerOf(standIn);
+  euler[axis] = angle;
+  return new Quaternion().setFromEuler(euler).toArray() as StandIn['turn'];
+}
+
 const SOLIDS = ['ellipsoid', 'capsule', 'box'] as const;
 
 /** Simple solids whose normals stand for those of a part, and how far normals are evened out: both make light calm. */
-export function StandInFields({ plan, patch }: PlanProps) {
+export function StandInFields({ light, plan, patch }: PlanProps) {
+  const inHand = useUi((s) => (s.standIn?.light === light ? s.standIn.index : null));
   const mesh = useProject((s) => s.mesh);
   const regions = useProject((s) => s.document?.regions) ?? [];
   const part = useUi((s) => (s.selectedPart === null ? null : mesh?.parts[s.selectedPart])) ?? null;
@@ -102,9 +113,36 @@ export function StandInFields({ plan, patch }: PlanProps) {
                 onChange={(value, g) => set({ half: s.half.with(k, value) as [number, number, number] }, g)}
               />
             ))}
-            <Chip onClick={() => patch({ standIns: plan.standIns.filter((_, k) => k !== i) }, null)}>
-              Remove
-            </Chip>
+            {(['x', 'y', 'z'] as const).map((axis) => (
+              <Slider
+                key={axis}
+                label={`Turn ${axis}`}
+                says={`Turn of the stand-in of ${name} about ${axis}`}
+                value={eulerOf(s)[axis]}
+                min={-Math.PI}
+                max={Math.PI}
+                step={Math.PI / 180}
+                {...degrees}
+                onChange={(value, g) => set({ turn: turnedTo(s, axis, value) }, g)}
+              />
+            ))}
+            <div className="row">
+              <Chip
+                on={inHand === i}
+                title="Handles on the model: the middle moves it, the ring turns it, squares change its extent"
+                onClick={() => useUi.setState({ standIn: inHand === i ? null : { light, index: i } })}
+              >
+                On the model
+              </Chip>
+              <Chip
+                onClick={() => {
+                  useUi.setState({ standIn: null });
+                  patch({ standIns: plan.standIns.filter((_, k) => k !== i) }, null);
+                }}
+              >
+                Remove
+              </Chip>
+            </div>
           </Fold>
         );
       })}

@@ -27,7 +27,7 @@ const BLEEDS = [
 /** Everything that leaves the project. */
 export function DeliverPanel({ session }: { readonly session: Session }) {
   const document = useProject((s) => s.document);
-  const { size: wanted, bleed, alpha } = useDelivery();
+  const { size: wanted, bleed, alpha, normalsOf } = useDelivery();
   if (!document) return null;
   const { sheets, palette } = document;
   const size = wanted ?? suitableSize(sheets);
@@ -92,6 +92,26 @@ export function DeliverPanel({ session }: { readonly session: Session }) {
           onClick={() => void saveAlbedo(session, i)}
         />
       ))}
+      <label className="field">
+        Normals
+        <Form.Select
+          size="sm"
+          value={normalsOf ?? ''}
+          title="An engine that lights the model itself can have the same calm light"
+          onChange={(e) =>
+            useDelivery.setState({ normalsOf: e.target.value === '' ? null : Number(e.target.value) })
+          }
+        >
+          <option value="">the model’s own</option>
+          {document.lights
+            .filter(({ plan }) => plan.standIns.length > 0 || plan.calm > 0)
+            .map((l) => (
+              <option key={l.id} value={l.id}>
+                as “{l.name}” lights them
+              </option>
+            ))}
+        </Form.Select>
+      </label>
       <Delivery
         title="Unlit model"
         says={`${names.model}${several ? ', a material a sheet' : ' with the albedo'}`}

@@ -2,6 +2,8 @@ import { create } from 'zustand';
 import { flattenSurface, type DeliveredAlpha, type ProjectDocument } from '../../core/engine';
 import { CoreError, sentenceOf } from '../../core/errors';
 import { paletteTokens } from '../../core/formats';
+import { plannedNormals } from '../../core/light';
+import type { UvMesh } from '../../core/mesh';
 import { type Session, useProject } from '../project';
 import { download, fileNameOf } from '../shared/files';
 import { notify } from '../shared/notify';
@@ -17,9 +19,16 @@ interface DeliverHow {
   readonly size: number | null;
   readonly bleed: number;
   readonly alpha: DeliveredAlpha;
+  /** Id of the light plan whose normals the model leaves with; null: its own. */
+  readonly normalsOf: number | null;
 }
 
-export const useDelivery = create<DeliverHow>(() => ({ size: null, bleed: Infinity, alpha: 'opaque' }));
+export const useDelivery = create<DeliverHow>(() => ({
+  size: null,
+  bleed: Infinity,
+  alpha: 'opaque',
+  normalsOf: null,
+}));
 
 /** The size at which sheets leave, if nothing else is wanted: each its own where there are several, never less than 512. */
 export const suitableSize = (sheets: ProjectDocument['sheets']): number =>
@@ -53,12 +62,42 @@ async function guarded(
   }
 }
 
+/** Waits until nothing of the build-up is still being measured: a shadow that isn't cast yet would be missing. */
+async function allMeasured(signal: AbortSignal): Promise<void> {
+  const isDone = (): boolean => {
+    const { missingCues, stoppedCues } = useProject.getState();
+    return missingCues.length <= stoppedCues.size;
+  };
+  if (isDone()) return;
+  await new Promise<void>((resolve, reject) => {
+    const stop = useProject.subscribe(() => isDone() && end(resolve));
+    const end = (done: () => void): void => {
+      stop();
+      done();
+    };
+    signal.addEventListener('abort', () =>
+      end(() => reject(new CoreError('cancelled', 'The delivery was stopped.'))),
+    );
+  });
+}
+
+/** The model with the normals that a light plan lights it by, where that is wanted. */
+function withNormals(mesh: UvMesh): UvMesh {
+  const { document } = useProject.getState();
+  const { normalsOf } = useDelivery.getState();
+  const plan = document?.lights.find((l) => l.id === normalsOf)?.plan;
+  if (!plan) return mesh;
+  const facesOf = (id: number): readonly number[] => document?.regions.find((r) => r.id === id)?.faces ?? [];
+  return { ...mesh, normals: plannedNormals(mesh, plan, facesOf) };
+}
+
 async function albedo(session: Session, sheet: number): Promise<Uint8Array> {
   const { surface, document } = useProject.getState();
   const { size: wanted, bleed, alpha } = useDelivery.getState();
   if (!surface || !document)
     throw new CoreError('bad-argument', 'The surface is still being measured. Try again in a moment.');
   return withTask('Flattening the albedo', async (signal, onProgress) => {
+    await allMeasured(signal);
     const rows = await session.sheetRows(sheet);
     if (!rows) throw new CoreError('cancelled', 'The picture could not be flattened. Try again.');
     const own = flattenSurface(surface, sheet);
@@ -83,8 +122,8 @@ export const saveModel = (session: Session): Promise<void> =>
   guarded(async ({ name, sheets }, names) => {
     const pngs: Uint8Array[] = [];
     for (const sheet of sheets.keys()) pngs.push(await albedo(session, sheet));
-    const { mesh } = useProject.getState();
-    const glb = await jobPool.run('unlitGlb', { mesh: mesh!, name, pngs });
+    const mesh = withNormals(useProject.getState().mesh!);
+    const glb = await jobPool.run('unlitGlb', { mesh, name, pngs });
     download(names.model, glb, 'model/gltf-binary');
   });
 

@@ -1,8 +1,11 @@
+import { useState } from 'react';
+import { Dropdown } from 'react-bootstrap';
 import { layersOf } from '../../core/engine';
-import { useProject } from '../project';
+import { type Session, useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { useCommandBook, useTip } from '../shared/commands';
 import { useUi } from '../shared/ui-store';
+import { DensePanel } from './DensePanel';
 
 const AIMING = {
   plan: 'Drag over the model: the key light comes straight onto the place under the pointer.',
@@ -10,7 +13,9 @@ const AIMING = {
 } as const;
 
 /** What the Form stage says of the underpainting, and of what a press on the model does. */
-export function FormBar() {
+export function FormBar({ session }: { readonly session: Session }) {
+  const [open, setOpen] = useState(false);
+  const dense = useProject((s) => s.document?.dense) ?? null;
   const missing = useProject((s) => s.missingCues.length);
   const tree = useProject((s) => s.document?.layers) ?? [];
   const aiming = useUi((s) => s.aiming);
@@ -31,8 +36,8 @@ export function FormBar() {
             ? 'The form is being measured; the layers grow finer as it goes.'
             : `${derived} ${derived === 1 ? 'layer follows' : 'layers follow'} the form. Paint over any of them by hand: the hand has the last word.`;
   return (
-    <p className="form-bar">
-      {says}
+    <div className="form-bar">
+      <span>{says}</span>
       <Chip
         on={aiming === 'ramp'}
         title={tip('Drag a line over a part: a ramp of colours along it', 'ramp-line')}
@@ -40,6 +45,19 @@ export function FormBar() {
       >
         Ramp along a line
       </Chip>
-    </p>
+      <Dropdown show={open} onToggle={setOpen} drop="up" align="end" autoClose="outside">
+        <Dropdown.Toggle
+          as="button"
+          type="button"
+          className={dense ? 'chip on' : 'chip'}
+          title={tip('Measure form on a denser model', 'dense-model')}
+        >
+          {dense ? `On ${dense.name}` : 'Denser model'}
+        </Dropdown.Toggle>
+        <Dropdown.Menu className="dense-menu" popperConfig={{ strategy: 'fixed' }}>
+          {open && <DensePanel session={session} />}
+        </Dropdown.Menu>
+      </Dropdown>
+    </div>
   );
 }

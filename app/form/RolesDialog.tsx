@@ -1,54 +1,48 @@
 import { useState } from 'react';
-import { Form, Modal } from 'react-bootstrap';
+import { Dropdown, Modal } from 'react-bootstrap';
 import { rolesOf } from '../../core/engine';
 import { type Session, useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { layWithRoles, useShelf } from './recipes';
 
-const NOBODY = '';
-
-/** Asks which part plays which role of a recipe that was made on another model. */
+/** Asks which parts play which role of a recipe that was made on another model. */
 export function RolesDialog({ session }: { readonly session: Session }) {
   const asking = useShelf((s) => s.asking);
   const parts = useProject((s) => s.mesh?.parts) ?? [];
-  const [players, setPlayers] = useState<ReadonlyMap<string, string>>(new Map());
+  const [players, setPlayers] = useState<ReadonlyMap<string, readonly string[]>>(new Map());
   if (!asking) return null;
-  const close = (): void => useShelf.setState({ asking: null });
+  const close = (): void => {
+    setPlayers(new Map());
+    useShelf.setState({ asking: null });
+  };
   const roles = rolesOf(asking.recipe);
-  const playerOf = (role: string): string => players.get(role) ?? (parts.includes(role) ? role : NOBODY);
+  const playersOf = (role: string): readonly string[] =>
+    players.get(role) ?? (parts.includes(role) ? [role] : []);
   return (
     <Modal show onHide={close} centered aria-labelledby="roles-title">
       <form
         className="new-project"
         onSubmit={(e) => {
           e.preventDefault();
-          const map = roles.map((role) => [role, [playerOf(role)].filter((p) => p !== NOBODY)] as const);
+          const map = roles.map((role) => [role, playersOf(role)] as const);
           setPlayers(new Map());
           void layWithRoles(session, asking, map);
         }}
       >
         <h2 id="roles-title">Who plays which role?</h2>
         <p>
-          “{asking.recipe.name}” was made on a model with other parts. What no part plays is left out; the
-          rest lies everywhere.
+          “{asking.recipe.name}” was made on a model with other parts. A role may be played by several. What
+          no part plays is left out; the rest lies everywhere.
         </p>
         <div className="roles">
           {roles.map((role) => (
-            <label className="field" key={role}>
-              {role}
-              <Form.Select
-                size="sm"
-                value={playerOf(role)}
-                onChange={(e) => setPlayers(new Map([...players, [role, e.target.value]]))}
-              >
-                <option value={NOBODY}>no part</option>
-                {parts.map((part) => (
-                  <option key={part} value={part}>
-                    {part}
-                  </option>
-                ))}
-              </Form.Select>
-            </label>
+            <Role
+              key={role}
+              role={role}
+              parts={parts}
+              players={playersOf(role)}
+              onChange={(next) => setPlayers(new Map([...players, [role, next]]))}
+            />
           ))}
         </div>
         <div className="row end">
@@ -59,5 +53,55 @@ export function RolesDialog({ session }: { readonly session: Session }) {
         </div>
       </form>
     </Modal>
+  );
+}
+
+/** A role and the parts that play it, each ticked in a list. */
+function Role({
+  role,
+  parts,
+  players,
+  onChange,
+}: {
+  readonly role: string;
+  readonly parts: readonly string[];
+  readonly players: readonly string[];
+  readonly onChange: (players: readonly string[]) => void;
+}) {
+  const said = players.length === 0 ? 'no part' : players.join(', ');
+  return (
+    <div className="field">
+      {role}
+      <Dropdown autoClose="outside">
+        <Dropdown.Toggle
+          as="button"
+          type="button"
+          className="chip role-players"
+          aria-label={`Parts that play ${role}: ${said}`}
+        >
+          <span>{said}</span>
+        </Dropdown.Toggle>
+        <Dropdown.Menu className="role-menu" popperConfig={{ strategy: 'fixed' }}>
+          {parts.map((part) => {
+            const plays = players.includes(part);
+            return (
+              <Dropdown.Item
+                key={part}
+                as="button"
+                type="button"
+                role="menuitemcheckbox"
+                aria-checked={plays}
+                onClick={() => onChange(plays ? players.filter((p) => p !== part) : [...players, part])}
+              >
+                <span aria-hidden className="tick">
+                  {plays ? '✓' : ''}
+                </span>
+                {part}
+              </Dropdown.Item>
+            );
+          })}
+        </Dropdown.Menu>
+      </Dropdown>
+    </div>
   );
 }

@@ -14,9 +14,11 @@ import {
   paintPictures,
   removeRecipe,
   renameRecipe,
+  replaceByPresent,
   useShelf,
   type ShelfRecipe,
 } from './recipes';
+import { RecipeDialog } from './RecipeDialog';
 import { RolesDialog } from './RolesDialog';
 
 /** Recipes with what they would look like, to be laid by a click or dropped on a part. */
@@ -55,6 +57,7 @@ export function Shelf({ session }: { readonly session: Session }) {
         ))}
       </ul>
       <RolesDialog session={session} />
+      <RecipeDialog />
     </footer>
   );
 }
@@ -146,8 +149,14 @@ function Card({ item, session }: { readonly item: ShelfRecipe; readonly session:
             <Dropdown.Item as="button" onClick={() => downloadRecipe(item)}>
               Download as JSON
             </Dropdown.Item>
+            <Dropdown.Item as="button" onClick={() => useShelf.setState({ editing: id })}>
+              {isShipped ? 'Edit a copy…' : 'Edit…'}
+            </Dropdown.Item>
             {!isShipped && (
               <>
+                <Dropdown.Item as="button" onClick={() => void replaceByPresent(session, item)}>
+                  Replace by the present build-up
+                </Dropdown.Item>
                 <Dropdown.Item as="button" onClick={() => useShelf.setState({ renaming: id })}>
                   Rename
                 </Dropdown.Item>

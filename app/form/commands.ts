@@ -1,6 +1,7 @@
 import type { Session } from '../project';
 import { inStages, type ListedCommand } from '../shared/commands';
 import { useUi } from '../shared/ui-store';
+import { addDense } from './dense';
 import { addRecipes, keepBuildUp } from './recipes';
 
 export const formCommands = (session: Session): ListedCommand[] =>
@@ -18,6 +19,12 @@ export const formCommands = (session: Session): ListedCommand[] =>
         title: 'Keep the build-up as a recipe on the shelf',
         keys: '',
         run: () => keepBuildUp(session),
+      },
+      {
+        id: 'dense-model',
+        title: 'Measure form on a denser model…',
+        keys: '',
+        run: () => addDense(session),
       },
       { id: 'recipe-add', title: 'Add recipes from files', keys: '', run: () => addRecipes() },
     ],

@@ -23,6 +23,8 @@ interface Shelf {
   /** What each looks like on the present model, by id, as an address of a picture. */
   readonly pictures: ReadonlyMap<string, string>;
   readonly renaming: string | null;
+  /** Id of the recipe that is being edited. */
+  readonly editing: string | null;
   /** A recipe whose roles are to be given to parts. */
   readonly asking: { readonly recipe: Recipe; readonly parts: readonly string[] | null } | null;
 }
@@ -31,6 +33,7 @@ export const useShelf = create<Shelf>(() => ({
   recipes: [],
   pictures: new Map(),
   renaming: null,
+  editing: null,
   asking: null,
 }));
 
@@ -106,6 +109,46 @@ export async function renameRecipe({ id, recipe }: ShelfRecipe, name: string): P
   useShelf.setState(({ recipes }) => ({
     recipes: recipes.map((r) => (r.id === id ? { ...r, recipe: next } : r)),
   }));
+}
+
+/**
+ * Puts another recipe in the place of one. What comes with the program stays; its changed form stands beside it.
+ *
+ * @returns false if it is no recipe any more, which is told
+ */
+export async function changeRecipe({ id, isShipped }: ShelfRecipe, recipe: Recipe): Promise<boolean> {
+  try {
+    const next = parseRecipe(recipe);
+    if (isShipped) {
+      await keep(next);
+      return true;
+    }
+    await store.recipes.update(id, { recipe: next });
+    useShelf.setState(({ recipes }) => ({
+      recipes: recipes.map((r) => (r.id === id ? { ...r, recipe: next } : r)),
+    }));
+    void paintPictures();
+    return true;
+  } catch (error) {
+    notify(sentenceOf(error));
+    return false;
+  }
+}
+
+/** Puts the present build-up in the place of a recipe's layers; its name and what is said of it stay. */
+export async function replaceByPresent(session: Session, item: ShelfRecipe): Promise<void> {
+  const present = await session.recipe();
+  if (!present || present.layers.length === 0) {
+    notify('This build-up has no layer that follows the form: there is nothing to put into the recipe.');
+    return;
+  }
+  const { name, says } = item.recipe;
+  const before = item.recipe;
+  if (!(await changeRecipe(item, { ...present, name, says }))) return;
+  notify(`“${name}” holds the present build-up now.`, {
+    label: 'Undo',
+    run: () => void changeRecipe(item, before),
+  });
 }
 
 export async function removeRecipe({ id, recipe }: ShelfRecipe): Promise<void> {

@@ -9,12 +9,26 @@ import { Shelf } from './Shelf';
 import { lightTool } from './tools/light-tool';
 import { placeTool } from './tools/place-tool';
 import { RampHandles } from './tools/RampHandles';
+import { StandInHandles } from './tools/StandInHandles';
 import { rampTool } from './tools/ramp-tool';
 
 /** Every press moves the view, but on the handles of the chosen ramp. */
 const restTool =
   (session: Session): ToolMaker =>
-  (view) => ({ ...LOOK_TOOL(view), overlay: () => <RampHandles session={session} view={view} /> });
+  (view) => ({
+    ...LOOK_TOOL(view),
+    leave: () => {
+      if (!useUi.getState().standIn) return false;
+      useUi.setState({ standIn: null });
+      return true;
+    },
+    overlay: () => (
+      <>
+        <RampHandles session={session} view={view} />
+        <StandInHandles session={session} view={view} />
+      </>
+    ),
+  });
 
 function useFormTool(session: Session): ToolMaker {
   const aiming = useUi((s) => s.aiming);

@@ -1,4 +1,4 @@
-import { cueKey, cueKind, type CueSpec } from '../../core/cues';
+import { CUE_KINDS, cueKey, cueKind, type CueSpec, type Met } from '../../core/cues';
 import { CoreError, sentenceOf } from '../../core/errors';
 import { sizesKey, type SurfaceMap } from '../../core/surface';
 import { groundName, localColorsIn, type ProjectDocument } from '../../core/engine';
@@ -129,8 +129,14 @@ export class CueRunner {
     });
   }
 
+  /** How the denser model is met. @throws CoreError `bad-argument` if it isn't, `cancelled` */
+  async meetDense(document: ProjectDocument, signal: AbortSignal): Promise<Met> {
+    const on = await this.measuredOn(this.model!, CUE_KINDS.height.usual, document);
+    return jobPool.run('meetDense', on, { signal });
+  }
+
   /** On what a cue is measured. @throws CoreError `storage-damaged` if the denser model is missing */
-  async measuredOn(
+  private async measuredOn(
     { hash, surface }: Model,
     spec: CueSpec,
     document: ProjectDocument,

@@ -1,4 +1,4 @@
-import { cueKey, type CueSpec } from '../../core/cues';
+import { cueKey, type CueSpec, type Met } from '../../core/cues';
 import {
   cuesOfMask,
   nodesOf,
@@ -267,6 +267,12 @@ export class Session {
     if (this.sheet && useProject.getState().status === 'ready') listener(this.sheet);
     this.onSheet.add(listener);
     return () => this.onSheet.delete(listener);
+  }
+
+  /** How much of the model meets nothing of the denser one. @throws CoreError `bad-argument`, `cancelled` */
+  meetDense(signal: AbortSignal): Promise<Met> {
+    const { document } = useProject.getState();
+    return this.cues.meetDense(document!, signal);
   }
 
   /** Begins cues again that were stopped. */

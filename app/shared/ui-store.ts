@@ -103,6 +103,8 @@ export interface Hand {
   readonly aiming: 'plan' | 'check' | 'ramp' | null;
   /** A cue that a press on the model places. */
   readonly placing: CuePlace | null;
+  /** The stand-in that is moved on the model: of which light plan, and its number there. */
+  readonly standIn: { readonly light: number; readonly index: number } | null;
   /** The panes that are come back to when a stage that arranged them is left. */
   readonly panesBefore: Panes | null;
   /** Whose ramp of a tone ramp is seen; empty for that of the whole model. */
@@ -166,6 +168,7 @@ export const EMPTY_HAND: Hand = {
   picking: false,
   aiming: null,
   placing: null,
+  standIn: null,
   panesBefore: null,
   rampOf: '',
   reference: null,

@@ -15,7 +15,6 @@ import {
   sheetSchema,
   swatchSchema,
   type Group,
-  type Reference,
 } from './schema';
 
 const id = layerId;
@@ -195,9 +194,6 @@ const single = [
   /** The whole picture as the only layer. */
   z.strictObject({ do: z.literal('flatten'), name: nodeName }),
 ] as const;
-
-/** A picture that comes onto the board. */
-export type NewReference = Pick<Reference, 'name' | 'width' | 'height'>;
 
 const oneCommand = z.discriminatedUnion('do', single);
 

@@ -53,6 +53,12 @@ export function withRoles<R extends Layable>(recipe: R, map: RoleMap, parts: rea
   return map.reduce((next, [role, players]) => playedBy(next, role, players), recipe);
 }
 
+/** A recipe whose roles are called otherwise. @param names what a role was called, and is; two that come to be called alike are one */
+export const renamedRoles = <R extends Layable>(recipe: R, names: ReadonlyMap<string, string>): R =>
+  [...names]
+    .filter(([role, name]) => role !== name)
+    .reduce((next, [role, name]) => playedBy(next, role, [name]), recipe);
+
 const listed = (names: readonly string[]): string =>
   names.length > 12 ? `${names.slice(0, 12).join(', ')} and ${names.length - 12} more` : names.join(', ');
 

@@ -184,6 +184,5 @@ export type BoardPlace = z.infer<typeof boardPlaceSchema>;
 export type CameraPose = Readonly<z.infer<typeof cameraPoseSchema>>;
 export type Camera = z.infer<typeof cameraSchema>;
 export type Pattern = z.infer<typeof patternSchema>;
-export type DenseModel = z.infer<typeof denseSchema>;
 export type ProjectLight = z.infer<typeof lightSchema>;
 export type ProjectDocument = Readonly<z.infer<typeof documentSchema>>;

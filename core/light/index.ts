@@ -4,3 +4,5 @@ export * from './stand-ins';
 export * from './calm-normals';
 export * from './tones';
 export * from './rename';
+export * from './planned-normals';
+export { standInFrame, standInLines } from './stand-in-lines';

@@ -63,7 +63,7 @@ export function standInNormal(standIn: StandIn, mesh: Pick<Mesh, 'positions'>): 
 const side = (t: number): number => Math.sign(t) * Math.abs(t) ** (BOX_POWER - 1);
 
 /** A solid's own axes in model space. */
-function axesOf([x, y, z, w]: Quaternion): readonly [Vec3, Vec3, Vec3] {
+export function axesOf([x, y, z, w]: Quaternion): readonly [Vec3, Vec3, Vec3] {
   const l = Math.hypot(x, y, z, w) || 1;
   const [a, b, c, d] = [x / l, y / l, z / l, w / l];
   return [

@@ -1,8 +1,7 @@
-import { useRef, type PointerEvent } from 'react';
 import type { ToneLayer } from '../../../core/engine';
 import { activeNode, type Session, useActiveNode, useProject } from '../../project';
-import { newGesture } from '../../shared/gesture';
 import type { StageView } from '../../viewport';
+import { Handle } from './Handle';
 import { LineOver, type Point } from './LineOver';
 import { endsOf, middleOf, type Rise } from './ramp-geometry';
 
@@ -27,7 +26,7 @@ export function RampHandles({ session, view }: { readonly session: Session; read
             <Handle
               key={end}
               at={end === 'from' ? a : b}
-              kind="end"
+              kind="square"
               color="var(--raised)"
               name={end === 'from' ? 'Beginning of the ramp' : 'End of the ramp'}
               onDrag={(p, g) => moveEnd(session, node.id, end, alongLine(a, b, p), g)}
@@ -37,7 +36,7 @@ export function RampHandles({ session, view }: { readonly session: Session; read
             <Handle
               key={i}
               at={{ x: a.x + (b.x - a.x) * stop.at, y: a.y + (b.y - a.y) * stop.at }}
-              kind="stop"
+              kind="round"
               color={stop.color}
               name={`Colour ${i + 1} of the ramp`}
               onDrag={(p, g) => moveStop(session, node.id, i, alongLine(a, b, p), g)}
@@ -82,45 +81,4 @@ function moveEnd(session: Session, id: number, end: 'from' | 'to', along: number
   const cue = { ...first.cue, [end]: Number(value.toFixed(4)) };
   if (cue.to - cue.from < 0.005) return;
   void session.command({ do: 'patch-layer', layer: id, patch: { mix: [{ ...first, cue }] } }, gesture);
-}
-
-function Handle({
-  at,
-  kind,
-  color,
-  name,
-  onDrag,
-}: {
-  readonly at: Point;
-  readonly kind: 'end' | 'stop';
-  readonly color: string;
-  readonly name: string;
-  /** @param to pixels of the pane */
-  readonly onDrag: (to: Point, gesture: string) => void;
-}) {
-  const gesture = useRef('');
-  const placeOf = (e: PointerEvent<SVGElement>): Point => {
-    const { left, top } = e.currentTarget.ownerSVGElement!.getBoundingClientRect();
-    return { x: e.clientX - left, y: e.clientY - top };
-  };
-  const shared = {
-    className: `ramp-handle ${kind}`,
-    fill: color,
-    role: 'img',
-    'aria-label': name,
-    onPointerDown: (e: PointerEvent<SVGElement>) => {
-      if (e.button !== 0) return;
-      e.stopPropagation();
-      e.currentTarget.setPointerCapture(e.pointerId);
-      gesture.current = newGesture();
-    },
-    onPointerMove: (e: PointerEvent<SVGElement>) => {
-      if (e.currentTarget.hasPointerCapture(e.pointerId)) onDrag(placeOf(e), gesture.current);
-    },
-  };
-  return kind === 'end' ? (
-    <rect x={at.x - 6} y={at.y - 6} width={12} height={12} {...shared} />
-  ) : (
-    <circle cx={at.x} cy={at.y} r={8} {...shared} />
-  );
 }

@@ -14,6 +14,7 @@ import { ModelLines } from './model-lines';
 import { ModelPass, type ModelLook } from './model-pass';
 import { deviceRect, drawInto } from './screen-pass';
 import { SheetPass, type SheetPlace } from './sheet-pass';
+import { ShellPass } from './shell-pass';
 import { SheetTextures } from './sheet-textures';
 import { ViewTarget } from './view-target';
 
@@ -55,6 +56,7 @@ export class StageRenderer {
   readonly buffers: ModelBuffers;
   readonly marks = new ModelLines();
   readonly wires = new ModelLines();
+  readonly shell: ShellPass;
   private readonly renderer: WebGLRenderer;
   private readonly letters: DataTexture;
   private readonly lookup: LookupPass;
@@ -71,6 +73,7 @@ export class StageRenderer {
     this.sheets = new SheetTextures(this.renderer, sizes);
     this.buffers = new ModelBuffers(mesh);
     this.letters = letteredSquares();
+    this.shell = new ShellPass(mesh);
     this.lookup = new LookupPass(this.buffers);
     this.model = new ModelPass(this.sheets.textures, this.buffers, this.letters);
     this.sheet = new SheetPass(this.letters);
@@ -118,6 +121,7 @@ export class StageRenderer {
       this.lookup.draw(renderer, view.target, view.rig, isAtRest);
       drawInto(renderer, rect);
       this.model.draw(renderer, view.target, rect, view.look, this.readingOf(view.rig, view.look));
+      this.shell.draw(renderer, view.target, view.rig, rect);
       if (view.marks) this.marks.draw(renderer, view.target, view.rig, view.pane, rect);
       if (view.wires) this.wires.draw(renderer, view.target, view.rig, view.pane, rect);
     }
@@ -168,6 +172,7 @@ export class StageRenderer {
     this.flat.dispose();
     this.marks.dispose();
     this.wires.dispose();
+    this.shell.dispose();
     this.letters.dispose();
     this.buffers.dispose();
     this.sheets.dispose();

@@ -188,6 +188,12 @@ export class StageView {
     this.invalidate();
   }
 
+  /** Shows how far something may lie off the model. @param distance model units; null shows nothing */
+  setShell(distance: number | null): void {
+    this.renderer.shell.set(distance);
+    this.invalidate();
+  }
+
   /** Draws a line around a part. @param part -1 for none */
   outline(part: number): void {
     if (part === this.outlined) return;
