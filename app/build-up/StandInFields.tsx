@@ -42,7 +42,13 @@ export function StandInFields({ light, plan, patch }: PlanProps) {
   return (
     <Fold
       title="Calm light"
-      note={plan.standIns.length || plan.calm > 0 ? `${plan.standIns.length} stand-ins` : 'as the form is'}
+      note={
+        plan.standIns.length || plan.calm > 0
+          ? plan.standIns.length === 1
+            ? '1 stand-in'
+            : `${plan.standIns.length} stand-ins`
+          : 'as the form is'
+      }
     >
       <Slider
         label="Even out"

@@ -11,10 +11,24 @@ import { addDense, meetDense, useDense } from './dense';
 const REST_MS = 500;
 
 /** The denser model on which form is measured, how far it may lie off, and what meets nothing of it. */
-export function DensePanel({ session }: { readonly session: Session }) {
+export function DensePanel({
+  session,
+  onClose,
+}: {
+  readonly session: Session;
+  readonly onClose: () => void;
+}) {
   const dense = useProject((s) => s.document?.dense) ?? null;
   return (
-    <div className="dense-panel" role="group" aria-label="What form is measured on">
+    <div
+      className="dense-panel"
+      role="group"
+      aria-label="What form is measured on"
+      onKeyDown={(e) => e.key === 'Escape' && onClose()}
+    >
+      <button type="button" className="step-off" aria-label="Close" title="Close" onClick={onClose}>
+        ×
+      </button>
       {dense ? (
         <Present key={dense.id} session={session} dense={dense} />
       ) : (

@@ -1,5 +1,4 @@
 import { useState } from 'react';
-import { Dropdown } from 'react-bootstrap';
 import { layersOf } from '../../core/engine';
 import { type Session, useProject } from '../project';
 import { Chip } from '../shared/Chip';
@@ -45,19 +44,14 @@ export function FormBar({ session }: { readonly session: Session }) {
       >
         Ramp along a line
       </Chip>
-      <Dropdown show={open} onToggle={setOpen} drop="up" align="end" autoClose="outside">
-        <Dropdown.Toggle
-          as="button"
-          type="button"
-          className={dense ? 'chip on' : 'chip'}
-          title={tip('Measure form on a denser model', 'dense-model')}
-        >
-          {dense ? `On ${dense.name}` : 'Denser model'}
-        </Dropdown.Toggle>
-        <Dropdown.Menu className="dense-menu" popperConfig={{ strategy: 'fixed' }}>
-          {open && <DensePanel session={session} />}
-        </Dropdown.Menu>
-      </Dropdown>
+      <Chip
+        on={open || dense !== null}
+        title={tip('Measure form on a denser model of the same shape', 'dense-model')}
+        onClick={() => setOpen(!open)}
+      >
+        {dense ? `On ${dense.name}` : 'Denser model'}
+      </Chip>
+      {open && <DensePanel session={session} onClose={() => setOpen(false)} />}
     </div>
   );
 }
