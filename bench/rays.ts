@@ -62,6 +62,7 @@ export function benchRays(): Row[] {
       POINTS,
       directions.byteOffset,
       RAYS,
+      1,
       circle.byteOffset,
       reach,
       OPEN,

@@ -1,5 +1,5 @@
 import { codesOfTile, filledTiles, NOWHERE, TILE_TEXELS, type Places } from '../surface';
-import { fillCalmCells, plainCells } from './calm-cells';
+import { FILLED, fillCalmCells, plainCells } from './calm-cells';
 import type { CueGround, Spots } from './cue-ground';
 
 /** 0..1 as the 16 bits of a cue. */
@@ -80,7 +80,7 @@ export function everyCalmSpot(
     part.fill(0);
     const filled = fillCalmCells(cells, values, part);
     for (let i = 0; i < TILE_TEXELS; i++) {
-      if (codes[i]! >= 0 && !filled[i]) part[i] = asWord(value(spots, i));
+      if (codes[i]! >= 0 && filled[i] !== FILLED) part[i] = asWord(value(spots, i));
     }
     out.set(part, map.slotOfTile[tile]! * TILE_TEXELS);
   }

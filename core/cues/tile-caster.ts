@@ -1,5 +1,5 @@
 import { codesOfTile, gutterHomes, SUB, TILE_TEXELS } from '../surface';
-import { fillCalmCells, plainCells } from './calm-cells';
+import { EVEN, fillCalmCells, probedCells } from './calm-cells';
 import type { CueGround, Spots } from './cue-ground';
 import { copyIn, openScene } from './open-scene';
 
@@ -22,11 +22,18 @@ const ULP = 2 ** -23;
 /** Column and row within the sub-tile: whole tiles leave the pattern as it is. */
 const turnOf = (i: number): number => TURN_PATTERN[((i >> 5) & 3) * 4 + (i & 3)]!;
 
-/** From the middle of each 4 x 4 texels so many more rays are cast as stand for all of them. */
-const STRONGER = 4;
+/**
+ * From every texel only each so manieth of its rays is cast first, others from each of its neighbours: where these tell nothing new they
+ * stand for all, 4 x 4 texels together. At the least so many are cast.
+ */
+const PROBE_STEP = 8;
+const FEWEST_PROBES = 4;
+
+/** Where values change, but evenly, each so manieth is enough. */
+const EVEN_STEP = 2;
 
 /** With fewer rays a texel nothing is saved. */
-const FEWEST = 8;
+const FEWEST = 16;
 
 /** What the kernel takes the mean of; see `castPoints`. */
 export const WHAT = { open: 0, seen: 1, depth: 2, value: 3 } as const;
@@ -81,7 +88,7 @@ export function createTileCaster(ground: CueGround, how: Casting): TileCaster {
     ground.scene(),
     BATCH * (36 + 1 + 2) +
       (how.value ? ground.scene().faces.length * 4 : 0) +
-      how.rays * 12 * (2 + STRONGER) +
+      how.rays * 12 * 2 +
       2048 +
       1024,
   );
@@ -89,8 +96,7 @@ export function createTileCaster(ground: CueGround, how: Casting): TileCaster {
   const values = how.value ? copyIn(arena, valuesOfLanes(ground, how.value)).byteOffset : 0;
   const fine = copyIn(arena, how.directions(how.rays));
   const rough = copyIn(arena, how.directions(Math.min(how.rays, Math.max(4, Math.round(how.rays / 4)))));
-  // A ray that only says yes or no is cast from every texel.
-  const strong = how.rays >= FEWEST ? copyIn(arena, how.directions(how.rays * STRONGER)) : null;
+  const probeStep = how.rays >= FEWEST ? Math.min(PROBE_STEP, Math.floor(how.rays / FEWEST_PROBES)) : 0;
   const circle = arena.f32(512);
   for (let i = 0; i < 256; i++) {
     circle[i * 2] = Math.cos((i / 256) * 2 * Math.PI);
@@ -101,18 +107,18 @@ export function createTileCaster(ground: CueGround, how: Casting): TileCaster {
   const results = arena.u16(BATCH);
   const homes = new Int32Array(TILE_TEXELS);
 
-  /** @param turn the turn of a texel's rays, 0..15, by its number in the tile */
+  /** @param step only each so manieth ray, a texel's neighbours taking those that it leaves out */
   const cast = (
     spots: Spots,
     tile: number,
     texels: readonly number[],
     dirs: Float32Array,
-    turn: (texel: number) => number = turnOf,
+    step = 1,
   ): void => {
     for (let k = 0; k < texels.length; k++) {
       const i = texels[k]!;
       how.start(spots, i, tile, points, k * 9);
-      turns[k] = turn(i) * 16;
+      turns[k] = turnOf(i) * 16;
     }
     arena.run.castPoints(
       scene.nodes,
@@ -122,6 +128,7 @@ export function createTileCaster(ground: CueGround, how: Casting): TileCaster {
       texels.length,
       dirs.byteOffset,
       dirs.length / 3,
+      step,
       circle.byteOffset,
       how.tmax,
       WHAT[how.what],
@@ -131,26 +138,23 @@ export function createTileCaster(ground: CueGround, how: Casting): TileCaster {
     );
   };
 
-  /** Fills what is calm with few texels, from each of which more rays are cast. @returns 1 for each texel that was filled */
+  const probes = new Uint16Array(TILE_TEXELS);
+  const means = new Uint16Array((TILE_TEXELS / 16) | 0);
+
+  /** Fills what is calm from a few rays of each texel. @returns what became of each; see `fillCalmCells` */
   const calm = (
     spots: Spots,
     tile: number,
     codes: Int32Array,
-    dirs: Float32Array,
+    texels: readonly number[],
+    own: (texel: number) => boolean,
     out: Uint16Array,
   ): Uint8Array => {
-    const cells = plainCells(codes, spots.face, map.islandOfFace, ground.faceNormals);
-    const middles: number[] = [];
-    const values = new Uint16Array(cells.middle.length);
-    cells.middle.forEach((i) => i >= 0 && middles.push(i));
-    if (middles.length === 0) return new Uint8Array(TILE_TEXELS);
-    // The same pattern of turns over the cells as over texels.
-    cast(spots, tile, middles, dirs, (i) => turnOf(((i >> 7) << 5) | ((i & (SUB - 1)) >> 2)));
-    let k = 0;
-    cells.middle.forEach((i, cell) => {
-      if (i >= 0) values[cell] = results[k++]!;
-    });
-    return fillCalmCells(cells, values, out);
+    cast(spots, tile, texels, fine, probeStep);
+    texels.forEach((t, k) => (probes[t] = results[k]!));
+    const isThere = (i: number): boolean => spots.face[i]! >= 0 && own(i);
+    const cells = probedCells(codes, map.islandOfFace, isThere, probes, how.rays / probeStep, means);
+    return fillCalmCells(cells, means, out);
   };
 
   return {
@@ -175,11 +179,23 @@ export function createTileCaster(ground: CueGround, how: Casting): TileCaster {
       // Gutter shows what is measured just inside of its border.
       gutterHomes(map, tile, homes);
       const own = (i: number): boolean => homes[i]! < 0 || Math.floor(homes[i]! / TILE_TEXELS) !== tile;
-      const filled = strong ? calm(spots, tile, codes, strong, out) : null;
       const texels: number[] = [];
-      for (let i = 0; i < TILE_TEXELS; i++) if (spots.face[i]! >= 0 && own(i) && !filled?.[i]) texels.push(i);
-      cast(spots, tile, texels, fine);
-      texels.forEach((t, k) => (out[t] = results[k]!));
+      for (let i = 0; i < TILE_TEXELS; i++) if (spots.face[i]! >= 0 && own(i)) texels.push(i);
+      const filled = probeStep > 1 && calm(spots, tile, codes, texels, own, out);
+      const fill = (list: readonly number[], step: number): void => {
+        cast(spots, tile, list, fine, step);
+        list.forEach((t, k) => (out[t] = results[k]!));
+      };
+      if (filled) {
+        fill(
+          texels.filter((i) => filled[i] === 0),
+          1,
+        );
+        fill(
+          texels.filter((i) => filled[i] === EVEN),
+          EVEN_STEP,
+        );
+      } else fill(texels, 1);
       for (let i = 0; i < TILE_TEXELS; i++) if (!own(i)) out[i] = out[homes[i]! % TILE_TEXELS]!;
       return out;
     },

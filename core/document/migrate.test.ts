@@ -1,23 +1,41 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { measureCue } from '../cues';
-import { Engine, compositeSheet, readProjectFile, type ProjectData } from '../engine';
+import { groundsFor, measureCue } from '../cues';
+import { Engine, compositeSheet, readProjectFile, unpackModel, type ProjectData } from '../engine';
 import { decodePng } from '../formats';
 import { createWasmKernels } from '../kernels';
+import { boundsOf, diagonalOf } from '../mesh';
 import { measureSurface } from '../surface';
 import { PLAIN_LEVELS } from '../layers';
-import { documentFromRecipe, newDocument, nodesOf, parseDocument, parseRecipe, recipeFromDocument } from '.';
+import {
+  documentFromRecipe,
+  filesOfRecipe,
+  newDocument,
+  nodesOf,
+  parseDocument,
+  parseRecipe,
+  recipeFromDocument,
+} from '.';
 
 /** Written by version 0.2, before there were groups and masks; the pictures are what it made of them. */
 const stored = (name: string): Buffer => readFileSync(`tests/fixtures/v1/${name}`);
 const json = (name: string): unknown => JSON.parse(stored(name).toString());
 
 function texelsOf(engine: Engine): Uint8Array {
-  for (const spec of engine.missingCues()) engine.setCue(spec, measureCue(engine.surface, spec));
+  const { dense } = engine.document;
+  const groundFor = groundsFor(engine.surface, {
+    dense: dense && {
+      mesh: unpackModel(engine.file(dense.id)!),
+      distance: dense.distance * diagonalOf(boundsOf(engine.mesh.positions)),
+    },
+    colors: engine.localColors(),
+  });
+  for (const spec of engine.missingCues())
+    engine.setCue(spec, measureCue(engine.surface, spec, { ground: groundFor(spec) }));
   return compositeSheet(engine);
 }
 
-function engineOf(data: Pick<ProjectData, 'document' | 'mesh' | 'pixels' | 'strokes'>): Engine {
+function engineOf(data: ProjectData): Engine {
   return new Engine({ ...data, surface: measureSurface(data.mesh, 128), kernels: createWasmKernels() });
 }
 
@@ -67,6 +85,7 @@ describe('a recipe of the first form', () => {
       mesh,
       pixels: [],
       strokes: new Map(),
+      files: new Map(),
     });
     expect(worst(texelsOf(engine), decodePng(stored('plate.recipe.png')).rgba)).toBeLessThanOrEqual(1);
   });
@@ -154,6 +173,28 @@ describe('a project and a recipe of the fourth form', () => {
     const local = layers.find((l) => l.kind === 'local');
     expect(local?.kind === 'local' && local.regions).toEqual([]);
     expect(lights[0]!.plan.rim.strength).toBe(0.3);
+  });
+});
+
+/** Written by the first build with patterns, bounced light and a denser model. */
+describe('a project and a recipe of the fifth form', () => {
+  const fifth = (name: string): Buffer => readFileSync(`tests/fixtures/v5/${name}`);
+  const data = readProjectFile(fifth('plate.project.zip'));
+
+  it('open to the same texels within 1/255, with pattern and denser model', () => {
+    expect(worst(texelsOf(engineOf(data)), decodePng(fifth('plate.png')).rgba)).toBeLessThanOrEqual(1);
+    expect(data.document.patterns).toMatchObject([{ name: 'Checks', width: 16 }]);
+    expect(data.document.dense).toMatchObject({ name: 'Denser', distance: 0.05 });
+    expect(data.document.lights[0]!.plan.ground.bounce).toBe(0.6);
+    expect(data.document.layers.at(-2)).toMatchObject({ kind: 'pattern', tiled: { lay: 'sides' } });
+    expect(data.document.layers.at(-1)!.mask[0]).toMatchObject({ from: 'pattern', tiled: { lay: 'sheet' } });
+  });
+
+  it('its recipe brings the picture of its pattern along', () => {
+    const recipe = parseRecipe(JSON.parse(fifth('plate.recipe.json').toString()));
+    expect(recipe.version).toBe(4);
+    const [id] = recipe.patterns.map((p) => p.id);
+    expect(decodePng(filesOfRecipe(recipe).get(id!)!)).toMatchObject({ width: 16, height: 16 });
   });
 });
 

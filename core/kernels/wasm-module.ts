@@ -35,6 +35,7 @@ export interface KernelExports {
     count: number,
     dirs: number,
     rays: number,
+    step: number,
     circle: number,
     tmax: number,
     what: number,

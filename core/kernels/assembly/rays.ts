@@ -167,7 +167,7 @@ export function firstHit(
  */
 export function castPoints(
   nodes: usize, tris: usize, points: usize, turns: usize, count: i32,
-  dirs: usize, rays: i32, circle: usize, tmax: f32, what: i32, values: usize, miss: f32, out: usize,
+  dirs: usize, rays: i32, step: i32, circle: usize, tmax: f32, what: i32, values: usize, miss: f32, out: usize,
 ): void {
   for (let i = 0; i < count; i++) {
     const p = points + <usize>i * 36;
@@ -181,7 +181,11 @@ export function castPoints(
     const turn = circle + (<usize>load<u8>(turns + <usize>i) << 3);
     const ca = load<f32>(turn), sa = load<f32>(turn, 4);
     let sum: f32 = 0;
-    for (let k = 0; k < rays; k++) {
+    // With a step, points of other turns take other directions, so that together they take all.
+    const phase = step == 1 ? 0 : <i32>(load<u8>(turns + <usize>i) >> 4) % step;
+    let count: i32 = 0;
+    for (let k = phase; k < rays; k += step) {
+      count++;
       const d = dirs + <usize>k * 12;
       const lx = load<f32>(d), ly = load<f32>(d, 4), lz = load<f32>(d, 8);
       const rx = lx * ca - ly * sa, ry = lx * sa + ly * ca;
@@ -201,6 +205,6 @@ export function castPoints(
         ? firstHit(nodes, tris, ox, oy, oz, x, y, z, tmax, 1) / tmax
         : f32(1) - <f32>anyHit(nodes, tris, ox, oy, oz, x, y, z, tmax);
     }
-    store<u16>(out + (<usize>i << 1), u16(sum * 65535 / f32(rays) + f32(0.5)));
+    store<u16>(out + (<usize>i << 1), u16(sum * 65535 / f32(count) + f32(0.5)));
   }
 }
