@@ -114,7 +114,7 @@ describe('a project and a recipe of the second form', () => {
     expect(worst(texelsOf(engineOf(data)), decodePng(second('plate.png')).rgba)).toBeLessThanOrEqual(1);
     const recipe = parseRecipe(JSON.parse(second('plate.recipe.json').toString()));
     const document = documentFromRecipe(recipe, 128);
-    const engine = engineOf({ document, mesh: data.mesh, pixels: [], strokes: new Map() });
+    const engine = engineOf({ document, mesh: data.mesh, pixels: [], strokes: new Map(), files: new Map() });
     expect(worst(texelsOf(engine), decodePng(second('plate.recipe.png')).rgba)).toBeLessThanOrEqual(1);
   });
 
