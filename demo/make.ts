@@ -15,7 +15,7 @@ import {
   type ProjectDocument,
   type Reference,
 } from '../core/engine';
-import { measureCue } from '../core/cues';
+import { cueKind, measureCue, ownGround } from '../core/cues';
 import { encodePng, writeUnlitGlb } from '../core/formats';
 import { createWasmKernels } from '../core/kernels';
 import { meshHash } from '../core/mesh';
@@ -99,8 +99,9 @@ export async function makeDemoProject(
     files: new Map(document.references.map((r, i) => [r.id, pictures[i]!])),
   });
   // Rays take longest at the first opening: they are cast here, once.
-  const slow = engine.missingCues().filter((spec) => spec.cue === 'occlusion');
-  const cues = slow.map((spec) => ({ spec, values: measureCue(surface, spec) }));
+  const slow = engine.missingCues().filter((spec) => cueKind(spec).form === 'rays');
+  const ground = ownGround(surface, engine.localColors());
+  const cues = slow.map((spec) => ({ spec, values: measureCue(surface, spec, { ground }) }));
   return { project, measured: writeMeasured({ model: meshHash(otter), sizes: [SHEET], cues }) };
 }
 

@@ -201,7 +201,9 @@ test('a stand-in is moved and turned on the model, and its normals leave with th
   await stage(page, 'Deliver');
   const normalsOf = async (): Promise<number[]> => {
     const file = await downloaded(page, () => page.getByRole('button', { name: /^Unlit model/ }).click());
-    const read = await new NodeIO().registerExtensions([KHRMaterialsUnlit]).readBinary(new Uint8Array(file.bytes));
+    const read = await new NodeIO()
+      .registerExtensions([KHRMaterialsUnlit])
+      .readBinary(new Uint8Array(file.bytes));
     return read
       .getRoot()
       .listMeshes()
