@@ -7,6 +7,7 @@ export const ERROR_CODES = [
   'file-empty',
   'file-not-a-model',
   'file-not-a-picture',
+  'file-not-a-palette',
   'file-not-a-project',
   'file-truncated',
   'file-unsupported',

@@ -147,7 +147,8 @@ export class PaintDesk {
   preview(layer: number, patch: NodePatch | null): void {
     this.engine.preview(layer, patch);
     this.dragged(true);
-    this.schedule();
+    // What is tried may be made from what isn't measured yet.
+    this.changed();
   }
 
   /** Something was changed that may be changed again at once, and is to be seen at once. */

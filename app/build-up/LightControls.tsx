@@ -275,9 +275,11 @@ function RimFields({ plan: { rim }, patch }: Omit<PlanProps, 'light'>) {
 function PartStrengths({ plan, patch }: Omit<PlanProps, 'light'>) {
   const mesh = useProject((s) => s.mesh);
   const part = useUi((s) => (s.selectedPart === null ? null : mesh?.parts[s.selectedPart])) ?? null;
+  const regions = useProject((s) => s.document?.regions) ?? [];
+  const count = plan.parts.length + plan.regions.length;
   const names = [...new Set([...plan.parts.map(([name]) => name), ...(part === null ? [] : [part])])];
   return (
-    <Fold title="Parts" note={plan.parts.length ? `${plan.parts.length} of their own` : 'all alike'}>
+    <Fold title="Parts and regions" note={count ? `${count} of their own` : 'all alike'}>
       {names.length === 0 && (
         <p className="hint-line">Choose a part in Block in to light it more, less or not at all.</p>
       )}
@@ -294,6 +296,24 @@ function PartStrengths({ plan, patch }: Omit<PlanProps, 'light'>) {
           onChange={(value, g) =>
             patch(
               { parts: [...plan.parts.filter(([n]) => n !== name), [name, value] as [string, number]] },
+              g,
+            )
+          }
+        />
+      ))}
+      {regions.map(({ id, name }) => (
+        <Slider
+          key={`r${id}`}
+          label={name}
+          says={`Light on the region ${name}`}
+          value={plan.regions.find(([r]) => r === id)?.[1] ?? 1}
+          min={0}
+          max={2}
+          step={0.01}
+          {...percent}
+          onChange={(value, g) =>
+            patch(
+              { regions: [...plan.regions.filter(([r]) => r !== id), [id, value] as [number, number]] },
               g,
             )
           }

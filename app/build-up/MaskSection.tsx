@@ -18,6 +18,7 @@ import { CueControls } from './CueControls';
 import { addStep, paintOnMask } from './layer-actions';
 import { PatternFields } from './PatternFields';
 import { firstPattern } from './patterns';
+import { useStepTrial } from './step-trial';
 import { NEW_STEPS, newStep, stepName, namesIn } from './layer-words';
 
 const JOIN_WORDS: Record<Join, string> = {
@@ -124,14 +125,22 @@ function AddStep({ session, node }: Props) {
     const pattern = await firstPattern(session);
     if (pattern !== null) add(newStep({ pattern }));
   };
+  const trial = useStepTrial(session, node);
   return (
-    <Dropdown>
+    <Dropdown onToggle={(isOpen) => !isOpen && trial.end()}>
       <Dropdown.Toggle as="button" type="button" className="chip">
         Add a step
       </Dropdown.Toggle>
-      <Dropdown.Menu popperConfig={{ strategy: 'fixed' }}>
-        {NEW_STEPS.map(({ title, step }) => (
-          <Dropdown.Item key={title} as="button" onClick={() => add(step)}>
+      <Dropdown.Menu popperConfig={{ strategy: 'fixed' }} onMouseLeave={trial.end}>
+        {NEW_STEPS.map(({ title, says, step }) => (
+          <Dropdown.Item
+            key={title}
+            as="button"
+            title={says}
+            onMouseEnter={() => trial.begin(step)}
+            onFocus={() => trial.begin(step)}
+            onClick={() => add(step)}
+          >
             {title}
           </Dropdown.Item>
         ))}

@@ -11,6 +11,7 @@ import { colorClipboard } from '../shared/color-clipboard';
 import { useTip } from '../shared/commands';
 import { type Session, useProject } from '../project';
 import { useUi } from '../shared/ui-store';
+import { addPaletteFiles, mergeAlike } from './palette-import';
 import { removeSwatch } from './swatch-actions';
 import { groupsOf, ORDERS, sortSwatches, type Order } from './sort-swatches';
 
@@ -111,12 +112,20 @@ function isInside(element: HTMLElement | null, x: number, y: number): boolean {
 function AddSwatch({ session, color }: { readonly session: Session; readonly color: string }) {
   const tip = useTip();
   return (
-    <Chip
-      title={tip('Add the colour in hand to the palette', 'swatch-add')}
-      onClick={() => void session.command({ do: 'add-swatches', swatches: [{ name: '', color }] })}
-    >
-      Add {color}
-    </Chip>
+    <div className="row">
+      <Chip
+        title={tip('Add the colour in hand to the palette', 'swatch-add')}
+        onClick={() => void session.command({ do: 'add-swatches', swatches: [{ name: '', color }] })}
+      >
+        Add {color}
+      </Chip>
+      <Chip
+        title={tip('Add the colours of design tokens, of a strip or of any picture', 'palette-add-file')}
+        onClick={() => void addPaletteFiles(session)}
+      >
+        From file…
+      </Chip>
+    </div>
   );
 }
 
@@ -138,6 +147,10 @@ function SortMenu({ session, palette }: { readonly session: Session; readonly pa
             {ORDERS[order]}
           </Dropdown.Item>
         ))}
+        <Dropdown.Divider />
+        <Dropdown.Item as="button" onClick={() => void mergeAlike(session)}>
+          Merge what looks alike
+        </Dropdown.Item>
       </Dropdown.Menu>
     </Dropdown>
   );

@@ -4,6 +4,7 @@ import type { ListedCommand } from '../shared/commands';
 import { useUi } from '../shared/ui-store';
 import { cropped, halfTurns } from './board-geometry';
 import { ORDERS, sortSwatches, type Order } from './sort-swatches';
+import { addPaletteFiles, mergeAlike } from './palette-import';
 import { addPictureColors, USUAL_COLORS } from './picture-palette';
 import { removePicture } from './remove-picture';
 import { removeSwatch } from './swatch-actions';
@@ -77,6 +78,18 @@ export const easelCommands = (session: Session): ListedCommand[] => [
         return session.command({ do: 'order-swatches', swatches: sortSwatches(palette, order) });
     },
   })),
+  {
+    id: 'palette-add-file',
+    title: 'Add colours to the palette from a file: design tokens, a strip or a picture',
+    keys: '',
+    run: () => addPaletteFiles(session),
+  },
+  {
+    id: 'palette-merge',
+    title: 'Merge the colours of the palette that look alike',
+    keys: '',
+    run: () => mergeAlike(session),
+  },
   {
     id: 'reference-mirror',
     title: 'Mirror the chosen reference picture',

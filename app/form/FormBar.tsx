@@ -19,6 +19,7 @@ export function FormBar({ session }: { readonly session: Session }) {
   const tree = useProject((s) => s.document?.layers) ?? [];
   const aiming = useUi((s) => s.aiming);
   const placing = useUi((s) => s.placing);
+  const alongForm = useUi((s) => s.rampAlongForm);
   const { run } = useCommandBook();
   const tip = useTip();
   const derived = layersOf(tree).filter(
@@ -44,6 +45,15 @@ export function FormBar({ session }: { readonly session: Session }) {
       >
         Ramp along a line
       </Chip>
+      {aiming === 'ramp' && (
+        <Chip
+          on={alongForm}
+          title="Over the surface from where the line begins, as far as it goes, instead of straight: hands darker toward the fingertips"
+          onClick={() => useUi.setState({ rampAlongForm: !alongForm })}
+        >
+          Along the form
+        </Chip>
+      )}
       <Chip
         on={open || dense !== null}
         title={tip('Measure form on a denser model of the same shape', 'dense-model')}

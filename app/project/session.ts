@@ -9,6 +9,7 @@ import {
   type Carried,
   type Command,
   type CommandResult,
+  type MaskStep,
   type ModelState,
   type NodePatch,
   type ProjectDocument,
@@ -230,6 +231,15 @@ export class Session {
   /** Shows a layer with other settings for a while. @param patch null: as it is */
   preview(layer: number, patch: NodePatch | null): void {
     void this.asked.during(this.link.ask('preview', { layer, patch })).catch(() => undefined);
+  }
+  /** Shows one step alone as a layer's mask, until `endTrial`. */
+  tryMask(layer: number, step: MaskStep): void {
+    this.preview(layer, { mask: [step] });
+    void this.asked.during(this.link.ask('view', { alone: null, maskOf: layer })).catch(() => undefined);
+  }
+  /** Shows again what is shown otherwise. */
+  endTrial(): void {
+    this.setView(this.view);
   }
   sheetRows(sheet: number): Promise<Uint8Array | null> {
     return this.told(this.link.ask('sheet', { sheet }));

@@ -103,6 +103,8 @@ export interface Hand {
   readonly aiming: 'plan' | 'check' | 'ramp' | null;
   /** A cue that a press on the model places. */
   readonly placing: CuePlace | null;
+  /** A ramp that is drawn goes over the surface from where it begins, not straight along its line. */
+  readonly rampAlongForm: boolean;
   /** The stand-in that is moved on the model: of which light plan, and its number there. */
   readonly standIn: { readonly light: number; readonly index: number } | null;
   /** The panes that are come back to when a stage that arranged them is left. */
@@ -169,6 +171,7 @@ export const EMPTY_HAND: Hand = {
   aiming: null,
   placing: null,
   standIn: null,
+  rampAlongForm: false,
   panesBefore: null,
   rampOf: '',
   reference: null,

@@ -13,6 +13,7 @@ import {
 } from './limits';
 import { lightsOf, patternsOf, regionsOf } from './layer-links';
 import { masksOf, nodesOf } from './layer-tree';
+import { regionsOfPlan } from '../light';
 import type { FaceRuns } from '../mesh';
 import type { ProjectDocument } from './schema';
 
@@ -79,8 +80,8 @@ function findWrong(document: ProjectDocument): string | null {
     }
   }
   for (const { name, plan } of document.lights) {
-    const lost = plan.standIns.find(({ of }) => 'region' in of && !regions.has(of.region));
-    if (lost) return `A stand-in of “${name}” is for a region that isn't there. Remove it.`;
+    if (regionsOfPlan(plan).some((id) => !regions.has(id)))
+      return `The light “${name}” has something for a region that isn't there. Remove that.`;
   }
   return (
     doubled(

@@ -196,4 +196,5 @@ export const filesOfRecipe = ({ patterns }: Pick<Recipe, 'patterns'>): Map<numbe
 const withoutRegions = (plan: LightPlan): LightPlan => ({
   ...plan,
   standIns: plan.standIns.filter(({ of }) => 'part' in of),
+  regions: [],
 });

@@ -25,6 +25,7 @@ import {
   type MaskPainter,
   type MaskStep,
 } from '../layers';
+import { regionsOfPlan } from '../light';
 import { regionShape, type RegionShape } from '../region';
 import { PlaceReader, TILE_TEXELS, type SurfaceMap } from '../surface';
 import { CueStore } from './cue-store';
@@ -256,7 +257,13 @@ export class LayerTiles {
   /** Names all that a layer's own tiles are made from. */
   private madeFrom(layer: Layer): string {
     const cues = this.ownCues.get(layer.id)?.map((spec) => this.names.cue(spec)) ?? [];
-    return [kindOf(layer).inputs(layer, this.names), ...cues].join(' ');
+    const kind = kindOf(layer);
+    const lights = kind.form === 'derived' ? (kind.lights?.(layer) ?? []) : [];
+    const regions = lights.flatMap((id) => {
+      const plan = this.inputs.light(id);
+      return plan ? regionsOfPlan(plan).map((region) => this.names.region(region)) : [];
+    });
+    return [kind.inputs(layer, this.names), ...cues, ...regions].join(' ');
   }
 
   /** What a layer has on a tile; null: nothing. */

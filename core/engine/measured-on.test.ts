@@ -178,3 +178,27 @@ describe('a denser model', () => {
     );
   });
 });
+
+describe('strengths of regions in a light plan', () => {
+  it('stand in the place of those of their parts, and go with the region', () => {
+    const engine = engineOn(pair(), SIZE);
+    const { faceParts, parts } = engine.mesh;
+    const faces = [...faceParts.keys()].filter((f) => parts[faceParts[f]!] === 'Upper');
+    const region = engine.apply({ do: 'add-region', region: { name: 'Top', faces } }).ids[0]!;
+    const light = engine.document.lights[0]!.id;
+    const plain = lightPlan.parse({
+      key: { direction: [0, 1, 0], ...BLACK, wrap: 0 },
+      sky: BLACK,
+      ground: { color: '#808080', strength: 1 },
+    });
+    engine.apply({ do: 'patch-light', light, patch: { ...plain, parts: [['Upper', 0.5]] } });
+    engine.apply({ do: 'add-layer', layer: { kind: 'light', name: 'L', light }, at: 1 });
+    const [half] = underside(engine);
+    engine.apply({ do: 'patch-light', light, patch: { regions: [[region, 2]] } });
+    const [twice] = underside(engine);
+    expect(twice! / half!).toBeCloseTo(4, 0);
+    engine.apply({ do: 'remove-region', region });
+    expect(engine.document.lights[0]!.plan.regions).toEqual([]);
+    expect(underside(engine)[0]).toBeCloseTo(half!, 0);
+  });
+});

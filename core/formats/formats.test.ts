@@ -10,6 +10,7 @@ import {
   encodePng,
   paletteStrip,
   paletteTokens,
+  readPaletteTokens,
   pictureKind,
   readModel,
   writeUnlitGlb,
@@ -226,9 +227,37 @@ describe('palettes', () => {
     expect(names).toHaveLength(4);
     for (const n of names) expect(n).not.toMatch(/[{}.]|^\$/);
     expect(file.palette['$type']).toBe('color');
+    expect(readPaletteTokens(paletteTokens('Otter', colors)).map((c) => c.color)).toEqual(
+      colors.map((c) => c.color),
+    );
     expect(file.palette['Fur']).toEqual({
       $value: { colorSpace: 'srgb', components: [0.541176, 0.337255, 0.219608], hex: '#8a5638' },
     });
+  });
+});
+
+describe('design tokens of others', () => {
+  // Format Module: a group's $type holds for what is in it; a token that is of another type is none of ours.
+  it('give their colours, nested and by either form of value', () => {
+    const tokens = {
+      brand: {
+        $type: 'color',
+        warm: { $value: '#FFAA00' },
+        deep: { night: { $value: { colorSpace: 'srgb', components: [0, 0.2, 1], hex: '#0033ff' } } },
+      },
+      space: { $type: 'dimension', small: { $value: { value: 4, unit: 'px' } } },
+      alpha: { $type: 'color', $value: '#11223344' },
+    };
+    expect(readPaletteTokens(JSON.stringify(tokens))).toEqual([
+      { name: 'warm', color: '#ffaa00' },
+      { name: 'night', color: '#0033ff' },
+      { name: 'alpha', color: '#112233' },
+    ]);
+  });
+
+  it('that hold none, or are no JSON, are refused', () => {
+    for (const text of ['{', '{}', '[1]', '{"a":{"$type":"color","$value":"red"}}', 'null'])
+      expect(() => readPaletteTokens(text)).toThrow(expect.objectContaining({ code: 'file-not-a-palette' }));
   });
 });
 

@@ -4,6 +4,7 @@ export * from './gltf-write';
 export { encodeGreyPng, encodePng, type Picture } from './png';
 export * from './png-read';
 export * from './palette-files';
+export * from './palette-read';
 export type { Companions } from './gltf-read';
 export * from './layout-files';
 export * from './obj-write';

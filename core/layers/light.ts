@@ -121,6 +121,10 @@ export function lightOver(
     blend: standIn.blend,
     normal: standInNormal(standIn, mesh),
   }));
+  const ofRegions = plan.regions.flatMap(([region, strength]) => {
+    const shape = inputs.region(region);
+    return shape ? [{ shape, strength }] : [];
+  });
   const surroundings = { seen: 1, ridge: 0, below: hasBounce ? new Float64Array(3) : null };
   const n = new Float64Array(3);
   const other = new Float64Array(3);
@@ -161,7 +165,8 @@ export function lightOver(
       if (surroundings.below)
         for (let c = 0; c < 3; c++) surroundings.below[c] = below[c]![base + i]! / 65535;
       lightAt(prepared, n[0]!, n[1]!, n[2]!, surroundings, out);
-      const k = strengths[part]!;
+      let k = strengths[part]!;
+      for (const { shape, strength } of ofRegions) k += (strength - k) * (shape.at(tile, i, codes[i]!) / 255);
       if (k !== 1) for (let c = 0; c < 3; c++) out[c] = out[c]! * k;
       tones?.(out, mesh.parts[part]!);
     };

@@ -5,6 +5,7 @@ const part = z.number().min(0).max(1);
 const strength = z.number().min(0).max(2);
 const direction = z.tuple([z.number(), z.number(), z.number()]);
 const partName = z.string().max(200);
+const regionStrength = z.tuple([z.int().nonnegative(), strength]);
 const tinted = { color: hexColor, strength };
 
 /** Settings without what stands in for those that older projects lack. */
@@ -117,6 +118,8 @@ export const lightPlan = z.strictObject({
     .array(z.tuple([partName, strength]))
     .max(65_535)
     .default([]),
+  /** Id of a region and the same; what it covers has it in the place of its part's. */
+  regions: z.array(regionStrength).max(1000).default([]),
 });
 
 export type LightPlan = z.infer<typeof lightPlan>;
@@ -138,6 +141,7 @@ export const lightPatch = z.strictObject({
     .array(z.tuple([partName, strength]))
     .max(65_535)
     .optional(),
+  regions: z.array(regionStrength).max(1000).optional(),
 });
 
 export type LightPatch = z.infer<typeof lightPatch>;

@@ -16,8 +16,18 @@ export function renamedPlan(
   };
 }
 
-/** A plan without the stand-ins of a region. */
+/** A plan without what holds for a region. */
 export const planWithoutRegion = (plan: LightPlan, region: number): LightPlan => {
-  const standIns = plan.standIns.filter(({ of }) => !('region' in of && of.region === region));
-  return standIns.length === plan.standIns.length ? plan : { ...plan, standIns };
+  if (!regionsOfPlan(plan).includes(region)) return plan;
+  return {
+    ...plan,
+    standIns: plan.standIns.filter(({ of }) => !('region' in of && of.region === region)),
+    regions: plan.regions.filter(([id]) => id !== region),
+  };
 };
+
+/** The regions that a plan has something for. */
+export const regionsOfPlan = ({ standIns, regions }: LightPlan): number[] => [
+  ...standIns.flatMap(({ of }) => ('region' in of ? [of.region] : [])),
+  ...regions.map(([id]) => id),
+];

@@ -75,11 +75,11 @@ export async function drawn(page: Page): Promise<void> {
 
 export const chip = (page: Page, name: string) => page.getByRole('button', { name, exact: true });
 
-/** The viewport as it is on the screen. */
-export async function picture(page: Page): Promise<{ png: PNG; left: number; top: number }> {
+/** The viewport as it is on the screen. @param asItIs the pointer stays where it is */
+export async function picture(page: Page, asItIs = false): Promise<{ png: PNG; left: number; top: number }> {
   const box = (await page.getByTestId('viewport').boundingBox())!;
   // Away from the picture, so that no brush lies over it.
-  await page.mouse.move(200, 8);
+  if (!asItIs) await page.mouse.move(200, 8);
   await settled(page);
   // Notices and bars lie over the picture; they are no part of it.
   const style = '[data-sonner-toaster], .block-in-over, .form-bar { visibility: hidden !important; }';

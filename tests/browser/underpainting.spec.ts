@@ -4,12 +4,14 @@ import { KHRMaterialsUnlit } from '@gltf-transform/extensions';
 import { unzipSync } from 'fflate';
 import { PNG } from 'pngjs';
 import {
+  SEAMED_OBJ,
   beginProject,
   chip,
   downloaded,
   kept,
+  picture,
+  pixel,
   ready,
-  SEAMED_OBJ,
   settled,
   stage,
   startEmpty,
@@ -137,6 +139,74 @@ test('the colours within a line drawn on a reference come into the palette', asy
   await expect(page.locator('.board-lasso polygon')).toBeVisible();
   await page.mouse.up();
   await expect(page.getByText(/1 colour of “halves”/)).toBeVisible();
+});
+
+test('a palette comes in as design tokens and as a strip, and what looks alike is merged', async ({
+  page,
+}) => {
+  await beginProject(page, 'floor.obj', SEAMED_OBJ);
+  const tokens = {
+    ink: { $type: 'color', $value: '#102030' },
+    clay: { $type: 'color', $value: { colorSpace: 'srgb', components: [0.8, 0.4, 0.2] } },
+  };
+  const add = async (name: string, mimeType: string, buffer: Buffer): Promise<void> => {
+    const chooser = page.waitForEvent('filechooser');
+    await chip(page, 'From file…').click();
+    await (await chooser).setFiles({ name, mimeType, buffer });
+  };
+  await add('warm.json', 'application/json', Buffer.from(JSON.stringify(tokens)));
+  await expect(page.getByText('2 colours of “warm”')).toBeVisible();
+  await add('halves.png', 'image/png', halves());
+  await expect(page.getByText('2 colours of “halves”')).toBeVisible();
+  await add('again.png', 'image/png', halves());
+  await expect(page.locator('.palette h2')).toContainText('6 colours');
+  await command(page, 'merge the colours');
+  await expect(page.locator('.palette h2')).toContainText('4 colours');
+  await add('bad.json', 'application/json', Buffer.from('{"a":1}'));
+  await expect(page.getByText(/bad.json: The file holds no colours/)).toBeVisible();
+});
+
+test('what a step would cover is seen alone before it is put into a mask', async ({ page }) => {
+  await beginProject(page, 'floor.obj', SEAMED_OBJ);
+  await stage(page, 'Form');
+  await command(page, 'add a layer: facing');
+  await ready(page);
+  const before = (await picture(page)).png;
+  await page.getByRole('button', { name: 'Add a step' }).click();
+  await page.getByRole('button', { name: 'Height', exact: true }).hover();
+  // Grey from the lowest to the highest place: the floor is flat, so it is one grey.
+  await expect(async () => {
+    const { png } = await picture(page, true);
+    const c = pixel(png, png.width * 0.33, png.height / 2);
+    expect(new Set(c).size).toBe(1);
+    expect(c).not.toEqual(pixel(before, before.width * 0.33, before.height / 2));
+  }).toPass();
+  await page.keyboard.press('Escape');
+  await expect(async () => {
+    const { png } = await picture(page);
+    expect(pixel(png, png.width * 0.33, png.height / 2)).toEqual(
+      pixel(before, before.width * 0.33, before.height / 2),
+    );
+  }).toPass();
+  await expect(page.locator('.mask-step')).toHaveCount(1);
+});
+
+test('a ramp goes along the form from where its line begins', async ({ page }) => {
+  await beginProject(page, 'floor.obj', SEAMED_OBJ);
+  await stage(page, 'Form');
+  await chip(page, 'Model').click();
+  await chip(page, 'Top').click();
+  await page.keyboard.press('j');
+  await chip(page, 'Along the form').click();
+  const box = (await page.getByTestId('viewport').boundingBox())!;
+  const [x, y] = [box.x + box.width / 2 - 100, box.y + box.height / 2];
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.mouse.move(x + 60, y + 10, { steps: 4 });
+  await page.mouse.up();
+  await expect(page.locator('.layer', { hasText: 'Ramp on Left' })).toBeVisible();
+  await settled(page);
+  await expect(page.locator('.inspector')).toContainText('ways along the form');
 });
 
 test('form is measured on a denser model: it is told what is missed, kept, and taken back', async ({

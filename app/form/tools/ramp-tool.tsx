@@ -1,7 +1,9 @@
 import { Plane, Ray, Vector3 } from 'three';
 import { create } from 'zustand';
 import { hexToRgb, oklchToRgb, rgbToHex, rgbToOklch } from '../../../core/color';
+import type { CueSpec } from '../../../core/cues';
 import { NODE_DEFAULTS, PLAIN_LEVELS } from '../../../core/engine';
+import { boundsOf, centreOf, diagonalOf, type UvMesh } from '../../../core/mesh';
 import { type Session, useProject } from '../../project';
 import { notify } from '../../shared/notify';
 import { useUi } from '../../shared/ui-store';
@@ -39,7 +41,11 @@ export const rampTool =
           useRampLine.setState({ line: null });
           if (Math.hypot(to.x - x, to.y - y) < SLIP)
             notify('Drag a line: the ramp goes from where it begins to where it ends.');
-          else void layRamp(session, start, end, hit.part);
+          else {
+            const { rampAlongForm } = useUi.getState();
+            const there = rampAlongForm ? view.pick(to)?.point.toArray() : undefined;
+            void layRamp(session, start, (there as unknown as Vec3 | undefined) ?? end, hit.part);
+          }
         },
         cancel: () => useRampLine.setState({ line: null }),
       };
@@ -65,11 +71,25 @@ function pointAt(view: StageView, place: Vector3, to: PointerAt): Vec3 {
     .toArray() as unknown as Vec3;
 }
 
+/** What rises along a line: straight in space, or the way over the surface from where it begins. */
+function rampCue(mesh: UvMesh, start: Vec3, end: Vec3): CueSpec | null {
+  if (useUi.getState().rampAlongForm) {
+    const bounds = boundsOf(mesh.positions);
+    const diagonal = diagonalOf(bounds) || 1;
+    const middle = centreOf(bounds);
+    const point = start.map((x, k) => Number(((x - middle[k]!) / diagonal).toFixed(4)));
+    const reach = Math.hypot(...end.map((x, k) => x - start[k]!)) / diagonal;
+    return { cue: 'along', points: [point as [number, number, number]], reach: Number(reach.toFixed(4)) };
+  }
+  const rise = riseBetween(mesh, start, end);
+  return rise && { cue: 'height', direction: [...rise.direction], from: rise.from, to: rise.to };
+}
+
 async function layRamp(session: Session, start: Vec3, end: Vec3, part: number): Promise<void> {
   const { mesh, document } = useProject.getState();
   const { color } = useUi.getState();
-  const rise = mesh && riseBetween(mesh, start, end);
-  if (!mesh || !document || !rise) return;
+  const cue = mesh && rampCue(mesh, start, end);
+  if (!mesh || !document || !cue) return;
   const lch = rgbToOklch(hexToRgb(color));
   const dark = rgbToHex(oklchToRgb({ ...lch, L: Math.max(0.08, lch.L - DARKER) }));
   const name = mesh.parts[part]!;
@@ -86,7 +106,7 @@ async function layRamp(session: Session, start: Vec3, end: Vec3, part: number): 
       mix: [
         {
           from: 'cue',
-          cue: { cue: 'height', direction: [...rise.direction], from: rise.from, to: rise.to },
+          cue,
           join: 'mix',
           weight: 1,
           levels: PLAIN_LEVELS,
