@@ -1,4 +1,4 @@
-import { useEffect, useRef } from 'react';
+import { useCallback, useEffect, useRef } from 'react';
 import type { LayerNode, MaskStep } from '../../core/engine';
 import type { Session } from '../project';
 
@@ -12,21 +12,22 @@ export function useStepTrial(
 ): { begin(step: MaskStep): void; end(): void } {
   const timer = useRef<ReturnType<typeof setTimeout> | null>(null);
   const isOn = useRef(false);
-  const end = (): void => {
+  const { id } = node;
+  const end = useCallback((): void => {
     if (timer.current) clearTimeout(timer.current);
     timer.current = null;
     if (!isOn.current) return;
     isOn.current = false;
-    session.preview(node.id, null);
+    session.preview(id, null);
     session.endTrial();
-  };
-  useEffect(() => end, [node.id]);
+  }, [session, id]);
+  useEffect(() => end, [end]);
   return {
     begin: (step) => {
       if (timer.current) clearTimeout(timer.current);
       timer.current = setTimeout(() => {
         isOn.current = true;
-        session.tryMask(node.id, step);
+        session.tryMask(id, step);
       }, REST_MS);
     },
     end,
