@@ -4,6 +4,7 @@ import { buildRayScene, NODE_FLOATS } from '../core/cues';
 import { WasmArena } from '../core/kernels';
 import { cosineDirections } from '../core/math';
 import type { Row } from './clock';
+import { embreeRays } from './embree';
 import { bumpyBall } from './models';
 
 const POINTS = 20_000;
@@ -113,7 +114,19 @@ export function benchRays(): Row[] {
   if (Math.abs(hits - theirs) > total * 0.001) {
     throw new Error(`The two casters disagree: ${hits} and ${theirs} hits of ${total} rays.`);
   }
+  const both = Float32Array.from({ length: total * 6 }, (_, i) => {
+    const ray = Math.floor(i / 6);
+    return i % 6 < 3 ? points[Math.floor(ray / RAYS) * 9 + (i % 6)]! : flat[ray * 3 + (i % 6) - 3]!;
+  });
+  const embree = embreeRays(mesh.positions, mesh.indices, both, reach);
+  if (embree && Math.abs(hits - embree.hits) > total * 0.001) {
+    throw new Error(`The casters disagree: ${hits} and, by Embree, ${embree.hits} hits of ${total} rays.`);
+  }
+  const beside = embree
+    ? [{ what: 'the same rays, Embree', ours: rate(ours), peer: rate(embree.ms), ratio: embree.ms / ours }]
+    : [];
   return [
+    ...beside,
     {
       what: `any-hit rays, ${mesh.indices.length / 3} triangles (${scene.nodes.length / NODE_FLOATS} nodes), three-mesh-bvh first hit`,
       ours: rate(ours),

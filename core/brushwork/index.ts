@@ -1,4 +1,5 @@
 export * from './brushwork';
 export * from './scatter';
 export * from './directions';
-export * from './lay-strokes';
+export { setStrokes } from './set-strokes';
+export { strokePainter } from './paint-strokes';
