@@ -24,9 +24,13 @@ export function embreeRays(
   const folder = mkdtempSync(join(tmpdir(), 'embree-'));
   try {
     const program = join(folder, 'rays');
-    const made = spawnSync('g++', ['-O3', '-march=native', 'bench/embree-rays.cpp', '-o', program, '-lembree3'], {
-      encoding: 'utf8',
-    });
+    const made = spawnSync(
+      'g++',
+      ['-O3', '-march=native', 'bench/embree-rays.cpp', '-o', program, '-lembree3'],
+      {
+        encoding: 'utf8',
+      },
+    );
     const remade =
       made.status === 0
         ? made
@@ -35,13 +39,12 @@ export function embreeRays(
     const file = join(folder, 'rays.bin');
     const counts = Uint32Array.of(positions.length / 3, indices.length / 3, rays.length / 6);
     const parts = [counts, Float32Array.of(reach), positions, indices, rays];
-    writeFileSync(
-      file,
-      Buffer.concat(parts.map((a) => Buffer.from(a.buffer, a.byteOffset, a.byteLength))),
-    );
+    writeFileSync(file, Buffer.concat(parts.map((a) => Buffer.from(a.buffer, a.byteOffset, a.byteLength))));
     const ran = spawnSync(program, [file], { encoding: 'utf8' });
     const [hits, seconds] = ran.stdout.trim().split(' ').map(Number);
-    return ran.status === 0 && hits !== undefined && seconds !== undefined ? { hits, ms: seconds * 1000 } : null;
+    return ran.status === 0 && hits !== undefined && seconds !== undefined
+      ? { hits, ms: seconds * 1000 }
+      : null;
   } finally {
     rmSync(folder, { recursive: true, force: true });
   }

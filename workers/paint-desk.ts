@@ -215,7 +215,8 @@ export class PaintDesk {
     const missingCues = engine.missingCues();
     this.toldMissing = missingCues.map(cueKey).join();
     const { document, history } = engine;
-    this.emit('state', { document, history, strokes: engine.strokeCount(), missingCues });
+    const usedCues = engine.wantedCues().map(cueKey);
+    this.emit('state', { document, history, strokes: engine.strokeCount(), missingCues, usedCues });
     this.schedule();
   }
 

@@ -95,6 +95,8 @@ export interface PaintState {
   readonly history: HistoryView;
   readonly strokes: number;
   readonly missingCues: readonly CueSpec[];
+  /** Keys of all cues that the build-up is made from: those that have come in part only are among them. */
+  readonly usedCues: readonly string[];
 }
 
 export type PaintEvents = {

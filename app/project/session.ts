@@ -42,6 +42,8 @@ export class Session {
   private release: () => void = () => undefined;
   private model: ModelState | null = null;
   private view: BuildUpView = WHOLE_BUILD_UP;
+  /** Keys of the cues that the build-up is made from. */
+  private used: ReadonlySet<string> = new Set();
   private readonly onSheet = new Set<(sheet: SheetCopy) => void>();
 
   constructor(project: string) {
@@ -50,11 +52,12 @@ export class Session {
       makeWorker: makePaintWorker,
       open: () => ({ project, model: this.model! }),
       onEvent: {
-        state: (state) => {
+        state: ({ usedCues, ...state }) => {
           // What hasn't changed stays the same object: who shows it isn't drawn anew.
           const { document, history, missingCues } = useProject.getState();
           this.tell(keepEqual({ document, history, missingCues }, state));
-          this.cues.want(state.missingCues, usedCues(state.document), state.document);
+          this.used = new Set(usedCues);
+          this.cues.want(state.missingCues, this.used, state.document);
         },
         model: (model) => this.takeModel(model),
         tiles: (fresh) => this.sheet?.take(fresh),
@@ -114,7 +117,8 @@ export class Session {
       const surface = { ...measured, mesh };
       this.useModel({ hash: row.modelHash, surface });
       // The first rays are cast while the paint worker fetches the project.
-      this.cues.want(missingAtFirst(document), usedCues(document), document);
+      const first = missingAtFirst(document);
+      this.cues.want(first, new Set(first.map(cueKey)), document);
       await this.link.open();
       if (this.closed) return;
       if (this.view !== WHOLE_BUILD_UP) await this.link.ask('view', this.view);
@@ -156,7 +160,7 @@ export class Session {
     this.cues.stopAll();
     this.tell({ stoppedCues: new Set() });
     const { document, missingCues } = useProject.getState();
-    if (document) this.cues.want(missingCues, usedCues(document), document);
+    if (document) this.cues.want(missingCues, this.used, document);
     if (this.view !== WHOLE_BUILD_UP) void this.link.ask('view', this.view).catch(() => undefined);
   }
 
@@ -289,7 +293,7 @@ export class Session {
   resumeCues(): void {
     this.tell({ stoppedCues: new Set() });
     const { document, missingCues } = useProject.getState();
-    if (document) this.cues.want(missingCues, usedCues(document), document);
+    if (document) this.cues.want(missingCues, this.used, document);
   }
 }
 
@@ -297,5 +301,3 @@ function missingAtFirst(document: ProjectDocument): CueSpec[] {
   const specs = [...nodesOf(document.layers)].flatMap(({ node }) => cuesOfMask(node.mask));
   return [...new Map(specs.map((spec) => [cueKey(spec), spec])).values()];
 }
-
-const usedCues = (document: ProjectDocument): Set<string> => new Set(missingAtFirst(document).map(cueKey));

@@ -2,7 +2,14 @@ import { linearSrgbToOklab, linearToSrgb, oklabToLinearSrgb, srgbToLinear } from
 import type { TileSource } from '../composite';
 import { clamp01 } from '../math';
 import { sheetOfFace } from '../mesh';
-import { flatTriangle, layTriangle, texelOnSheet, TILE_TEXELS, type PlaceReader, type SurfaceMap } from '../surface';
+import {
+  flatTriangle,
+  layTriangle,
+  texelOnSheet,
+  TILE_TEXELS,
+  type PlaceReader,
+  type SurfaceMap,
+} from '../surface';
 import type { Brushwork } from './brushwork';
 import type { LaidStrokes } from './set-strokes';
 

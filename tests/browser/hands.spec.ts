@@ -232,8 +232,9 @@ test('measuring is stopped and taken up again', async ({ page }) => {
   await page.goto('/');
   await page.waitForURL(/\/paint$/, { timeout: 60_000 });
   await page.locator('.tasks').getByText('Casting rays for occlusion').waitFor({ timeout: 60_000 });
-  await page.locator('.tasks li', { hasText: 'Casting rays' }).getByRole('button', { name: 'Stop' }).click();
-  await expect(page.locator('.tasks')).toHaveCount(0);
+  const occlusion = page.locator('.tasks li', { hasText: 'Casting rays for occlusion' });
+  await occlusion.getByRole('button', { name: 'Stop' }).click();
+  await expect(occlusion).toHaveCount(0);
   const again = page.getByRole('button', { name: 'Measure', exact: true });
   await again.click();
   await expect(again).toHaveCount(0);
