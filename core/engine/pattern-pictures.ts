@@ -1,4 +1,5 @@
-import { decodePng, type Picture } from '../formats';
+import { decodePng, readPngHeader, type Picture } from '../formats';
+import { MAX_PATTERN_SIDE } from '../pattern';
 
 /** The pixels of a project's patterns, read when they are asked for first. */
 export class PatternPictures {
@@ -25,7 +26,9 @@ export class PatternPictures {
 
 function decoded(file: Uint8Array): Picture | null {
   try {
-    return decodePng(file);
+    // A file from outside may say that it is larger than a pattern can be: nothing is unpacked then.
+    const { width, height } = readPngHeader(file);
+    return Math.max(width, height) > MAX_PATTERN_SIDE ? null : decodePng(file);
   } catch {
     return null;
   }

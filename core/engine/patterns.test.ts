@@ -155,6 +155,21 @@ describe('a pattern in a project', () => {
     expect(other.file(other.document.patterns[0]!.id)).toEqual(stripes);
   });
 
+  it('whose file is larger than a pattern may be isn’t unpacked: its layer lays nothing', () => {
+    const { engine, pattern } = patterned();
+    const side = MAX_PATTERN_SIDE + 1;
+    const wide = encodePng({ width: side, height: 1, rgba: new Uint8Array(side * 4).fill(255) });
+    const { document } = engine;
+    const opened = new Engine({
+      document,
+      surface: engine.surface,
+      kernels: createWasmKernels(),
+      files: new Map([[pattern, wide]]),
+    });
+    expect(hues(opened)).toEqual([0, 0]);
+    expect(compositeSheet(opened)).toEqual(compositeSheet(engineOn(mesh, 128)));
+  });
+
   it('a recipe whose pattern is no picture is refused with a sentence', () => {
     const { engine } = patterned();
     const recipe = recipeFromDocument(engine.document, new Map());
