@@ -1,4 +1,4 @@
-import { CUE_KINDS, measureCue, ownGround, type CueSpec } from '../core/cues';
+import { CUE_KINDS, measureCue, OFFERED_CUES, ownGround, type CueSpec } from '../core/cues';
 import { measureSurface } from '../core/surface';
 import { limitRow, type Row } from './clock';
 import { bumpyBall } from './models';
@@ -15,8 +15,8 @@ export function benchCues(): Row[] {
     const ground = ownGround(surface);
     const rows: Row[] = [];
     let whole = 0;
-    for (const { usual } of Object.values(CUE_KINDS)) {
-      const spec = usual as CueSpec;
+    for (const name of OFFERED_CUES) {
+      const spec: CueSpec = CUE_KINDS[name].usual;
       const start = performance.now();
       measureCue(surface, spec, { ground });
       const took = (performance.now() - start) / CORES;

@@ -21,12 +21,19 @@ const fade = (t: number): number => t * t * t * (t * (t * 6 - 15) + 10);
 
 /** Values at whole numbers, smooth between: 0..1. */
 function lattice(x: number, y: number, z: number, seed: number): number {
-  const [ix, iy, iz] = [Math.floor(x), Math.floor(y), Math.floor(z)];
-  const [u, v, w] = [fade(x - ix), fade(y - iy), fade(z - iz)];
-  const row = (dy: number, dz: number): number =>
-    mix(unit(ix, iy + dy, iz + dz, seed), unit(ix + 1, iy + dy, iz + dz, seed), u);
-  return mix(mix(row(0, 0), row(1, 0), v), mix(row(0, 1), row(1, 1), v), w);
+  const ix = Math.floor(x);
+  const iy = Math.floor(y);
+  const iz = Math.floor(z);
+  const u = fade(x - ix);
+  const v = fade(y - iy);
+  const lower = mix(row(ix, iy, iz, u, seed), row(ix, iy + 1, iz, u, seed), v);
+  const upper = mix(row(ix, iy, iz + 1, u, seed), row(ix, iy + 1, iz + 1, u, seed), v);
+  return mix(lower, upper, fade(z - iz));
 }
+
+/** Between two neighbours along x. */
+const row = (ix: number, iy: number, iz: number, u: number, seed: number): number =>
+  mix(unit(ix, iy, iz, seed), unit(ix + 1, iy, iz, seed), u);
 
 /** Octaves that are laid over one another, each half as large and half as strong as the one before. */
 const OCTAVES = 4;

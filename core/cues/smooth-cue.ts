@@ -71,6 +71,9 @@ class Window {
   private readonly face = new Int32Array(WINDOW * WINDOW);
   private readonly value = new Uint16Array(WINDOW * WINDOW);
   private readonly place = new Float32Array(WINDOW * WINDOW * 3);
+  /** Its island, and its triangle's normal. */
+  private readonly island = new Int32Array(WINDOW * WINDOW);
+  private readonly normal = new Float32Array(WINDOW * WINDOW * 3);
 
   constructor(map: SurfaceMap, values: Uint16Array, rays: number) {
     this.map = map;
@@ -145,22 +148,20 @@ class Window {
 
   /** Whether what is measured at texel j of the window tells of texel i too. */
   private belong(i: number, j: number, far: number): boolean {
-    const { face, place, faceNormals: n, map } = this;
-    const [f, g] = [face[i]!, face[j]!];
-    if (g < 0) return false;
+    const { face, place, normal: n, island } = this;
+    if (face[j]! < 0 || island[i] !== island[j]) return false;
     const dx = place[j * 3]! - place[i * 3]!;
     const dy = place[j * 3 + 1]! - place[i * 3 + 1]!;
     const dz = place[j * 3 + 2]! - place[i * 3 + 2]!;
     if (dx * dx + dy * dy + dz * dz > far) return false;
-    if (f === g) return true;
-    if (map.islandOfFace[f] !== map.islandOfFace[g]) return false;
-    const cos = n[f * 3]! * n[g * 3]! + n[f * 3 + 1]! * n[g * 3 + 1]! + n[f * 3 + 2]! * n[g * 3 + 2]!;
+    if (face[i] === face[j]) return true;
+    const cos = n[i * 3]! * n[j * 3]! + n[i * 3 + 1]! * n[j * 3 + 1]! + n[i * 3 + 2]! * n[j * 3 + 2]!;
     return cos >= SAME_SIDE;
   }
 
   /** @param tile its number on its sheet */
   private gather(size: number, firstTile: number, tile: number): void {
-    const { map, face, value, place } = this;
+    const { map, face, value, place, island, normal, faceNormals } = this;
     const across = tilesAcross(size);
     const left = (tile % across) * TILE - SMOOTH_REACH;
     const top = Math.floor(tile / across) * TILE - SMOOTH_REACH;
@@ -179,11 +180,14 @@ class Window {
             const k = ((y >> 5) & 1) * SUB * TILE + ((x >> 5) & 1) * SUB * SUB + (y & 31) * SUB + (x & 31);
             if (codes[k]! < 0 || (codes[k]! & 3) !== INSIDE) continue;
             const o = (y - top) * WINDOW + x - left;
-            face[o] = codes[k]! >> 2;
+            const f = codes[k]! >> 2;
+            face[o] = f;
+            island[o] = map.islandOfFace[f]!;
             value[o] = this.values[base + k]!;
             place[o * 3] = px[k]!;
             place[o * 3 + 1] = py[k]!;
             place[o * 3 + 2] = pz[k]!;
+            for (let c = 0; c < 3; c++) normal[o * 3 + c] = faceNormals[f * 3 + c]!;
           }
         }
       }

@@ -3,6 +3,9 @@ import { EVEN, fillCalmCells, probedCells } from './calm-cells';
 import type { CueGround, Spots } from './cue-ground';
 import { copyIn, openScene } from './open-scene';
 
+/** Numbers that say where a texel's rays start: origin, axis, face normal. */
+const START = 9;
+
 /** Points that go through the kernel at a time. */
 const BATCH = TILE_TEXELS;
 
@@ -102,23 +105,19 @@ export function createTileCaster(ground: CueGround, how: Casting): TileCaster {
     circle[i * 2] = Math.cos((i / 256) * 2 * Math.PI);
     circle[i * 2 + 1] = Math.sin((i / 256) * 2 * Math.PI);
   }
-  const points = arena.f32(BATCH * 9);
+  const points = arena.f32(BATCH * START);
+  /** Where the rays of a tile's texels start, by texel. */
+  const starts = new Float32Array(TILE_TEXELS * START);
   const turns = arena.u8(BATCH);
   const results = arena.u16(BATCH);
   const homes = new Int32Array(TILE_TEXELS);
 
   /** @param step only each so manieth ray, a texel's neighbours taking those that it leaves out */
-  const cast = (
-    spots: Spots,
-    tile: number,
-    texels: readonly number[],
-    dirs: Float32Array,
-    step = 1,
-  ): void => {
+  const cast = (texels: readonly number[], dirs: Float32Array, step = 1): void => {
     for (let k = 0; k < texels.length; k++) {
-      const i = texels[k]!;
-      how.start(spots, i, tile, points, k * 9);
-      turns[k] = turnOf(i) * 16;
+      const from = texels[k]! * START;
+      for (let c = 0; c < START; c++) points[k * START + c] = starts[from + c]!;
+      turns[k] = turnOf(texels[k]!) * 16;
     }
     arena.run.castPoints(
       scene.nodes,
@@ -141,16 +140,19 @@ export function createTileCaster(ground: CueGround, how: Casting): TileCaster {
   const probes = new Uint16Array(TILE_TEXELS);
   const means = new Uint16Array((TILE_TEXELS / 16) | 0);
 
+  const startAll = (spots: Spots, tile: number, texels: readonly number[]): void => {
+    for (const i of texels) how.start(spots, i, tile, starts, i * START);
+  };
+
   /** Fills what is calm from a few rays of each texel. @returns what became of each; see `fillCalmCells` */
   const calm = (
     spots: Spots,
-    tile: number,
     codes: Int32Array,
     texels: readonly number[],
     own: (texel: number) => boolean,
     out: Uint16Array,
   ): Uint8Array => {
-    cast(spots, tile, texels, fine, probeStep);
+    cast(texels, fine, probeStep);
     texels.forEach((t, k) => (probes[t] = results[k]!));
     const isThere = (i: number): boolean => spots.face[i]! >= 0 && own(i);
     const cells = probedCells(codes, map.islandOfFace, isThere, probes, how.rays / probeStep, means);
@@ -165,12 +167,9 @@ export function createTileCaster(ground: CueGround, how: Casting): TileCaster {
       if (!codes || !spots) return out;
       if (coarse) {
         const cells = coarseCells(spots.face);
-        cast(
-          spots,
-          tile,
-          cells.map((c) => c.first),
-          rough,
-        );
+        const firsts = cells.map((c) => c.first);
+        startAll(spots, tile, firsts);
+        cast(firsts, rough);
         cells.forEach((c, k) => {
           for (const t of c.texels) out[t] = results[k]!;
         });
@@ -181,9 +180,10 @@ export function createTileCaster(ground: CueGround, how: Casting): TileCaster {
       const own = (i: number): boolean => homes[i]! < 0 || Math.floor(homes[i]! / TILE_TEXELS) !== tile;
       const texels: number[] = [];
       for (let i = 0; i < TILE_TEXELS; i++) if (spots.face[i]! >= 0 && own(i)) texels.push(i);
-      const filled = probeStep > 1 && calm(spots, tile, codes, texels, own, out);
+      startAll(spots, tile, texels);
+      const filled = probeStep > 1 && calm(spots, codes, texels, own, out);
       const fill = (list: readonly number[], step: number): void => {
-        cast(spots, tile, list, fine, step);
+        cast(list, fine, step);
         list.forEach((t, k) => (out[t] = results[k]!));
       };
       if (filled) {
@@ -221,10 +221,23 @@ function coarseCells(face: Int32Array): { first: number; texels: number[] }[] {
 
 /** The smooth normal of a texel, unit. */
 function writeNormal({ places: { nx, ny, nz } }: Spots, i: number, out: Float32Array, o: number): void {
-  const l = Math.hypot(nx[i]!, ny[i]!, nz[i]!) || 1;
+  const l = length(nx[i]!, ny[i]!, nz[i]!) || 1;
   out[o] = nx[i]! / l;
   out[o + 1] = ny[i]! / l;
   out[o + 2] = nz[i]! / l;
+}
+
+/** `Math.hypot` takes ten times as long, for numbers near the limits of doubles. */
+const length = (x: number, y: number, z: number): number => Math.sqrt(x * x + y * y + z * z);
+
+/** What the starts of all texels of a triangle have in common. */
+interface Inset {
+  face: number;
+  tile: number;
+  /** The least weights of its corners. */
+  readonly least: Float64Array;
+  /** How far off it rays start. */
+  lift: number;
 }
 
 /**
@@ -237,42 +250,64 @@ export function insetStart(
 ): (spots: Spots, texel: number, tile: number, out: Float32Array, at: number, side: 1 | -1) => void {
   const { mesh, faceNormals } = ground;
   const { positions: p, indices } = mesh;
-  const w = [0, 0, 0] as [number, number, number];
+  const inset: Inset = { face: -1, tile: -1, least: new Float64Array(3), lift: 0 };
   return (spots, i, tile, out, o, side) => {
-    const f = spots.face[i]! * 3;
-    const [a, b, c] = [indices[f]! * 3, indices[f + 1]! * 3, indices[f + 2]! * 3];
-    // Lengths of the sides across from each corner, and twice the area.
-    const la = Math.hypot(p[b]! - p[c]!, p[b + 1]! - p[c + 1]!, p[b + 2]! - p[c + 2]!);
-    const lb = Math.hypot(p[c]! - p[a]!, p[c + 1]! - p[a + 1]!, p[c + 2]! - p[a + 2]!);
-    const lc = Math.hypot(p[a]! - p[b]!, p[a + 1]! - p[b + 1]!, p[a + 2]! - p[b + 2]!);
-    const half = (la + lb + lc) / 2;
-    // Heron's formula; rounding may make a sliver's negative.
-    const area2 = 2 * Math.sqrt(Math.max(0, half * (half - la) * (half - lb) * (half - lc)));
-    const inside = INSIDE_BY * ground.texelLength(f / 3, tile);
-    // A weight times the height over its side is how far from that side the point lies.
-    const least = (side: number): number => (area2 > 0 ? Math.min(1 / 3, (inside * side) / area2) : 0);
-    w[0] = Math.max(spots.weights[i * 3]!, least(la));
-    w[1] = Math.max(spots.weights[i * 3 + 1]!, least(lb));
-    w[2] = Math.max(spots.weights[i * 3 + 2]!, least(lc));
-    const sum = w[0] + w[1] + w[2];
-    let [fx, fy, fz] = [faceNormals[f]!, faceNormals[f + 1]!, faceNormals[f + 2]!];
+    const face = spots.face[i]!;
+    if (inset.face !== face || inset.tile !== tile) insetOf(ground, face, tile, inset);
+    const f = face * 3;
+    const a = indices[f]! * 3;
+    const b = indices[f + 1]! * 3;
+    const c = indices[f + 2]! * 3;
+    const { least } = inset;
+    const { weights: w } = spots;
+    const wa = Math.max(w[i * 3]!, least[0]!);
+    const wb = Math.max(w[i * 3 + 1]!, least[1]!);
+    const wc = Math.max(w[i * 3 + 2]!, least[2]!);
+    const sum = wa + wb + wc;
+    let fx = faceNormals[f]!;
+    let fy = faceNormals[f + 1]!;
+    let fz = faceNormals[f + 2]!;
     const { nx, ny, nz } = spots.places;
     if (fx === 0 && fy === 0 && fz === 0) {
-      const l = Math.hypot(nx[i]!, ny[i]!, nz[i]!) || 1;
-      [fx, fy, fz] = [nx[i]! / l, ny[i]! / l, nz[i]! / l];
+      const l = length(nx[i]!, ny[i]!, nz[i]!) || 1;
+      fx = nx[i]! / l;
+      fy = ny[i]! / l;
+      fz = nz[i]! / l;
     }
     // A face wound the other way than its normals is lifted to the side that its normals show.
-    if (fx * nx[i]! + fy * ny[i]! + fz * nz[i]! < 0) [fx, fy, fz] = [-fx, -fy, -fz];
-    let largest = Math.max(la, lb, lc);
-    for (const v of [a, b, c]) {
-      for (let k = 0; k < 3; k++) largest = Math.max(largest, Math.abs(p[v + k]!));
-    }
-    const lift = side * LIFT_ULPS * ULP * largest;
-    out[o] = (p[a]! * w[0] + p[b]! * w[1] + p[c]! * w[2]) / sum + fx * lift;
-    out[o + 1] = (p[a + 1]! * w[0] + p[b + 1]! * w[1] + p[c + 1]! * w[2]) / sum + fy * lift;
-    out[o + 2] = (p[a + 2]! * w[0] + p[b + 2]! * w[1] + p[c + 2]! * w[2]) / sum + fz * lift;
-    out[o + 6] = fx;
-    out[o + 7] = fy;
-    out[o + 8] = fz;
+    const turned = fx * nx[i]! + fy * ny[i]! + fz * nz[i]! < 0 ? -1 : 1;
+    const lift = side * turned * inset.lift;
+    out[o] = (p[a]! * wa + p[b]! * wb + p[c]! * wc) / sum + fx * lift;
+    out[o + 1] = (p[a + 1]! * wa + p[b + 1]! * wb + p[c + 1]! * wc) / sum + fy * lift;
+    out[o + 2] = (p[a + 2]! * wa + p[b + 2]! * wb + p[c + 2]! * wc) / sum + fz * lift;
+    out[o + 6] = fx * turned;
+    out[o + 7] = fy * turned;
+    out[o + 8] = fz * turned;
   };
+}
+
+function insetOf(ground: CueGround, face: number, tile: number, out: Inset): void {
+  const { positions: p, indices } = ground.mesh;
+  const corners = [0, 1, 2].map((k) => indices[face * 3 + k]! * 3) as [number, number, number];
+  const [a, b, c] = corners;
+  // Lengths of the sides across from each corner, and twice the area.
+  const sides = [
+    length(p[b]! - p[c]!, p[b + 1]! - p[c + 1]!, p[b + 2]! - p[c + 2]!),
+    length(p[c]! - p[a]!, p[c + 1]! - p[a + 1]!, p[c + 2]! - p[a + 2]!),
+    length(p[a]! - p[b]!, p[a + 1]! - p[b + 1]!, p[a + 2]! - p[b + 2]!),
+  ] as const;
+  const half = (sides[0] + sides[1] + sides[2]) / 2;
+  // Heron's formula; rounding may make a sliver's negative.
+  const area2 =
+    2 * Math.sqrt(Math.max(0, half * (half - sides[0]) * (half - sides[1]) * (half - sides[2])));
+  const inside = INSIDE_BY * ground.texelLength(face, tile);
+  let largest = Math.max(...sides);
+  for (const v of corners) {
+    for (let k = 0; k < 3; k++) largest = Math.max(largest, Math.abs(p[v + k]!));
+  }
+  out.face = face;
+  out.tile = tile;
+  // A weight times the height over its side is how far from that side the point lies.
+  for (let k = 0; k < 3; k++) out.least[k] = area2 > 0 ? Math.min(1 / 3, (inside * sides[k]!) / area2) : 0;
+  out.lift = LIFT_ULPS * ULP * largest;
 }
