@@ -298,8 +298,7 @@ function insetOf(ground: CueGround, face: number, tile: number, out: Inset): voi
   ] as const;
   const half = (sides[0] + sides[1] + sides[2]) / 2;
   // Heron's formula; rounding may make a sliver's negative.
-  const area2 =
-    2 * Math.sqrt(Math.max(0, half * (half - sides[0]) * (half - sides[1]) * (half - sides[2])));
+  const area2 = 2 * Math.sqrt(Math.max(0, half * (half - sides[0]) * (half - sides[1]) * (half - sides[2])));
   const inside = INSIDE_BY * ground.texelLength(face, tile);
   let largest = Math.max(...sides);
   for (const v of corners) {
