@@ -35,6 +35,7 @@ class FakeObserver {
   unobserve = (): void => undefined;
   disconnect = (): void => undefined;
 }
+Element.prototype.scrollIntoView = () => undefined;
 
 let drawn: string[] = [];
 const watched = (name: string, what: ReactNode): ReactNode => (

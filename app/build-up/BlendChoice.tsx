@@ -3,6 +3,7 @@ import { Dropdown } from 'react-bootstrap';
 import { BLEND_MODES, type BlendMode } from '../../core/composite';
 import type { LayerNode } from '../../core/engine';
 import type { Session } from '../project';
+import { FixedMenu } from '../shared/FixedMenu';
 
 const word = (mode: BlendMode): string => mode.replace('-', ' ');
 
@@ -27,11 +28,10 @@ export function BlendChoice({ session, node }: { readonly session: Session; read
       >
         {word(node.blend)}
       </Dropdown.Toggle>
-      <Dropdown.Menu
+      <FixedMenu
         className="blend-menu"
         role="listbox"
         aria-label="Blend mode"
-        popperConfig={{ strategy: 'fixed' }}
         onMouseLeave={() => show(null)}
       >
         {BLEND_MODES.map((mode) => (
@@ -49,7 +49,7 @@ export function BlendChoice({ session, node }: { readonly session: Session; read
             {word(mode)}
           </Dropdown.Item>
         ))}
-      </Dropdown.Menu>
+      </FixedMenu>
     </Dropdown>
   );
 }

@@ -6,7 +6,7 @@ import { CaretRightIcon } from '@phosphor-icons/react/dist/csr/CaretRight';
 import { EyeIcon } from '@phosphor-icons/react/dist/csr/Eye';
 import { EyeSlashIcon } from '@phosphor-icons/react/dist/csr/EyeSlash';
 import { LockSimpleIcon } from '@phosphor-icons/react/dist/csr/LockSimple';
-import { memo, type KeyboardEvent, type MouseEvent } from 'react';
+import { memo, useEffect, type KeyboardEvent, type MouseEvent } from 'react';
 import { cueKey } from '../../core/cues';
 import { cuesOfMask, type LayerNode } from '../../core/engine';
 import { type Session, useProject } from '../project';
@@ -36,10 +36,21 @@ export const LayerRow = memo(function LayerRow({ session, node, indent }: Props)
   const renaming = useUi((s) => s.renaming?.of === 'layer' && s.renaming.id === node.id);
   const setRenaming = (on: boolean): void =>
     useUi.setState({ renaming: on ? { of: 'layer', id: node.id } : null });
-  const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({
+  const {
+    attributes,
+    listeners,
+    node: row,
+    setNodeRef,
+    transform,
+    transition,
+    isDragging,
+  } = useSortable({
     id: node.id,
     disabled: renaming,
   });
+  useEffect(() => {
+    if (selected) row.current?.scrollIntoView({ block: 'nearest' });
+  }, [selected, row]);
   const words = useProject((s) => describeNode(node, namesIn(s.document)));
   const rename = (name: string): void => {
     setRenaming(false);

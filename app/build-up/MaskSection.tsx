@@ -11,6 +11,7 @@ import {
   type MaskStep,
 } from '../../core/engine';
 import { Chip } from '../shared/Chip';
+import { FixedMenu } from '../shared/FixedMenu';
 import { type Session, useProject } from '../project';
 import { percent, Slider } from '../shared/Slider';
 import { toggleShown, useUi, type CuePlace } from '../shared/ui-store';
@@ -131,7 +132,7 @@ function AddStep({ session, node }: Props) {
       <Dropdown.Toggle as="button" type="button" className="chip">
         Add a step
       </Dropdown.Toggle>
-      <Dropdown.Menu popperConfig={{ strategy: 'fixed' }} onMouseLeave={trial.end}>
+      <FixedMenu onMouseLeave={trial.end}>
         {NEW_STEPS.map(({ title, says, step }) => (
           <Dropdown.Item
             key={title}
@@ -165,7 +166,7 @@ function AddStep({ session, node }: Props) {
             {n.name}
           </Dropdown.Item>
         ))}
-      </Dropdown.Menu>
+      </FixedMenu>
     </Dropdown>
   );
 }

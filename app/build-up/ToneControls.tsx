@@ -12,6 +12,7 @@ import {
 import { useActiveLight, useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { CUE_WORDS } from '../shared/cue-words';
+import { FixedMenu } from '../shared/FixedMenu';
 import { percent, Slider } from '../shared/Slider';
 import { useUi, type CuePlace } from '../shared/ui-store';
 import { CueControls } from './CueControls';
@@ -190,7 +191,7 @@ function AddIngredient({ node, change }: Props) {
       <Dropdown.Toggle as="button" type="button" className="chip" disabled={node.mix.length >= 8}>
         Add to the mix
       </Dropdown.Toggle>
-      <Dropdown.Menu popperConfig={{ strategy: 'fixed' }}>
+      <FixedMenu>
         {light && (
           <Dropdown.Item
             as="button"
@@ -210,7 +211,7 @@ function AddIngredient({ node, change }: Props) {
             {CUE_WORDS[name][0]}
           </Dropdown.Item>
         ))}
-      </Dropdown.Menu>
+      </FixedMenu>
     </Dropdown>
   );
 }

@@ -9,6 +9,7 @@ import { dragColor, endColorDrag, useColorSource } from '../shared/color-drag';
 import { openMenu } from '../shared/context-menu';
 import { colorClipboard } from '../shared/color-clipboard';
 import { useTip } from '../shared/commands';
+import { FixedMenu } from '../shared/FixedMenu';
 import { type Session, useProject } from '../project';
 import { useUi } from '../shared/ui-store';
 import { addPaletteFiles, mergeAlike } from './palette-import';
@@ -135,7 +136,7 @@ function SortMenu({ session, palette }: { readonly session: Session; readonly pa
       <Dropdown.Toggle as="button" type="button" className="chip">
         Sort
       </Dropdown.Toggle>
-      <Dropdown.Menu popperConfig={{ strategy: 'fixed' }}>
+      <FixedMenu>
         {(Object.keys(ORDERS) as Order[]).map((order) => (
           <Dropdown.Item
             key={order}
@@ -151,7 +152,7 @@ function SortMenu({ session, palette }: { readonly session: Session; readonly pa
         <Dropdown.Item as="button" onClick={() => void mergeAlike(session)}>
           Merge what looks alike
         </Dropdown.Item>
-      </Dropdown.Menu>
+      </FixedMenu>
     </Dropdown>
   );
 }

@@ -5,6 +5,7 @@ import type { BoardPlace, Reference } from '../../core/engine';
 import { type Session, useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { useCommandBook, useTip } from '../shared/commands';
+import { FixedMenu } from '../shared/FixedMenu';
 import { Slider } from '../shared/Slider';
 import { useUi } from '../shared/ui-store';
 import { cropped } from './board-geometry';
@@ -92,7 +93,7 @@ function PictureMenu({ session, reference }: { readonly session: Session; readon
       <Dropdown.Toggle as="button" type="button" className="chip" title={`How “${reference.name}” is seen`}>
         Picture
       </Dropdown.Toggle>
-      <Dropdown.Menu popperConfig={{ strategy: 'fixed' }}>
+      <FixedMenu>
         <div className="pop">
           <input
             className="swatch-name"
@@ -194,7 +195,7 @@ function PictureMenu({ session, reference }: { readonly session: Session; readon
             Remove
           </Chip>
         </div>
-      </Dropdown.Menu>
+      </FixedMenu>
     </Dropdown>
   );
 }

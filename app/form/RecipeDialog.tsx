@@ -72,7 +72,7 @@ function Editor({ item }: { readonly item: ShelfRecipe }) {
         ))}
         <ol className="recipe-layers" aria-label="Layers, the topmost first">
           {nodes.toReversed().map(({ node, depth }) => (
-            <li key={node.id} style={{ paddingLeft: depth * 14 }}>
+            <li key={node.id} style={{ paddingLeft: 10 + depth * 14 }}>
               <span>{node.name}</span>
               <button
                 type="button"

@@ -3,6 +3,7 @@ import { Dropdown, Modal } from 'react-bootstrap';
 import { rolesOf } from '../../core/engine';
 import { type Session, useProject } from '../project';
 import { Chip } from '../shared/Chip';
+import { FixedMenu } from '../shared/FixedMenu';
 import { layWithRoles, useShelf } from './recipes';
 
 /** Asks which parts play which role of a recipe that was made on another model. */
@@ -81,7 +82,7 @@ function Role({
         >
           <span>{said}</span>
         </Dropdown.Toggle>
-        <Dropdown.Menu className="role-menu" popperConfig={{ strategy: 'fixed' }}>
+        <FixedMenu className="role-menu">
           {parts.map((part) => {
             const plays = players.includes(part);
             return (
@@ -100,7 +101,7 @@ function Role({
               </Dropdown.Item>
             );
           })}
-        </Dropdown.Menu>
+        </FixedMenu>
       </Dropdown>
     </div>
   );

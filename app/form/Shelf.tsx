@@ -4,6 +4,7 @@ import { Dropdown } from 'react-bootstrap';
 import { type Session, useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { useCommandBook, useTip } from '../shared/commands';
+import { FixedMenu } from '../shared/FixedMenu';
 import { RenameField } from '../shared/RenameField';
 import { chosenParts, useRoom } from '../viewport';
 import {
@@ -138,7 +139,7 @@ function Card({ item, session }: { readonly item: ShelfRecipe; readonly session:
           <Dropdown.Toggle as="button" type="button" className="shelf-name" title={recipe.name}>
             {recipe.name}
           </Dropdown.Toggle>
-          <Dropdown.Menu popperConfig={{ strategy: 'fixed' }}>
+          <FixedMenu>
             {recipe.says && <Dropdown.ItemText>{recipe.says}</Dropdown.ItemText>}
             <Dropdown.Item as="button" onClick={() => void layRecipe(session, recipe, null)}>
               Lay over the whole model
@@ -165,7 +166,7 @@ function Card({ item, session }: { readonly item: ShelfRecipe; readonly session:
                 </Dropdown.Item>
               </>
             )}
-          </Dropdown.Menu>
+          </FixedMenu>
         </Dropdown>
       )}
       {at && picture && (

@@ -1,5 +1,6 @@
 import { useRef } from 'react';
 import { Dropdown } from 'react-bootstrap';
+import { FixedMenu } from './FixedMenu';
 import { HexColorPicker } from 'react-colorful';
 import { colorClipboard } from './color-clipboard';
 import { newGesture } from './gesture';
@@ -31,7 +32,7 @@ export function ColorField({ label, color, onChange }: Props) {
         <i style={{ background: color }} />
         <span>{label}</span>
       </Dropdown.Toggle>
-      <Dropdown.Menu popperConfig={{ strategy: 'fixed' }} renderOnMount={false}>
+      <FixedMenu renderOnMount={false}>
         <div className="color-pop" onPointerDown={begin}>
           <HexColorPicker color={color} onChange={(c) => onChange(c.toLowerCase(), gesture.current)} />
           <input
@@ -63,7 +64,7 @@ export function ColorField({ label, color, onChange }: Props) {
             ))}
           </div>
         </div>
-      </Dropdown.Menu>
+      </FixedMenu>
     </Dropdown>
   );
 }

@@ -3,6 +3,7 @@ import { BearingSliders } from '../shared/BearingSliders';
 import { Chip } from '../shared/Chip';
 import { ColorField } from '../shared/ColorField';
 import { useTip } from '../shared/commands';
+import { FixedMenu } from '../shared/FixedMenu';
 import { PLAIN_LIGHTS } from '../shared/shown';
 import { useUi } from '../shared/ui-store';
 
@@ -29,11 +30,11 @@ export function LampControls() {
         <Dropdown.Toggle as="button" type="button" className="chip" title="Where the lamp stands, in figures">
           Place
         </Dropdown.Toggle>
-        <Dropdown.Menu popperConfig={{ strategy: 'fixed' }}>
+        <FixedMenu>
           <div className="pop">
             <BearingSliders name="the lamp" direction={lights.key} onChange={(key) => change({ key })} />
           </div>
-        </Dropdown.Menu>
+        </FixedMenu>
       </Dropdown>
       <Chip on={lights.back} title="A second lamp from behind" onClick={() => change({ back: !lights.back })}>
         From behind

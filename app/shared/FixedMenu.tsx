@@ -1,0 +1,11 @@
+import { Dropdown, type DropdownMenuProps } from 'react-bootstrap';
+
+const FIXED = { strategy: 'fixed' } as const;
+
+/**
+ * A menu that no scrolling panel around its button cuts off. It is fixed from the first: the place of a menu that becomes so later is
+ * reckoned from its button's frame instead of the window's.
+ */
+export const FixedMenu = (props: DropdownMenuProps) => (
+  <Dropdown.Menu popperConfig={FIXED} style={{ position: 'fixed' }} {...props} />
+);
