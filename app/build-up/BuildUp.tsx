@@ -120,7 +120,7 @@ export function BuildUp({ session }: { readonly session: Session }) {
         {rows.length === 0 && <p className="hint-line">Nothing is built up yet. Add a layer to begin.</p>}
         <div className="bare-model">bare model</div>
       </section>
-      {chosen && <LayerInspector session={session} node={chosen} />}
+      {chosen && <LayerInspector key={chosen.id} session={session} node={chosen} />}
     </>
   );
 }

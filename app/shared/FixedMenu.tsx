@@ -1,6 +1,10 @@
 import { Dropdown, type DropdownMenuProps } from 'react-bootstrap';
 
-const FIXED = { strategy: 'fixed' } as const;
+/** Kept within the window, over its button where there is no other room. */
+const FIXED: NonNullable<DropdownMenuProps['popperConfig']> = {
+  strategy: 'fixed',
+  modifiers: [{ name: 'preventOverflow', options: { altAxis: true, padding: 6 } }],
+};
 
 /**
  * A menu that no scrolling panel around its button cuts off. It is fixed from the first: the place of a menu that becomes so later is
