@@ -1,101 +1,21 @@
-import { USUAL_BRUSHWORK, type Brushwork } from '../core/brushwork';
-import type { Ramp } from '../core/color';
-import { CUE_KINDS, cueSpec, type CueName, type CueSpec } from '../core/cues';
+import type { Recipe } from '../core/engine';
+import { PLAIN_LEVELS } from '../core/engine';
 import {
-  PLAIN_LEVELS,
-  parseRecipe,
-  type Ingredient,
-  type MaskStep,
-  type NewLayer,
-  type Recipe,
-} from '../core/engine';
-import { DEFAULT_LIGHT_PLAN, patchedPlan, type LightPatch } from '../core/light';
+  cue,
+  key,
+  LIGHT,
+  lifted,
+  mixed,
+  OPEN,
+  ramp,
+  recipe,
+  shade,
+  SOFT_SHADOW,
+  strokes,
+  through,
+} from './recipe-parts';
 
 /** The recipes of the shelf, made for the stall and what stands about it; each lays on any model. */
-
-const LIGHT = 0;
-
-const cue = <C extends CueName>(name: C, patch: object = {}): CueSpec =>
-  cueSpec.parse({ ...CUE_KINDS[name].usual, ...patch });
-
-const through = (spec: CueSpec, low: number, high: number, invert = false): MaskStep => ({
-  from: 'cue',
-  join: 'multiply',
-  levels: { ...PLAIN_LEVELS, low, high },
-  invert,
-  cue: spec,
-});
-
-const ramp = (
-  mixing: Ramp['mixing'],
-  hardness: number,
-  ...stops: readonly (readonly [at: number, color: string])[]
-): Ramp => ({
-  stops: stops.map(([at, color]) => ({ at, color })),
-  mixing,
-  hardness,
-});
-
-const key = (weight = 1): Ingredient => ({
-  from: 'key',
-  light: LIGHT,
-  join: 'mix',
-  weight,
-  levels: PLAIN_LEVELS,
-  invert: false,
-});
-
-const mixed = (
-  spec: CueSpec,
-  weight: number,
-  join: Ingredient['join'] = 'mix',
-  invert = false,
-): Ingredient => ({
-  from: 'cue',
-  cue: spec,
-  join,
-  weight,
-  levels: PLAIN_LEVELS,
-  invert,
-});
-
-const strokes = (patch: Partial<Brushwork>): { strokes: Brushwork } => ({
-  strokes: { ...USUAL_BRUSHWORK, ...patch },
-});
-
-const OPEN = cue('occlusion', { rays: 48 });
-
-/** What most of them have in common: darker where little sky is seen, edges that catch the light. */
-const shade = (color: string, opacity: number): NewLayer => ({
-  kind: 'wash',
-  name: 'In the crevices',
-  color,
-  blend: 'multiply',
-  opacity,
-  mask: [through(OPEN, 0.15, 0.95, true)],
-});
-
-const lifted = (color: string, opacity: number, patch: Partial<Brushwork> | null = null): NewLayer => ({
-  kind: 'wash',
-  name: 'Edges lifted',
-  color,
-  opacity,
-  mask: [through(cue('ridge', { scale: 0.018 }), 0.3, 0.9)],
-  ...(patch ? strokes({ under: 0, ...patch }) : {}),
-});
-
-function recipe(name: string, says: string, light: LightPatch, layers: readonly NewLayer[]): Recipe {
-  return parseRecipe({
-    format: 'zanahoria-recipe',
-    version: 3,
-    name,
-    says,
-    lights: [{ id: LIGHT, name: 'Stall lamp', plan: patchedPlan(DEFAULT_LIGHT_PLAN, light) }],
-    layers: layers.map((layer, i) => ({ ...layer, id: i + 1 })),
-  });
-}
-
-const SOFT_SHADOW: LightPatch = { key: { shadow: 0.55, size: 12 } };
 
 /** By the names of their files. */
 export const RECIPES: Readonly<Record<string, Recipe>> = {
@@ -343,9 +263,17 @@ export const RECIPES: Readonly<Record<string, Recipe>> = {
           ),
         ],
       },
+      {
+        kind: 'pattern',
+        name: 'Weave',
+        blend: 'soft-light',
+        opacity: 0.6,
+        tiled: { pattern: 0, lay: 'sides', size: 0.14, turn: 0, contrast: 1.3, blend: 0.3 },
+      },
       lifted('#ffe2bd', 0.55, { size: 0.01, length: 3, along: 'form', overlap: 0.4 }),
       shade('#3d1c3c', 0.7),
     ],
+    ['linen'],
   ),
   'turnip-skin': recipe(
     'Turnip skin',

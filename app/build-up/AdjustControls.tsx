@@ -1,5 +1,5 @@
 import type { AdjustLayer, Change, NodePatch } from '../../core/engine';
-import { percent, Slider } from '../shared/Slider';
+import { percent, ShareSlider, Slider } from '../shared/Slider';
 import { CurveEditor } from './CurveEditor';
 import { RampEditor } from './RampEditor';
 
@@ -49,13 +49,9 @@ export function AdjustControls({ node, change }: Props) {
       );
     case 'levels': {
       const slider = (label: string, key: 'low' | 'high' | 'outLow' | 'outHigh') => (
-        <Slider
+        <ShareSlider
           label={label}
           value={now[key]}
-          min={0}
-          max={1}
-          step={0.01}
-          {...percent}
           onChange={(value, g) => set({ ...now, [key]: value }, g)}
         />
       );

@@ -2,7 +2,7 @@ import { USUAL_BRUSHWORK, type Brushwork } from '../../core/brushwork';
 import type { NodePatch } from '../../core/engine';
 import { useActiveLight } from '../project';
 import { Chip } from '../shared/Chip';
-import { percent, Slider } from '../shared/Slider';
+import { percent, ShareSlider, Slider } from '../shared/Slider';
 import { DirectionChoice } from './cues/DirectionChoice';
 import { Fold } from './Fold';
 
@@ -30,14 +30,11 @@ export function BrushworkFields({ strokes, isWash, change }: Props) {
     label: string,
     says: string,
   ) => (
-    <Slider
+    <ShareSlider
       label={label}
       says={says}
       value={strokes![key]}
-      min={0}
       max={key === 'overlap' ? 0.9 : 1}
-      step={0.01}
-      {...percent}
       onChange={(value, g) => set({ [key]: value }, g)}
     />
   );

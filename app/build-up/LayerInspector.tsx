@@ -2,7 +2,7 @@ import { kindOf, LOCKS, type LayerNode, type Lock, type NodePatch } from '../../
 import { Form } from 'react-bootstrap';
 import { Chip } from '../shared/Chip';
 import type { Session } from '../project';
-import { percent, Slider } from '../shared/Slider';
+import { ShareSlider } from '../shared/Slider';
 import { toggleShown, useUi } from '../shared/ui-store';
 import { AdjustControls } from './AdjustControls';
 import { BlendChoice } from './BlendChoice';
@@ -33,15 +33,7 @@ export function LayerInspector({ session, node }: { readonly session: Session; r
   return (
     <section className="inspector" aria-label={`Settings of ${node.name}`}>
       <h2>{node.name}</h2>
-      <Slider
-        label="Opacity"
-        value={node.opacity}
-        min={0}
-        max={1}
-        step={0.01}
-        {...percent}
-        onChange={(opacity, g) => change({ opacity }, g)}
-      />
+      <ShareSlider label="Opacity" value={node.opacity} onChange={(opacity, g) => change({ opacity }, g)} />
       <div className="row">
         <BlendChoice session={session} node={node} />
         <Chip

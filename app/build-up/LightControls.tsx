@@ -1,14 +1,15 @@
 import { Form } from 'react-bootstrap';
 import type { LightLayer } from '../../core/engine';
 import { MAX_EXTRA_LIGHTS, type LightPatch, type LightPlan } from '../../core/light';
-import type { PlanProps } from './plan-props';
 import { type Session, useProject } from '../project';
 import { BearingSliders } from '../shared/BearingSliders';
 import { Chip } from '../shared/Chip';
 import { ColorField } from '../shared/ColorField';
-import { percent, Slider } from '../shared/Slider';
+import { ShareSlider, Slider } from '../shared/Slider';
 import { useUi } from '../shared/ui-store';
 import { Fold } from './Fold';
+import { PartStrengths } from './PartStrengths';
+import { RimFields } from './RimFields';
 import { StandInFields } from './StandInFields';
 import { ToneStepFields } from './ToneStepFields';
 
@@ -77,38 +78,26 @@ export function LightControls({ session, node }: { readonly session: Session; re
           onChange={(change, g) => patch({ [name]: change }, g)}
         />
       ))}
-      <Slider
+      <ShareSlider
         label="Bounce"
         says="How much of the ground’s light has the local colour of what lies below"
         value={plan.ground.bounce}
-        min={0}
-        max={1}
-        step={0.01}
-        {...percent}
         onChange={(bounce, g) => patch({ ground: { bounce } }, g)}
       />
-      <Slider
+      <ShareSlider
         label="Wrap"
         says="How far the key reaches round the form"
         value={plan.key.wrap}
-        min={0}
-        max={1}
-        step={0.01}
-        {...percent}
         onChange={(wrap, g) => patch({ key: { wrap } }, g)}
       />
       <Fold
         title="Cast shadow"
         note={plan.key.shadow > 0 ? `${Math.round(plan.key.shadow * 100)} %` : 'none'}
       >
-        <Slider
+        <ShareSlider
           label="Shadow"
           says="Strength of the cast shadow"
           value={plan.key.shadow}
-          min={0}
-          max={1}
-          step={0.01}
-          {...percent}
           onChange={(shadow, g) => patch({ key: { shadow } }, g)}
         />
         <Slider
@@ -180,15 +169,12 @@ export function LightControls({ session, node }: { readonly session: Session; re
             ['edges', 'Edges', 'How much edges catch the light', 1],
           ] as const
         ).map(([key, label, says, max]) => (
-          <Slider
+          <ShareSlider
             key={key}
             label={label}
             says={says}
             value={plan.polish[key]}
-            min={0}
             max={max}
-            step={0.01}
-            {...percent}
             onChange={(value, g) => patch({ polish: { [key]: value } }, g)}
           />
         ))}
@@ -216,109 +202,13 @@ function Strength({
   return (
     <div className="light-row">
       <ColorField label={label} color={of.color} onChange={(color, g) => onChange({ color }, g)} />
-      <Slider
+      <ShareSlider
         label="Strength"
         says={`Strength of ${label.toLowerCase()}`}
         value={of.strength}
-        min={0}
         max={1.5}
-        step={0.01}
-        {...percent}
         onChange={(strength, g) => onChange({ strength }, g)}
       />
     </div>
-  );
-}
-
-function RimFields({ plan: { rim }, patch }: Omit<PlanProps, 'light'>) {
-  return (
-    <>
-      <div className="row" role="group" aria-label="Where the rim lies">
-        <Chip
-          on={!rim.ofView}
-          title="Where the form turns toward a light behind it"
-          onClick={() => patch({ rim: { ofView: false } }, null)}
-        >
-          from a side
-        </Chip>
-        <Chip
-          on={rim.ofView}
-          title="Where the form turns away from an eye"
-          onClick={() => patch({ rim: { ofView: true } }, null)}
-        >
-          of a view
-        </Chip>
-      </div>
-      <BearingSliders
-        name="the rim"
-        direction={rim.direction}
-        onChange={(direction, g) => patch({ rim: { direction: [...direction] } }, g)}
-      />
-      {(['width', 'edge'] as const).map((key) => (
-        <Slider
-          key={key}
-          label={key === 'width' ? 'Width' : 'Edge'}
-          says={key === 'width' ? 'Width of the rim' : 'How soft the rim’s border is'}
-          value={rim[key]}
-          min={0}
-          max={1}
-          step={0.01}
-          {...percent}
-          onChange={(value, g) => patch({ rim: { [key]: value } }, g)}
-        />
-      ))}
-    </>
-  );
-}
-
-/** How strongly each part is lit. */
-function PartStrengths({ plan, patch }: Omit<PlanProps, 'light'>) {
-  const mesh = useProject((s) => s.mesh);
-  const part = useUi((s) => (s.selectedPart === null ? null : mesh?.parts[s.selectedPart])) ?? null;
-  const regions = useProject((s) => s.document?.regions) ?? [];
-  const count = plan.parts.length + plan.regions.length;
-  const names = [...new Set([...plan.parts.map(([name]) => name), ...(part === null ? [] : [part])])];
-  return (
-    <Fold title="Parts and regions" note={count ? `${count} of their own` : 'all alike'}>
-      {names.length === 0 && (
-        <p className="hint-line">Choose a part in Block in to light it more, less or not at all.</p>
-      )}
-      {names.map((name) => (
-        <Slider
-          key={name}
-          label={name}
-          says={`Light on ${name}`}
-          value={plan.parts.find(([n]) => n === name)?.[1] ?? 1}
-          min={0}
-          max={2}
-          step={0.01}
-          {...percent}
-          onChange={(value, g) =>
-            patch(
-              { parts: [...plan.parts.filter(([n]) => n !== name), [name, value] as [string, number]] },
-              g,
-            )
-          }
-        />
-      ))}
-      {regions.map(({ id, name }) => (
-        <Slider
-          key={`r${id}`}
-          label={name}
-          says={`Light on the region ${name}`}
-          value={plan.regions.find(([r]) => r === id)?.[1] ?? 1}
-          min={0}
-          max={2}
-          step={0.01}
-          {...percent}
-          onChange={(value, g) =>
-            patch(
-              { regions: [...plan.regions.filter(([r]) => r !== id), [id, value] as [number, number]] },
-              g,
-            )
-          }
-        />
-      ))}
-    </Fold>
   );
 }

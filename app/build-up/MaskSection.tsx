@@ -13,7 +13,7 @@ import {
 import { Chip } from '../shared/Chip';
 import { FixedMenu } from '../shared/FixedMenu';
 import { type Session, useProject } from '../project';
-import { percent, Slider } from '../shared/Slider';
+import { ShareSlider, Slider } from '../shared/Slider';
 import { toggleShown, useUi, type CuePlace } from '../shared/ui-store';
 import { CueControls } from './CueControls';
 import { addStep, paintOnMask } from './layer-actions';
@@ -280,22 +280,10 @@ function StepControls({
       )}
       {step.from !== 'region' && step.from !== 'parts' && (
         <>
-          <Slider
-            label="Black point"
-            value={levels.low}
-            min={0}
-            max={1}
-            step={0.01}
-            {...percent}
-            onChange={(low, g) => setLevels({ low }, g)}
-          />
-          <Slider
+          <ShareSlider label="Black point" value={levels.low} onChange={(low, g) => setLevels({ low }, g)} />
+          <ShareSlider
             label="White point"
             value={levels.high}
-            min={0}
-            max={1}
-            step={0.01}
-            {...percent}
             onChange={(high, g) => setLevels({ high }, g)}
           />
           <Slider

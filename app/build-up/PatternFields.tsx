@@ -2,7 +2,7 @@ import { useEffect, useState } from 'react';
 import type { PatternSpec } from '../../core/engine';
 import { type Session, useProject } from '../project';
 import { Chip } from '../shared/Chip';
-import { degrees, percent, Slider } from '../shared/Slider';
+import { degrees, percent, ShareSlider, Slider } from '../shared/Slider';
 import { addShipped, choosePattern, openPatterns, shippedUrl, useShippedPatterns } from './patterns';
 
 interface Props {
@@ -67,14 +67,10 @@ export function PatternFields({ session, tiled, onChange }: Props) {
         onChange={(contrast, g) => set({ contrast }, g)}
       />
       {tiled.lay === 'sides' && (
-        <Slider
+        <ShareSlider
           label="Blend"
           says="How far the sides run into one another"
           value={tiled.blend}
-          min={0}
-          max={1}
-          step={0.01}
-          {...percent}
           onChange={(blend, g) => set({ blend }, g)}
         />
       )}

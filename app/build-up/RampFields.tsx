@@ -1,6 +1,6 @@
 import type { Ramp } from '../../core/color';
 import { Chip } from '../shared/Chip';
-import { percent, Slider } from '../shared/Slider';
+import { ShareSlider } from '../shared/Slider';
 import { RampEditor } from './RampEditor';
 
 /** A ramp of colours: its stops, how they are mixed, how hard they meet. */
@@ -17,14 +17,10 @@ export function RampFields({
   return (
     <>
       <RampEditor stops={ramp.stops} onChange={(stops, g) => onChange({ ...ramp, stops }, g)} />
-      <Slider
+      <ShareSlider
         label="Hardness"
         says={`Hardness of the ramp of ${name}`}
         value={ramp.hardness}
-        min={0}
-        max={1}
-        step={0.01}
-        {...percent}
         onChange={(hardness, g) => onChange({ ...ramp, hardness }, g)}
       />
       <div className="row" role="group" aria-label={`How colours of ${name} are mixed`}>

@@ -4,7 +4,7 @@ import { fitStandIn, type StandIn } from '../../core/light';
 import { useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { notify } from '../shared/notify';
-import { degrees, percent, Slider } from '../shared/Slider';
+import { degrees, percent, ShareSlider, Slider } from '../shared/Slider';
 import { useUi } from '../shared/ui-store';
 import { PointSliders } from './cues/PointSliders';
 import { Fold } from './Fold';
@@ -90,14 +90,10 @@ export function StandInFields({ light, plan, patch }: PlanProps) {
                 </Chip>
               ))}
             </div>
-            <Slider
+            <ShareSlider
               label="Blend"
               says={`How much the stand-in of ${name} counts`}
               value={s.blend}
-              min={0}
-              max={1}
-              step={0.01}
-              {...percent}
               onChange={(blend, g) => set({ blend }, g)}
             />
             <PointSliders

@@ -13,7 +13,7 @@ import { useActiveLight, useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { CUE_WORDS } from '../shared/cue-words';
 import { FixedMenu } from '../shared/FixedMenu';
-import { percent, Slider } from '../shared/Slider';
+import { ShareSlider } from '../shared/Slider';
 import { useUi, type CuePlace } from '../shared/ui-store';
 import { CueControls } from './CueControls';
 import { Fold } from './Fold';
@@ -42,24 +42,16 @@ export function ToneControls({ node, change }: Props) {
           />
         ))}
         <AddIngredient node={node} change={change} />
-        <Slider
+        <ShareSlider
           label="Darkest"
           says="Tone that counts as darkest"
           value={node.levels.low}
-          min={0}
-          max={1}
-          step={0.01}
-          {...percent}
           onChange={(low, g) => change({ levels: { ...node.levels, low } }, g)}
         />
-        <Slider
+        <ShareSlider
           label="Lightest"
           says="Tone that counts as lightest"
           value={node.levels.high}
-          min={0}
-          max={1}
-          step={0.01}
-          {...percent}
           onChange={(high, g) => change({ levels: { ...node.levels, high } }, g)}
         />
       </Fold>
@@ -145,14 +137,10 @@ function IngredientFields({
       title={m.from === 'key' ? 'Key light' : CUE_WORDS[m.cue.cue][0]}
       note={`${Math.round(m.weight * 100)} %`}
     >
-      <Slider
+      <ShareSlider
         label="Weight"
         says={`Weight of ${ingredientName(m)}`}
         value={m.weight}
-        min={0}
-        max={1}
-        step={0.01}
-        {...percent}
         onChange={(weight, g) => onChange({ ...m, weight }, g)}
       />
       <div className="row" role="group" aria-label={`How ${ingredientName(m)} counts`}>

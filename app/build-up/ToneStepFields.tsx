@@ -1,4 +1,4 @@
-import { percent, Slider } from '../shared/Slider';
+import { ShareSlider, Slider } from '../shared/Slider';
 import { Chip } from '../shared/Chip';
 import { Fold } from './Fold';
 import type { PlanProps } from './plan-props';
@@ -38,14 +38,10 @@ export function ToneStepFields({ plan, patch }: PlanProps) {
             step={1}
             onChange={(count, g) => patch({ steps: { ...steps, count } }, g)}
           />
-          <Slider
+          <ShareSlider
             label="Edge"
             says="Width of a border between tones"
             value={steps.edge}
-            min={0}
-            max={1}
-            step={0.01}
-            {...percent}
             onChange={(edge, g) => patch({ steps: { ...steps, edge } }, g)}
           />
           <Chip

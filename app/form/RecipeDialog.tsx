@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { Form, Modal } from 'react-bootstrap';
+import { Form } from 'react-bootstrap';
 import {
   masksOf,
   masksUnder,
@@ -10,7 +10,7 @@ import {
   type LayerNode,
   type Recipe,
 } from '../../core/engine';
-import { Chip } from '../shared/Chip';
+import { FormDialog } from '../shared/FormDialog';
 import { changeRecipe, useShelf, type ShelfRecipe } from './recipes';
 
 /** A recipe's name, what is said of it, its layers and its roles, to be changed. */
@@ -30,79 +30,69 @@ function Editor({ item }: { readonly item: ShelfRecipe }) {
   };
   const nameOf = (role: string): string => roles.get(role) ?? role;
   return (
-    <Modal show onHide={close} centered aria-labelledby="recipe-title">
-      <form
-        className="new-project"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void changeRecipe(item, renamedRoles(recipe, roles)).then((done) => done && close());
-        }}
-      >
-        <h2 id="recipe-title">Edit the recipe</h2>
-        <label className="field">
-          Name
+    <FormDialog
+      title="Edit the recipe"
+      submit="Keep it"
+      onSubmit={() => void changeRecipe(item, renamedRoles(recipe, roles)).then((done) => done && close())}
+      onClose={close}
+    >
+      <label className="field">
+        Name
+        <Form.Control
+          size="sm"
+          required
+          maxLength={120}
+          value={recipe.name}
+          onChange={(e) => setRecipe({ ...recipe, name: e.target.value })}
+        />
+      </label>
+      <label className="field">
+        What it is good for
+        <Form.Control
+          size="sm"
+          maxLength={300}
+          value={recipe.says}
+          onChange={(e) => setRecipe({ ...recipe, says: e.target.value })}
+        />
+      </label>
+      {rolesOf(item.recipe).map((role) => (
+        <label className="field" key={role}>
+          Role
           <Form.Control
             size="sm"
             required
-            maxLength={120}
-            value={recipe.name}
-            onChange={(e) => setRecipe({ ...recipe, name: e.target.value })}
+            maxLength={200}
+            value={nameOf(role)}
+            onChange={(e) => setRoles(new Map([...roles, [role, e.target.value]]))}
           />
         </label>
-        <label className="field">
-          What it is good for
-          <Form.Control
-            size="sm"
-            maxLength={300}
-            value={recipe.says}
-            onChange={(e) => setRecipe({ ...recipe, says: e.target.value })}
-          />
-        </label>
-        {rolesOf(item.recipe).map((role) => (
-          <label className="field" key={role}>
-            Role
-            <Form.Control
-              size="sm"
-              required
-              maxLength={200}
-              value={nameOf(role)}
-              onChange={(e) => setRoles(new Map([...roles, [role, e.target.value]]))}
-            />
-          </label>
+      ))}
+      <ol className="recipe-layers" aria-label="Layers, the topmost first">
+        {nodes.toReversed().map(({ node, depth }) => (
+          <li key={node.id} style={{ paddingLeft: 10 + depth * 14 }}>
+            <span>{node.name}</span>
+            <button
+              type="button"
+              className="step-off"
+              aria-label={`Remove ${node.name}`}
+              disabled={nodes.length === 1 || isMaskSource(recipe.layers, node)}
+              title={
+                isMaskSource(recipe.layers, node)
+                  ? 'The mask of another layer is made from it'
+                  : 'Remove it from the recipe'
+              }
+              onClick={() => remove(node)}
+            >
+              ×
+            </button>
+          </li>
         ))}
-        <ol className="recipe-layers" aria-label="Layers, the topmost first">
-          {nodes.toReversed().map(({ node, depth }) => (
-            <li key={node.id} style={{ paddingLeft: 10 + depth * 14 }}>
-              <span>{node.name}</span>
-              <button
-                type="button"
-                className="step-off"
-                aria-label={`Remove ${node.name}`}
-                disabled={nodes.length === 1 || isMaskSource(recipe.layers, node)}
-                title={
-                  isMaskSource(recipe.layers, node)
-                    ? 'The mask of another layer is made from it'
-                    : 'Remove it from the recipe'
-                }
-                onClick={() => remove(node)}
-              >
-                ×
-              </button>
-            </li>
-          ))}
-        </ol>
-        <p className="hint-line">
-          To change how a layer looks, lay the recipe, set its layers in the build-up, and choose “Replace by
-          the present build-up” in its menu.
-        </p>
-        <div className="row end">
-          <Chip onClick={close}>Cancel</Chip>
-          <Chip primary type="submit">
-            Keep it
-          </Chip>
-        </div>
-      </form>
-    </Modal>
+      </ol>
+      <p className="hint-line">
+        To change how a layer looks, lay the recipe, set its layers in the build-up, and choose “Replace by
+        the present build-up” in its menu.
+      </p>
+    </FormDialog>
   );
 }
 

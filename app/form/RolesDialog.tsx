@@ -1,9 +1,9 @@
 import { useState } from 'react';
-import { Dropdown, Modal } from 'react-bootstrap';
+import { Dropdown } from 'react-bootstrap';
 import { rolesOf } from '../../core/engine';
 import { type Session, useProject } from '../project';
-import { Chip } from '../shared/Chip';
 import { FixedMenu } from '../shared/FixedMenu';
+import { FormDialog } from '../shared/FormDialog';
 import { layWithRoles, useShelf } from './recipes';
 
 /** Asks which parts play which role of a recipe that was made on another model. */
@@ -20,40 +20,32 @@ export function RolesDialog({ session }: { readonly session: Session }) {
   const playersOf = (role: string): readonly string[] =>
     players.get(role) ?? (parts.includes(role) ? [role] : []);
   return (
-    <Modal show onHide={close} centered aria-labelledby="roles-title">
-      <form
-        className="new-project"
-        onSubmit={(e) => {
-          e.preventDefault();
-          const map = roles.map((role) => [role, playersOf(role)] as const);
-          setPlayers(new Map());
-          void layWithRoles(session, asking, map);
-        }}
-      >
-        <h2 id="roles-title">Who plays which role?</h2>
-        <p>
-          “{asking.recipe.name}” was made on a model with other parts. A role may be played by several. What
-          no part plays is left out; the rest lies everywhere.
-        </p>
-        <div className="roles">
-          {roles.map((role) => (
-            <Role
-              key={role}
-              role={role}
-              parts={parts}
-              players={playersOf(role)}
-              onChange={(next) => setPlayers(new Map([...players, [role, next]]))}
-            />
-          ))}
-        </div>
-        <div className="row end">
-          <Chip onClick={close}>Cancel</Chip>
-          <Chip primary type="submit">
-            Lay it
-          </Chip>
-        </div>
-      </form>
-    </Modal>
+    <FormDialog
+      title="Who plays which role?"
+      submit="Lay it"
+      onSubmit={() => {
+        const map = roles.map((role) => [role, playersOf(role)] as const);
+        setPlayers(new Map());
+        void layWithRoles(session, asking, map);
+      }}
+      onClose={close}
+    >
+      <p>
+        “{asking.recipe.name}” was made on a model with other parts. A role may be played by several. What no
+        part plays is left out; the rest lies everywhere.
+      </p>
+      <div className="roles">
+        {roles.map((role) => (
+          <Role
+            key={role}
+            role={role}
+            parts={parts}
+            players={playersOf(role)}
+            onChange={(next) => setPlayers(new Map([...players, [role, next]]))}
+          />
+        ))}
+      </div>
+    </FormDialog>
   );
 }
 

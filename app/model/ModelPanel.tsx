@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
 import { boundsOf, triangleCount, vertexCount, type UvMesh } from '../../core/mesh';
 import { type Session, useProject } from '../project';
-import { percent, Slider } from '../shared/Slider';
+import { ShareSlider } from '../shared/Slider';
 import { useUi } from '../shared/ui-store';
 import { chosenParts, useRoom } from '../viewport';
 import { HealthList } from './HealthList';
@@ -26,15 +26,7 @@ export function ModelPanel({ session }: { readonly session: Session }) {
       <RegionList session={session} parts={chosenParts()} onShow={onShow} />
       <HealthList session={session} onShow={onShow} />
       <ModelTools session={session} />
-      <Slider
-        label="Backdrop"
-        value={ground}
-        min={0}
-        max={1}
-        step={0.01}
-        {...percent}
-        onChange={(v) => useUi.setState({ ground: v })}
-      />
+      <ShareSlider label="Backdrop" value={ground} onChange={(v) => useUi.setState({ ground: v })} />
       <Facts mesh={mesh} />
       <p className="hint-line">
         Double-click a part to frame it, Shift-click to choose several. Right button turns, middle button

@@ -103,3 +103,11 @@ export const percent = {
   show: (v: number): string => String(Math.round(v * 100)),
   read: (text: string): number => Number.parseFloat(text) / 100,
 } as const;
+
+/** A share of a whole, kept as 0..1 (or up to `max`) and shown as 0..100. */
+export const ShareSlider = ({
+  max = 1,
+  ...rest
+}: Pick<Props, 'label' | 'says' | 'value' | 'onChange' | 'curve'> & { readonly max?: number }) => (
+  <Slider min={0} max={max} step={0.01} {...percent} {...rest} />
+);

@@ -25,8 +25,8 @@ export function App() {
       <TaskVoice />
       <Toaster
         visibleToasts={2}
-        position="bottom-center"
-        offset={{ bottom: 116 }}
+        position="top-center"
+        offset={{ top: 98 }}
         toastOptions={{ className: 'toast-note' }}
       />
     </>

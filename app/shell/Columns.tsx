@@ -1,7 +1,7 @@
 import { CaretLeftIcon } from '@phosphor-icons/react/dist/csr/CaretLeft';
 import { CaretRightIcon } from '@phosphor-icons/react/dist/csr/CaretRight';
-import { useEffect, useRef, type ReactNode } from 'react';
-import { Group, Panel, Separator, type PanelImperativeHandle } from 'react-resizable-panels';
+import { useEffect, type ReactNode, type RefObject } from 'react';
+import { Group, Panel, Separator, usePanelRef, type PanelImperativeHandle } from 'react-resizable-panels';
 import { useCommandBook } from '../shared/commands';
 import { useUi } from '../shared/ui-store';
 
@@ -20,9 +20,21 @@ interface Props {
 
 /** The three columns of a stage: the outer ones are dragged wider, and fold. */
 export function Columns({ easel, middle, side }: Props) {
+  const panels = { easel: usePanelRef(), side: usePanelRef() };
+  /** Only what the hand did: the window's size moves them too, for a moment. */
+  const keep = (): void => {
+    const widths = { ...useUi.getState().columns };
+    for (const name of ['easel', 'side'] as const) {
+      const width = Math.round(panels[name].current?.getSize().inPixels ?? 0);
+      if (width > 0) widths[name] = width;
+    }
+    useUi.setState({ columns: widths });
+  };
   return (
-    <Group className="body">
-      <Column name="easel">{easel}</Column>
+    <Group className="body" onLayoutChanged={(_, { isUserInteraction }) => isUserInteraction && keep()}>
+      <Column name="easel" panel={panels.easel}>
+        {easel}
+      </Column>
       <Separator className="column-border" aria-label="Width of the easel" />
       <Panel id="middle" minSize={200} className="middle">
         {middle}
@@ -30,13 +42,22 @@ export function Columns({ easel, middle, side }: Props) {
         <Fold name="side" />
       </Panel>
       <Separator className="column-border" aria-label="Width of the side column" />
-      <Column name="side">{side}</Column>
+      <Column name="side" panel={panels.side}>
+        {side}
+      </Column>
     </Group>
   );
 }
 
-function Column({ name, children }: { readonly name: 'easel' | 'side'; readonly children: ReactNode }) {
-  const panel = useRef<PanelImperativeHandle>(null);
+function Column({
+  name,
+  panel,
+  children,
+}: {
+  readonly name: 'easel' | 'side';
+  readonly panel: RefObject<PanelImperativeHandle | null>;
+  readonly children: ReactNode;
+}) {
   const width = useUi((s) => s.columns[name]);
   const folded = useUi((s) => s.foldedColumns.has(name));
   useEffect(() => {
@@ -45,7 +66,7 @@ function Column({ name, children }: { readonly name: 'easel' | 'side'; readonly 
   useEffect(() => {
     if (folded) panel.current?.collapse();
     else panel.current?.expand();
-  }, [folded]);
+  }, [folded, panel]);
   return (
     <Panel
       id={name}
@@ -61,8 +82,6 @@ function Column({ name, children }: { readonly name: 'easel' | 'side'; readonly 
         if (!before) return;
         const isFolded = inPixels < 1;
         if (isFolded !== useUi.getState().foldedColumns.has(name)) fold(name, isFolded);
-        if (!isFolded)
-          useUi.setState(({ columns }) => ({ columns: { ...columns, [name]: Math.round(inPixels) } }));
       }}
     >
       {/* What is folded can't be reached by Tab. */}

@@ -1,11 +1,12 @@
 import { useEffect, useState } from 'react';
-import { Form, Modal } from 'react-bootstrap';
+import { Form } from 'react-bootstrap';
 import { CoreError, sentenceOf } from '../../core/errors';
 import type { ImportedPaint } from '../../core/formats';
 import { placeMesh, requireUvs, sheetCount, triangleCount, type Axis, type Mesh } from '../../core/mesh';
 import { SHEET_SIZES, type SheetSize } from '../../core/surface';
 import { AxisChoice } from '../shared/AxisChoice';
 import { Chip } from '../shared/Chip';
+import { FormDialog } from '../shared/FormDialog';
 import { jobPool } from '../shared/platform';
 import { useTasks, withTask } from '../shared/tasks';
 import { layOut, projectOfModel, sheetsOfPictures, storeProject } from './new-project';
@@ -99,82 +100,73 @@ export function NewProjectDialog({
     onClose();
   };
   return (
-    <Modal show onHide={cancel} centered aria-labelledby="new-project-title">
-      <form
-        className="new-project"
-        aria-busy={isLooking}
-        onSubmit={(e) => {
-          e.preventDefault();
-          void begin();
-        }}
-      >
-        <h2 id="new-project-title">New project</h2>
-        <p>
-          {triangleCount(mesh).toLocaleString('en')} triangles in {mesh.parts.length}{' '}
-          {mesh.parts.length === 1 ? 'part' : 'parts'}.
+    <FormDialog
+      title="New project"
+      submit={keepsUvs ? 'Begin' : 'Lay out and begin'}
+      disabled={busy || isLooking || isFlat}
+      busy={isLooking}
+      onSubmit={() => void begin()}
+      onClose={cancel}
+    >
+      <p>
+        {triangleCount(mesh).toLocaleString('en')} triangles in {mesh.parts.length}{' '}
+        {mesh.parts.length === 1 ? 'part' : 'parts'}.
+      </p>
+      {!mesh.uvs && (
+        <p className="notice">
+          The model has no UVs, so there is no sheet to paint on yet. Zanahoria lays it out, so that work can
+          start; the Unwrap stage can change that at any time, with the paint.
         </p>
-        {!mesh.uvs && (
-          <p className="notice">
-            The model has no UVs, so there is no sheet to paint on yet. Zanahoria lays it out, so that work
-            can start; the Unwrap stage can change that at any time, with the paint.
-          </p>
-        )}
-        {isLooking && (
-          <p className="notice looking" role="status">
-            Looking whether its UVs lie over one another…
-            <Chip title="Begin with the UVs as they are" onClick={skip}>
-              Don’t look
-            </Chip>
-          </p>
-        )}
-        {mesh.uvs && overlap >= BAD_OVERLAP && (
-          <div className="notice">
-            <p>
-              Its UVs lie over one another on {overlapWords(overlap)} that they use: a stroke there shows in
-              several places at once.
-            </p>
-            <div className="row" role="group" aria-label="UVs">
-              <Chip on={!keepsUvs} onClick={() => setKept(false)}>
-                Lay it out anew
-              </Chip>
-              <Chip on={keepsUvs} onClick={() => setKept(true)}>
-                Keep its own UVs
-              </Chip>
-            </div>
-            {hasPictures && !keepsUvs && <p>Its picture is carried over to the new layout.</p>}
-          </div>
-        )}
-        <label className="field">
-          Name
-          <Form.Control size="sm" value={title} maxLength={120} onChange={(e) => setTitle(e.target.value)} />
-        </label>
-        <label className="field">
-          Sheet
-          <Form.Select size="sm" value={size} onChange={(e) => setSize(Number(e.target.value) as SheetSize)}>
-            {SHEET_SIZES.filter((s) => s >= 256).map((s) => (
-              <option key={s} value={s}>
-                {s} × {s} texels
-              </option>
-            ))}
-          </Form.Select>
-        </label>
-        <div className="row" role="group" aria-label="How it stands">
-          <AxisChoice label="Up" value={axes.up} onChange={(up) => setAxes({ ...axes, up })} />
-          <AxisChoice label="Front" value={axes.front} onChange={(front) => setAxes({ ...axes, front })} />
-        </div>
-        {isFlat && (
-          <p className="hint-line" role="alert">
-            Up and front lie along one axis. Choose two different ones.
-          </p>
-        )}
-        {busy && <TaskList />}
-        <div className="row end">
-          <Chip onClick={cancel}>Cancel</Chip>
-          <Chip type="submit" primary disabled={busy || isLooking || isFlat}>
-            {keepsUvs ? 'Begin' : 'Lay out and begin'}
+      )}
+      {isLooking && (
+        <p className="notice looking" role="status">
+          Looking whether its UVs lie over one another…
+          <Chip title="Begin with the UVs as they are" onClick={skip}>
+            Don’t look
           </Chip>
+        </p>
+      )}
+      {mesh.uvs && overlap >= BAD_OVERLAP && (
+        <div className="notice">
+          <p>
+            Its UVs lie over one another on {overlapWords(overlap)} that they use: a stroke there shows in
+            several places at once.
+          </p>
+          <div className="row" role="group" aria-label="UVs">
+            <Chip on={!keepsUvs} onClick={() => setKept(false)}>
+              Lay it out anew
+            </Chip>
+            <Chip on={keepsUvs} onClick={() => setKept(true)}>
+              Keep its own UVs
+            </Chip>
+          </div>
+          {hasPictures && !keepsUvs && <p>Its picture is carried over to the new layout.</p>}
         </div>
-      </form>
-    </Modal>
+      )}
+      <label className="field">
+        Name
+        <Form.Control size="sm" value={title} maxLength={120} onChange={(e) => setTitle(e.target.value)} />
+      </label>
+      <label className="field">
+        Sheet
+        <Form.Select size="sm" value={size} onChange={(e) => setSize(Number(e.target.value) as SheetSize)}>
+          {SHEET_SIZES.filter((s) => s >= 256).map((s) => (
+            <option key={s} value={s}>
+              {s} × {s} texels
+            </option>
+          ))}
+        </Form.Select>
+      </label>
+      <div className="row" role="group" aria-label="How it stands">
+        <AxisChoice label="Up" value={axes.up} onChange={(up) => setAxes({ ...axes, up })} />
+        <AxisChoice label="Front" value={axes.front} onChange={(front) => setAxes({ ...axes, front })} />
+      </div>
+      {isFlat && (
+        <p className="hint-line" role="alert">
+          Up and front lie along one axis. Choose two different ones.
+        </p>
+      )}
+      {busy && <TaskList />}
+    </FormDialog>
   );
 }

@@ -8,7 +8,7 @@ export function QuestionDialog() {
   if (!asked) return null;
   return (
     <Modal show onHide={() => asked.answer(null)} centered aria-labelledby="question-title">
-      <div className="new-project">
+      <div className="form-dialog">
         <h2 id="question-title">{asked.title}</h2>
         <p>{asked.text}</p>
         <div className="row end">

@@ -344,3 +344,46 @@ test('at 1000 x 700 and at half as large again nothing overflows, and columns fo
   await page.keyboard.press('Alt+Shift+E');
   await expect(page.getByRole('complementary', { name: 'Easel' })).toBeVisible();
 });
+
+test('columns keep the width that they were dragged to, through other sizes of the window and a reload', async ({
+  page,
+}) => {
+  await startEmpty(page);
+  await beginProject(page, 'floor.obj', SEAMED_OBJ);
+  const width = async () => Math.round((await page.locator('.column').last().boundingBox())!.width);
+  const border = (await page.getByRole('separator', { name: 'Width of the side column' }).boundingBox())!;
+  const before = await width();
+  await page.mouse.move(border.x + 2, 300);
+  await page.mouse.down();
+  await page.mouse.move(border.x - 48, 300, { steps: 4 });
+  await page.mouse.up();
+  expect(await width()).toBe(before + 50);
+  for (const size of [
+    { width: 1000, height: 700 },
+    { width: 1280, height: 800 },
+  ]) {
+    await page.setViewportSize(size);
+    await expect.poll(width).toBe(before + 50);
+  }
+  await page.reload();
+  await ready(page);
+  await expect.poll(width).toBe(before + 50);
+});
+
+test('the chosen layer and its settings are both in sight, however many layers there are', async ({
+  page,
+}) => {
+  await page.setViewportSize({ width: 1000, height: 700 });
+  await startEmpty(page);
+  await beginProject(page, 'floor.obj', SEAMED_OBJ);
+  await stage(page, 'Form');
+  for (let n = 6; n < 15; n++) {
+    await page.keyboard.press('Control+d');
+    await expect(page.locator('.layer')).toHaveCount(n);
+  }
+  const foot = page.locator('.layer', { hasText: 'Local colour' });
+  await foot.scrollIntoViewIfNeeded();
+  await foot.click({ position: { x: 90, y: 15 } });
+  await expect(foot).toBeInViewport({ ratio: 1 });
+  await expect(page.getByLabel(/^Blend mode/)).toBeInViewport({ ratio: 1 });
+});

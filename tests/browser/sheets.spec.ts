@@ -279,7 +279,7 @@ test('parts with pictures of their own may use the same UVs: each gets its sheet
   await chooseModel(page, 'floors.glb', Buffer.from(await writeUnlitGlb(mesh, 'Floors', pictures)));
   // Both sheets have been looked at when nothing is under way any more.
   await expect(page.getByRole('dialog')).toBeVisible();
-  await expect(page.locator('.new-project')).toHaveAttribute('aria-busy', 'false');
+  await expect(page.locator('.form-dialog')).toHaveAttribute('aria-busy', 'false');
   await expect(page.getByText('lie over one another')).toHaveCount(0);
   await chip(page, 'Begin').click();
   await page.waitForURL(/\/model$/);

@@ -291,6 +291,12 @@ test('a recipe is edited as a copy: its name, what is said of it, and a layer le
   await stage(page, 'Form');
   await expect(page.locator('.shelf-card')).toHaveCount(8);
   await page.getByRole('button', { name: 'Stone kerb', exact: true }).click();
+  const name = (await page.getByRole('button', { name: 'Stone kerb', exact: true }).boundingBox())!;
+  const menu = (await page.locator('.shelf .dropdown-menu.show').boundingBox())!;
+  // It stands on its button, within the window.
+  expect(menu.x).toBeLessThanOrEqual(name.x + name.width);
+  expect(menu.x + menu.width).toBeGreaterThan(name.x);
+  expect(Math.abs(menu.y + menu.height - name.y)).toBeLessThan(12);
   await page.getByRole('button', { name: 'Edit a copy…' }).click();
   const dialog = page.getByRole('dialog');
   await dialog.getByLabel('Name').fill('Wet kerb');

@@ -2,7 +2,7 @@ import type { ReactNode } from 'react';
 import { Form } from 'react-bootstrap';
 import { GRAINS, type CueName, type CueSpec } from '../../../core/cues';
 import { Chip } from '../../shared/Chip';
-import { percent, Slider } from '../../shared/Slider';
+import { percent, ShareSlider, Slider } from '../../shared/Slider';
 import { DirectionChoice } from './DirectionChoice';
 import { PointSliders } from './PointSliders';
 
@@ -101,14 +101,10 @@ export const CUE_FIELDS: { readonly [C in CueName]: (spec: SpecOf<C>, change: Ch
         {...percent}
         onChange={(radius, g) => change({ radius }, g)}
       />
-      <Slider
+      <ShareSlider
         label="Edge"
         says="Over which part of the radius it falls off"
         value={spec.edge}
-        min={0}
-        max={1}
-        step={0.01}
-        {...percent}
         onChange={(edge, g) => change({ edge }, g)}
       />
     </>
