@@ -89,7 +89,7 @@ test('so have the inspectors of every kind of layer, and the islands and seams o
   // A dozen inspectors, each looked at by axe.
   test.setTimeout(300_000);
   // A row that is cut off by the list's border counts as too small a target.
-  await page.setViewportSize({ width: 1280, height: 1400 });
+  await page.setViewportSize({ width: 1280, height: 2200 });
   const { check, found } = watcher(page);
   await startEmpty(page);
   await beginProject(page, 'floor.obj', SEAMED_OBJ);
@@ -101,8 +101,14 @@ test('so have the inspectors of every kind of layer, and the islands and seams o
   expect(offers.length).toBeGreaterThan(7);
   await page.keyboard.press('Escape');
   for (const offer of offers) {
+    const rows = await page.locator('.layer').count();
     await chip(page, 'Add').click();
     await page.locator('.add-menu.show .dropdown-item').filter({ hasText: offer! }).first().click();
+    // Its own inspector, not that of the layer before.
+    await expect(page.locator('.layer')).toHaveCount(rows + 1);
+    await expect(page.locator('.inspector h2')).toHaveText(
+      (await page.locator('.layer.on .layer-text b').textContent())!,
+    );
     await ready(page);
     const step = page.locator('.mask-step .step-line').first();
     if (await step.isVisible()) await step.click();
