@@ -1,10 +1,20 @@
 import { Dexie } from 'dexie';
-import type { Commit, HistoryStep, PackedTiles, ProjectDocument, TileState } from '../core/engine';
+import type {
+  Commit,
+  HistoryData,
+  HistoryStep,
+  PackedTiles,
+  ProjectDocument,
+  TileState,
+} from '../core/engine';
 import type { ErrorCode } from '../core/errors';
 import type { UvMesh } from '../core/mesh';
 import type { Stroke } from '../core/paint';
-import { storageError, tileRow } from './projects';
+import { addProject, storageError, tileRow, type NewProject } from './projects';
 import type { HistoryRow, PageRow, ProjectStore } from './store';
+
+/** So much room there must be before a database that has failed is opened anew. */
+const ROOM_BYTES = 4 << 20;
 
 /** How long to wait before trying again to write what could not be written. */
 const RETRY_MS = 3000;
@@ -35,6 +45,11 @@ interface Pending {
   readonly files: Map<number, Uint8Array>;
 }
 
+/** All of a project, as it is in memory. */
+export interface WholeProject extends NewProject {
+  readonly history: HistoryData;
+}
+
 export interface KeeperOptions {
   /** Opens the database, anew after it has failed. */
   readonly open: () => ProjectStore;
@@ -42,6 +57,10 @@ export interface KeeperOptions {
   /** Names the session in what is written, so that a successor knows which calls are in it. */
   readonly session: string;
   readonly tell: (state: KeepState) => void;
+  /** Asked for where the browser has thrown the project away while it is open. */
+  readonly whole: () => WholeProject;
+  /** Whether there is room to write; by default it is tried. */
+  readonly hasRoom?: () => Promise<boolean>;
 }
 
 /**
@@ -126,9 +145,16 @@ export class Keeper {
     this.busy = null;
   }
 
-  /** After a full disk a connection may stay broken though there is room again: another one is opened. */
+  /**
+   * After a full disk a connection may stay broken though there is room again: another one is opened. Not before there is room, since a
+   * browser that opens a database on a full disk may take it for broken and throw all of it away.
+   */
   private async retry(): Promise<void> {
     if (!this.pending || this.busy) return;
+    if (!(await (this.options.hasRoom ?? hasRoom)())) {
+      setTimeout(() => void this.retry(), RETRY_MS);
+      return;
+    }
     this.store_.close();
     this.store_ = this.options.open();
     this.busy = this.work();
@@ -172,7 +198,7 @@ export class Keeper {
     ];
     return store.transaction('rw', tables, async () => {
       const { document } = pending;
-      await store.projects.update(project, {
+      const found = await store.projects.update(project, {
         document,
         modelHash: document.model,
         name: document.name,
@@ -180,6 +206,7 @@ export class Keeper {
         historyDone: pending.historyDone,
         journal: { session, call: pending.call },
       });
+      if (found === 0) return this.writeWhole(store, pending.call);
       for (const [hash, mesh] of pending.models) await store.models.put({ hash, mesh });
       for (const [id, bytes] of pending.files) await store.pictures.put({ project, id, bytes });
       const states = [...pending.tiles.values()];
@@ -191,6 +218,38 @@ export class Keeper {
       await this.writeStrokes(store, pending);
       await this.writeHistory(store, pending);
     });
+  }
+
+  /**
+   * The browser has thrown the project away, as it does with a database that it takes for broken: all that is in memory is written anew.
+   * What could be undone only with pixels or models that were on disk is lost.
+   */
+  private async writeWhole(store: ProjectStore, call: number): Promise<void> {
+    const { project, session, whole } = this.options;
+    const data = whole();
+    const { first, done, steps } = data.history;
+    const isLost = (step: HistoryStep): boolean => step.tiles === 'away' || step.models.length > 0;
+    const from = first + steps.slice(0, done - first).findLastIndex(isLost) + 1;
+    const undone = steps.slice(done - first).findIndex(isLost);
+    const end = undone < 0 ? first + steps.length : done + undone;
+    const now = Date.now();
+    await addProject(store, project, data, now, null, data.document.model || undefined);
+    await store.projects.update(project, { historyDone: done, journal: { session, call } });
+    this.pagesOnDisk.clear();
+    const kept = steps.slice(from - first, end - first);
+    await store.history.bulkPut(
+      kept.map(({ tiles, ...step }, i) => ({
+        project,
+        index: from + i,
+        step: { ...step, hasTiles: tiles !== null },
+        models: step.models,
+      })),
+    );
+    await store.pages.bulkPut(
+      kept.flatMap(({ tiles }, i) =>
+        tiles && tiles !== 'away' ? [{ project, index: from + i, tiles }] : [],
+      ),
+    );
   }
 
   private async writeStrokes(store: ProjectStore, { strokes }: Pending): Promise<void> {
@@ -228,6 +287,24 @@ export class Keeper {
     if (rows.length) await store.history.bulkPut(rows);
     if (blank.length) await store.pages.bulkDelete(blank);
     if (pages.length) await store.pages.bulkPut(pages);
+  }
+}
+
+/** Tries to write a little beside the database. Where nothing can be tried there may be room. */
+async function hasRoom(): Promise<boolean> {
+  const { storage } = globalThis.navigator ?? {};
+  if (typeof storage?.getDirectory !== 'function') return true;
+  try {
+    const folder = await storage.getDirectory();
+    const file = await folder.getFileHandle('room', { create: true });
+    const stream = await file.createWritable();
+    await stream.write(new Uint8Array(ROOM_BYTES));
+    await stream.close();
+    await folder.removeEntry('room');
+    return true;
+  } catch (error) {
+    // Where files may not be written at all nothing is known of the room.
+    return error instanceof DOMException && ['SecurityError', 'NotAllowedError'].includes(error.name);
   }
 }
 

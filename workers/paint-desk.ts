@@ -100,6 +100,11 @@ export class PaintDesk {
       project,
       session,
       tell: (state) => this.emit('keep', state),
+      whole: () => {
+        const { engine } = this;
+        const { document, mesh, historyData } = engine;
+        return { document, mesh, history: historyData, ...engine.everything() };
+      },
     });
     this.keeper = keeper;
     const sizes = document.sheets.map((s) => s.size);

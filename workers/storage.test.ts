@@ -53,6 +53,9 @@ const stroke = (x: number): StrokeWish => ({
   runs: [[x, 0, 0, 0, 1, 0, 0.2, 1, x + 0.2, 0, 0, 0, 1, 0, 0.2, 1]],
 });
 
+/** Whether the disk lets anything in, for whoever opens a database anew. */
+const room = { is: true };
+
 /** A project open in an engine, kept as the paint worker keeps it. */
 async function openProject(
   id: string,
@@ -71,13 +74,21 @@ async function openProject(
     project: id,
     session: 'test',
     tell: (state) => states.push(state),
+    whole: () => ({
+      document: engine.document,
+      mesh: engine.mesh,
+      history: engine.historyData,
+      ...engine.everything(),
+    }),
+    hasRoom: () => Promise.resolve(room.is),
   });
-  const engine = new Engine({
+  const engine: Engine = new Engine({
     surface: measureSurface(loaded.mesh, 128),
     kernels: createWasmKernels(),
     document: loaded.document,
     pixels: loaded.pixels,
     strokes: loaded.strokes,
+    files: loaded.files,
     history,
     onCommit: (c) => keeper.keep(c),
     onDamaged,
@@ -228,10 +239,36 @@ describe('what is kept', () => {
     paint(engine, 0.7);
     engine.undo();
     store.tiles.hook('creating').unsubscribe(refuse);
+    // A browser that opens a database on a full disk may throw it away: that waits until something else can be written.
+    room.is = false;
+    await new Promise((next) => setTimeout(next, 3500));
+    expect(states.at(-1)!.kept).toBe(false);
+    room.is = true;
     await expect.poll(() => states.at(-1)!.kept, { timeout: 8000 }).toBe(true);
     const back = await openProject('a', new ProjectStore(store.name));
     expect(pixelsOf(back.engine)).toEqual(pixelsOf(engine));
     expect(back.engine.strokesOf(PAINT)).toHaveLength(2);
+  });
+
+  it('a database that is thrown away while the project is open is written anew, with all that is in memory', async () => {
+    await addProject(store, 'a', data(), 1000);
+    const { engine, keeper, states } = await openProject('a');
+    paint(engine, -0.5);
+    paint(engine, 0.3);
+    await keeper.settled();
+    await Promise.all(store.tables.map((table) => table.clear()));
+    paint(engine, 0.6);
+    await keeper.settled();
+    expect(states.at(-1)!.kept).toBe(true);
+
+    const back = await openProject('a');
+    expect(pixelsOf(back.engine)).toEqual(pixelsOf(engine));
+    expect(back.engine.strokesOf(PAINT)).toHaveLength(3);
+    expect(back.engine.mesh).toEqual(engine.mesh);
+    expect([...back.engine.everything().files]).toEqual([...data().files]);
+    for (let n = 0; n < 3; n++) expect(await back.step('undo')).toBe(true);
+    expect(pixelsOf(back.engine)).toEqual([]);
+    await back.keeper.settled();
   });
 
   it('a duplicate stands on its own', async () => {
