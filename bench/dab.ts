@@ -25,6 +25,8 @@ export function benchDab(): Row[] {
           radius,
           inner: 0,
           strength: 1,
+          normal: [0, 1, 0],
+          along: [1, 0, 0],
           facing: [0, 1, 0],
         },
         touched,

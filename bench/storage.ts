@@ -1,3 +1,4 @@
+import { NO_DRIVES, PLAIN_BRUSH, STRAIGHT } from '../core/paint';
 import 'fake-indexeddb/auto';
 import { serialize } from 'node:v8';
 import { Engine, newDocument } from '../core/engine';
@@ -34,7 +35,7 @@ export async function benchStorage(): Promise<Row[]> {
     // Half way round the ball with a brush a tenth of its size, soft, one over the other.
     const run = Array.from({ length: 60 }, (_, i) => {
       const a = (i / 60) * Math.PI + n * 0.1;
-      return [Math.cos(a), n * 0.05, Math.sin(a), Math.cos(a), 0, Math.sin(a), 0.1, 0.5 + 0.4 * Math.sin(i)];
+      return [Math.cos(a), n * 0.05, Math.sin(a), Math.cos(a), 0, Math.sin(a), 0.1, 0.5 + 0.4 * Math.sin(i), 0, 0, i * 8];
     }).flat();
     engine.apply({
       do: 'stroke',
@@ -44,10 +45,14 @@ export async function benchStorage(): Promise<Row[]> {
         erase: false,
         color: '#d4581a',
         opacity: 0.7,
-        edge: 0.8,
-        spacing: 0.1,
-        pressureSize: true,
-        pressureOpacity: true,
+        brush: {
+          ...PLAIN_BRUSH,
+          edge: 0.8,
+          pressure: { ...NO_DRIVES, size: STRAIGHT, opacity: STRAIGHT },
+        },
+        seed: 1,
+        up: [0, 1, 0],
+        eye: [0, 0, 1],
         nearSide: true,
         runs: [run],
       },

@@ -19,7 +19,7 @@ export function drawOnFront(
     if (!Number.isFinite(t)) continue;
     const p = add(origin, scale([0, 0, -1], t));
     const n = normalAt(mesh, p);
-    out.push(...p, ...n, radius, pressure(path.length > 1 ? i / (path.length - 1) : 0));
+    out.push(...p, ...n, radius, pressure(path.length > 1 ? i / (path.length - 1) : 0), 0, 0, i * 8);
   }
   if (out.length % SAMPLE_STRIDE) throw new Error('A sample is incomplete.');
   return out;

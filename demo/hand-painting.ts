@@ -1,29 +1,28 @@
 import { buildRayScene } from '../core/cues';
 import type { Command } from '../core/engine';
 import type { UvMesh } from '../core/mesh';
-import type { StrokeStyle } from '../core/paint';
+import { NO_DRIVES, PLAIN_BRUSH, STRAIGHT, type BrushShape, type StrokeStyle } from '../core/paint';
 import { along, drawOnFront } from './aim';
 import { CHEEKS, EYE_LIGHTS, FRECKLES, MOUTH } from './otter-details';
 import { PALETTE } from './palette';
+
+const BALL: BrushShape = { ...PLAIN_BRUSH, lies: 'against' };
 
 const SOFT: StrokeStyle = {
   tool: 'brush',
   erase: false,
   color: PALETTE.scarfLight,
   opacity: 0.5,
-  edge: 1,
-  spacing: 0.12,
-  pressureSize: false,
-  pressureOpacity: true,
+  brush: { ...BALL, edge: 1, spacing: 0.12, pressure: { ...NO_DRIVES, opacity: STRAIGHT } },
+  seed: 1,
+  up: [0, 1, 0],
+  eye: [0, 0, 1],
   nearSide: true,
 };
 const LINE: StrokeStyle = {
   ...SOFT,
   opacity: 1,
-  edge: 0.3,
-  spacing: 0.1,
-  pressureSize: true,
-  pressureOpacity: false,
+  brush: { ...BALL, edge: 0.3, spacing: 0.1, pressure: { ...NO_DRIVES, size: STRAIGHT } },
 };
 
 type Path = readonly (readonly [number, number])[];

@@ -1,4 +1,10 @@
-import type { StrokeStyle } from '../core/paint';
+import { PLAIN_BRUSH, SAMPLE_STRIDE, type BrushShape, type StrokeStyle } from '../core/paint';
+
+/** A ball around the place where it touches, half soft. */
+export const BALL_BRUSH: BrushShape = { ...PLAIN_BRUSH, lies: 'against' };
+
+/** The same without any softness. */
+export const HARD: BrushShape = { ...BALL_BRUSH, edge: 0 };
 
 /** A plain brush: full colour with a half-soft edge, on any part, on the side that is seen. */
 export const PLAIN_STROKE: StrokeStyle = {
@@ -6,15 +12,27 @@ export const PLAIN_STROKE: StrokeStyle = {
   erase: false,
   color: '#c83c14',
   opacity: 1,
-  edge: 0.5,
-  spacing: 0.1,
-  pressureSize: false,
-  pressureOpacity: false,
+  brush: BALL_BRUSH,
+  seed: 1,
+  up: [0, 0, -1],
+  eye: [0, 1, 0],
   nearSide: true,
 };
 
 /** A softer one that doesn't cover fully. */
-export const SOFT_STROKE: StrokeStyle = { ...PLAIN_STROKE, opacity: 0.8, edge: 0.6 };
+export const SOFT_STROKE: StrokeStyle = {
+  ...PLAIN_STROKE,
+  opacity: 0.8,
+  brush: { ...BALL_BRUSH, edge: 0.6 },
+};
+
+/** One sample: an upright pen. */
+export const sampleAt = (
+  at: readonly [number, number, number],
+  normal: readonly [number, number, number],
+  radius: number,
+  pressure = 1,
+): number[] => [...at, ...normal, radius, pressure, ...new Array<number>(SAMPLE_STRIDE - 8).fill(0)];
 
 /** Samples along a straight line, looking up. */
 export function line(
@@ -23,19 +41,9 @@ export function line(
   radius: number,
   steps = 12,
 ): number[] {
-  const out: number[] = [];
-  for (let i = 0; i <= steps; i++) {
+  return Array.from({ length: steps + 1 }, (_, i) => {
     const t = i / steps;
-    out.push(
-      from[0] + (to[0] - from[0]) * t,
-      from[1] + (to[1] - from[1]) * t,
-      from[2] + (to[2] - from[2]) * t,
-      0,
-      1,
-      0,
-      radius,
-      1,
-    );
-  }
-  return out;
+    const at = [0, 1, 2].map((k) => from[k]! + (to[k]! - from[k]!) * t) as [number, number, number];
+    return sampleAt(at, [0, 1, 0], radius);
+  }).flat();
 }

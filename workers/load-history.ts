@@ -5,7 +5,7 @@ import {
   DOCUMENT_VERSION,
   EMPTY_HISTORY,
   parseDocument,
-  strokeFromV1,
+  todaysStroke,
   type HistoryData,
   type HistoryStep,
   type PackedTiles,
@@ -36,7 +36,7 @@ function stepFromV1(entry: unknown, options: ParseOptions): HistoryStep | null {
   const { label, command, tiles } = parsed.data;
   const [before, after] = [parsed.data.before, parsed.data.after].map((d) => parseDocument(d, options));
   const made = strokeV1.safeParse(command);
-  const stroke = made.success ? strokeSchema.safeParse(strokeFromV1(made.data.stroke)) : null;
+  const stroke = made.success ? strokeSchema.safeParse(todaysStroke(made.data.stroke)) : null;
   return {
     label,
     kind: command.do,

@@ -1,4 +1,4 @@
-import { strokeFromV1, type ProjectDocument } from '../core/engine';
+import { todaysStroke, type ProjectDocument } from '../core/engine';
 import { LOST_STROKE, strokeSchema, type Stroke } from '../core/paint';
 import type { StrokeRow } from './store';
 
@@ -16,7 +16,7 @@ export function readStrokes(rows: readonly StrokeRow[]): StoredStrokes {
   for (const { layer, number, stroke } of rows) {
     let list = strokes.get(layer);
     if (!list) strokes.set(layer, (list = []));
-    const parsed = strokeSchema.safeParse(strokeFromV1(stroke));
+    const parsed = strokeSchema.safeParse(todaysStroke(stroke));
     const missing = Math.max(0, number - list.length);
     list.push(...Array.from({ length: missing }, () => LOST_STROKE));
     list.push(parsed.success ? parsed.data : LOST_STROKE);

@@ -1,3 +1,4 @@
+import { sampleAt, SOFT_STROKE } from '../tests/strokes';
 import 'fake-indexeddb/auto';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { seamedFloor } from '../tests/shapes';
@@ -41,16 +42,8 @@ const data = (): ProjectData => ({
 });
 
 const stroke = (x: number): StrokeWish => ({
-  tool: 'brush',
-  erase: false,
-  color: '#c83c14',
-  opacity: 0.8,
-  edge: 0.6,
-  spacing: 0.1,
-  pressureSize: false,
-  pressureOpacity: false,
-  nearSide: true,
-  runs: [[x, 0, 0, 0, 1, 0, 0.2, 1, x + 0.2, 0, 0, 0, 1, 0, 0.2, 1]],
+  ...SOFT_STROKE,
+  runs: [[...sampleAt([x, 0, 0], [0, 1, 0], 0.2), ...sampleAt([x + 0.2, 0, 0], [0, 1, 0], 0.2)]],
 });
 
 /** Whether the disk lets anything in, for whoever opens a database anew. */

@@ -34,7 +34,7 @@ export interface StrokeRow {
   /** Number of the plane. */
   readonly layer: number;
   readonly number: number;
-  /** Of whatever version it was written by: see `strokeFromV1`. */
+  /** Of whatever version it was written by: see `todaysStroke`. */
   readonly stroke: unknown;
 }
 

@@ -1,5 +1,5 @@
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
-import { monotoneCurve } from '../../core/engine';
+import { monotoneCurve } from '../../core/math';
 import { newGesture, useKeyRun } from '../shared/gesture';
 
 type Point = [x: number, y: number];

@@ -1,3 +1,4 @@
+import { PLAIN_BRUSH } from '../../core/paint';
 import { CUE_KINDS, type CueSpec } from '../../core/cues';
 import {
   Engine,
@@ -122,10 +123,10 @@ function benchFrame(what: string, { engine, paint }: { engine: Engine; paint: nu
     erase: false,
     color: '#d4581a',
     opacity: 0.7,
-    edge: 1,
-    spacing: 0.1,
-    pressureSize: false,
-    pressureOpacity: false,
+    brush: { ...PLAIN_BRUSH, edge: 1 },
+    seed: 1,
+    up: [0, 0, -1],
+    eye: [0, 1, 0],
     nearSide: true,
   });
   const radius = Math.sqrt(20_000 / Math.PI) / SIZE;
@@ -134,7 +135,7 @@ function benchFrame(what: string, { engine, paint }: { engine: Engine; paint: nu
   // Each frame brings the brush one spacing further: one dab, its tiles composited through all ten layers, uploaded.
   const time = median(60, () => {
     x += radius * 0.201;
-    engine.extendStroke([x, 0, -0.5, 0, 1, 0, radius, 1], false);
+    engine.extendStroke([x, 0, -0.5, 0, 1, 0, radius, 1, 0, 0, 0], false);
     tiles = engine.dirty().length;
     show();
   });

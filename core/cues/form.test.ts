@@ -4,7 +4,8 @@ import { ball, floor, quads, seamedFloor } from '../../tests/shapes';
 import { seededRandom } from '../math';
 import type { UvMesh } from '../mesh';
 import { measureSurface, sheetValues } from '../surface';
-import { broadCurvature, cellularNoise, measureCue, ridgedNoise, valueNoise, ways } from '.';
+import { broadCurvature, measureCue, ways } from '.';
+import { cellularNoise, ridgedNoise, valueNoise } from '../math';
 
 describe('mean curvature within a ball', () => {
   it('of a sphere is 1/R, whatever its triangles are', () => {

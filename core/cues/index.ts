@@ -9,5 +9,4 @@ export * from './smooth-cue';
 export * from './mean-curvature';
 export * from './broad-curvature';
 export * from './geodesic';
-export * from './noise';
 export * from './measure-cue';

@@ -10,7 +10,7 @@ export * from './commands';
 export * from './command-label';
 export * from './apply';
 export * from './patch';
-export { parseDocument, strokeFromV1, type ParseOptions } from './migrate';
+export { parseDocument, todaysStroke, type ParseOptions } from './migrate';
 export { todaysDocument } from './todays-document';
 export * from './recipe';
 export * from './roles';

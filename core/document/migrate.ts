@@ -6,7 +6,7 @@ import { CoreError } from '../errors';
 import { levelsSchema, NODE_DEFAULTS, type MaskStep } from '../layers';
 import { lightPlan } from '../light';
 import { regionSchema } from '../region';
-import { IDENTITY, type Stroke } from '../paint';
+import { IDENTITY, NO_DRIVES, PLAIN_BRUSH, STRAIGHT, type Stroke } from '../paint';
 import { freePlace } from './board';
 import { checkDocument } from './check-document';
 import { MAX_DEPTH } from './limits';
@@ -130,12 +130,48 @@ const strokeV1 = z.strictObject({
   runs: z.array(z.array(z.number())),
 });
 
-/** A stroke of the first form as one of today; anything else is given back as it is. */
-export function strokeFromV1(data: unknown): unknown {
-  const parsed = strokeV1.safeParse(data);
-  if (!parsed.success) return data;
-  const { part: _part, ...rest } = parsed.data;
-  return { tool: 'brush', ...rest, keepAlpha: false, within: null, frame: FIRST_ID } satisfies Stroke;
+/** Strokes of the second form: round brushes only, samples of 8 numbers. */
+const strokeV2 = z.strictObject({
+  tool: z.literal('brush'),
+  ...strokeV1.omit({ part: true }).shape,
+  keepAlpha: z.boolean(),
+  within: z.int().nonnegative().nullable(),
+  frame: z.int().nonnegative(),
+});
+
+const SAMPLE_V2 = 8;
+
+/** A stroke of an older form as one of today; anything else is given back as it is. */
+export function todaysStroke(data: unknown): unknown {
+  const first = strokeV1.safeParse(data);
+  if (first.success) {
+    const { part: _part, ...rest } = first.data;
+    return strokeFromV2({ tool: 'brush', ...rest, keepAlpha: false, within: null, frame: FIRST_ID });
+  }
+  const second = strokeV2.safeParse(data);
+  return second.success ? strokeFromV2(second.data) : data;
+}
+
+function strokeFromV2({ edge, spacing, pressureSize, pressureOpacity, runs, ...rest }: z.infer<typeof strokeV2>): Stroke {
+  const pressure = {
+    ...NO_DRIVES,
+    size: pressureSize ? STRAIGHT : null,
+    opacity: pressureOpacity ? STRAIGHT : null,
+  };
+  return {
+    ...rest,
+    brush: { ...PLAIN_BRUSH, lies: 'against', edge, spacing, pressure },
+    seed: 0,
+    up: [0, 1, 0],
+    eye: [0, 0, 1],
+    runs: runs.map((run) => {
+      const samples: number[] = [];
+      for (let o = 0; o + SAMPLE_V2 <= run.length; o += SAMPLE_V2) {
+        samples.push(...run.slice(o, o + SAMPLE_V2), 0, 0, 0);
+      }
+      return samples;
+    }),
+  };
 }
 
 /** The very first projects named the size of the only sheet. */

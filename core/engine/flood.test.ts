@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { engineOn, LOCAL, PAINT } from '../../tests/engines';
 import { ball, seamedFloor } from '../../tests/shapes';
-import { PLAIN_STROKE } from '../../tests/strokes';
+import { HARD, PLAIN_STROKE, sampleAt } from '../../tests/strokes';
 import { isCovered, texelIndex, TILE_TEXELS } from '../surface';
 import { compositeSheet, type Engine } from '.';
 
@@ -10,11 +10,11 @@ const SIZE = 128;
 /** A floor of one grey with a dark line across it, left to right, at a height of the model. */
 function lined(z: number): Engine {
   const engine = engineOn(seamedFloor(), SIZE);
-  const line = Array.from({ length: 21 }, (_, i) => [-1 + i / 10, 0, z, 0, 1, 0, 0.12, 1]).flat();
+  const line = Array.from({ length: 21 }, (_, i) => sampleAt([-1 + i / 10, 0, z], [0, 1, 0], 0.12)).flat();
   engine.apply({
     do: 'stroke',
     layer: PAINT,
-    stroke: { ...PLAIN_STROKE, color: '#101010', edge: 0, opacity: 1, runs: [line] },
+    stroke: { ...PLAIN_STROKE, color: '#101010', brush: HARD, opacity: 1, runs: [line] },
   });
   return engine;
 }

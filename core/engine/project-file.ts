@@ -5,7 +5,7 @@ import {
   checkAgainstModel,
   documentSchema,
   parseDocument,
-  strokeFromV1,
+  todaysStroke,
   type ProjectDocument,
 } from '../document';
 import { decodePng, encodePng, pictureKind, readPngHeader } from '../formats';
@@ -217,7 +217,7 @@ function readStrokes(files: ReadonlyMap<string, Uint8Array>): Map<number, readon
     const found = /^strokes\/(\d+)(-mask)?\.json$/.exec(name);
     if (!found) continue;
     const data = parseJson(files, name);
-    const list = z.array(strokeSchema).safeParse(Array.isArray(data) ? data.map(strokeFromV1) : data);
+    const list = z.array(strokeSchema).safeParse(Array.isArray(data) ? data.map(todaysStroke) : data);
     if (!list.success) {
       throw new CoreError(
         'storage-damaged',

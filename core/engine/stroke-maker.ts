@@ -50,9 +50,13 @@ export class StrokeMaker {
   extend(samples: ArrayLike<number>, lift: boolean): void {
     const { hand } = this;
     if (!hand) return;
+    this.show(hand, hand.live.extend(samples, lift));
+  }
+
+  private show(hand: Hand, touchedSubs: Iterable<number>): void {
     const { pixels } = this.state;
     const subs = new Map<number, number>();
-    for (const sub of hand.live.extend(samples, lift)) {
+    for (const sub of touchedSubs) {
       subs.set(sub >> 2, (subs.get(sub >> 2) ?? 0) | (1 << (sub & 3)));
     }
     for (const [tile, touched] of subs) {
@@ -65,6 +69,7 @@ export class StrokeMaker {
   end(): void {
     const { hand } = this;
     if (!hand) return;
+    this.show(hand, hand.live.lift());
     const { pixels, planes, document } = this.state;
     const { plane, live, style, prepared, keepAlpha, layer, channel } = hand;
     const previous = [...live.before].map(([tile, bytes]): TileState => ({ plane, tile, bytes }));

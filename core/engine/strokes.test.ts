@@ -4,7 +4,7 @@ import { measureSurface } from '../surface';
 import { createPlainKernels, createWasmKernels } from '../kernels';
 import { Engine, compositeSheet, newDocument } from '.';
 import { alphaAt, PAINT, watchedEngine } from '../../tests/engines';
-import { line, SOFT_STROKE } from '../../tests/strokes';
+import { HARD, line, SOFT_STROKE } from '../../tests/strokes';
 
 describe('strokes', () => {
   it('the same strokes give the same pixels, however their samples were handed over', () => {
@@ -92,13 +92,13 @@ describe('strokes', () => {
   it('erases to nothing and then takes up no room', () => {
     const { engine } = watchedEngine(seamedFloor());
     const runs = [line([-0.6, 0, 0], [-0.2, 0, 0], 0.2)];
-    engine.apply({ do: 'stroke', layer: PAINT, stroke: { ...SOFT_STROKE, edge: 0, runs } });
+    engine.apply({ do: 'stroke', layer: PAINT, stroke: { ...SOFT_STROKE, brush: HARD, runs } });
     expect([...engine.tilesOf(PAINT)].length).toBeGreaterThan(0);
     const wide = [line([-0.8, 0, 0], [0, 0, 0], 0.5)];
     engine.apply({
       do: 'stroke',
       layer: PAINT,
-      stroke: { ...SOFT_STROKE, erase: true, opacity: 1, edge: 0, runs: wide },
+      stroke: { ...SOFT_STROKE, erase: true, opacity: 1, brush: HARD, runs: wide },
     });
     expect([...engine.tilesOf(PAINT)]).toEqual([]);
   });

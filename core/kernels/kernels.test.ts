@@ -1,3 +1,4 @@
+import { BALL_BRUSH } from '../../tests/strokes';
 import { describe, expect, it } from 'vitest';
 import { ball, plate } from '../../tests/shapes';
 import { seededRandom } from '../math';
@@ -132,8 +133,8 @@ describe('WebAssembly beside its plain twin', () => {
     let covered = 0;
     const odd = [...surface.mesh.faceParts.keys()].filter((f) => f % 2 === 1);
     for (const guard of [null, regionShape(surface, { faces: odd, cuts: [] })]) {
-      a.begin(guard);
-      b.begin(guard);
+      a.begin(guard, BALL_BRUSH);
+      b.begin(guard, BALL_BRUSH);
       for (let i = 0; i < 40; i++) {
         const d = [random() - 0.5, random() - 0.5, random() - 0.5];
         const l = Math.hypot(...d);
@@ -146,6 +147,8 @@ describe('WebAssembly beside its plain twin', () => {
           radius,
           inner: radius * random() * 0.9,
           strength: random(),
+          normal: n,
+          along: [0, 0, 0] as const,
           facing: i % 3 ? n : null,
         };
         const [touchedA, touchedB] = [new Set<number>(), new Set<number>()];
@@ -191,7 +194,17 @@ describe('WebAssembly beside its plain twin', () => {
   it('refuses a desk that other kernels made', () => {
     const slot = plain.slot();
     expect(() =>
-      wasm.dab(slot, { x: 0, y: 0, z: 0, radius: 1, inner: 0, strength: 1, facing: null }),
+      wasm.dab(slot, {
+        x: 0,
+        y: 0,
+        z: 0,
+        radius: 1,
+        inner: 0,
+        strength: 1,
+        normal: [0, 1, 0],
+        along: [1, 0, 0],
+        facing: null,
+      }),
     ).toThrow(/other kernels/);
   });
 });

@@ -10,8 +10,7 @@ import {
   type Oklab,
 } from '../color';
 import type { ColorPlanes } from '../composite';
-import { clamp01, mix } from '../math';
-import { monotoneCurve } from './curve';
+import { clamp01, mix, monotoneCurve } from '../math';
 import { nodeBase } from './layer-base';
 import type { ChangeKind } from './layer-kind';
 import { applyLevels, levelsSchema } from './levels';

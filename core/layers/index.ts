@@ -4,7 +4,6 @@ export * from './layer-base';
 export * from './layer-kind';
 export * from './mask-steps';
 export * from './mask';
-export * from './curve';
 export * from './local';
 export * from './local-colors';
 export * from './target';

@@ -4,3 +4,5 @@ export * from './sequence';
 export * from './hash';
 export * from './symmetric3';
 export * from './direction';
+export * from './noise';
+export * from './curve';

@@ -13,3 +13,4 @@ export * from './place';
 export * from './sheets';
 export * from './cut-polygon';
 export * from './face-set';
+export * from './unroll';

@@ -33,13 +33,13 @@ export class StrokeReplayer {
       const { runs, within, frame, keepAlpha, ...style } = stroke;
       const live = new LiveStroke({
         style,
+        placing: this.context.frames.find((f) => f.id === frame)?.placing ?? IDENTITY,
         keepAlpha,
         guard: within === null ? null : this.guardOf(within),
         desk: this.desk,
         kernels: this.kernels,
       });
-      const placing = this.context.frames.find((f) => f.id === frame)?.placing ?? IDENTITY;
-      const touched = new Set([...live.replay(runs, placing)].map((sub) => sub >> 2));
+      const touched = new Set([...live.replay(runs)].map((sub) => sub >> 2));
       for (const tile of touched) {
         const painted = live.paint(tile, tiles.get(tile));
         if (isEmptyTile(painted)) tiles.delete(tile);

@@ -1,17 +1,22 @@
 import { smoothstep } from '../math';
 import type { Places } from '../surface';
 
-/** One touch of the brush: a ball around a point of the surface. Lengths in model units. */
+/** One touch of the brush. Lengths in model units. */
 export interface Dab {
   readonly x: number;
   readonly y: number;
   readonly z: number;
+  /** Half its long side. */
   readonly radius: number;
   /** Coverage is `strength` up to here and falls to 0 at the radius. */
   readonly inner: number;
   /** 0..1 */
   readonly strength: number;
-  /** Unit normal of the surface under the brush: texels that face away from it are left alone. Null: all are reached. */
+  /** What it lies on: unit normal of the surface under the brush, or the way to the eye. */
+  readonly normal: readonly [x: number, y: number, z: number];
+  /** Along its long side: unit, along the plane that the normal stands on. */
+  readonly along: readonly [x: number, y: number, z: number];
+  /** Texels that face away from this are left alone. Null: all are reached. */
   readonly facing: readonly [x: number, y: number, z: number] | null;
 }
 
@@ -28,8 +33,8 @@ export interface DeskSlot extends Places {
 }
 
 /**
- * Lays one dab into a sub-tile's coverage; where dabs meet the larger value stays, so that a stroke doesn't build up on itself.
- * The plain twin of the kernel `dab`.
+ * Lays a dab of a plain round brush, a ball around a point of the surface, into a sub-tile's coverage; where dabs meet the larger value
+ * stays, so that a stroke doesn't build up on itself. The plain twin of the kernel `dab`.
  *
  * @returns whether anything changed
  */

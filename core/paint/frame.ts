@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { normalize, type Vec3 } from '../math';
 import { SAMPLE_STRIDE } from './stroke';
 
 /**
@@ -37,19 +38,28 @@ export function inverse(p: Placing): Placing {
   return m.flatMap((row) => [...row, -(row[0]! * p[3]! + row[1]! * p[7]! + row[2]! * p[11]!)]);
 }
 
+const determinant = (p: Placing): number =>
+  p[0]! * (p[5]! * p[10]! - p[6]! * p[9]!) -
+  p[1]! * (p[4]! * p[10]! - p[6]! * p[8]!) +
+  p[2]! * (p[4]! * p[9]! - p[5]! * p[8]!);
+
 /** How many times longer lengths become. */
-export function scaleOf(p: Placing): number {
-  const det =
-    p[0]! * (p[5]! * p[10]! - p[6]! * p[9]!) -
-    p[1]! * (p[4]! * p[10]! - p[6]! * p[8]!) +
-    p[2]! * (p[4]! * p[9]! - p[5]! * p[8]!);
-  return Math.cbrt(Math.abs(det));
+export const scaleOf = (placing: Placing): number => Math.cbrt(Math.abs(determinant(placing)));
+
+/** Whether left becomes right. */
+const isMirror = (placing: Placing): boolean => determinant(placing) < 0;
+
+/** A direction, of unit length, as a placing turns it. */
+export function placeDirection(d: Vec3, p: Placing): [number, number, number] {
+  const row = (o: number): number => p[o]! * d[0] + p[o + 1]! * d[1] + p[o + 2]! * d[2];
+  return [...normalize([row(0), row(4), row(8)])];
 }
 
 /** A stroke's samples (see SAMPLE_STRIDE) where they lie on the model as it stands. */
 export function placeSamples(samples: readonly number[], placing: Placing): readonly number[] {
   if (isIdentity(placing)) return samples;
   const scale = scaleOf(placing);
+  const mirrors = isMirror(placing);
   const out = [...samples];
   for (let o = 0; o + SAMPLE_STRIDE <= samples.length; o += SAMPLE_STRIDE) {
     for (let row = 0; row < 3; row++) {
@@ -63,6 +73,7 @@ export function placeSamples(samples: readonly number[], placing: Placing): read
       out[o + 3 + row] = normal;
     }
     out[o + 6] = samples[o + 6]! * scale;
+    if (mirrors) out[o + 9] = -samples[o + 9]!;
   }
   return out;
 }

@@ -1,3 +1,4 @@
+export * from './brush';
 export * from './stroke';
 export * from './frame';
 export * from './dab';

@@ -2,13 +2,15 @@ import { hexToRgb } from '../color';
 import type { RegionShape } from '../region';
 import { TILE_BYTES } from '../surface';
 import { DabWalker } from './dab-walker';
-import { placeSamples, type Placing } from './frame';
+import { IDENTITY, placeDirection, placeSamples, type Placing } from './frame';
 import type { PaintDesk, StrokeKernels } from './paint-desk';
 import { roundSample, type Stroke, type StrokeStyle } from './stroke';
 import type { StrokePaint } from './stroke-tile';
 
 interface LiveStrokeOptions {
   readonly style: StrokeStyle;
+  /** Where the model stands now, seen from where it stood when the stroke was made; left out: where it was. */
+  readonly placing?: Placing;
   readonly keepAlpha: boolean;
   /** Where it may come; null for everywhere. */
   readonly guard: RegionShape | null;
@@ -29,12 +31,18 @@ export class LiveStroke {
 
   constructor(options: LiveStrokeOptions) {
     this.options = options;
-    const { style, desk, guard, keepAlpha } = options;
+    const { desk, guard, keepAlpha, placing = IDENTITY } = options;
+    const style = {
+      ...options.style,
+      up: placeDirection(options.style.up, placing),
+      eye: placeDirection(options.style.eye, placing),
+    };
+    const { brush, color, erase } = style;
     this.walkers = desk.surface.sheets.flatMap(({ texelLength }, sheet) =>
       texelLength > 0 ? [{ sheet, walker: new DabWalker(style, texelLength) }] : [],
     );
-    this.paintOf = { color: hexToRgb(style.color), opacity: style.opacity, erase: style.erase, keepAlpha };
-    desk.begin(guard);
+    this.paintOf = { color: hexToRgb(color), opacity: brush.builds ? 1 : style.opacity, erase, keepAlpha };
+    desk.begin(guard, brush);
   }
 
   /** Lays the dabs of further samples. @returns the sub-tiles whose coverage changed */
@@ -43,24 +51,35 @@ export class LiveStroke {
     const begins = lift || this.runs.length === 0;
     if (begins) this.runs.push([]);
     this.runs.at(-1)!.push(...rounded);
-    return this.lay(rounded, begins);
+    const touched = new Set<number>();
+    this.lay(rounded, begins, touched);
+    return touched;
   }
 
   /** Makes a whole stroke again from its record. @returns the sub-tiles that it covers */
-  replay(runs: Stroke['runs'], placing: Placing): Set<number> {
+  replay(runs: Stroke['runs']): Set<number> {
     const touched = new Set<number>();
-    for (const run of runs) for (const sub of this.lay(placeSamples(run, placing), true)) touched.add(sub);
+    const { placing = IDENTITY } = this.options;
+    for (const run of runs) this.lay(placeSamples(run, placing), true, touched);
+    for (const sub of this.lift()) touched.add(sub);
     return touched;
   }
 
-  private lay(samples: ArrayLike<number>, begins: boolean): Set<number> {
-    const { desk } = this.options;
+  /** Lifts the brush: what waited for the way of the stroke is laid. @returns the sub-tiles whose coverage changed */
+  lift(): Set<number> {
     const touched = new Set<number>();
     for (const { sheet, walker } of this.walkers) {
-      if (begins) walker.lift();
-      for (const dab of walker.walk(samples)) desk.dab(sheet, dab, touched);
+      for (const dab of walker.lift()) this.options.desk.dab(sheet, dab, touched);
     }
     return touched;
+  }
+
+  private lay(samples: ArrayLike<number>, begins: boolean, touched: Set<number>): void {
+    const { desk } = this.options;
+    for (const { sheet, walker } of this.walkers) {
+      const dabs = begins ? walker.lift() : [];
+      for (const dab of [...dabs, ...walker.walk(samples)]) desk.dab(sheet, dab, touched);
+    }
   }
 
   /** A tile with the stroke laid on it. @param present the tile now, undefined where it is empty */

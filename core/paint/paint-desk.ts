@@ -1,6 +1,26 @@
+import { cellularNoise, ridgedNoise, smoothstep, valueNoise, type Vec3 } from '../math';
+import {
+  boundsOf,
+  centreOf,
+  ClosestPoint,
+  diagonalOf,
+  Unroller,
+  type MeshPlace,
+  type Unrolled,
+} from '../mesh';
 import type { RegionShape } from '../region';
-import { PlaceReader, SUB_TEXELS, SubTileFinder, TILE_TEXELS, tileCount, type SurfaceMap } from '../surface';
+import {
+  NOWHERE,
+  PlaceReader,
+  SUB_TEXELS,
+  SubTileFinder,
+  TILE_TEXELS,
+  tileCount,
+  type SurfaceMap,
+} from '../surface';
+import { PLAIN_BRUSH, type BrushShape } from './brush';
 import type { Dab, DeskSlot } from './dab';
+import { dabReach, isPlainBall, layTip, tipWork, type TipSlot, type TipWork } from './tip-dab';
 import type { StrokePaint } from './stroke-tile';
 
 /** The hot loops of making strokes. */
@@ -31,7 +51,13 @@ interface Held {
   /** The stroke for which `reach` was reckoned. */
   stroke: number;
   covered: boolean;
+  /** What of the grain of that name shows, 0..1 a texel. */
+  grain: { readonly name: string; readonly values: Float32Array } | null;
 }
+
+type Grain = NonNullable<BrushShape['grain']>;
+
+const NOISES = { value: valueNoise, ridged: ridgedNoise, cellular: cellularNoise } as const;
 
 /**
  * Where a stroke is made: the sub-tiles near the brush with their places in the kernels' memory, and the coverage of the stroke in
@@ -46,7 +72,12 @@ export class PaintDesk {
   /** Coverage of sub-tiles that had to make room. */
   private readonly parked = new Map<number, Float32Array>();
   private readonly found: number[] = [];
+  private readonly centre: Vec3;
+  private readonly diagonal: number;
+  private readonly place: MeshPlace = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
+  private ground: { readonly closest: ClosestPoint; readonly unroller: Unroller } | null = null;
   private guard: RegionShape | null = null;
+  private work: TipWork = tipWork(PLAIN_BRUSH);
   private stroke = 0;
 
   constructor(surface: SurfaceMap, kernels: StrokeKernels) {
@@ -54,11 +85,15 @@ export class PaintDesk {
     this.kernels = kernels;
     this.reader = new PlaceReader(surface);
     this.finder = new SubTileFinder(surface.subBounds);
+    const bounds = boundsOf(surface.mesh.positions);
+    this.centre = centreOf(bounds);
+    this.diagonal = diagonalOf(bounds);
   }
 
   /** Begins a stroke. @param guard where it may come; null for everywhere */
-  begin(guard: RegionShape | null): void {
+  begin(guard: RegionShape | null, brush: BrushShape = PLAIN_BRUSH): void {
     this.clear();
+    this.work = tipWork(brush);
     // Reach that was reckoned for the same guard holds on.
     if (guard !== this.guard) this.stroke++;
     this.guard = guard;
@@ -66,24 +101,83 @@ export class PaintDesk {
 
   /** Lays a dab on one sheet. @param touched receives the numbers of the sub-tiles whose coverage changed */
   dab(sheet: number, dab: Dab, touched: Set<number>): void {
-    const { size, firstTile } = this.surface.sheets[sheet]!;
-    const { found } = this;
+    const { size, firstTile, texelLength } = this.surface.sheets[sheet]!;
+    const { found, work } = this;
+    const isPlain = isPlainBall(work.brush);
+    const unrolled = work.brush.lies === 'surface' ? this.unroll(dab) : null;
     found.length = 0;
     this.finder.near(
       dab.x,
       dab.y,
       dab.z,
-      dab.radius,
+      dabReach(dab, work.brush),
       firstTile * 4,
       (firstTile + tileCount(size)) * 4,
       found,
     );
     for (const sub of found) {
       const held = this.take(sub);
-      if (!this.kernels.dab(held.slot, dab)) continue;
+      const changed = isPlain
+        ? this.kernels.dab(held.slot, dab)
+        : layTip(this.tipSlot(held), dab, work, unrolled, texelLength);
+      if (!changed) continue;
       held.covered = true;
       touched.add(sub);
     }
+  }
+
+  /** The surface around a dab's middle, laid flat. */
+  private unroll(dab: Dab): Unrolled {
+    const { place } = this;
+    const { closest, unroller } = this.open();
+    closest.find(dab.x, dab.y, dab.z, place);
+    const { positions: p, indices } = this.surface.mesh;
+    const weights = [place.w0, place.w1, place.w2];
+    const at = [0, 0, 0];
+    weights.forEach((w, k) => {
+      const o = indices[place.face * 3 + k]! * 3;
+      for (let axis = 0; axis < 3; axis++) at[axis]! += p[o + axis]! * w;
+    });
+    return unroller.around(place.face, at[0]!, at[1]!, at[2]!, ...dab.along, dab.radius);
+  }
+
+  /** Gets ready what dabs that lie on the surface are found by; the first of them would wait for it. */
+  open(): { readonly closest: ClosestPoint; readonly unroller: Unroller } {
+    const { mesh } = this.surface;
+    const all = (): Uint32Array => Uint32Array.from({ length: mesh.indices.length / 3 }, (_, f) => f);
+    this.ground ??= {
+      closest: new ClosestPoint(mesh.positions, mesh.indices, all()),
+      unroller: new Unroller(mesh),
+    };
+    return this.ground;
+  }
+
+  private tipSlot(held: Held): TipSlot {
+    const { codes, slotOfTile } = this.surface;
+    const from = slotOfTile[held.sub >> 2]! * TILE_TEXELS + (held.sub & 3) * SUB_TEXELS;
+    const { grain } = this.work.brush;
+    return {
+      ...held.slot,
+      codes: codes.subarray(from, from + SUB_TEXELS),
+      grain: grain && this.grainOf(held, grain),
+    };
+  }
+
+  /** Held with the sub-tile as long as the brush has the same grain. */
+  private grainOf(held: Held, grain: Grain): Float32Array {
+    const name = `${grain.kind} ${grain.scale} ${grain.depth}`;
+    if (held.grain?.name === name) return held.grain.values;
+    const values = held.grain?.values ?? new Float32Array(SUB_TEXELS);
+    const noise = NOISES[grain.kind];
+    const k = this.diagonal > 0 ? grain.scale / this.diagonal : 0;
+    const [cx, cy, cz] = this.centre;
+    const { px, py, pz } = held.slot;
+    for (let i = 0; i < SUB_TEXELS; i++) {
+      const n = px[i]! >= NOWHERE ? 0 : noise((px[i]! - cx) * k, (py[i]! - cy) * k, (pz[i]! - cz) * k, 3);
+      values[i] = 1 - grain.depth * (1 - smoothstep(0.3, 0.7, n));
+    }
+    held.grain = { name, values };
+    return values;
   }
 
   /** Coverage of a sub-tile, 0..1 a texel; null where the stroke hasn't come. To be read at once: it moves. */
@@ -109,6 +203,7 @@ export class PaintDesk {
       held = this.free();
       held.sub = sub;
       held.stroke = -1;
+      held.grain = null;
       this.reader.readSub(sub, held.slot);
       const parked = this.parked.get(sub);
       if (parked) {
@@ -126,7 +221,7 @@ export class PaintDesk {
   private free(): Held {
     const [oldest] = this.held.values();
     if (this.held.size < MOST_SLOTS || !oldest) {
-      return { slot: this.kernels.slot(), sub: -1, stroke: -1, covered: false };
+      return { slot: this.kernels.slot(), sub: -1, stroke: -1, covered: false, grain: null };
     }
     this.held.delete(oldest.sub);
     if (oldest.covered) this.parked.set(oldest.sub, oldest.slot.mask.slice());

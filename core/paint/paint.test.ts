@@ -1,37 +1,41 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { DabWalker, roundSample, SAMPLE_STRIDE, strokeSchema, type Dab, type StrokeStyle } from '.';
+import {
+  DabWalker,
+  NO_DRIVES,
+  PLAIN_BRUSH,
+  roundSample,
+  SAMPLE_STRIDE,
+  STRAIGHT,
+  strokeSchema,
+  type BrushShape,
+  type Dab,
+  type StrokeStyle,
+} from '.';
+import { sampleAt } from '../../tests/strokes';
 
 const STYLE: StrokeStyle = {
   tool: 'brush',
   erase: false,
   color: '#123456',
   opacity: 1,
-  edge: 0.5,
-  spacing: 0.25,
-  pressureSize: false,
-  pressureOpacity: false,
+  brush: { ...PLAIN_BRUSH, spacing: 0.25 },
+  seed: 1,
+  up: [0, 1, 0],
+  eye: [0, 0, 1],
   nearSide: true,
 };
 const TEXEL = 0.001;
 
-const sample = (x: number, y = 0, radius = 0.1, pressure = 1): number[] => [
-  x,
-  y,
-  0,
-  0,
-  0,
-  1,
-  radius,
-  pressure,
-];
+const sample = (x: number, y = 0, radius = 0.1, pressure = 1): number[] =>
+  sampleAt([x, y, 0], [0, 0, 1], radius, pressure);
 
-function walk(style: Partial<StrokeStyle>, ...runs: number[][][]): Dab[] {
-  const walker = new DabWalker({ ...STYLE, ...style }, TEXEL);
-  return runs.flatMap((run) => {
-    walker.lift();
-    return run.flatMap((samples) => walker.walk(samples));
-  });
+function walk(
+  { nearSide = true, ...brush }: Partial<BrushShape> & { nearSide?: boolean },
+  ...runs: number[][][]
+): Dab[] {
+  const walker = new DabWalker({ ...STYLE, nearSide, brush: { ...STYLE.brush, ...brush } }, TEXEL);
+  return runs.flatMap((run) => [...run.flatMap((samples) => walker.walk(samples)), ...walker.lift()]);
 }
 
 const gaps = (dabs: readonly Dab[]): number[] =>
@@ -77,9 +81,9 @@ describe('the way of a stroke', () => {
   });
 
   it('pressure makes the dab smaller or fainter, as asked', () => {
-    const [light] = walk({ pressureSize: true }, [sample(0, 0, 0.1, 0.5)]);
+    const [light] = walk({ pressure: { ...NO_DRIVES, size: STRAIGHT } }, [sample(0, 0, 0.1, 0.5)]);
     expect([light!.radius, light!.strength]).toEqual([0.05, 1]);
-    const [faint] = walk({ pressureOpacity: true }, [sample(0, 0, 0.1, 0.5)]);
+    const [faint] = walk({ pressure: { ...NO_DRIVES, opacity: STRAIGHT } }, [sample(0, 0, 0.1, 0.5)]);
     expect([faint!.radius, faint!.strength]).toEqual([0.1, 0.5]);
   });
 
@@ -95,8 +99,8 @@ describe('the way of a stroke', () => {
   });
 
   it('takes unit normals from between two samples', () => {
-    const up = [0, 0, 0, 0, 1, 0, 0.1, 1];
-    const side = [0.2, 0, 0, 1, 0, 0, 0.1, 1];
+    const up = sampleAt([0, 0, 0], [0, 1, 0], 0.1);
+    const side = sampleAt([0.2, 0, 0], [1, 0, 0], 0.1);
     const dabs = walk({}, [[...up, ...side]]);
     for (const { facing } of dabs) expect(Math.hypot(...facing!)).toBeCloseTo(1, 9);
     expect(walk({ nearSide: false }, [up])[0]!.facing).toBeNull();
@@ -113,7 +117,7 @@ describe('a stroke as data', () => {
         expect(Math.abs(once - x)).toBeLessThanOrEqual(Math.abs(x) * 1e-6);
       }),
     );
-    expect(SAMPLE_STRIDE).toBe(8);
+    expect(sample(0)).toHaveLength(SAMPLE_STRIDE);
   });
 
   it('is refused when it is none', () => {

@@ -1,21 +1,30 @@
 import { z } from 'zod';
 import { hexColor } from '../color';
+import { brushSchema, PLAIN_BRUSH } from './brush';
 
-/** Numbers a sample: position xyz, unit normal xyz, radius (model units), pressure 0..1. */
-export const SAMPLE_STRIDE = 8;
+/**
+ * Numbers a sample, one after the other:
+ *
+ *     0..2  position            3..5  unit normal         6  radius, model units       7  pressure 0..1
+ *     8     tilt, 0 upright to 1 lying flat               9  where it leans to, radians from `up` against the clock
+ *     10    time since the stroke began, ms
+ */
+export const SAMPLE_STRIDE = 11;
+
+const direction = z.tuple([z.number(), z.number(), z.number()]);
 
 const brushStyle = {
   tool: z.literal('brush'),
   erase: z.boolean(),
   color: hexColor,
-  /** The paint's alpha where the brush covers fully. */
+  /** The paint's alpha where the brush covers fully; that of each dab where they build up. */
   opacity: z.number().min(0).max(1),
-  /** 0 hard to 1 soft all the way to the middle. */
-  edge: z.number().min(0).max(1),
-  /** Distance between dabs in parts of the brush's diameter. */
-  spacing: z.number().min(0.02).max(2),
-  pressureSize: z.boolean(),
-  pressureOpacity: z.boolean(),
+  brush: brushSchema,
+  /** What chance begins with. */
+  seed: z.int().min(0).max(0xffffffff),
+  /** Upward on the picture, and toward the eye, when it was made: model space. */
+  up: direction,
+  eye: direction,
   /** Leave alone what faces away from under the brush. */
   nearSide: z.boolean(),
 };
@@ -53,10 +62,10 @@ export const LOST_STROKE: Stroke = {
   erase: false,
   color: '#000000',
   opacity: 0,
-  edge: 0,
-  spacing: 1,
-  pressureSize: false,
-  pressureOpacity: false,
+  brush: PLAIN_BRUSH,
+  seed: 0,
+  up: [0, 1, 0],
+  eye: [0, 0, 1],
   nearSide: true,
   keepAlpha: true,
   within: null,

@@ -1,9 +1,8 @@
 import { z } from 'zod';
 import { centreOf } from '../../mesh';
-import { normalize } from '../../math';
+import { cellularNoise, normalize, ridgedNoise, valueNoise } from '../../math';
 import { directionSchema, type PlacedCue } from '../cue-kind';
 import { everyTexel } from '../every-texel';
-import { cellularNoise, ridgedNoise, valueNoise } from '../noise';
 
 export const GRAINS = ['value', 'ridged', 'cellular'] as const;
 

@@ -1,4 +1,4 @@
-import { clamp01, mix } from '../math';
+import { clamp01, mix } from './scalar';
 
 /** A whole number of 32 bits from three and a seed, well mixed (the finisher of MurmurHash3, A. Appleby). */
 function hash(x: number, y: number, z: number, seed: number): number {

@@ -1,0 +1,134 @@
+import { clamp01, smoothstep } from '../math';
+import { UNROLLED_STRIDE, type Unrolled } from '../mesh';
+import type { BrushShape } from './brush';
+import { curveTable, readCurve, type CurveTable } from './curve-table';
+import { FACING_FULL, FACING_NONE, type Dab, type DeskSlot } from './dab';
+import { pixelsPerTexel, tipCoverage, tipPicture, type TipPicture } from './tips';
+
+/** A tip that lies against the surface fades between these depths, in parts of its radius. */
+const DEPTH_FULL = 0.5;
+const DEPTH_NONE = 1;
+
+/** One that is seen from the eye goes so much deeper than it is wide. */
+const EYE_DEPTH = 4;
+
+/** What a brush makes of its dabs beyond a plain ball, got ready once a stroke. */
+export interface TipWork {
+  readonly brush: BrushShape;
+  readonly picture: TipPicture | null;
+  readonly profile: CurveTable | null;
+}
+
+/** What is known of a sub-tile. */
+export interface TipSlot extends DeskSlot {
+  /** Codes of its texels; see SurfaceMap. */
+  readonly codes: Int32Array;
+  /** How much the grain lets through, 0..1 a texel; null: all. */
+  readonly grain: Float32Array | null;
+}
+
+export const tipWork = (brush: BrushShape): TipWork => ({
+  brush,
+  picture: tipPicture(brush.tip),
+  profile: brush.profile && curveTable(brush.profile),
+});
+
+/** Whether a brush's dabs are plain balls, which have a kernel of their own. */
+export const isPlainBall = ({ tip, lies, profile, roundness, grain, builds }: BrushShape): boolean =>
+  tip === 'round' && lies === 'against' && !profile && roundness === 1 && !grain && !builds;
+
+/** How far from its middle a dab may touch a texel, model units. */
+export const dabReach = (dab: Dab, { lies }: BrushShape): number =>
+  lies === 'eye' ? dab.radius * Math.hypot(1, EYE_DEPTH) : dab.radius;
+
+/**
+ * Lays a dab with any tip into a sub-tile's coverage.
+ *
+ * @param unrolled the surface around the dab's middle, u along its long side; null where the tip lies against it or comes from the eye
+ * @param texel length of a texel's side, model units
+ * @returns whether anything changed
+ */
+export function layTip(
+  slot: TipSlot,
+  dab: Dab,
+  { brush, picture, profile }: TipWork,
+  unrolled: Unrolled | null,
+  texel: number,
+): boolean {
+  const { px, py, pz, nx, ny, nz, reach, mask, codes, grain } = slot;
+  const { x, y, z, radius, inner, strength, facing } = dab;
+  const [wx, wy, wz] = dab.normal;
+  const [ux, uy, uz] = dab.along;
+  const [vx, vy, vz] = [wy * uz - wz * uy, wz * ux - wx * uz, wx * uy - wy * ux];
+  const depth = brush.lies === 'eye' ? radius * EYE_DEPTH : radius;
+  const far = (brush.lies === 'eye' ? dabReach(dab, brush) : radius) ** 2;
+  const isBall = !picture && brush.lies === 'against';
+  const pixels = picture ? pixelsPerTexel(radius / texel) : 0;
+  const { builds } = brush;
+  const flatter = 1 / (radius * brush.roundness);
+  const fade = 1 / Math.max(radius - inner, 1e-12);
+  const maps = unrolled?.maps;
+  let lastFace = -1;
+  let map = -1;
+  let changed = false;
+  for (let i = 0; i < mask.length; i++) {
+    if (reach[i] === 0) continue;
+    const qx = px[i]! - x;
+    const qy = py[i]! - y;
+    const qz = pz[i]! - z;
+    const straight = qx * qx + qy * qy + qz * qz;
+    if (straight >= far) continue;
+    let a: number;
+    let b: number;
+    let deep = 0;
+    if (maps) {
+      const face = codes[i]! >> 2;
+      if (face !== lastFace) {
+        lastFace = face;
+        map = unrolled.indexOf(face) * UNROLLED_STRIDE;
+      }
+      if (map < 0) continue;
+      a = maps[map]! * px[i]! + maps[map + 1]! * py[i]! + maps[map + 2]! * pz[i]! + maps[map + 3]!;
+      b = maps[map + 4]! * px[i]! + maps[map + 5]! * py[i]! + maps[map + 6]! * pz[i]! + maps[map + 7]!;
+      // No way over the surface is shorter than the straight one.
+      const flat = a * a + b * b;
+      if (flat < straight) {
+        const longer = Math.sqrt(straight / Math.max(flat, 1e-30));
+        a *= longer;
+        b *= longer;
+      }
+    } else {
+      a = qx * ux + qy * uy + qz * uz;
+      b = qx * vx + qy * vy + qz * vz;
+      deep = qx * wx + qy * wy + qz * wz;
+    }
+    a /= radius;
+    b *= flatter;
+    const c = isBall ? deep / radius : 0;
+    const r2 = a * a + b * b + c * c;
+    if (r2 >= 1) continue;
+    const r = Math.sqrt(r2);
+    let w = profile ? readCurve(profile, r) : smoothFall((r * radius - inner) * fade);
+    if (picture) w *= tipCoverage(picture, a, b, pixels);
+    if (!isBall && !maps) w *= smoothstep(DEPTH_NONE, DEPTH_FULL, Math.abs(deep) / depth);
+    if (grain) w *= grain[i]!;
+    w *= strength * (reach[i]! / 255);
+    if (facing) {
+      const cos = (nx[i]! * facing[0] + ny[i]! * facing[1] + nz[i]! * facing[2]) / 32767;
+      w *= smoothstep(FACING_NONE, FACING_FULL, cos);
+    }
+    if (!(w > 0)) continue;
+    const old = mask[i]!;
+    if (builds) mask[i] = old + (1 - old) * w;
+    else if (w > old) mask[i] = w;
+    else continue;
+    changed = true;
+  }
+  return changed;
+}
+
+/** From 1 at 0 smoothly to 0 at 1. */
+function smoothFall(t: number): number {
+  const s = clamp01(1 - t);
+  return s * s * (3 - 2 * s);
+}
