@@ -35,7 +35,19 @@ export async function benchStorage(): Promise<Row[]> {
     // Half way round the ball with a brush a tenth of its size, soft, one over the other.
     const run = Array.from({ length: 60 }, (_, i) => {
       const a = (i / 60) * Math.PI + n * 0.1;
-      return [Math.cos(a), n * 0.05, Math.sin(a), Math.cos(a), 0, Math.sin(a), 0.1, 0.5 + 0.4 * Math.sin(i), 0, 0, i * 8];
+      return [
+        Math.cos(a),
+        n * 0.05,
+        Math.sin(a),
+        Math.cos(a),
+        0,
+        Math.sin(a),
+        0.1,
+        0.5 + 0.4 * Math.sin(i),
+        0,
+        0,
+        i * 8,
+      ];
     }).flat();
     engine.apply({
       do: 'stroke',

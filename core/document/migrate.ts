@@ -152,7 +152,14 @@ export function todaysStroke(data: unknown): unknown {
   return second.success ? strokeFromV2(second.data) : data;
 }
 
-function strokeFromV2({ edge, spacing, pressureSize, pressureOpacity, runs, ...rest }: z.infer<typeof strokeV2>): Stroke {
+function strokeFromV2({
+  edge,
+  spacing,
+  pressureSize,
+  pressureOpacity,
+  runs,
+  ...rest
+}: z.infer<typeof strokeV2>): Stroke {
   const pressure = {
     ...NO_DRIVES,
     size: pressureSize ? STRAIGHT : null,

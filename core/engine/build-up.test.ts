@@ -1,18 +1,18 @@
 import { describe, expect, it } from 'vitest';
 import { engineOn, LOCAL, PAINT, sortedTiles } from '../../tests/engines';
 import { ball, plate, seamedFloor } from '../../tests/shapes';
-import { PLAIN_STROKE } from '../../tests/strokes';
+import { HARD, line as lineOf, PLAIN_STROKE } from '../../tests/strokes';
 import { measureCue } from '../cues';
 import { texelIndex, TILE_BYTES } from '../surface';
 import { compositeSheet, findNode, MAX_NODES, PLAIN_LEVELS, type Engine, type MaskStep } from '.';
 
 const line = (z: number, radius = 0.3, x0 = -0.8, x1 = 0.8): number[] =>
-  Array.from({ length: 13 }, (_, i) => [x0 + ((x1 - x0) * i) / 12, 0, z, 0, 1, 0, radius, 1]).flat();
+  lineOf([x0, 0, z], [x1, 0, z], radius);
 
 const stroke = (z: number, patch: Partial<typeof PLAIN_STROKE> = {}, layer = PAINT) => ({
   do: 'stroke' as const,
   layer,
-  stroke: { ...PLAIN_STROKE, edge: 0, ...patch, runs: [line(z)] },
+  stroke: { ...PLAIN_STROKE, brush: HARD, ...patch, runs: [line(z)] },
 });
 
 /** A texel of the left half of the floor at height z of the model, which runs from 1 (v = 0.05) to -1 (v = 0.85). */

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { carryTo, changeModel, engineOn, modelOf, PAINT, sortedTiles } from '../../tests/engines';
 import { expanded } from '../../tests/expanded';
 import { floor, plate, quads, floorQuad, seamedFloor, together } from '../../tests/shapes';
-import { PLAIN_STROKE } from '../../tests/strokes';
+import { line, PLAIN_STROKE } from '../../tests/strokes';
 import { importModel } from '../formats';
 import { createWasmKernels } from '../kernels';
 import { seededRandom } from '../math';
@@ -21,17 +21,9 @@ import { measureSurface, texelIndex } from '../surface';
 import { cornerUvs, moveFaces, sheetMove, withCornerUvs } from '../unwrap';
 import { alignBoxes, basePaintTiles, compositeSheet, Engine, oneSheet } from '.';
 
-const SAMPLES = Array.from({ length: 13 }, (_, i) => [
-  // No whole number of spacings, so that rounding doesn't decide on the last dab.
-  -0.7 + (i / 12) * 1.383,
-  0,
-  0.1,
-  0,
-  1,
-  0,
-  0.25,
-  1,
-]).flat();
+// No whole number of spacings, so that rounding doesn't decide on the last dab.
+const across = (z: number): number[] => line([-0.7, 0, z], [0.683, 0, z], 0.25);
+const SAMPLES = across(0.1);
 
 /** The same floor with its layout turned by a quarter and made smaller. */
 const relaid = (mesh: UvMesh): UvMesh =>
@@ -127,7 +119,7 @@ describe('paint follows', () => {
     engine.apply({
       do: 'stroke',
       layer: PAINT,
-      stroke: { ...PLAIN_STROKE, runs: [SAMPLES.map((x, i) => (i % 8 === 2 ? -0.4 : x))] },
+      stroke: { ...PLAIN_STROKE, runs: [across(-0.4)] },
     });
     for (let i = 0; i < 3; i++) expect(engine.undo()).toBe(true);
     expect([...engine.tilesOf(PAINT)]).toEqual([]);
@@ -259,7 +251,7 @@ describe('painting goes on while the model is being changed', () => {
   const stroke = (z: number) => ({
     do: 'stroke' as const,
     layer: PAINT,
-    stroke: { ...PLAIN_STROKE, runs: [SAMPLES.map((x, i) => (i % 8 === 2 ? z : x))] },
+    stroke: { ...PLAIN_STROKE, runs: [across(z)] },
   });
 
   it('what was painted since is carried too', () => {

@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { changeModel, engineOn, modelOf, PAINT, sortedTiles } from '../../tests/engines';
 import { expanded } from '../../tests/expanded';
 import { floorQuad, plate, quads } from '../../tests/shapes';
-import { PLAIN_STROKE } from '../../tests/strokes';
+import { HARD, line, PLAIN_STROKE } from '../../tests/strokes';
 import { measureCue } from '../cues';
 import { encodePng, writeObj, writeUnlitGlb } from '../formats';
 import {
@@ -28,7 +28,7 @@ import {
   type ProjectDocument,
 } from '.';
 
-const ACROSS = Array.from({ length: 17 }, (_, i) => [-0.8 + i * 0.1, 0, 0, 0, 1, 0, 0.2, 1]).flat();
+const ACROSS = line([-0.8, 0, 0], [0.8, 0, 0], 0.2, 16);
 
 /** Two parts that meet at x = 0 and share the vertices there, one island on one sheet. */
 function halves(): UvMesh {
@@ -210,7 +210,7 @@ describe('paint on several sheets', () => {
   });
 
   it('is as fine as the sheet that it lies on: another sheet’s size changes nothing on this one', () => {
-    const thin = { ...PLAIN_STROKE, edge: 0, runs: [ACROSS.map((x, i) => (i % 8 === 6 ? 1e-6 : x))] };
+    const thin = { ...PLAIN_STROKE, brush: HARD, runs: [line([-0.8, 0, 0], [0.8, 0, 0], 1e-6, 16)] };
     const left = (sizes: readonly [64 | 128, 64 | 128]): Uint8Array => {
       const engine = engineOn(putOnSheet(halves(), [1], 1), twoSheets(sizes));
       engine.apply({ do: 'stroke', layer: PAINT, stroke: thin });

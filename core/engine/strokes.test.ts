@@ -5,6 +5,7 @@ import { createPlainKernels, createWasmKernels } from '../kernels';
 import { Engine, compositeSheet, newDocument } from '.';
 import { alphaAt, PAINT, watchedEngine } from '../../tests/engines';
 import { HARD, line, SOFT_STROKE } from '../../tests/strokes';
+import { SAMPLE_STRIDE } from '../paint';
 
 describe('strokes', () => {
   it('the same strokes give the same pixels, however their samples were handed over', () => {
@@ -15,7 +16,9 @@ describe('strokes', () => {
     whole.endStroke();
     const bits = watchedEngine(seamedFloor()).engine;
     bits.beginStroke(PAINT, SOFT_STROKE);
-    for (let i = 0; i < samples.length; i += 24) bits.extendStroke(samples.slice(i, i + 24), false);
+    for (let i = 0; i < samples.length; i += 3 * SAMPLE_STRIDE) {
+      bits.extendStroke(samples.slice(i, i + 3 * SAMPLE_STRIDE), false);
+    }
     bits.endStroke();
     expect(compositeSheet(bits)).toEqual(compositeSheet(whole));
     // And once more from the record.

@@ -146,7 +146,13 @@ export class Unroller {
   }
 
   /** The place, a little inside of its triangle: from its very border the direction of a corner would mean nothing. */
-  private inward(face: number, x: number, y: number, z: number, reach: number): readonly [number, number, number] {
+  private inward(
+    face: number,
+    x: number,
+    y: number,
+    z: number,
+    reach: number,
+  ): readonly [number, number, number] {
     const { positions: p, indices } = this;
     const middle = [0, 0, 0];
     for (let k = 0; k < 3; k++) {

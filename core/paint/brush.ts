@@ -25,7 +25,10 @@ const curve = z
   .array(z.tuple([part, part]))
   .min(2)
   .max(12)
-  .refine((points) => points.every(([x], i) => i === 0 || x > points[i - 1]![0]), 'Points must go to the right.');
+  .refine(
+    (points) => points.every(([x], i) => i === 0 || x > points[i - 1]![0]),
+    'Points must go to the right.',
+  );
 
 export type DriveCurve = z.infer<typeof curve>;
 
@@ -79,7 +82,11 @@ export const brushSchema = z.strictObject({
   jitter: z.strictObject({ size: part, opacity: part, turn: part }),
   /** Noise in model space that breaks it up; null: none. `scale`: grains along the model's diagonal. */
   grain: z
-    .strictObject({ kind: z.enum(['value', 'ridged', 'cellular']), scale: z.number().min(1).max(2000), depth: part })
+    .strictObject({
+      kind: z.enum(['value', 'ridged', 'cellular']),
+      scale: z.number().min(1).max(2000),
+      depth: part,
+    })
     .nullable(),
   /** Dabs of one stroke build up on one another; without, opacity is that of the whole stroke. */
   builds: z.boolean(),

@@ -159,7 +159,10 @@ export class DabWalker {
       let [x, y, z] = place.at;
       if (brush.scatter > 0) {
         const over = cross(normal, along);
-        const [s, t] = [(side - 0.5) * 4 * radius * brush.scatter, (ahead - 0.5) * 4 * radius * brush.scatter];
+        const [s, t] = [
+          (side - 0.5) * 4 * radius * brush.scatter,
+          (ahead - 0.5) * 4 * radius * brush.scatter,
+        ];
         x += over[0] * s + along[0] * t;
         y += over[1] * s + along[1] * t;
         z += over[2] * s + along[2] * t;

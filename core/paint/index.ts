@@ -2,6 +2,7 @@ export * from './brush';
 export * from './stroke';
 export * from './frame';
 export * from './dab';
+export * from './tips';
 export * from './dab-walker';
 export * from './paint-desk';
 export * from './stroke-tile';

@@ -73,7 +73,8 @@ function halves(values: Uint8Array): TipPicture['levels'] {
     for (let y = 0; y < side; y++) {
       for (let x = 0; x < side; x++) {
         const o = y * 2 * (side * 2) + x * 2;
-        half[y * side + x] = (from[o]! + from[o + 1]! + from[o + side * 2]! + from[o + side * 2 + 1]! + 2) >> 2;
+        half[y * side + x] =
+          (from[o]! + from[o + 1]! + from[o + side * 2]! + from[o + side * 2 + 1]! + 2) >> 2;
       }
     }
     levels.push({ side, values: half });
