@@ -131,9 +131,9 @@ describe('what is drawn anew', () => {
   });
 
   it('by a brush that grows: the tray', () => {
-    expect(
-      drawnBy(() => useUi.setState((s) => ({ brushes: s.brushes.map((b) => ({ ...b, size: 99 })) }))),
-    ).toEqual(['tray']);
+    expect(drawnBy(() => useUi.setState((s) => ({ tray: s.tray.map((b) => ({ ...b, size: 99 })) })))).toEqual(
+      ['tray'],
+    );
   });
 });
 

@@ -7,6 +7,7 @@ import type {
   FlattenSurface,
   ProjectData,
   Recipe,
+  ShownBrush,
 } from '../core/engine';
 import type {
   Companions,
@@ -109,6 +110,8 @@ export type JobMethods = {
   patternPng: { params: { file: Uint8Array }; result: { png: Uint8Array; width: number; height: number } };
   /** The main colours of a picture and their shares. */
   paletteOf: { params: { rgba: Uint8Array; count: number }; result: PaletteColor[] };
+  /** What a stroke of a brush looks like, as a PNG on a transparent ground. */
+  brushPicture: { params: ShownBrush; result: Uint8Array };
   /** What a recipe looks like on a model, as a PNG on a transparent ground. */
   recipePicture: { params: { mesh: UvMesh; recipe: Recipe; size: number }; result: Uint8Array };
   loadMap: { params: { key: string }; result: unknown };

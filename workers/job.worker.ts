@@ -13,6 +13,7 @@ import {
 } from '../core/cues';
 import {
   basePaintTiles,
+  brushPicture,
   carryPaint,
   finishAlbedo,
   MAX_PATTERN_SIDE,
@@ -37,7 +38,7 @@ import {
   suggestSeams,
   unwrapModel,
 } from '../core/unwrap';
-import { createWasmKernels } from '../core/kernels';
+import { createPlainKernels, createWasmKernels } from '../core/kernels';
 import type { CastJob, CueJob, JobEvents, JobMethods } from './job-protocol';
 import { decodePicture } from './decode-picture';
 import { cueMapKey, keepMap, loadMap } from './map-cache';
@@ -195,6 +196,7 @@ function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
       const small = noLarger(picture, MAX_PATTERN_SIDE);
       return { png: encodePng(small), width: small.width, height: small.height };
     },
+    brushPicture: (shown) => handOver(encodePng(brushPicture(shown, createPlainKernels()))),
     recipePicture: ({ mesh, recipe, size }) => handOver(encodePng(painterOf(mesh)(recipe, size))),
     loadMap: ({ key }) => loadMap(store, key),
     keepMeasured: async ({ bytes }) => {

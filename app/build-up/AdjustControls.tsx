@@ -1,6 +1,6 @@
 import type { AdjustLayer, Change, NodePatch } from '../../core/engine';
 import { percent, ShareSlider, Slider } from '../shared/Slider';
-import { CurveEditor } from './CurveEditor';
+import { CurveEditor } from '../shared/CurveEditor';
 import { RampEditor } from './RampEditor';
 
 interface Props {

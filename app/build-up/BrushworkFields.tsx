@@ -4,7 +4,7 @@ import { useActiveLight } from '../project';
 import { Chip } from '../shared/Chip';
 import { percent, ShareSlider, Slider } from '../shared/Slider';
 import { DirectionChoice } from './cues/DirectionChoice';
-import { Fold } from './Fold';
+import { Fold } from '../shared/Fold';
 
 const ALONG: Readonly<Record<Brushwork['along'], readonly [title: string, says: string]>> = {
   form: ['the form', 'Along ridges and folds, around what is round'],

@@ -7,7 +7,7 @@ import { Chip } from '../shared/Chip';
 import { ColorField } from '../shared/ColorField';
 import { ShareSlider, Slider } from '../shared/Slider';
 import { useUi } from '../shared/ui-store';
-import { Fold } from './Fold';
+import { Fold } from '../shared/Fold';
 import { PartStrengths } from './PartStrengths';
 import { RimFields } from './RimFields';
 import { StandInFields } from './StandInFields';

@@ -1,7 +1,7 @@
 import { withLocalColor, type LocalLayer, type NodePatch, type Target } from '../../core/engine';
 import { useProject } from '../project';
 import { ColorField } from '../shared/ColorField';
-import { Fold } from './Fold';
+import { Fold } from '../shared/Fold';
 
 /** Local colours by part and by region: changed in one place, seen everywhere. */
 export function LocalControls({

@@ -1,7 +1,7 @@
 import { useProject } from '../project';
 import { ShareSlider } from '../shared/Slider';
 import { useUi } from '../shared/ui-store';
-import { Fold } from './Fold';
+import { Fold } from '../shared/Fold';
 import type { PlanProps } from './plan-props';
 
 /** How strongly each part is lit. */

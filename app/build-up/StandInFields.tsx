@@ -7,7 +7,7 @@ import { notify } from '../shared/notify';
 import { degrees, percent, ShareSlider, Slider } from '../shared/Slider';
 import { useUi } from '../shared/ui-store';
 import { PointSliders } from './cues/PointSliders';
-import { Fold } from './Fold';
+import { Fold } from '../shared/Fold';
 import type { PlanProps } from './plan-props';
 
 const eulerOf = ({ turn }: StandIn): Euler => new Euler().setFromQuaternion(new Quaternion(...turn));

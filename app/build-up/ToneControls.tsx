@@ -16,7 +16,7 @@ import { FixedMenu } from '../shared/FixedMenu';
 import { ShareSlider } from '../shared/Slider';
 import { useUi, type CuePlace } from '../shared/ui-store';
 import { CueControls } from './CueControls';
-import { Fold } from './Fold';
+import { Fold } from '../shared/Fold';
 import { RampFields } from './RampFields';
 
 interface Props {

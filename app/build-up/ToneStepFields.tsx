@@ -1,6 +1,6 @@
 import { ShareSlider, Slider } from '../shared/Slider';
 import { Chip } from '../shared/Chip';
-import { Fold } from './Fold';
+import { Fold } from '../shared/Fold';
 import type { PlanProps } from './plan-props';
 import { RampFields } from './RampFields';
 

@@ -1,23 +1,34 @@
+import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
 import { useShallow } from 'zustand/shallow';
+import type { Brush } from '../shared/brush';
 import { Chip } from '../shared/Chip';
 import { percent, Slider } from '../shared/Slider';
-import { brushInHand, changeBrush, useUi, type Brush } from '../shared/ui-store';
+import { brushInHand, changeBrush, changeShape, useUi } from '../shared/ui-store';
+import { BrushPanel } from './BrushPanel';
 import { BrushStroke } from './BrushStroke';
+import { togglePressure } from './drives';
 
 const edgeWords = {
   show: (v: number): string => (v < 0.15 ? 'hard' : v > 0.85 ? 'soft' : String(Math.round(v * 100))),
   read: (text: string): number => (text === 'hard' ? 0 : text === 'soft' ? 1 : Number.parseFloat(text) / 100),
 } as const;
 
+const SIZES: Readonly<Record<Brush['unit'], (size: number) => string>> = {
+  pixels: (v) => `${Math.round(v)} px`,
+  model: (v) => `${(v / 10).toFixed(1)} %`,
+  texels: (v) => `${Math.round(v)} tx`,
+};
+
 /** Brushes and what they do, along the lower edge. */
 export function Tray() {
-  const brushes = useUi((s) => s.brushes);
+  const tray = useUi((s) => s.tray);
   const inHand = useUi((s) => s.brush);
   const brush = useUi(brushInHand);
+  const [isOpen, setOpen] = useState(false);
   return (
     <footer className="tray" aria-label="Brushes">
       <div className="brushes" role="radiogroup" aria-label="Brush">
-        {brushes.map((b, i) => (
+        {tray.map((b, i) => (
           <BrushButton key={b.name} brush={b} on={i === inHand} onTake={() => useUi.setState({ brush: i })} />
         ))}
       </div>
@@ -29,17 +40,18 @@ export function Tray() {
           max={500}
           step={1}
           curve={2.2}
-          show={(v) => `${Math.round(v)} px`}
+          show={SIZES[brush.unit]}
+          read={(text) => Number.parseFloat(text) * (brush.unit === 'model' ? 10 : 1)}
           onChange={(size) => changeBrush({ size })}
         />
         <Slider
           label="Edge"
-          value={brush.edge}
+          value={brush.shape.edge}
           min={0}
           max={1}
           step={0.01}
           {...edgeWords}
-          onChange={(edge) => changeBrush({ edge })}
+          onChange={(edge) => changeShape({ edge })}
         />
         <Slider
           label="Opacity"
@@ -52,31 +64,27 @@ export function Tray() {
         />
         <Slider
           label="Spacing"
-          value={brush.spacing}
+          value={brush.shape.spacing}
           min={0.02}
-          max={1}
+          max={2}
           step={0.01}
           curve={2}
           show={(v) => `${Math.round(v * 100)} %`}
           read={percent.read}
-          onChange={(spacing) => changeBrush({ spacing })}
+          onChange={(spacing) => changeShape({ spacing })}
         />
       </div>
-      <Guards />
+      <Guards isOpen={isOpen} onOpen={() => setOpen(!isOpen)} />
+      {isOpen && <BrushPanel onClose={() => setOpen(false)} />}
     </footer>
   );
 }
 
-function Guards() {
-  const { guardPart, guardNear, pressureSize, pressureOpacity, picking } = useUi(
-    useShallow(({ guardPart, guardNear, pressureSize, pressureOpacity, picking }) => ({
-      guardPart,
-      guardNear,
-      pressureSize,
-      pressureOpacity,
-      picking,
-    })),
+function Guards({ isOpen, onOpen }: { readonly isOpen: boolean; readonly onOpen: () => void }) {
+  const { guardPart, guardNear, picking } = useUi(
+    useShallow(({ guardPart, guardNear, picking: p }) => ({ guardPart, guardNear, picking: p })),
   );
+  const { pressure } = useUi(brushInHand).shape;
   return (
     <div className="guards">
       <small aria-hidden>Stay within</small>
@@ -99,28 +107,35 @@ function Guards() {
       <small aria-hidden>Pen changes</small>
       <div className="row" role="group" aria-label="Pen changes">
         <Chip
-          on={pressureSize}
+          on={pressure.size !== null}
           title="Pressing harder makes the brush larger"
-          onClick={() => useUi.setState({ pressureSize: !pressureSize })}
+          onClick={() => togglePressure('size')}
         >
           Size
         </Chip>
         <Chip
-          on={pressureOpacity}
+          on={pressure.opacity !== null}
           title="Pressing harder covers more"
-          onClick={() => useUi.setState({ pressureOpacity: !pressureOpacity })}
+          onClick={() => togglePressure('opacity')}
         >
           Opacity
         </Chip>
       </div>
-      <small>Colour</small>
+      <small>More</small>
       <div className="row">
         <Chip
           on={picking}
           title="The next click picks a colour from the picture (hold Alt)"
           onClick={() => useUi.setState({ picking: !picking })}
         >
-          Pick from the picture
+          Pick
+        </Chip>
+        <Chip
+          aria-expanded={isOpen}
+          title="Tip, grain, chance, what the pen drives; duplicate and files"
+          onClick={onOpen}
+        >
+          Brush…
         </Chip>
       </div>
     </div>
@@ -136,16 +151,35 @@ function BrushButton({
   readonly on: boolean;
   readonly onTake: () => void;
 }) {
+  const own = useRef<HTMLButtonElement>(null);
+  useEffect(() => {
+    if (on) own.current?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+  }, [on]);
   return (
     <button
+      ref={own}
       type="button"
       role="radio"
       aria-checked={on}
+      tabIndex={on ? 0 : -1}
+      title={brush.name}
       className={on ? 'brush on' : 'brush'}
       onClick={onTake}
+      onKeyDown={goOn}
     >
       <BrushStroke brush={brush} />
       <small>{brush.name}</small>
     </button>
   );
+}
+
+/** Arrows go from brush to brush, as in any group of which one is chosen. */
+function goOn(e: KeyboardEvent<HTMLButtonElement>): void {
+  const step = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[e.key];
+  if (!step) return;
+  e.preventDefault();
+  const { tray, brush } = useUi.getState();
+  const next = (brush + step + tray.length) % tray.length;
+  useUi.setState({ brush: next });
+  (e.currentTarget.parentElement?.children[next] as HTMLElement | undefined)?.focus();
 }

@@ -1,5 +1,6 @@
 import { inStages, type ListedCommand } from '../shared/commands';
 import { brushInHand, changeBrush, useUi } from '../shared/ui-store';
+import { togglePressure } from './drives';
 
 /** Brush sizes grow by about a tenth a step. */
 const sized = (factor: number): void =>
@@ -16,10 +17,10 @@ export const paintCommands = (): ListedCommand[] =>
     [
       { id: 'smaller', title: 'Smaller brush', keys: 'bracketleft', run: () => sized(1 / 1.1) },
       { id: 'larger', title: 'Larger brush', keys: 'bracketright', run: () => sized(1.1) },
-      ...useUi.getState().brushes.map((b, i) => ({
+      ...useUi.getState().tray.map((b, i) => ({
         id: `brush-${i}`,
         title: `Brush: ${b.name}`,
-        keys: String(i + 1),
+        keys: i < 9 ? String(i + 1) : '',
         run: () => useUi.setState({ brush: i }),
       })),
       {
@@ -44,13 +45,13 @@ export const paintCommands = (): ListedCommand[] =>
         id: 'pressure-size',
         title: 'Pen pressure changes the size: on or off',
         keys: '',
-        run: () => useUi.setState((s) => ({ pressureSize: !s.pressureSize })),
+        run: () => togglePressure('size'),
       },
       {
         id: 'pressure-opacity',
         title: 'Pen pressure changes the opacity: on or off',
         keys: '',
-        run: () => useUi.setState((s) => ({ pressureOpacity: !s.pressureOpacity })),
+        run: () => togglePressure('opacity'),
       },
       {
         id: 'mask-hides',

@@ -4,6 +4,8 @@ import { createJSONStorage, persist } from 'zustand/middleware';
 import type { Rgb } from '../../core/color';
 import type { Channel } from '../../core/engine';
 import type { CameraPose } from '../../core/engine';
+import type { BrushShape } from '../../core/paint';
+import { BRUSHES, brushInTray, MOST_BRUSHES, type Brush } from './brush';
 import type { Panes } from './panes';
 import { remember, remembered } from './remembered';
 import { PAINT, PLAIN_LIGHTS, type CheckLights, type PaintLight, type Shown } from './shown';
@@ -13,25 +15,6 @@ export type StageName = (typeof STAGES)[number];
 export const isStage = (name: string | undefined): name is StageName =>
   (STAGES as readonly (string | undefined)[]).includes(name);
 
-/** A brush as it lies in the tray. Size in screen pixels across. */
-export interface Brush {
-  readonly name: string;
-  readonly size: number;
-  /** 0 hard, 1 soft. */
-  readonly edge: number;
-  readonly opacity: number;
-  readonly spacing: number;
-  readonly erase: boolean;
-}
-
-export const BRUSHES: readonly Brush[] = [
-  { name: 'Wide glaze', size: 120, edge: 0.9, opacity: 0.3, spacing: 0.1, erase: false },
-  { name: 'Soft shade', size: 64, edge: 1, opacity: 0.55, spacing: 0.1, erase: false },
-  { name: 'Flat paint', size: 36, edge: 0.25, opacity: 1, spacing: 0.1, erase: false },
-  { name: 'Sharp line', size: 8, edge: 0.1, opacity: 1, spacing: 0.08, erase: false },
-  { name: 'Eraser', size: 48, edge: 0.4, opacity: 1, spacing: 0.1, erase: true },
-];
-
 /** What the hand works on: a layer of the build-up, and its pixels or what is painted on its mask. */
 export interface EditTarget {
   readonly layer: number;
@@ -40,15 +23,14 @@ export interface EditTarget {
 
 /** What the hand has and sees, whatever project is open. It is remembered by the browser. */
 export interface Habits {
-  readonly brushes: readonly Brush[];
+  /** The brushes in the tray, and which of them is in hand. */
+  readonly tray: readonly Brush[];
   readonly brush: number;
   readonly color: string;
   /** Colours that were painted with, the latest first. */
   readonly lastColors: readonly string[];
   readonly guardPart: boolean;
   readonly guardNear: boolean;
-  readonly pressureSize: boolean;
-  readonly pressureOpacity: boolean;
   /** Strokes on a mask hide instead of revealing. */
   readonly maskHides: boolean;
   readonly pickSize: 1 | 5 | 15;
@@ -135,14 +117,12 @@ export interface Hand {
 export type UiState = Habits & Hand;
 
 const HABITS: Habits = {
-  brushes: BRUSHES,
+  tray: BRUSHES,
   brush: 1,
   color: '#cf5a2e',
   lastColors: [],
   guardPart: true,
   guardNear: true,
-  pressureSize: false,
-  pressureOpacity: true,
   maskHides: true,
   pickSize: 5,
   panes: { left: 'model', right: 'sheet', split: 0.66 },
@@ -193,29 +173,12 @@ const pane = z.enum(['model', 'sheet', 'reference']);
 /** What the browser has remembered may be older than this program, or changed by hand. */
 const habitsSchema = z
   .object({
-    brushes: z
-      .array(
-        z.object({
-          name: z.string().max(60),
-          size: z.number().min(1).max(500),
-          edge: part,
-          opacity: z.number().min(0.01).max(1),
-          spacing: z.number().min(0.02).max(1),
-          erase: z.boolean(),
-        }),
-      )
-      .length(BRUSHES.length),
-    brush: z
-      .number()
-      .int()
-      .min(0)
-      .max(BRUSHES.length - 1),
+    tray: z.array(brushInTray).min(1).max(MOST_BRUSHES),
+    brush: z.int().min(0).max(MOST_BRUSHES),
     color: hex,
     lastColors: z.array(hex).max(12),
     guardPart: z.boolean(),
     guardNear: z.boolean(),
-    pressureSize: z.boolean(),
-    pressureOpacity: z.boolean(),
     maskHides: z.boolean(),
     pickSize: z.literal([1, 5, 15]),
     panes: z.object({ left: pane, right: pane.nullable(), split: z.number().min(0.15).max(0.85) }),
@@ -238,7 +201,8 @@ const habitsSchema = z
       .nullable(),
     columns: z.object({ easel: z.number().min(100).max(800), side: z.number().min(100).max(800) }),
   })
-  .partial();
+  .partial()
+  .refine(({ tray = BRUSHES, brush = 0 }) => brush < tray.length);
 
 const habitsOf = (s: UiState): Habits =>
   Object.fromEntries(Object.keys(HABITS).map((key) => [key, s[key as keyof Habits]])) as unknown as Habits;
@@ -259,11 +223,15 @@ export const useUi: UseBoundStore<StoreApi<UiState>> = create<UiState>()(
   }),
 );
 
-export const brushInHand = (s: UiState): Brush => s.brushes[s.brush]!;
+export const brushInHand = (s: UiState): Brush => s.tray[s.brush]!;
 
 export function changeBrush(patch: Partial<Brush>): void {
-  useUi.setState((s) => ({ brushes: s.brushes.map((b, i) => (i === s.brush ? { ...b, ...patch } : b)) }));
+  useUi.setState((s) => ({ tray: s.tray.map((b, i) => (i === s.brush ? { ...b, ...patch } : b)) }));
 }
+
+/** Changes how the brush in hand touches. */
+export const changeShape = (patch: Partial<BrushShape>): void =>
+  changeBrush({ shape: { ...brushInHand(useUi.getState()).shape, ...patch } });
 
 /** How many colours are remembered. */
 const LAST_COLORS = 12;

@@ -17,3 +17,4 @@ export * from './measured-file';
 export { packModel, unpackModel } from './model-json';
 export * from './project-file';
 export * from './recipe-picture';
+export * from './brush-picture';

@@ -121,7 +121,7 @@ function hairs(count: number, seed: number): (v: number) => number {
 
 const disc: Drawing = (u, v) => smoothstep(1, 0.86, Math.hypot(u, v));
 
-const DRAWINGS: { readonly [N in TipName]: (() => Drawing) | null } = {
+const DRAWINGS: Readonly<Record<TipName, (() => Drawing) | null>> = {
   round: null,
   // A row of hairs, wide across and thin along; the long side is u.
   'flat-bristle': () => {

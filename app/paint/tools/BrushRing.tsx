@@ -3,7 +3,7 @@ import { brushInHand, useUi } from '../../shared/ui-store';
 
 export interface RingPlace {
   /** Moves the ring's middle, pixels of the picture; null hides it. */
-  put(at: { x: number; y: number } | null): void;
+  put(at: { x: number; y: number; diameter: number } | null): void;
 }
 
 /**
@@ -13,24 +13,28 @@ export interface RingPlace {
 export function BrushRing({ place }: { readonly place: Ref<RingPlace> }) {
   const brush = useUi(brushInHand);
   const svg = useRef<SVGSVGElement>(null);
+  const size = useRef(brush.size);
+  size.current = brush.size;
   useImperativeHandle(
     place,
     () => ({
       put: (at) => {
         if (!svg.current) return;
         svg.current.style.visibility = at ? 'visible' : 'hidden';
-        if (at) svg.current.style.transform = `translate(${at.x}px, ${at.y}px)`;
+        if (!at) return;
+        // A size that isn't told in pixels depends on the place.
+        svg.current.style.transform = `translate(${at.x}px, ${at.y}px) scale(${at.diameter / size.current})`;
       },
     }),
     [],
   );
   const r = Math.max(1, brush.size / 2);
-  const inner = r * (1 - brush.edge);
+  const inner = r * (1 - brush.shape.edge);
   return (
     <svg
       ref={svg}
       className="brush-ring"
-      style={{ left: -r - 2, top: -r - 2, visibility: 'hidden' }}
+      style={{ left: -r - 2, top: -r - 2, visibility: 'hidden', transformOrigin: 'center' }}
       width={r * 2 + 4}
       height={r * 2 + 4}
       aria-hidden

@@ -1,10 +1,15 @@
 import type { Vector3 } from 'three';
 import type { SurfaceMap } from '../../../core/surface';
 import type { StrokeBegin } from '../../../workers';
-import { ownerOf, type Hit, type PanePoint, type StageView } from '../../viewport';
+import { boundsOf, diagonalOf } from '../../../core/mesh';
+import type { Brush } from '../../shared/brush';
+import { ownerOf, type Hit, type PanePoint, type PointerAt, type StageView } from '../../viewport';
 
 /** Rays cast for one pointer event at the most: a jump across the whole picture is drawn more coarsely. */
 const MAX_STEPS = 48;
+
+/** The pen on a pane. */
+type PenAt = Pick<PointerAt, 'x' | 'y' | 'pressure' | 'tilt' | 'azimuth' | 'time'>;
 
 export interface StrokeSink {
   begin(stroke: StrokeBegin): void;
@@ -21,9 +26,10 @@ export class BrushInput {
   private readonly view: StageView;
   private readonly sink: StrokeSink;
   private pane: PanePoint['pane'] = 'model';
-  private diameter = 1;
+  private brush: Pick<Brush, 'size' | 'unit'> = { size: 1, unit: 'pixels' };
   private surface: SurfaceMap | null = null;
-  private last: { x: number; y: number; pressure: number } | null = null;
+  private last: PenAt | null = null;
+  private began = 0;
   private samples: number[] = [];
   private lift = true;
   private lastHit: { readonly seen: Vector3; readonly owner: Vector3 } | null = null;
@@ -36,36 +42,33 @@ export class BrushInput {
 
   begin(
     pane: PanePoint['pane'],
-    at: { x: number; y: number; pressure: number },
+    at: PenAt,
     stroke: StrokeBegin,
-    diameter: number,
+    brush: Pick<Brush, 'size' | 'unit'>,
     surface: SurfaceMap,
   ): void {
     this.pane = pane;
-    this.diameter = diameter;
+    this.brush = brush;
     this.surface = surface;
     this.lastHit = null;
     this.sink.begin(stroke);
     this.lift = true;
     this.last = at;
-    this.sample(at.x, at.y, at.pressure);
+    this.began = at.time;
+    this.sample(at);
     this.flush();
   }
 
-  move(at: { x: number; y: number; pressure: number }): void {
+  move(at: PenAt): void {
     const from = this.last;
     if (!from) return;
     const length = Math.hypot(at.x - from.x, at.y - from.y);
     if (length < 0.5) return;
-    const step = Math.max(1.5, this.diameter * 0.08);
+    const step = this.brush.unit === 'pixels' ? Math.max(1.5, this.brush.size * 0.08) : 3;
     const steps = Math.min(MAX_STEPS, Math.max(1, Math.ceil(length / step)));
     for (let i = 1; i <= steps; i++) {
       const t = i / steps;
-      this.sample(
-        from.x + (at.x - from.x) * t,
-        from.y + (at.y - from.y) * t,
-        from.pressure + (at.pressure - from.pressure) * t,
-      );
+      this.sample(between(from, at, t));
     }
     this.last = at;
     this.frame ||= requestAnimationFrame(() => this.flush());
@@ -87,18 +90,18 @@ export class BrushInput {
     this.sink.cancel();
   }
 
-  private sample(x: number, y: number, pressure: number): void {
-    const hit = this.view.pick({ pane: this.pane, x, y });
+  private sample(at: PenAt): void {
+    const hit = this.view.pick({ pane: this.pane, x: at.x, y: at.y });
     if (!hit) {
       // Off the model: what follows begins a new run.
       this.flush();
       this.lift = true;
       return;
     }
-    this.push(hit, pressure);
+    this.push(hit, at);
   }
 
-  private push(hit: Hit, pressure: number): void {
+  private push(hit: Hit, { pressure, tilt, azimuth, time }: PenAt): void {
     const surface = this.surface!;
     const { texelLength } = surface.sheets[hit.sheet]!;
     const { point, normal } = ownerOf(surface, hit);
@@ -111,8 +114,12 @@ export class BrushInput {
       }
     }
     this.lastHit = { seen: hit.point, owner: point };
-    const radius = (this.diameter / 2) * this.view.unitsPerPixel(this.pane, hit.point, texelLength);
+    const radius =
+      this.brush.unit === 'pixels'
+        ? (this.brush.size / 2) * this.view.unitsPerPixel(this.pane, hit.point, texelLength)
+        : brushRadius(this.brush, surface, texelLength);
     this.samples.push(point.x, point.y, point.z, normal.x, normal.y, normal.z, radius, pressure);
+    this.samples.push(tilt, azimuth, Math.round(time - this.began));
   }
 
   private flush(): void {
@@ -123,4 +130,35 @@ export class BrushInput {
     this.samples = [];
     this.lift = false;
   }
+}
+
+const diagonals = new WeakMap<SurfaceMap, number>();
+
+/** Half the size of a brush that isn't told in pixels, model units. */
+export function brushRadius(
+  { size, unit }: Pick<Brush, 'size' | 'unit'>,
+  surface: SurfaceMap,
+  texelLength: number,
+): number {
+  if (unit === 'texels') return (size / 2) * texelLength;
+  let diagonal = diagonals.get(surface);
+  if (diagonal === undefined) {
+    diagonal = diagonalOf(boundsOf(surface.mesh.positions));
+    diagonals.set(surface, diagonal);
+  }
+  return ((size / 2) * diagonal) / 1000;
+}
+
+/** Where the pen was a part of the way from one place to the next. */
+function between(a: PenAt, b: PenAt, t: number): PenAt {
+  const mix = (x: number, y: number): number => x + (y - x) * t;
+  const turn = b.azimuth - a.azimuth;
+  return {
+    x: mix(a.x, b.x),
+    y: mix(a.y, b.y),
+    pressure: mix(a.pressure, b.pressure),
+    tilt: mix(a.tilt, b.tilt),
+    azimuth: a.azimuth + (turn - 2 * Math.PI * Math.round(turn / (2 * Math.PI))) * t,
+    time: mix(a.time, b.time),
+  };
 }

@@ -1,11 +1,42 @@
+import { Vector3 } from 'three';
 import { sentenceOf } from '../../../core/errors';
+import { roundSample, type StrokeStyle } from '../../../core/paint';
 import { useProject, type Session } from '../../project';
 import { notify } from '../../shared/notify';
 import { brushInHand, rememberColor, useUi } from '../../shared/ui-store';
-import { ownerOf, showSheetOf, type ToolMaker } from '../../viewport';
-import { BrushInput } from './brush-input';
+import {
+  ownerOf,
+  showSheetOf,
+  type Hit,
+  type PanePoint,
+  type StageView,
+  type ToolMaker,
+} from '../../viewport';
+import { BrushInput, brushRadius } from './brush-input';
 import { BrushRing, type RingPlace } from './BrushRing';
 import { paintTarget, strokeOn } from './stroke-style';
+
+/** Upward on the picture and toward the eye, in model space; on the sheet the eye stands over the surface. */
+function seenFrom(view: StageView, pane: PanePoint['pane'], hit: Hit): Pick<StrokeStyle, 'up' | 'eye'> {
+  if (pane === 'sheet') return { up: [0, 1, 0], eye: hit.normal.toArray() };
+  const { turn } = view.rig;
+  const direction = (x: number, y: number, z: number): [number, number, number] =>
+    new Vector3(x, y, z).applyQuaternion(turn).toArray().map(roundSample) as [number, number, number];
+  return { up: direction(0, 1, 0), eye: direction(0, 0, 1) };
+}
+
+/** How wide the brush is at a place, pixels. */
+function diameterAt(view: StageView, at: PanePoint, hit: Hit | null | undefined): number {
+  const brush = brushInHand(useUi.getState());
+  const { surface } = useProject.getState();
+  if (brush.unit === 'pixels' || !hit || !surface) return brush.size;
+  const { texelLength } = surface.sheets[hit.sheet]!;
+  const { x, y, z } = hit.point;
+  return (
+    (2 * brushRadius(brush, surface, texelLength)) /
+    view.unitsPerPixel(at.pane, new Vector3(x, y, z), texelLength)
+  );
+}
 
 /** Paints on the model or on the sheet with the brush in hand. */
 export const brushTool =
@@ -21,7 +52,8 @@ export const brushTool =
     return {
       name: 'brush',
       cursor: 'crosshair',
-      hover: (at) => ring.current?.put(at ? { x: at.screenX, y: at.screenY } : null),
+      hover: (at, hit) =>
+        ring.current?.put(at && { x: at.screenX, y: at.screenY, diameter: diameterAt(view, at, hit) }),
       press: (at, hit) => {
         if (!hit) return null;
         const { mesh, surface } = useProject.getState();
@@ -46,8 +78,8 @@ export const brushTool =
         try {
           const ui = useUi.getState();
           const part = mesh.parts[ownerOf(surface, hit).part]!;
-          const stroke = strokeOn(target, part);
-          brush.begin(at.pane, at, stroke, brushInHand(ui).size, surface);
+          const stroke = strokeOn(target, part, seenFrom(view, at.pane, hit));
+          brush.begin(at.pane, at, stroke, brushInHand(ui), surface);
           if (target.channel === 'pixels' && !stroke.style.erase) rememberColor(ui.color);
         } catch (error) {
           notify(sentenceOf(error));

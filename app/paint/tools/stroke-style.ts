@@ -1,4 +1,5 @@
 import { findNode, isPaintedMask, kindOf, nodesOf, type Layer, type LayerNode } from '../../../core/engine';
+import type { StrokeStyle } from '../../../core/paint';
 import type { StrokeBegin } from '../../../workers';
 import { useProject } from '../../project';
 import { brushInHand, useUi, type EditTarget } from '../../shared/ui-store';
@@ -39,8 +40,12 @@ function nearestPaint(tree: readonly LayerNode[], id: number | undefined): Layer
   return found && found.kind !== 'group' ? found : null;
 }
 
-/** @param part name of the part under the brush when the stroke begins */
-export function strokeOn({ layer, channel }: EditTarget, part: string): StrokeBegin {
+/** @param part name of the part under the brush when the stroke begins @param seen how the picture was looked at */
+export function strokeOn(
+  { layer, channel }: EditTarget,
+  part: string,
+  seen: Pick<StrokeStyle, 'up' | 'eye'>,
+): StrokeBegin {
   const ui = useUi.getState();
   const brush = brushInHand(ui);
   // On a mask the brush reveals and the eraser hides.
@@ -54,10 +59,9 @@ export function strokeOn({ layer, channel }: EditTarget, part: string): StrokeBe
       erase: !onMask && brush.erase,
       color: onMask ? (ui.maskHides !== brush.erase ? '#000000' : '#ffffff') : ui.color,
       opacity: brush.opacity,
-      edge: brush.edge,
-      spacing: brush.spacing,
-      pressureSize: ui.pressureSize,
-      pressureOpacity: ui.pressureOpacity,
+      brush: brush.shape,
+      seed: crypto.getRandomValues(new Uint32Array(1))[0]!,
+      ...seen,
       nearSide: ui.guardNear,
     },
   };

@@ -110,7 +110,15 @@ export class PointerControl {
     const { x, y } = this.at(e);
     // A gesture stays in the pane in which it began.
     const place = pane ? { pane, x: x - (this.view.pane(pane)?.x ?? 0), y } : this.view.locate(x, y);
-    return { ...place, screenX: x, screenY: y, pressure: pressureOf(e), shift: e.shiftKey };
+    return {
+      ...place,
+      screenX: x,
+      screenY: y,
+      pressure: pressureOf(e),
+      ...leanOf(e),
+      time: e.timeStamp,
+      shift: e.shiftKey,
+    };
   }
 
   private down(e: PointerEvent): void {
@@ -210,6 +218,16 @@ export class PointerControl {
   private hasPart(e: PointerEvent): boolean {
     return this.drag?.kind === 'pinch' ? e.pointerType === 'touch' : e.pointerId === this.owner?.id;
   }
+}
+
+/** A mouse stands upright. */
+function leanOf({ pointerType, altitudeAngle, azimuthAngle }: PointerEvent): {
+  tilt: number;
+  azimuth: number;
+} {
+  if (pointerType !== 'pen') return { tilt: 0, azimuth: 0 };
+  // The event tells it from the right, with the clock.
+  return { tilt: 1 - altitudeAngle / (Math.PI / 2), azimuth: -azimuthAngle - Math.PI / 2 };
 }
 
 /** A mouse has no pressure and presses fully; a pen's is 0..1. */

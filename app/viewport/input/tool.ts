@@ -9,6 +9,11 @@ export interface PointerAt extends PanePoint {
   readonly screenY: number;
   /** 0..1; a mouse presses fully. */
   readonly pressure: number;
+  /** How far the pen leans, 0 upright to 1 lying flat, and where to: radians from upward on the picture, against the clock. */
+  readonly tilt: number;
+  readonly azimuth: number;
+  /** When it was there, ms. */
+  readonly time: number;
   readonly shift: boolean;
 }
 

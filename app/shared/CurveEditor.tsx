@@ -1,6 +1,6 @@
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { monotoneCurve } from '../../core/math';
-import { newGesture, useKeyRun } from '../shared/gesture';
+import { newGesture, useKeyRun } from './gesture';
 
 type Point = [x: number, y: number];
 

@@ -1,0 +1,349 @@
+import './brush-panel.css';
+import { useEffect, useState } from 'react';
+import { DRIVEN, STRAIGHT, TIPS, type BrushShape, type Drives, type TipName } from '../../core/paint';
+import type { Brush } from '../shared/brush';
+import { Chip } from '../shared/Chip';
+import { CurveEditor } from '../shared/CurveEditor';
+import { Fold } from '../shared/Fold';
+import { degrees, ShareSlider, Slider } from '../shared/Slider';
+import { brushInHand, changeBrush, changeShape, useUi } from '../shared/ui-store';
+import { BrushStroke } from './BrushStroke';
+import { addBrush, downloadBrush, removeBrush, resetBrush, takeBrushFile } from './brush-actions';
+import { DRIVEN_WORDS, DRIVER_WORDS, setDrive, type Driver } from './drives';
+
+const TIP_WORDS: Readonly<Record<TipName, string>> = {
+  round: 'Round',
+  'flat-bristle': 'Flat bristle',
+  'dry-bristle': 'Dry bristle',
+  chalk: 'Chalk',
+  sponge: 'Sponge',
+  leaf: 'Leaf',
+  spatter: 'Spatter',
+  hatch: 'Hatch',
+  hair: 'Hair',
+  cloud: 'Cloud',
+  nib: 'Nib',
+  square: 'Square',
+};
+
+const LIES: Readonly<Record<BrushShape['lies'], readonly [title: string, says: string]>> = {
+  surface: [
+    'On the surface',
+    'Follows the form; its distance runs along it, so that nothing beside or behind is met',
+  ],
+  against: [
+    'Against it',
+    'Lies flat against the form and fades with depth: also what only comes near is met',
+  ],
+  eye: ['From the eye', 'As it is seen from here, whatever stands behind what'],
+};
+
+const FOLLOWS: Readonly<Record<BrushShape['follows'], readonly [title: string, says: string]>> = {
+  fixed: ['upright', 'Its long side lies across the picture'],
+  stroke: ['the stroke', 'Its long side runs along the stroke'],
+  tilt: ['the pen', 'Its long side lies where the pen leans to'],
+};
+
+const UNITS: Readonly<Record<Brush['unit'], readonly [title: string, says: string]>> = {
+  pixels: ['Pixels', 'As large as it is seen: nearer, it paints finer'],
+  model: ['Model', 'In thousandths of the model: the same on it, however near'],
+  texels: ['Texels', 'In texels of the sheet'],
+};
+
+const GRAINS = { value: 'clouds', ridged: 'veins', cellular: 'cells' } as const;
+
+/** All that can be set on the brush in hand. */
+export function BrushPanel({ onClose }: { readonly onClose: () => void }) {
+  const brush = useUi(brushInHand);
+  const { shape } = brush;
+  useEffect(() => {
+    const leave = (e: KeyboardEvent): void => {
+      if (e.key === 'Escape') onClose();
+    };
+    window.addEventListener('keydown', leave);
+    return () => window.removeEventListener('keydown', leave);
+  }, [onClose]);
+  return (
+    <section className="brush-panel" aria-label={`Settings of the brush ${brush.name}`}>
+      <div className="brush-head">
+        <input
+          key={brush.name}
+          className="form-control form-control-sm"
+          aria-label="Name of the brush"
+          defaultValue={brush.name}
+          maxLength={60}
+          onBlur={(e) => {
+            const name = e.target.value.trim();
+            if (name) changeBrush({ name });
+            else e.target.value = brush.name;
+          }}
+          onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
+        />
+        <button type="button" className="step-off" aria-label="Close the brush’s settings" onClick={onClose}>
+          ×
+        </button>
+      </div>
+      <BrushStroke brush={brush} />
+      <div className="tip-grid" role="radiogroup" aria-label="Tip">
+        {TIPS.map((tip) => (
+          <button
+            key={tip}
+            type="button"
+            role="radio"
+            aria-checked={shape.tip === tip}
+            onClick={() => changeShape({ tip })}
+          >
+            {TIP_WORDS[tip]}
+          </button>
+        ))}
+      </div>
+      <Choice
+        label="How it lies"
+        words={LIES}
+        value={shape.lies}
+        onChange={(lies) => changeShape({ lies })}
+      />
+      <Choice
+        label="What its size is measured in"
+        words={UNITS}
+        value={brush.unit}
+        onChange={(unit) => changeBrush({ unit })}
+      />
+      <div className="row">
+        <Chip
+          on={shape.builds}
+          title="Where a stroke goes over itself it covers more; without, its opacity is that of the whole stroke"
+          onClick={() => changeShape({ builds: !shape.builds })}
+        >
+          Builds up
+        </Chip>
+      </div>
+      <Fold title="Turn and shape" note={FOLLOWS[shape.follows][0]} begins>
+        <Choice
+          label="What its long side follows"
+          words={FOLLOWS}
+          value={shape.follows}
+          onChange={(follows) => changeShape({ follows })}
+        />
+        <Slider
+          label="Turn"
+          says="How far the tip is turned"
+          value={shape.turn}
+          min={-Math.PI}
+          max={Math.PI}
+          step={Math.PI / 180}
+          {...degrees}
+          onChange={(turn) => changeShape({ turn })}
+        />
+        <ShareSlider
+          label="Roundness"
+          says="Its narrow side, in parts of the long one"
+          value={shape.roundness}
+          onChange={(v) => changeShape({ roundness: Math.max(0.05, v) })}
+        />
+      </Fold>
+      <Fold title="Chance" note={shape.scatter > 0 || shape.count > 1 ? 'scattered' : ''}>
+        <ShareSlider
+          label="Scatter"
+          says="How far dabs are thrown to the side"
+          value={shape.scatter}
+          max={4}
+          curve={2}
+          onChange={(scatter) => changeShape({ scatter })}
+        />
+        <Slider
+          label="Count"
+          says="Dabs at each place"
+          value={shape.count}
+          min={1}
+          max={12}
+          step={1}
+          onChange={(count) => changeShape({ count })}
+        />
+        {(['size', 'opacity', 'turn'] as const).map((of) => (
+          <ShareSlider
+            key={of}
+            label={{ size: 'Size', opacity: 'Opacity', turn: 'Turn' }[of]}
+            says={`By how much dabs differ in ${of}`}
+            value={shape.jitter[of]}
+            onChange={(v) => changeShape({ jitter: { ...shape.jitter, [of]: v } })}
+          />
+        ))}
+      </Fold>
+      <Grain shape={shape} />
+      <Edge shape={shape} />
+      <DriveTable shape={shape} />
+      <div className="row">
+        <Chip title="Put a copy of it into the tray" onClick={addBrush}>
+          Duplicate
+        </Chip>
+        <Chip title="As it came" disabled={!resetBrush.isThere(brush)} onClick={() => resetBrush(brush)}>
+          Reset
+        </Chip>
+        <Chip title="Keep it as a file" onClick={() => downloadBrush(brush)}>
+          To file
+        </Chip>
+        <Chip title="Add brushes from a file that was kept here" onClick={() => void takeBrushFile()}>
+          From file…
+        </Chip>
+        <Chip title="Take it out of the tray" onClick={removeBrush}>
+          Remove
+        </Chip>
+      </div>
+    </section>
+  );
+}
+
+function Choice<K extends string>({
+  label,
+  words,
+  value,
+  onChange,
+}: {
+  readonly label: string;
+  readonly words: Readonly<Record<K, readonly [title: string, says: string]>>;
+  readonly value: K;
+  readonly onChange: (value: K) => void;
+}) {
+  return (
+    <div className="row" role="group" aria-label={label}>
+      {(Object.keys(words) as K[]).map((key) => (
+        <Chip key={key} on={value === key} title={words[key][1]} onClick={() => onChange(key)}>
+          {words[key][0]}
+        </Chip>
+      ))}
+    </div>
+  );
+}
+
+function Grain({ shape: { grain } }: { readonly shape: BrushShape }) {
+  const set = (patch: Partial<NonNullable<BrushShape['grain']>>): void =>
+    changeShape({ grain: { kind: 'value', scale: 160, depth: 0.6, ...grain, ...patch } });
+  return (
+    <Fold title="Grain" note={grain ? GRAINS[grain.kind] : 'none'}>
+      <div className="row" role="group" aria-label="Kind of grain">
+        <Chip on={grain === null} onClick={() => changeShape({ grain: null })}>
+          none
+        </Chip>
+        {(Object.keys(GRAINS) as (keyof typeof GRAINS)[]).map((kind) => (
+          <Chip key={kind} on={grain?.kind === kind} onClick={() => set({ kind })}>
+            {GRAINS[kind]}
+          </Chip>
+        ))}
+      </div>
+      {grain && (
+        <>
+          <Slider
+            label="Grains"
+            says="Grains along the model"
+            value={grain.scale}
+            min={1}
+            max={800}
+            step={1}
+            curve={2}
+            onChange={(scale) => set({ scale })}
+          />
+          <ShareSlider
+            label="Depth"
+            says="How much the grain takes away"
+            value={grain.depth}
+            onChange={(depth) => set({ depth })}
+          />
+        </>
+      )}
+    </Fold>
+  );
+}
+
+/** The usual fall from the middle to the rim, or one that is drawn. */
+function Edge({ shape: { profile } }: { readonly shape: BrushShape }) {
+  return (
+    <Fold title="Edge as a curve" note={profile ? 'drawn' : 'by the slider'}>
+      <Chip
+        on={profile !== null}
+        title="Coverage from the middle on the left to the rim on the right"
+        onClick={() =>
+          changeShape({
+            profile: profile
+              ? null
+              : [
+                  [0, 1],
+                  [1, 0],
+                ],
+          })
+        }
+      >
+        Draw it
+      </Chip>
+      {profile && <CurveEditor points={profile} onChange={(points) => changeShape({ profile: points })} />}
+    </Fold>
+  );
+}
+
+const DRIVERS = Object.keys(DRIVER_WORDS) as Driver[];
+
+/** What pressure, tilt and speed drive, each by a curve. */
+function DriveTable({ shape }: { readonly shape: BrushShape }) {
+  const [open, setOpen] = useState<readonly [Driver, keyof Drives] | null>(null);
+  const curve = open && shape[open[0]][open[1]];
+  const count = DRIVERS.reduce((n, d) => n + DRIVEN.filter((of) => shape[d][of]).length, 0);
+  return (
+    <Fold title="Driven by the pen" note={count ? `${count} driven` : 'nothing'}>
+      <table className="drives">
+        <thead>
+          <tr>
+            <th scope="col">
+              <span className="visually-hidden">Driven by</span>
+            </th>
+            {DRIVEN.map((of) => (
+              <th key={of} scope="col">
+                {DRIVEN_WORDS[of]}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {DRIVERS.map((driver) => (
+            <tr key={driver}>
+              <th scope="row">{DRIVER_WORDS[driver]}</th>
+              {DRIVEN.map((of) => (
+                <td key={of}>
+                  <Chip
+                    on={shape[driver][of] !== null}
+                    aria-label={`${DRIVER_WORDS[driver]} drives ${DRIVEN_WORDS[of]}`}
+                    onClick={() => {
+                      const isOn = shape[driver][of] !== null;
+                      setDrive(driver, of, isOn ? null : STRAIGHT);
+                      setOpen(isOn ? null : [driver, of]);
+                    }}
+                  >
+                    {shape[driver][of] ? '●' : '○'}
+                  </Chip>
+                  {shape[driver][of] && (
+                    <button
+                      type="button"
+                      className="drive-curve"
+                      aria-label={`Curve of ${DRIVER_WORDS[driver]} onto ${DRIVEN_WORDS[of]}`}
+                      aria-expanded={open?.[0] === driver && open[1] === of}
+                      onClick={() => setOpen([driver, of])}
+                    >
+                      ∿
+                    </button>
+                  )}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {open && curve && (
+        <>
+          <small>
+            {DRIVER_WORDS[open[0]]} onto {DRIVEN_WORDS[open[1]].toLowerCase()}
+          </small>
+          <CurveEditor points={curve} onChange={(points) => setDrive(...open, points)} />
+        </>
+      )}
+    </Fold>
+  );
+}
