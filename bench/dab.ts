@@ -1,19 +1,21 @@
 import { createPlainKernels, createWasmKernels, type Kernels } from '../core/kernels';
-import { PaintDesk } from '../core/paint';
+import { PaintDesk, PLAIN_BRUSH, type BrushShape } from '../core/paint';
 import { measureSurface } from '../core/surface';
 import { ms, type Row } from './clock';
 import { square } from './models';
+
+const BALL: BrushShape = { ...PLAIN_BRUSH, lies: 'against' };
 
 /** A dab over 20,000 texels of a 2048 sheet: WebAssembly beside plain TypeScript. */
 export function benchDab(): Row[] {
   const surface = measureSurface(square(), 2048);
   const radius = Math.sqrt(20_000 / Math.PI) / 2048;
-  const time = (kernels: Kernels): number => {
+  const time = (kernels: Kernels, brush: BrushShape = BALL): number => {
     const desk = new PaintDesk(surface, kernels);
     const times: number[] = [];
     for (let i = 0; i < 80; i++) {
       // A fresh place each time, so that coverage is really written.
-      desk.begin(null);
+      desk.begin(null, brush);
       const touched = new Set<number>();
       const start = performance.now();
       desk.dab(
@@ -36,6 +38,8 @@ export function benchDab(): Row[] {
     }
     return times.slice(20).sort((a, b) => a - b)[30]!;
   };
+  const grain = { kind: 'value', scale: 160, depth: 0.6 } as const;
+  const chalk = time(createWasmKernels(), { ...PLAIN_BRUSH, tip: 'chalk', grain });
   const ours = time(createWasmKernels());
   const peer = time(createPlainKernels());
   return [
@@ -44,6 +48,12 @@ export function benchDab(): Row[] {
       ours: ms(ours),
       peer: ms(peer),
       ratio: peer / ours,
+    },
+    {
+      what: 'the same of a tip with grain, distance along the surface, limit 8 ms',
+      ours: ms(chalk),
+      peer: '8 ms',
+      ratio: 8 / chalk,
     },
     { what: 'the same, limit 1 ms', ours: ms(ours), peer: '1 ms', ratio: 1 / ours },
   ];

@@ -4,7 +4,7 @@ import { serialize } from 'node:v8';
 import { Engine, newDocument } from '../core/engine';
 import { createWasmKernels } from '../core/kernels';
 import { measureSurface } from '../core/surface';
-import { addProject, Keeper, ProjectStore } from '../workers';
+import { addProject, Keeper, ProjectStore, type WholeProject } from '../workers';
 import type { Row } from './clock';
 import { bumpyBall } from './models';
 
@@ -21,8 +21,14 @@ export async function benchStorage(): Promise<Row[]> {
     table.hook('creating', (_key, row) => void (bytes += serialize(row).length));
     table.hook('updating', (changes) => void (bytes += serialize(changes).length));
   }
-  const keeper = new Keeper({ open: () => store, project: 'p', session: 'bench', tell: () => undefined });
-  const engine = new Engine({
+  const keeper = new Keeper({
+    open: () => store,
+    project: 'p',
+    session: 'bench',
+    tell: () => undefined,
+    whole: () => whole(engine),
+  });
+  const engine: Engine = new Engine({
     surface: measureSurface(mesh, 2048),
     kernels: createWasmKernels(),
     document: (await store.projects.get('p'))!.document as typeof document,
@@ -82,3 +88,10 @@ export async function benchStorage(): Promise<Row[]> {
     },
   ];
 }
+
+const whole = (engine: Engine): WholeProject => ({
+  document: engine.document,
+  mesh: engine.mesh,
+  history: engine.historyData,
+  ...engine.everything(),
+});

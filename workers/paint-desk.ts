@@ -41,6 +41,9 @@ const MANY_TILES = 64;
 /** A control has come to rest when it has changed nothing for so long; only then the full picture is worked on. */
 const REST_MS = 120;
 
+/** What the first stroke needs is got ready when the picture has had so long to come, ms. */
+const READY_MS = 1500;
+
 /** How often it is told how much is still to be composited. */
 const TELL_MS = 200;
 
@@ -126,6 +129,8 @@ export class PaintDesk {
     this.emit('keep', { kept: true, at: row.updatedAt, call: known });
     this.toldModel = modelKey(model.hash, model.surface.sheets);
     this.changed();
+    const { engine } = this;
+    setTimeout(() => this.engine_ === engine && engine.readyToPaint(), READY_MS);
     if (loaded.lostStrokes) this.emit('lost', { strokes: loaded.lostStrokes, tiles: 0 });
     return known;
   }

@@ -136,7 +136,7 @@ export function BrushPanel({ onClose }: { readonly onClose: () => void }) {
           onChange={(turn) => changeShape({ turn })}
         />
         <ShareSlider
-          label="Roundness"
+          label="Round"
           says="Its narrow side, in parts of the long one"
           value={shape.roundness}
           onChange={(v) => changeShape({ roundness: Math.max(0.05, v) })}
@@ -186,7 +186,7 @@ export function BrushPanel({ onClose }: { readonly onClose: () => void }) {
         <Chip title="Add brushes from a file that was kept here" onClick={() => void takeBrushFile()}>
           From file…
         </Chip>
-        <Chip title="Take it out of the tray" onClick={removeBrush}>
+        <Chip title="Remove it from the tray" onClick={removeBrush}>
           Remove
         </Chip>
       </div>

@@ -18,7 +18,7 @@ const LARGEST_FILE = 2e6;
 function put(brushes: readonly Brush[]): boolean {
   const { tray, brush } = useUi.getState();
   if (tray.length + brushes.length > MOST_BRUSHES) {
-    notify(`The tray holds at most ${MOST_BRUSHES} brushes. Take some out first.`);
+    notify(`The tray holds at most ${MOST_BRUSHES} brushes. Remove some first.`);
     return false;
   }
   const names = new Set(tray.map((b) => b.name));
@@ -43,7 +43,7 @@ export function removeBrush(): void {
     return;
   }
   useUi.setState({ tray: tray.toSpliced(brush, 1), brush: Math.min(brush, tray.length - 2) });
-  notify(`“${tray[brush]!.name}” was taken out of the tray.`, {
+  notify(`“${tray[brush]!.name}” was removed from the tray.`, {
     label: 'Undo',
     run: () => useUi.setState({ tray, brush }),
   });

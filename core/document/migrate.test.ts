@@ -7,6 +7,7 @@ import { createWasmKernels } from '../kernels';
 import { boundsOf, diagonalOf } from '../mesh';
 import { measureSurface } from '../surface';
 import { PLAIN_LEVELS } from '../layers';
+import { isPlainBall, STRAIGHT, strokeSchema, TIPS, type Stroke } from '../paint';
 import {
   documentFromRecipe,
   filesOfRecipe,
@@ -15,6 +16,7 @@ import {
   parseDocument,
   parseRecipe,
   recipeFromDocument,
+  todaysStroke,
 } from '.';
 
 /** Written by version 0.2, before there were groups and masks; the pictures are what it made of them. */
@@ -176,6 +178,56 @@ describe('a project and a recipe of the fourth form', () => {
   });
 });
 
+/** Written by the first build whose brushes have tips, lie on the surface, and are driven by tilt and speed. */
+describe('a project of the sixth form', () => {
+  const sixth = (name: string): Buffer => readFileSync(`tests/fixtures/v6/${name}`);
+  const data = readProjectFile(sixth('plate.project.zip'));
+  const wanted = decodePng(sixth('plate.png')).rgba;
+
+  it('opens to the same texels within 1/255', () => {
+    expect(worst(texelsOf(engineOf(data)), wanted)).toBeLessThanOrEqual(1);
+  });
+
+  it('its strokes, made again from their record, give the same texels', () => {
+    const [[plane, strokes]] = [...data.strokes].filter(([, list]) => list.length > 0) as [
+      [number, readonly Stroke[]],
+    ];
+    expect(strokes.map((s) => s.brush.tip)).toEqual(TIPS);
+    const engine = engineOf({ ...data, pixels: [], strokes: new Map() });
+    for (const { keepAlpha: _k, within: _w, frame: _f, ...stroke } of strokes) {
+      engine.apply({ do: 'stroke', layer: plane, stroke });
+    }
+    expect(worst(texelsOf(engine), wanted)).toBeLessThanOrEqual(1);
+  });
+});
+
+describe('a stroke of the second form', () => {
+  it('is a plain ball with what pressure did, and as it was made: each sample with an upright pen', () => {
+    const old = {
+      tool: 'brush',
+      erase: true,
+      color: '#102030',
+      opacity: 0.4,
+      edge: 0.7,
+      spacing: 0.2,
+      pressureSize: true,
+      pressureOpacity: false,
+      nearSide: true,
+      keepAlpha: false,
+      within: 7,
+      frame: 2,
+      runs: [[1, 2, 3, 0, 1, 0, 0.5, 0.25, 4, 5, 6, 0, 1, 0, 0.5, 1]],
+    };
+    const now = strokeSchema.parse(todaysStroke(old));
+    expect(isPlainBall(now.brush)).toBe(true);
+    expect(now).toMatchObject({ erase: true, opacity: 0.4, within: 7, frame: 2, nearSide: true });
+    expect(now.brush).toMatchObject({ edge: 0.7, spacing: 0.2 });
+    expect([now.brush.pressure.size, now.brush.pressure.opacity]).toEqual([STRAIGHT, null]);
+    expect(now.runs).toEqual([[1, 2, 3, 0, 1, 0, 0.5, 0.25, 0, 0, 0, 4, 5, 6, 0, 1, 0, 0.5, 1, 0, 0, 0]]);
+    expect(todaysStroke(now)).toBe(now);
+  });
+});
+
 /** Written by the first build with patterns, bounced light and a denser model. */
 describe('a project and a recipe of the fifth form', () => {
   const fifth = (name: string): Buffer => readFileSync(`tests/fixtures/v5/${name}`);
@@ -262,7 +314,7 @@ describe('documents at the door', () => {
   const group = (id: number, layers: unknown[]): unknown => ({ kind: 'group', id, name: `G${id}`, layers });
 
   it('tells “made by a newer version” apart from “damaged”', () => {
-    refused({ ...plain, version: 6 }, 'document-newer', /newer version/);
+    refused({ ...plain, version: 7 }, 'document-newer', /newer version/);
     refused({ ...plain, version: 'x' }, 'document-invalid', /damaged at “version”/);
     refused(null, 'document-invalid', /no description/);
     expect(() => parseRecipe({ format: 'zanahoria-recipe', version: 9 })).toThrow(

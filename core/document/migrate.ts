@@ -224,6 +224,8 @@ const STEPS = new Map<number, (data: Record<string, unknown>, strokes: StrokeCou
   [2, fromV2],
   [3, (data) => ({ ...data, version: 4 })],
   [4, (data) => ({ ...data, version: 5, patterns: [], dense: null })],
+  // Strokes have tips since, which older programs can't make: see todaysStroke.
+  [5, (data) => ({ ...data, version: 6 })],
 ]);
 
 export interface ParseOptions {

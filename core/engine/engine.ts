@@ -151,6 +151,11 @@ export class Engine {
     this.strokes.begin(layer, style, guard, channel);
   }
 
+  /** Gets ready what the first stroke on the surface would wait for. */
+  readyToPaint(): void {
+    this.state.desk.open();
+  }
+
   /** Goes on with the stroke in hand. @param samples SAMPLE_STRIDE numbers each; @param lift begins a new run */
   extendStroke(samples: ArrayLike<number>, lift: boolean): void {
     this.strokes.extend(samples, lift);

@@ -38,12 +38,19 @@ const row = (ix: number, iy: number, iz: number, u: number, seed: number): numbe
 /** Octaves that are laid over one another, each half as large and half as strong as the one before. */
 const OCTAVES = 4;
 
-function octaves(x: number, y: number, z: number, seed: number, of: (value: number) => number): number {
+function octaves(
+  x: number,
+  y: number,
+  z: number,
+  seed: number,
+  count: number,
+  of: (value: number) => number,
+): number {
   let sum = 0;
   let whole = 0;
   let size = 1;
   let strength = 1;
-  for (let o = 0; o < OCTAVES; o++) {
+  for (let o = 0; o < count; o++) {
     // An odd turn between octaves would be felt less than a shift, which costs nothing.
     sum += strength * of(lattice(x * size + o * 17.17, y * size + o * 31.31, z * size + o * 7.77, seed + o));
     whole += strength;
@@ -56,13 +63,16 @@ function octaves(x: number, y: number, z: number, seed: number, of: (value: numb
 /** Sums of octaves keep near the middle: this much more contrast uses 0..1. */
 const VALUE_CONTRAST = 2;
 
-/** Soft clouds: 0..1. Coordinates in grains. */
-export const valueNoise = (x: number, y: number, z: number, seed: number): number =>
-  clamp01(0.5 + (octaves(x, y, z, seed, (v) => v) - 0.5) * VALUE_CONTRAST);
+/** Soft clouds: 0..1. Coordinates in grains. @param count octaves that are laid over one another */
+export const valueNoise = (x: number, y: number, z: number, seed: number, count = OCTAVES): number =>
+  clamp01(0.5 + (octaves(x, y, z, seed, count, same) - 0.5) * VALUE_CONTRAST);
 
 /** Sharp veins that are bright: 0..1 (F. K. Musgrave, in "Texturing and Modeling", 1994). */
-export const ridgedNoise = (x: number, y: number, z: number, seed: number): number =>
-  clamp01(octaves(x, y, z, seed, (v) => (1 - Math.abs(2 * v - 1)) ** 2) * 1.25);
+export const ridgedNoise = (x: number, y: number, z: number, seed: number, count = OCTAVES): number =>
+  clamp01(octaves(x, y, z, seed, count, ridge) * 1.25);
+
+const same = (v: number): number => v;
+const ridge = (v: number): number => (1 - Math.abs(2 * v - 1)) ** 2;
 
 /** Cells: the distance to the nearest of one scattered point a grain, 0 at points (S. Worley, "A cellular texture basis function", 1996). */
 export function cellularNoise(x: number, y: number, z: number, seed: number): number {

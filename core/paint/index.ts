@@ -3,6 +3,7 @@ export * from './stroke';
 export * from './frame';
 export * from './dab';
 export * from './tips';
+export { isPlainBall } from './tip-dab';
 export * from './dab-walker';
 export * from './paint-desk';
 export * from './stroke-tile';

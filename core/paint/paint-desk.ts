@@ -57,6 +57,9 @@ interface Held {
 
 type Grain = NonNullable<BrushShape['grain']>;
 
+/** A brush passes over many texels at a time: two octaves are as fine as it needs. */
+const OCTAVES = 2;
+
 const NOISES = { value: valueNoise, ridged: ridgedNoise, cellular: cellularNoise } as const;
 
 /**
@@ -173,7 +176,8 @@ export class PaintDesk {
     const [cx, cy, cz] = this.centre;
     const { px, py, pz } = held.slot;
     for (let i = 0; i < SUB_TEXELS; i++) {
-      const n = px[i]! >= NOWHERE ? 0 : noise((px[i]! - cx) * k, (py[i]! - cy) * k, (pz[i]! - cz) * k, 3);
+      const n =
+        px[i]! >= NOWHERE ? 0 : noise((px[i]! - cx) * k, (py[i]! - cy) * k, (pz[i]! - cz) * k, 3, OCTAVES);
       values[i] = 1 - grain.depth * (1 - smoothstep(0.3, 0.7, n));
     }
     held.grain = { name, values };
