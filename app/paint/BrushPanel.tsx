@@ -6,7 +6,7 @@ import { Chip } from '../shared/Chip';
 import { CurveEditor } from '../shared/CurveEditor';
 import { Fold } from '../shared/Fold';
 import { degrees, ShareSlider, Slider } from '../shared/Slider';
-import { brushInHand, changeBrush, changeShape, useUi } from '../shared/ui-store';
+import { brushInHand, changeBrush, changeShape, MOST_STEADY, useUi } from '../shared/ui-store';
 import { BrushStroke } from './BrushStroke';
 import { addBrush, downloadBrush, removeBrush, resetBrush, takeBrushFile } from './brush-actions';
 import { DRIVEN_WORDS, DRIVER_WORDS, setDrive, type Driver } from './drives';
@@ -55,6 +55,7 @@ const GRAINS = { value: 'clouds', ridged: 'veins', cellular: 'cells' } as const;
 /** All that can be set on the brush in hand. */
 export function BrushPanel({ onClose }: { readonly onClose: () => void }) {
   const brush = useUi(brushInHand);
+  const steady = useUi((s) => s.steady);
   const { shape } = brush;
   useEffect(() => {
     const leave = (e: KeyboardEvent): void => {
@@ -118,6 +119,17 @@ export function BrushPanel({ onClose }: { readonly onClose: () => void }) {
           Builds up
         </Chip>
       </div>
+      <Slider
+        label="Steady"
+        says="Length of the string on which the pen follows the pointer"
+        value={steady}
+        min={0}
+        max={MOST_STEADY}
+        step={1}
+        show={(v) => (v > 0 ? `${v} px` : 'off')}
+        read={(text) => (text === 'off' ? 0 : Number.parseFloat(text))}
+        onChange={(v) => useUi.setState({ steady: v })}
+      />
       <Fold title="Turn and shape" note={FOLLOWS[shape.follows][0]} begins>
         <Choice
           label="What its long side follows"

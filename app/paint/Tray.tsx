@@ -1,11 +1,11 @@
 import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
-import { useShallow } from 'zustand/shallow';
 import type { Brush } from '../shared/brush';
 import { Chip } from '../shared/Chip';
 import { percent, Slider } from '../shared/Slider';
 import { brushInHand, changeBrush, changeShape, useUi } from '../shared/ui-store';
 import { BrushPanel } from './BrushPanel';
 import { BrushStroke } from './BrushStroke';
+import { USUAL_STEADY } from './commands';
 import { togglePressure } from './drives';
 
 const edgeWords = {
@@ -81,9 +81,11 @@ export function Tray() {
 }
 
 function Guards({ isOpen, onOpen }: { readonly isOpen: boolean; readonly onOpen: () => void }) {
-  const { guardPart, guardNear, picking } = useUi(
-    useShallow(({ guardPart, guardNear, picking: p }) => ({ guardPart, guardNear, picking: p })),
-  );
+  const guardPart = useUi((s) => s.guardPart);
+  const guardNear = useUi((s) => s.guardNear);
+  const picking = useUi((s) => s.picking);
+  const glazing = useUi((s) => s.glazing);
+  const steady = useUi((s) => s.steady);
   const { pressure } = useUi(brushInHand).shape;
   return (
     <div className="guards">
@@ -104,8 +106,8 @@ function Guards({ isOpen, onOpen }: { readonly isOpen: boolean; readonly onOpen:
           Near side
         </Chip>
       </div>
-      <small aria-hidden>Pen changes</small>
-      <div className="row" role="group" aria-label="Pen changes">
+      <small aria-hidden>Pen</small>
+      <div className="row" role="group" aria-label="Pen">
         <Chip
           on={pressure.size !== null}
           title="Pressing harder makes the brush larger"
@@ -120,8 +122,15 @@ function Guards({ isOpen, onOpen }: { readonly isOpen: boolean; readonly onOpen:
         >
           Opacity
         </Chip>
+        <Chip
+          on={steady > 0}
+          title="The pen follows the pointer on a string, which takes the tremble out (S)"
+          onClick={() => useUi.setState({ steady: steady > 0 ? 0 : USUAL_STEADY })}
+        >
+          Steady
+        </Chip>
       </div>
-      <small>More</small>
+      <small>Colour</small>
       <div className="row">
         <Chip
           on={picking}
@@ -129,6 +138,13 @@ function Guards({ isOpen, onOpen }: { readonly isOpen: boolean; readonly onOpen:
           onClick={() => useUi.setState({ picking: !picking })}
         >
           Pick
+        </Chip>
+        <Chip
+          on={glazing}
+          title="Strokes lay the local colour of where they begin, thinly: it calms a spot (O)"
+          onClick={() => useUi.setState({ glazing: !glazing })}
+        >
+          Glaze back
         </Chip>
         <Chip
           aria-expanded={isOpen}

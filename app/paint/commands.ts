@@ -1,6 +1,10 @@
 import { inStages, type ListedCommand } from '../shared/commands';
-import { brushInHand, changeBrush, useUi } from '../shared/ui-store';
+import { notify } from '../shared/notify';
+import { brushInHand, changeBrush, swapColors, useUi } from '../shared/ui-store';
 import { togglePressure } from './drives';
+
+/** Length of the string when it is switched on, pixels. */
+export const USUAL_STEADY = 40;
 
 /** Brush sizes grow by about a tenth a step. */
 const sized = (factor: number): void =>
@@ -28,6 +32,26 @@ export const paintCommands = (): ListedCommand[] =>
         title: 'Pick a colour from the picture',
         keys: 'c',
         run: () => useUi.setState((s) => ({ picking: !s.picking })),
+      },
+      {
+        id: 'swap-colors',
+        title: 'Swap with the colour before',
+        keys: 'd',
+        run: () => {
+          if (!swapColors()) notify('Paint with two colours first: then they can be swapped.');
+        },
+      },
+      {
+        id: 'glaze-back',
+        title: 'Glaze back with the local colour: on or off',
+        keys: 'o',
+        run: () => useUi.setState(({ glazing }) => ({ glazing: !glazing })),
+      },
+      {
+        id: 'steady',
+        title: 'Steady strokes: on or off',
+        keys: 's',
+        run: () => useUi.setState(({ steady }) => ({ steady: steady > 0 ? 0 : USUAL_STEADY })),
       },
       {
         id: 'guard-part',

@@ -29,6 +29,8 @@ export interface Habits {
   readonly color: string;
   /** Colours that were painted with, the latest first. */
   readonly lastColors: readonly string[];
+  /** Length of the string on which the pen follows the pointer, pixels; 0: it doesn't drag. */
+  readonly steady: number;
   readonly guardPart: boolean;
   readonly guardNear: boolean;
   /** Strokes on a mask hide instead of revealing. */
@@ -81,6 +83,8 @@ export interface Hand {
   readonly pinned: CameraPose | null;
   /** The next press picks a colour instead of painting. */
   readonly picking: boolean;
+  /** Strokes lay the local colour of where they begin, thinly. */
+  readonly glazing: boolean;
   /** What a drag on the model aims: the light plan's key, the lamp of the lit check, or a new ramp. */
   readonly aiming: 'plan' | 'check' | 'ramp' | null;
   /** A cue that a press on the model places. */
@@ -116,11 +120,15 @@ export interface Hand {
 
 export type UiState = Habits & Hand;
 
+/** The longest string, pixels. */
+export const MOST_STEADY = 150;
+
 const HABITS: Habits = {
   tray: BRUSHES,
   brush: 1,
   color: '#cf5a2e',
   lastColors: [],
+  steady: 0,
   guardPart: true,
   guardNear: true,
   maskHides: true,
@@ -148,6 +156,7 @@ export const EMPTY_HAND: Hand = {
   wires: false,
   pinned: null,
   picking: false,
+  glazing: false,
   aiming: null,
   placing: null,
   standIn: null,
@@ -177,6 +186,7 @@ const habitsSchema = z
     brush: z.int().min(0).max(MOST_BRUSHES),
     color: hex,
     lastColors: z.array(hex).max(12),
+    steady: z.number().min(0).max(MOST_STEADY),
     guardPart: z.boolean(),
     guardNear: z.boolean(),
     maskHides: z.boolean(),
@@ -241,6 +251,16 @@ export function rememberColor(color: string): void {
   const { lastColors } = useUi.getState();
   if (lastColors[0] === color) return;
   useUi.setState({ lastColors: [color, ...lastColors.filter((c) => c !== color)].slice(0, LAST_COLORS) });
+}
+
+/** Takes the colour that was in hand before. @returns false if there was none */
+export function swapColors(): boolean {
+  const { color, lastColors } = useUi.getState();
+  const other = lastColors.find((c) => c !== color);
+  if (!other) return false;
+  rememberColor(color);
+  useUi.setState({ color: other });
+  return true;
 }
 
 /** Looks at one layer by itself, or at everything again if it is looked at already. */

@@ -149,3 +149,64 @@ test('a brush is set, named, duplicated, remembered; it leaves as a file and com
   await choose('crossed.brush.json', file.bytes);
   await expect(page.getByRole('radio', { name: 'Crossed chalk' })).toBeChecked();
 });
+
+test('a steady pen catches up at its end; with Shift a line goes on from where the last stroke ended', async ({
+  page,
+}) => {
+  await beginProject(page, 'floor.obj', SEAMED_OBJ);
+  await stage(page, 'Paint');
+  await page.getByRole('button', { name: 'Top', exact: true }).click();
+  await ready(page);
+  await page.getByRole('radio', { name: 'Sharp line' }).click();
+  const view = (await page.getByTestId('viewport').boundingBox())!;
+  const at = (x: number, y: number): [number, number] => [view.x + view.width * x, view.y + view.height * y];
+  await page.keyboard.press('s');
+  await expect(chip(page, 'Steady')).toHaveAttribute('aria-pressed', 'true');
+  const string = page.locator('.steady-string line');
+  await page.mouse.move(...at(0.24, 0.45));
+  await page.mouse.down();
+  await page.mouse.move(...at(0.3, 0.48), { steps: 8 });
+  await expect(string).toBeVisible();
+  await page.mouse.up();
+  await expect(string).toBeHidden();
+  await page.keyboard.press('s');
+  await settled(page);
+  await page.keyboard.down('Shift');
+  await page.mouse.click(...at(0.3, 0.6));
+  await page.keyboard.up('Shift');
+  await settled(page);
+  await expect(page.getByRole('navigation').getByText('2 strokes')).toBeVisible();
+  const sheet = await albedo(page);
+  const rows = Array.from({ length: 512 }, (_, y) => painted(sheet, [0, 1], [y / 512, (y + 1) / 512]));
+  // The first goes over 60 texels to the side, the line down over more rows than the first has.
+  expect(Math.max(...rows)).toBeGreaterThan(12);
+  expect(rows.filter((n) => n > 0).length).toBeGreaterThan(50);
+});
+
+test('two colours are swapped by key; a stroke glazes back with the local colour of its part', async ({
+  page,
+}) => {
+  await beginProject(page, 'floor.obj', SEAMED_OBJ);
+  await stage(page, 'Paint');
+  await page.getByRole('button', { name: 'Top', exact: true }).click();
+  await ready(page);
+  await page.keyboard.press('d');
+  await expect(page.getByText('Paint with two colours first')).toBeVisible();
+  await page.getByRole('radio', { name: 'Flat paint' }).click();
+  await paintAcross(page);
+  await page.keyboard.press('o');
+  await expect(chip(page, 'Glaze back')).toHaveAttribute('aria-pressed', 'true');
+  const before = await albedo(page);
+  await stage(page, 'Paint');
+  await paintAcross(page);
+  const after = await albedo(page);
+  // Three tenths of the way to the local colour, where it was fully orange.
+  const local = [0xb6, 0xac, 0xa2];
+  let glazed = 0;
+  for (let o = 0; o < before.data.length; o += 4) {
+    const [was, is] = [before.data.subarray(o, o + 3), after.data.subarray(o, o + 3)];
+    if (was[0]! - was[2]! < 150 || is.every((v, k) => v === was[k])) continue;
+    if (is.every((v, k) => Math.abs(v - (was[k]! + (local[k]! - was[k]!) * 0.3)) < 3)) glazed++;
+  }
+  expect(glazed).toBeGreaterThan(800);
+});

@@ -141,14 +141,24 @@ test('unlit view: every pixel of the screenshot is the texel that was delivered,
   const layer = PNG.sync.read(Buffer.from(zip[`layers/${layerId(zip, 'Colours')}.png`]!));
   // The layer lies on the local colour: its own pixels over #b6aca2, as 8-bit source-over gives them.
   const ground = [0xb6, 0xac, 0xa2];
-  const side = box.right - box.left + 1;
+  // Edges are drawn smooth: how much of its last pixel the square covers tells where it ends within that.
+  const [middleX, middleY] = [(box.left + box.right) / 2, (box.top + box.bottom) / 2];
+  const outside = pixel(empty.png, empty.png.width / 2, 46)[0];
+  const inside = pixel(empty.png, middleX, middleY)[0];
+  const share = (x: number, y: number): number => (pixel(empty.png, x, y)[0] - outside) / (inside - outside);
+  const left = box.left + 1 - share(box.left, middleY);
+  const top = box.top + 1 - share(middleX, box.top);
+  const [wide, tall] = [
+    box.right + share(box.right, middleY) - left,
+    box.bottom + share(middleX, box.bottom) - top,
+  ];
   let compared = 0;
   let wrong = 0;
   const colors = new Set<string>();
   for (let y = box.top + 1; y < box.bottom; y++) {
     for (let x = box.left + 1; x < box.right; x++) {
-      const u = ((x + 0.5 - box.left) / side) * 256;
-      const v = ((y + 0.5 - box.top) / (box.bottom - box.top + 1)) * 256;
+      const u = ((x + 0.5 - left) / wide) * 256;
+      const v = ((y + 0.5 - top) / tall) * 256;
       // Too near a texel's edge to say which of the two it must be.
       if ([u % 1, v % 1].some((f) => f < 0.25 || f > 0.75)) continue;
       const o = (Math.floor(v) * 256 + Math.floor(u)) * 4;

@@ -4,6 +4,8 @@ import { brushInHand, useUi } from '../../shared/ui-store';
 export interface RingPlace {
   /** Moves the ring's middle, pixels of the picture; null hides it. */
   put(at: { x: number; y: number; diameter: number } | null): void;
+  /** Shows the string from the pen to the pointer; without a pen none. */
+  pull(pen: { x: number; y: number } | null, pointer: { screenX: number; screenY: number }): void;
 }
 
 /**
@@ -13,6 +15,7 @@ export interface RingPlace {
 export function BrushRing({ place }: { readonly place: Ref<RingPlace> }) {
   const brush = useUi(brushInHand);
   const svg = useRef<SVGSVGElement>(null);
+  const string = useRef<SVGLineElement>(null);
   const size = useRef(brush.size);
   size.current = brush.size;
   useImperativeHandle(
@@ -25,23 +28,39 @@ export function BrushRing({ place }: { readonly place: Ref<RingPlace> }) {
         // A size that isn't told in pixels depends on the place.
         svg.current.style.transform = `translate(${at.x}px, ${at.y}px) scale(${at.diameter / size.current})`;
       },
+      pull: (pen, { screenX, screenY }) => {
+        const line = string.current;
+        if (!line) return;
+        const isTight = pen !== null && Math.hypot(pen.x - screenX, pen.y - screenY) > 2;
+        line.style.visibility = isTight ? 'visible' : 'hidden';
+        if (!isTight) return;
+        line.setAttribute('x1', String(pen.x));
+        line.setAttribute('y1', String(pen.y));
+        line.setAttribute('x2', String(screenX));
+        line.setAttribute('y2', String(screenY));
+      },
     }),
     [],
   );
   const r = Math.max(1, brush.size / 2);
   const inner = r * (1 - brush.shape.edge);
   return (
-    <svg
-      ref={svg}
-      className="brush-ring"
-      style={{ left: -r - 2, top: -r - 2, visibility: 'hidden', transformOrigin: 'center' }}
-      width={r * 2 + 4}
-      height={r * 2 + 4}
-      aria-hidden
-    >
-      <circle cx={r + 2} cy={r + 2} r={r} className="dark" />
-      <circle cx={r + 2} cy={r + 2} r={r} className={brush.erase ? 'light dashed' : 'light'} />
-      {inner > 3 && inner < r - 2 && <circle cx={r + 2} cy={r + 2} r={inner} className="light faint" />}
-    </svg>
+    <>
+      <svg className="steady-string" aria-hidden>
+        <line ref={string} style={{ visibility: 'hidden' }} />
+      </svg>
+      <svg
+        ref={svg}
+        className="brush-ring"
+        style={{ left: -r - 2, top: -r - 2, visibility: 'hidden', transformOrigin: 'center' }}
+        width={r * 2 + 4}
+        height={r * 2 + 4}
+        aria-hidden
+      >
+        <circle cx={r + 2} cy={r + 2} r={r} className="dark" />
+        <circle cx={r + 2} cy={r + 2} r={r} className={brush.erase ? 'light dashed' : 'light'} />
+        {inner > 3 && inner < r - 2 && <circle cx={r + 2} cy={r + 2} r={inner} className="light faint" />}
+      </svg>
+    </>
   );
 }

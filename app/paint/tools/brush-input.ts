@@ -11,6 +11,9 @@ const MAX_STEPS = 48;
 /** The pen on a pane. */
 type PenAt = Pick<PointerAt, 'x' | 'y' | 'pressure' | 'tilt' | 'azimuth' | 'time'>;
 
+/** A straight line is laid in pieces of so many pixels, each followed over the form. */
+const LINE_STEP = 60;
+
 export interface StrokeSink {
   begin(stroke: StrokeBegin): void;
   extend(samples: Float64Array, lift: boolean): void;
@@ -30,6 +33,8 @@ export class BrushInput {
   private surface: SurfaceMap | null = null;
   private last: PenAt | null = null;
   private began = 0;
+  /** Where on the model the last stroke ended. */
+  endedAt: Vector3 | null = null;
   private samples: number[] = [];
   private lift = true;
   private lastHit: { readonly seen: Vector3; readonly owner: Vector3 } | null = null;
@@ -74,10 +79,19 @@ export class BrushInput {
     this.frame ||= requestAnimationFrame(() => this.flush());
   }
 
+  /** Straight on to a place. */
+  line(to: PenAt): void {
+    const from = this.last;
+    if (!from) return;
+    const pieces = Math.ceil(Math.hypot(to.x - from.x, to.y - from.y) / LINE_STEP);
+    for (let i = 1; i <= pieces; i++) this.move(between(from, to, i / pieces));
+  }
+
   end(): void {
     if (!this.last) return;
     this.flush();
     this.last = null;
+    if (this.pane === 'model') this.endedAt = this.lastHit?.seen ?? null;
     this.sink.end();
   }
 

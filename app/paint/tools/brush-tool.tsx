@@ -9,11 +9,13 @@ import {
   showSheetOf,
   type Hit,
   type PanePoint,
+  type PointerAt,
   type StageView,
   type ToolMaker,
 } from '../../viewport';
 import { BrushInput, brushRadius } from './brush-input';
 import { BrushRing, type RingPlace } from './BrushRing';
+import { pulled } from './steady';
 import { paintTarget, strokeOn } from './stroke-style';
 
 /** Upward on the picture and toward the eye, in model space; on the sheet the eye stands over the surface. */
@@ -24,6 +26,12 @@ function seenFrom(view: StageView, pane: PanePoint['pane'], hit: Hit): Pick<Stro
     new Vector3(x, y, z).applyQuaternion(turn).toArray().map(roundSample) as [number, number, number];
   return { up: direction(0, 1, 0), eye: direction(0, 0, 1) };
 }
+
+/** Where the pen is in the whole picture, while the pointer is on the same pane. */
+const penOnScreen = (pen: PanePoint, pointer: PointerAt): { x: number; y: number } => ({
+  x: pointer.screenX + pen.x - pointer.x,
+  y: pointer.screenY + pen.y - pointer.y,
+});
 
 /** How wide the brush is at a place, pixels. */
 function diameterAt(view: StageView, at: PanePoint, hit: Hit | null | undefined): number {
@@ -78,19 +86,38 @@ export const brushTool =
         try {
           const ui = useUi.getState();
           const part = mesh.parts[ownerOf(surface, hit).part]!;
-          const stroke = strokeOn(target, part, seenFrom(view, at.pane, hit));
-          brush.begin(at.pane, at, stroke, brushInHand(ui), surface);
-          if (target.channel === 'pixels' && !stroke.style.erase) rememberColor(ui.color);
+          const seen = seenFrom(view, at.pane, hit);
+          const stroke = strokeOn(target, part, hit.face, seen);
+          const before = at.shift && at.pane === 'model' && brush.endedAt;
+          const from = before ? { ...at, ...view.rig.project(before) } : at;
+          brush.begin(at.pane, from, stroke, brushInHand(ui), surface);
+          if (before) brush.line(at);
+          if (target.channel === 'pixels' && !stroke.style.erase && !ui.glazing) rememberColor(ui.color);
         } catch (error) {
           notify(sentenceOf(error));
           return 'done';
         }
         showSheetOf(hit);
+        let pen: PointerAt = at;
         return {
           isFine: true,
-          move: (to) => brush.move(to),
-          end: () => brush.end(),
-          cancel: () => brush.cancel(),
+          move: (to) => {
+            const next = pulled(pen, to, useUi.getState().steady);
+            ring.current?.pull(penOnScreen(next ?? pen, to), to);
+            if (!next) return;
+            pen = next;
+            brush.move(next);
+          },
+          end: (to) => {
+            // The pen catches up.
+            if (pen.x !== to.x || pen.y !== to.y) brush.move(to);
+            ring.current?.pull(null, to);
+            brush.end();
+          },
+          cancel: () => {
+            ring.current?.pull(null, at);
+            brush.cancel();
+          },
         };
       },
       overlay: () => <BrushRing place={ring} />,

@@ -1,4 +1,16 @@
-import { findNode, isPaintedMask, kindOf, nodesOf, type Layer, type LayerNode } from '../../../core/engine';
+import {
+  findNode,
+  isPaintedMask,
+  kindOf,
+  localColorsIn,
+  nodesOf,
+  type Layer,
+  type LayerNode,
+  type LocalColors,
+  type ProjectDocument,
+} from '../../../core/engine';
+import { rgbToHex } from '../../../core/color';
+import { CoreError } from '../../../core/errors';
 import type { StrokeStyle } from '../../../core/paint';
 import type { StrokeBegin } from '../../../workers';
 import { useProject } from '../../project';
@@ -40,14 +52,44 @@ function nearestPaint(tree: readonly LayerNode[], id: number | undefined): Layer
   return found && found.kind !== 'group' ? found : null;
 }
 
-/** @param part name of the part under the brush when the stroke begins @param seen how the picture was looked at */
+/** A glaze covers so much of what the brush would. */
+const GLAZE = 0.3;
+
+const localColors = new WeakMap<ProjectDocument, LocalColors | null>();
+
+/** The local colour of a triangle. @throws CoreError `bad-argument` if the model has none yet */
+function localColorAt(face: number): string {
+  const { document, mesh } = useProject.getState();
+  let colors = document && localColors.get(document);
+  if (document && mesh && colors === undefined) {
+    colors = localColorsIn(document, mesh);
+    localColors.set(document, colors);
+  }
+  if (!colors) {
+    throw new CoreError(
+      'bad-argument',
+      'There is no local colour to glaze with yet. Give the part one in Block in, or switch “Glaze back” off.',
+    );
+  }
+  const { rgb } = colors;
+  const o = face * 3;
+  return rgbToHex({ r: rgb[o]!, g: rgb[o + 1]!, b: rgb[o + 2]! });
+}
+
+/**
+ * @param part name of the part under the brush when the stroke begins
+ * @param face the triangle there
+ * @param seen how the picture was looked at
+ */
 export function strokeOn(
   { layer, channel }: EditTarget,
   part: string,
+  face: number,
   seen: Pick<StrokeStyle, 'up' | 'eye'>,
 ): StrokeBegin {
   const ui = useUi.getState();
   const brush = brushInHand(ui);
+  const glazes = ui.glazing && channel === 'pixels' && !brush.erase;
   // On a mask the brush reveals and the eraser hides.
   const onMask = channel === 'mask';
   return {
@@ -57,8 +99,14 @@ export function strokeOn(
     style: {
       tool: 'brush',
       erase: !onMask && brush.erase,
-      color: onMask ? (ui.maskHides !== brush.erase ? '#000000' : '#ffffff') : ui.color,
-      opacity: brush.opacity,
+      color: onMask
+        ? ui.maskHides !== brush.erase
+          ? '#000000'
+          : '#ffffff'
+        : glazes
+          ? localColorAt(face)
+          : ui.color,
+      opacity: brush.opacity * (glazes ? GLAZE : 1),
       brush: brush.shape,
       seed: crypto.getRandomValues(new Uint32Array(1))[0]!,
       ...seen,
