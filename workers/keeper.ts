@@ -7,7 +7,7 @@ import type {
   ProjectDocument,
   TileState,
 } from '../core/engine';
-import type { ErrorCode } from '../core/errors';
+import { CoreError, type ErrorCode } from '../core/errors';
 import type { UvMesh } from '../core/mesh';
 import type { Stroke } from '../core/paint';
 import { addProject, storageError, tileRow, type NewProject } from './projects';
@@ -57,8 +57,11 @@ export interface KeeperOptions {
   /** Names the session in what is written, so that a successor knows which calls are in it. */
   readonly session: string;
   readonly tell: (state: KeepState) => void;
-  /** Asked for where the browser has thrown the project away while it is open. */
-  readonly whole: () => WholeProject;
+  /**
+   * Asked for where the browser has thrown the project away while it is open. Null while a stroke is in hand, whose pixels are half there:
+   * it is asked again.
+   */
+  readonly whole: () => WholeProject | null;
   /** Whether there is room to write; by default it is tried. */
   readonly hasRoom?: () => Promise<boolean>;
 }
@@ -76,6 +79,8 @@ export class Keeper {
   /** The call whose work is being kept, and the last of which it was told that it is on disk. */
   private made = 0;
   private told = 0;
+  /** The last call that is finished: what is in memory holds its work, and nothing of a later one but what waits to be written. */
+  private finished = 0;
   /** Steps whose pixels are on disk. */
   private readonly pagesOnDisk = new Set<number>();
 
@@ -96,6 +101,7 @@ export class Keeper {
 
   /** It is finished, whatever came of it. */
   done(): void {
+    this.finished = this.made;
     if (!this.pending && !this.busy) this.tellKept();
   }
 
@@ -227,6 +233,14 @@ export class Keeper {
   private async writeWhole(store: ProjectStore, call: number): Promise<void> {
     const { project, session, whole } = this.options;
     const data = whole();
+    if (!data) {
+      throw new CoreError(
+        'storage-failed',
+        'The browser has thrown the project away. All of it is held in memory and written again when the stroke in hand has ended.',
+      );
+    }
+    // What came while this was being written is in memory, too: done again after a crash, it would be there twice.
+    const journal = { session, call: Math.max(call, this.finished, this.pending?.call ?? 0) };
     const { first, done, steps } = data.history;
     const isLost = (step: HistoryStep): boolean => step.tiles === 'away' || step.models.length > 0;
     const from = first + steps.slice(0, done - first).findLastIndex(isLost) + 1;
@@ -234,7 +248,7 @@ export class Keeper {
     const end = undone < 0 ? first + steps.length : done + undone;
     const now = Date.now();
     await addProject(store, project, data, now, null, data.document.model || undefined);
-    await store.projects.update(project, { historyDone: done, journal: { session, call } });
+    await store.projects.update(project, { historyDone: done, journal });
     this.pagesOnDisk.clear();
     const kept = steps.slice(from - first, end - first);
     await store.history.bulkPut(

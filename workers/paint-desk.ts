@@ -105,6 +105,7 @@ export class PaintDesk {
       tell: (state) => this.emit('keep', state),
       whole: () => {
         const { engine } = this;
+        if (engine.strokeInHand) return null;
         const { document, mesh, historyData } = engine;
         return { document, mesh, history: historyData, ...engine.everything() };
       },

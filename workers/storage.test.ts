@@ -67,12 +67,15 @@ async function openProject(
     project: id,
     session: 'test',
     tell: (state) => states.push(state),
-    whole: () => ({
-      document: engine.document,
-      mesh: engine.mesh,
-      history: engine.historyData,
-      ...engine.everything(),
-    }),
+    whole: () =>
+      engine.strokeInHand
+        ? null
+        : {
+            document: engine.document,
+            mesh: engine.mesh,
+            history: engine.historyData,
+            ...engine.everything(),
+          },
     hasRoom: () => Promise.resolve(room.is),
   });
   const engine: Engine = new Engine({
@@ -262,6 +265,36 @@ describe('what is kept', () => {
     for (let n = 0; n < 3; n++) expect(await back.step('undo')).toBe(true);
     expect(pixelsOf(back.engine)).toEqual([]);
     await back.keeper.settled();
+  });
+
+  it('what is written anew names the last call whose work is in it, and waits for the stroke in hand', async () => {
+    await addProject(store, 'a', data(), 1000);
+    const { engine, keeper, states } = await openProject('a');
+    keeper.begin(1);
+    paint(engine, -0.5);
+    keeper.done();
+    await keeper.settled();
+    await Promise.all(store.tables.map((table) => table.clear()));
+    keeper.begin(2);
+    paint(engine, 0.1);
+    keeper.done();
+    const { runs, ...style } = stroke(0.6);
+    engine.beginStroke(PAINT, style);
+    engine.extendStroke(runs[0]!, true);
+    await keeper.settled();
+    expect(states.at(-1)!.kept).toBe(false);
+    expect(await store.projects.get('a')).toBeUndefined();
+    engine.cancelStroke();
+    // A third call's work comes while the second's waits: all of it is in memory.
+    keeper.begin(3);
+    paint(engine, 0.3);
+    keeper.done();
+    await expect.poll(() => states.at(-1)!.kept, { timeout: 8000 }).toBe(true);
+    const fresh = new ProjectStore(store.name);
+    expect((await fresh.projects.get('a'))!.journal).toEqual({ session: 'test', call: 3 });
+    const back = await openProject('a', fresh);
+    expect(back.engine.strokesOf(PAINT)).toHaveLength(3);
+    expect(pixelsOf(back.engine)).toEqual(pixelsOf(engine));
   });
 
   it('a duplicate stands on its own', async () => {

@@ -2,7 +2,7 @@ import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
 import type { Brush } from '../shared/brush';
 import { Chip } from '../shared/Chip';
 import { percent, Slider } from '../shared/Slider';
-import { brushInHand, changeBrush, changeShape, useUi } from '../shared/ui-store';
+import { brushInHand, changeBrush, changeShape, takeBrush, useUi } from '../shared/ui-store';
 import { BrushPanel } from './BrushPanel';
 import { BrushStroke } from './BrushStroke';
 import { USUAL_STEADY } from './commands';
@@ -29,7 +29,8 @@ export function Tray() {
     <footer className="tray" aria-label="Brushes">
       <div className="brushes" role="radiogroup" aria-label="Brush">
         {tray.map((b, i) => (
-          <BrushButton key={b.name} brush={b} on={i === inHand} onTake={() => useUi.setState({ brush: i })} />
+          // Two may be of one name.
+          <BrushButton key={i} brush={b} on={i === inHand} onTake={() => takeBrush(i)} />
         ))}
       </div>
       <div className="brush-sliders">

@@ -1,6 +1,6 @@
 import { inStages, type ListedCommand } from '../shared/commands';
 import { notify } from '../shared/notify';
-import { brushInHand, changeBrush, swapColors, useUi } from '../shared/ui-store';
+import { brushInHand, changeBrush, swapColors, takeBrush, useUi } from '../shared/ui-store';
 import { togglePressure } from './drives';
 
 /** Length of the string when it is switched on, pixels. */
@@ -25,7 +25,7 @@ export const paintCommands = (): ListedCommand[] =>
         id: `brush-${i}`,
         title: `Brush: ${b.name}`,
         keys: i < 9 ? String(i + 1) : '',
-        run: () => useUi.setState({ brush: i }),
+        run: () => takeBrush(i),
       })),
       {
         id: 'pick',

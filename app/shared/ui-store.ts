@@ -235,6 +235,10 @@ export const useUi: UseBoundStore<StoreApi<UiState>> = create<UiState>()(
 
 export const brushInHand = (s: UiState): Brush => s.tray[s.brush]!;
 
+/** Takes a brush of the tray in hand, if there is one at that place. */
+export const takeBrush = (brush: number): void =>
+  useUi.setState(({ tray }) => (brush < tray.length ? { brush } : {}));
+
 export function changeBrush(patch: Partial<Brush>): void {
   useUi.setState((s) => ({ tray: s.tray.map((b, i) => (i === s.brush ? { ...b, ...patch } : b)) }));
 }

@@ -57,7 +57,7 @@ export class Unroller {
   constructor(mesh: Pick<Mesh, 'positions' | 'indices'>) {
     this.positions = mesh.positions;
     this.indices = mesh.indices;
-    this.topology = topologyOf(mesh);
+    this.topology = topologyOf({ positions: onGrid(mesh.positions), indices: mesh.indices });
     const vertices = mesh.positions.length / 3;
     const faces = mesh.indices.length / 3;
     this.distance = new Float64Array(vertices);
@@ -306,6 +306,15 @@ export class Unroller {
       maps[at + 3] = base - gx * p[a]! - gy * p[a + 1]! - gz * p[a + 2]!;
     }
   }
+}
+
+/** Vertices nearer than this part of the largest coordinate are one for a brush: programs that reckon a seam twice round differently. */
+const SAME_PLACE = 1e-6;
+
+/** Positions rounded, so that those which differ by rounding only are equal. */
+function onGrid(positions: Float32Array): Float32Array {
+  const step = positions.reduce((most, x) => Math.max(most, Math.abs(x)), 0) * SAME_PLACE;
+  return step > 0 ? positions.map((x) => Math.round(x / step) * step) : positions;
 }
 
 /** The angle between two flat vectors, 0..π. */
