@@ -103,11 +103,13 @@ export class PaintDesk {
   }
 
   /** Lays a dab on one sheet. @param touched receives the numbers of the sub-tiles whose coverage changed */
-  dab(sheet: number, dab: Dab, touched: Set<number>): void {
+  dab(sheet: number, wish: Dab, touched: Set<number>): void {
     const { size, firstTile, texelLength } = this.surface.sheets[sheet]!;
     const { found, work } = this;
     const isPlain = isPlainBall(work.brush);
-    const unrolled = work.brush.lies === 'surface' ? this.unroll(dab) : null;
+    const laid = work.brush.lies === 'surface' ? this.layOn(wish) : { dab: wish, unrolled: null };
+    if (!laid) return;
+    const { dab, unrolled } = laid;
     found.length = 0;
     this.finder.near(
       dab.x,
@@ -129,19 +131,24 @@ export class PaintDesk {
     }
   }
 
-  /** The surface around a dab's middle, laid flat. */
-  private unroll(dab: Dab): Unrolled {
+  /** A dab with its middle on the surface, laid flat around there; null where it was thrown past the model. */
+  private layOn(dab: Dab): { readonly dab: Dab; readonly unrolled: Unrolled } | null {
     const { place } = this;
     const { closest, unroller } = this.open();
     closest.find(dab.x, dab.y, dab.z, place);
+    if (place.distance > dab.radius) return null;
     const { positions: p, indices } = this.surface.mesh;
     const weights = [place.w0, place.w1, place.w2];
-    const at = [0, 0, 0];
+    const at: [number, number, number] = [0, 0, 0];
     weights.forEach((w, k) => {
       const o = indices[place.face * 3 + k]! * 3;
       for (let axis = 0; axis < 3; axis++) at[axis]! += p[o + axis]! * w;
     });
-    return unroller.around(place.face, at[0]!, at[1]!, at[2]!, ...dab.along, dab.radius);
+    const [x, y, z] = at;
+    return {
+      dab: { ...dab, x, y, z },
+      unrolled: unroller.around(place.face, x, y, z, ...dab.along, dab.radius),
+    };
   }
 
   /** Gets ready what dabs that lie on the surface are found by; the first of them would wait for it. */

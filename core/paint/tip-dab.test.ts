@@ -76,6 +76,14 @@ describe('how a tip lies', () => {
     expect(Math.abs(farthest - reach)).toBeLessThan(reach * 0.03);
   });
 
+  it('on the surface: a dab that was thrown off it lies where the surface is nearest, whole; past the model there is none', () => {
+    const surface = measureSurface(ball(96, 48), 256);
+    const onIt = painted(surface, { edge: 0 }, sampleAt([-1, 0, 0], [-1, 0, 0], 0.3));
+    const offIt = painted(surface, { edge: 0 }, sampleAt([-1.1, 0, 0], [-1, 0, 0], 0.3));
+    expect(Math.abs(offIt.length / onIt.length - 1)).toBeLessThan(0.02);
+    expect(painted(surface, { edge: 0 }, sampleAt([-1.4, 0, 0], [-1, 0, 0], 0.3))).toEqual([]);
+  });
+
   it('from the eye it goes past what stands before', () => {
     const steps = measureSurface(together(plate(0.02), ball(24, 12, 0.1, [0, 0.2, 0])), 256);
     const dab = painted(steps, { lies: 'eye', edge: 0 }, sampleAt([0.05, 0, 0], UP, 0.15));
