@@ -101,7 +101,7 @@ export function recipe(
 ): Recipe {
   return parseRecipe({
     format: 'zanahoria-recipe',
-    version: 4,
+    version: 5,
     name,
     says,
     lights: [{ id: LIGHT, name: 'Stall lamp', plan: patchedPlan(DEFAULT_LIGHT_PLAN, light) }],

@@ -1,6 +1,9 @@
 import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
+import { Dropdown } from 'react-bootstrap';
+import { useProject } from '../project';
 import type { Brush } from '../shared/brush';
 import { Chip } from '../shared/Chip';
+import { FixedMenu } from '../shared/FixedMenu';
 import { percent, Slider } from '../shared/Slider';
 import { brushInHand, changeBrush, changeShape, takeBrush, useUi } from '../shared/ui-store';
 import { BrushPanel } from './BrushPanel';
@@ -106,6 +109,7 @@ function Guards({ isOpen, onOpen }: { readonly isOpen: boolean; readonly onOpen:
         >
           Near side
         </Chip>
+        <RegionGuard />
       </div>
       <small aria-hidden>Pen</small>
       <div className="row" role="group" aria-label="Pen">
@@ -156,6 +160,37 @@ function Guards({ isOpen, onOpen }: { readonly isOpen: boolean; readonly onOpen:
         </Chip>
       </div>
     </div>
+  );
+}
+
+/** Which region strokes stay within. Not there while the project has none. */
+function RegionGuard() {
+  const regions = useProject((s) => s.document?.regions);
+  const within = useUi((s) => s.guardRegion);
+  if (!regions?.length) return null;
+  const chosen = regions.find((r) => r.id === within);
+  return (
+    <Dropdown onSelect={(id) => useUi.setState({ guardRegion: id === 'none' ? null : Number(id) })}>
+      <Dropdown.Toggle
+        as="button"
+        type="button"
+        className={chosen ? 'chip on' : 'chip'}
+        title="Strokes stay within the region that is chosen here"
+      >
+        {chosen?.name ?? 'Region'}
+      </Dropdown.Toggle>
+      <FixedMenu>
+        {regions.map(({ id, name }) => (
+          <Dropdown.Item as="button" type="button" key={id} eventKey={id} active={id === within}>
+            {name}
+          </Dropdown.Item>
+        ))}
+        <Dropdown.Divider />
+        <Dropdown.Item as="button" type="button" eventKey="none" disabled={!chosen}>
+          No region
+        </Dropdown.Item>
+      </FixedMenu>
+    </Dropdown>
   );
 }
 

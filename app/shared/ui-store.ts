@@ -83,6 +83,8 @@ export interface Hand {
   readonly pinned: CameraPose | null;
   /** The next press picks a colour instead of painting. */
   readonly picking: boolean;
+  /** The region that strokes stay within. */
+  readonly guardRegion: number | null;
   /** Strokes lay the local colour of where they begin, thinly. */
   readonly glazing: boolean;
   /** What a drag on the model aims: the light plan's key, the lamp of the lit check, or a new ramp. */
@@ -156,6 +158,7 @@ export const EMPTY_HAND: Hand = {
   wires: false,
   pinned: null,
   picking: false,
+  guardRegion: null,
   glazing: false,
   aiming: null,
   placing: null,

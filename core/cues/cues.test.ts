@@ -5,12 +5,12 @@ import { seededRandom } from '../math';
 import type { UvMesh } from '../mesh';
 import { expanded } from '../../tests/expanded';
 import { measureSurface, texelIndex } from '../surface';
-import { buildRayScene, castRay, cueSpec, measureCue, NODE_FLOATS } from '.';
+import { buildRayScene, castRay, cueKey, cueSpec, measureCue, NODE_FLOATS } from '.';
 
 /** Open part of the sky at the floor's middle. */
 function openAtMiddle(mesh: UvMesh, rays: number, size = 64): number {
   const map = measureSurface(mesh, size);
-  const values = measureCue(map, { cue: 'occlusion', rays, reach: null });
+  const values = measureCue(map, { cue: 'occlusion', rays, reach: null, fine: 0 });
   // The middle of the sheet's left half, where `together` puts the floor.
   return values[texelIndex(size, size / 4, size / 2)]! / 65535;
 }
@@ -82,7 +82,7 @@ describe('occlusion against view factors that are known exactly', () => {
     const mesh = ball(24, 12);
     const map = measureSurface(mesh, 64);
     const at = expanded(map);
-    const values = measureCue(map, { cue: 'occlusion', rays: 64, reach: null });
+    const values = measureCue(map, { cue: 'occlusion', rays: 64, reach: null, fine: 0 });
     const open = values.filter((_, i) => at.face[i]! >= 0);
     // A coarse ball with smooth normals: what would dip into its own triangles is mirrored out of them.
     expect(Math.min(...open) / 65535).toBeGreaterThan(0.97);
@@ -92,8 +92,28 @@ describe('occlusion against view factors that are known exactly', () => {
     const mesh = plate(0.5, 'Below');
     const map = measureSurface(mesh, 64);
     const at = expanded(map);
-    const near = measureCue(map, { cue: 'occlusion', rays: 32, reach: 0.01 });
+    const near = measureCue(map, { cue: 'occlusion', rays: 32, reach: 0.01, fine: 0 });
     expect(near.every((v, i) => at.face[i]! < 0 || v === 65535)).toBe(true);
+  });
+
+  it('fine and broad together: the long look times what the short one leaves, the nearer the darker', () => {
+    // A ball that nearly touches the floor: right under it the short look meets it, far from it only the long one does.
+    const map = measureSurface(together(floor(), ball(48, 24, 0.5, [0, 0.51, 0])), 256);
+    const at = expanded(map);
+    const spec = { cue: 'occlusion', rays: 64, reach: null, fine: 0 } as const;
+    const broad = measureCue(map, spec);
+    const both = measureCue(map, { ...spec, fine: 0.5 });
+    const onFloor = [...at.face.keys()].filter((i) => at.face[i]! >= 0 && at.face[i]! < 2);
+    const far = (i: number): number => Math.hypot(at.px[i]!, at.pz[i]!);
+    const near = onFloor.filter((i) => far(i) < 0.05);
+    const away = onFloor.filter((i) => far(i) > 0.6);
+    const mean = (list: readonly number[], of: Uint16Array): number =>
+      list.reduce((s, i) => s + of[i]!, 0) / list.length / 65535;
+    // Under the ball nothing short stays open: half of what is left goes.
+    expect(mean(near, both) / mean(near, broad)).toBeCloseTo(0.5, 1);
+    expect(mean(away, both) / mean(away, broad)).toBeCloseTo(1, 3);
+    expect(cueKey({ ...spec, fine: 0.5 })).not.toBe(cueKey(spec));
+    expect(cueSpec.parse({ cue: 'occlusion', rays: 8, reach: null })).toMatchObject({ fine: 0 });
   });
 });
 
@@ -178,8 +198,8 @@ describe('height and facing', () => {
 
 describe('what may be asked for', () => {
   it('refuses no rays and a reach of nothing', () => {
-    expect(cueSpec.safeParse({ cue: 'occlusion', rays: 0, reach: null }).success).toBe(false);
-    expect(cueSpec.safeParse({ cue: 'occlusion', rays: 8, reach: 0 }).success).toBe(false);
+    expect(cueSpec.safeParse({ cue: 'occlusion', rays: 0, reach: null, fine: 0 }).success).toBe(false);
+    expect(cueSpec.safeParse({ cue: 'occlusion', rays: 8, reach: 0, fine: 0 }).success).toBe(false);
     expect(cueSpec.safeParse({ cue: 'height', direction: [0, 0, 0], from: 0, to: 1 }).success).toBe(false);
   });
 });

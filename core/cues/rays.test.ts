@@ -5,7 +5,7 @@ import type { UvMesh } from '../mesh';
 import { isCovered, measureSurface, sheetValues, type SurfaceMap } from '../surface';
 import { CUE_KINDS, denseGround, measureCue, ownGround, type CueSpec } from '.';
 
-const open = (rays: number): CueSpec => ({ cue: 'occlusion', rays, reach: null });
+const open = (rays: number): CueSpec => ({ cue: 'occlusion', rays, reach: null, fine: 0 });
 
 /** Every texel that something lies on: place, value 0..1, and whether it is gutter. */
 function texels(map: SurfaceMap, spec: CueSpec) {

@@ -35,11 +35,10 @@ const newLayer = z
   .transform((value) => ({ ...value, id: 0 }) as z.input<typeof layerSchema>)
   .pipe(layerSchema);
 
-/** What holds a stroke in its place: a part by its name (one that isn't there lets nothing through), or a region. */
-export const guardWishSchema = z.union([
-  z.strictObject({ part: z.string() }),
-  z.strictObject({ region: id }),
-]);
+/** What holds a stroke in its place: a part by its name (one that isn't there lets nothing through), a region, or where both are. */
+export const guardWishSchema = z
+  .strictObject({ part: z.string().exactOptional(), region: id.exactOptional() })
+  .refine(({ part, region }) => part !== undefined || region !== undefined, 'a part or a region is expected');
 export type GuardWish = z.infer<typeof guardWishSchema>;
 
 /** What can be changed of a node: anything but its id, its kind and what is in it. */

@@ -9,6 +9,7 @@ import { measureSurface } from '../surface';
 import { PLAIN_LEVELS } from '../layers';
 import { isPlainBall, STRAIGHT, strokeSchema, TIPS, type Stroke } from '../paint';
 import {
+  DOCUMENT_VERSION,
   documentFromRecipe,
   filesOfRecipe,
   newDocument,
@@ -244,7 +245,7 @@ describe('a project and a recipe of the fifth form', () => {
 
   it('its recipe brings the picture of its pattern along', () => {
     const recipe = parseRecipe(JSON.parse(fifth('plate.recipe.json').toString()));
-    expect(recipe.version).toBe(4);
+    expect(recipe.version).toBe(5);
     const [id] = recipe.patterns.map((p) => p.id);
     expect(decodePng(filesOfRecipe(recipe).get(id!)!)).toMatchObject({ width: 16, height: 16 });
   });
@@ -314,7 +315,7 @@ describe('documents at the door', () => {
   const group = (id: number, layers: unknown[]): unknown => ({ kind: 'group', id, name: `G${id}`, layers });
 
   it('tells “made by a newer version” apart from “damaged”', () => {
-    refused({ ...plain, version: 7 }, 'document-newer', /newer version/);
+    refused({ ...plain, version: DOCUMENT_VERSION + 1 }, 'document-newer', /newer version/);
     refused({ ...plain, version: 'x' }, 'document-invalid', /damaged at “version”/);
     refused(null, 'document-invalid', /no description/);
     expect(() => parseRecipe({ format: 'zanahoria-recipe', version: 9 })).toThrow(

@@ -226,6 +226,7 @@ const STEPS = new Map<number, (data: Record<string, unknown>, strokes: StrokeCou
   [4, (data) => ({ ...data, version: 5, patterns: [], dense: null })],
   // Strokes have tips since, which older programs can't make: see todaysStroke.
   [5, (data) => ({ ...data, version: 6 })],
+  [6, (data) => ({ ...data, version: 7 })],
 ]);
 
 export interface ParseOptions {

@@ -26,7 +26,10 @@ import {
 const FORMAT = 'zanahoria-recipe';
 
 /** Each form has kinds of cues, layers or settings that an older program doesn't know; what the last one holds is still read as it is. */
-const RECIPE_VERSION = 4;
+const RECIPE_VERSION = 5;
+
+/** Forms that are written as today's, but for their cues and for what they lack. */
+const UPGRADED = new Set<unknown>([2, 3, 4]);
 
 const name = z.string().min(1).max(120);
 
@@ -86,7 +89,7 @@ export function parseRecipe(data: unknown): Recipe {
   }
   const recipe = checked(
     recipeSchema,
-    version === 2 || version === 3 ? { ...(withTodaysCues(data) as object), version: RECIPE_VERSION } : data,
+    UPGRADED.has(version) ? { ...(withTodaysCues(data) as object), version: RECIPE_VERSION } : data,
   );
   const painted = [...nodesOf(recipe.layers)].find(({ node }) => !standsInRecipes(node));
   if (painted) {

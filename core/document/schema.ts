@@ -19,7 +19,7 @@ import {
 } from './limits';
 
 /** The form of documents that is written. Older ones are brought up to it by migrate.ts. */
-export const DOCUMENT_VERSION = 6;
+export const DOCUMENT_VERSION = 7;
 
 const groupBase = z.strictObject({
   kind: z.literal('group'),

@@ -48,14 +48,13 @@ export function prepareStroke(
 
 function areaOf(document: ProjectDocument, mesh: UvMesh, wish: GuardWish): Omit<Guard, 'id'> {
   const count = mesh.faceParts.length;
-  if ('part' in wish) {
-    const part = mesh.parts.indexOf(wish.part);
-    return { faces: faceRuns(count, (f) => mesh.faceParts[f] === part), cuts: [] };
-  }
+  const part = wish.part === undefined ? null : mesh.parts.indexOf(wish.part);
+  const ofPart = (f: number): boolean => part === null || mesh.faceParts[f] === part;
+  if (wish.region === undefined) return { faces: faceRuns(count, ofPart), cuts: [] };
   const region = document.regions.find((r) => r.id === wish.region);
   if (!region) throw new CoreError('bad-argument', 'The region that guards the stroke is no longer there.');
   const inside = new Set(region.faces);
-  return { faces: faceRuns(count, (f) => inside.has(f)), cuts: region.cuts };
+  return { faces: faceRuns(count, (f) => inside.has(f) && ofPart(f)), cuts: region.cuts };
 }
 
 const sameCuts = (a: Guard['cuts'], b: Guard['cuts']): boolean =>

@@ -2,6 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { carryTo, engineOn, LOCAL, modelOf } from '../../tests/engines';
 import { ball, plate, seamedFloor } from '../../tests/shapes';
 import type { UvMesh } from '../mesh';
+import { guardWishSchema, type GuardWish } from '../document';
+import { prepareStroke } from './prepare-stroke';
 import {
   compositeSheet,
   PLAIN_LEVELS,
@@ -58,6 +60,21 @@ describe('a region', () => {
     engine.undo();
     expect(engine.layer(LOCAL).mask).toEqual([onRegion(region)]);
     expect(isPainted(compositeSheet(engine), 0.8, 0.4)).toBe(false);
+  });
+
+  it('holds a stroke, with a part where both are wished for', () => {
+    const engine = engineOn(seamedFloor());
+    const [region] = engine.apply({ do: 'add-region', region: { name: 'West', faces: [0], cuts: [] } }).ids;
+    const [part] = engine.mesh.parts;
+    const guardOf = (wish: GuardWish) =>
+      prepareStroke(engine.document, engine.mesh, wish, () => []).guard?.faces;
+    expect(guardOf({ region: region! })).toEqual([0, 1]);
+    const ofPart = guardOf({ part: part! });
+    expect(ofPart).not.toEqual([]);
+    expect(guardOf({ part: part!, region: region! })).toEqual(engine.mesh.faceParts[0] === 0 ? [0, 1] : []);
+    expect(guardOf({ part: 'gone', region: region! })).toEqual([]);
+    expect(() => guardOf({ region: 999 })).toThrow(/no longer there/);
+    expect(guardWishSchema.safeParse({}).success).toBe(false);
   });
 
   it('is kept in the project file, and left out of a recipe', () => {

@@ -131,7 +131,7 @@ describe('a surface of several sheets', () => {
       ]);
       return putOnSheet(mesh, [1], sheet);
     };
-    const spec = { cue: 'occlusion', rays: 32, reach: null } as const;
+    const spec = { cue: 'occlusion', rays: 32, reach: null, fine: 0 } as const;
     const one = measureSurface(stacked(0), 128);
     const two = measureSurface(stacked(1), [128, 128]);
     const onOne = measureCue(one, spec);

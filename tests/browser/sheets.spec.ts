@@ -234,7 +234,9 @@ test('mirrored twins are stacked with a warning, stay so when packed, and are pa
 /** What a new project's parts have at first. */
 const LOCAL = [182, 172, 162];
 
-test('a part becomes a region, which masks a layer; removing it frees the layer again', async ({ page }) => {
+test('a part becomes a region, which masks a layer; holds a stroke; removing it frees both', async ({
+  page,
+}) => {
   await startEmpty(page);
   await beginProject(page, 'floor.obj', SEAMED_OBJ);
   await pane(page, 'Model').click();
@@ -258,6 +260,20 @@ test('a part becomes a region, which masks a layer; removing it frees the layer 
   const masked = (await picture(page)).png;
   expect(pixel(masked, x - r * 0.5, y)).toEqual(LOCAL);
   expect(pixel(masked, x + r * 0.5, y)).not.toEqual(LOCAL);
+
+  // It holds a stroke too: drawn from one side to the other, it stays on the one.
+  await page.locator('.layer', { hasText: 'Lines' }).click({ position: { x: 90, y: 15 } });
+  await chip(page, 'Region').click();
+  await page.getByRole('button', { name: 'West side', exact: true }).click();
+  await chip(page, 'Part').click();
+  await stroke(page, [
+    [x - r * 0.5, y],
+    [x + r * 0.5, y],
+  ]);
+  const stroked = (await picture(page)).png;
+  expect(pixel(stroked, x - r * 0.5, y)).not.toEqual(pixel(masked, x - r * 0.5, y));
+  expect(pixel(stroked, x + r * 0.4, y)).toEqual(pixel(masked, x + r * 0.4, y));
+  await page.keyboard.press('Control+z');
 
   await stage(page, 'Model');
   await region.getByRole('button', { name: 'Remove' }).click();

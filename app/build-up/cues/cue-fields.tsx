@@ -14,33 +14,41 @@ export const CUE_FIELDS: { readonly [C in CueName]: (spec: SpecOf<C>, change: Ch
   // Light plans ask for it themselves.
   bounce: () => null,
   occlusion: (spec, change) => (
-    <div className="row cue-row">
-      <Form.Select
-        size="sm"
-        aria-label="How far rays look"
-        value={String(spec.reach)}
-        onChange={(e) => change({ reach: e.target.value === 'null' ? null : Number(e.target.value) }, null)}
-      >
-        {[0.05, 0.1, 0.25, 0.5].map((reach) => (
-          <option key={reach} value={reach}>
-            looks {Math.round(reach * 100)} % of the model
-          </option>
-        ))}
-        <option value="null">looks without end</option>
-      </Form.Select>
-      <Form.Select
-        size="sm"
-        aria-label="Rays a texel"
-        value={spec.rays}
-        onChange={(e) => change({ rays: Number(e.target.value) }, null)}
-      >
-        {[16, 64, 256].map((rays) => (
-          <option key={rays} value={rays}>
-            {rays} rays
-          </option>
-        ))}
-      </Form.Select>
-    </div>
+    <>
+      <div className="row cue-row">
+        <Form.Select
+          size="sm"
+          aria-label="How far rays look"
+          value={String(spec.reach)}
+          onChange={(e) => change({ reach: e.target.value === 'null' ? null : Number(e.target.value) }, null)}
+        >
+          {[0.05, 0.1, 0.25, 0.5].map((reach) => (
+            <option key={reach} value={reach}>
+              looks {Math.round(reach * 100)} % of the model
+            </option>
+          ))}
+          <option value="null">looks without end</option>
+        </Form.Select>
+        <Form.Select
+          size="sm"
+          aria-label="Rays a texel"
+          value={spec.rays}
+          onChange={(e) => change({ rays: Number(e.target.value) }, null)}
+        >
+          {[16, 64, 256].map((rays) => (
+            <option key={rays} value={rays}>
+              {rays} rays
+            </option>
+          ))}
+        </Form.Select>
+      </div>
+      <ShareSlider
+        label="Fine"
+        says="How much a second, short look darkens narrow gaps and contacts"
+        value={spec.fine}
+        onChange={(fine, g) => change({ fine }, g)}
+      />
+    </>
   ),
   height: (spec, change) => (
     <>

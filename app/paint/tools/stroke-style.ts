@@ -4,10 +4,12 @@ import {
   kindOf,
   localColorsIn,
   nodesOf,
+  type GuardWish,
   type Layer,
   type LayerNode,
   type LocalColors,
   type ProjectDocument,
+  type Region,
 } from '../../../core/engine';
 import { rgbToHex } from '../../../core/color';
 import { CoreError } from '../../../core/errors';
@@ -76,6 +78,17 @@ function localColorAt(face: number): string {
   return rgbToHex({ r: rgb[o]!, g: rgb[o + 1]!, b: rgb[o + 2]! });
 }
 
+/** The region that strokes are kept within, while it is there. */
+export const guardRegion = (): Region | null =>
+  useProject.getState().document?.regions.find((r) => r.id === useUi.getState().guardRegion) ?? null;
+
+/** What holds a stroke that begins on a part. */
+function guardOf(part: string): GuardWish | null {
+  const region = guardRegion();
+  const { guardPart } = useUi.getState();
+  return guardPart || region ? { ...(guardPart && { part }), ...(region && { region: region.id }) } : null;
+}
+
 /**
  * @param part name of the part under the brush when the stroke begins
  * @param face the triangle there
@@ -95,7 +108,7 @@ export function strokeOn(
   return {
     layer,
     channel,
-    guard: ui.guardPart ? { part } : null,
+    guard: guardOf(part),
     style: {
       tool: 'brush',
       erase: !onMask && brush.erase,
