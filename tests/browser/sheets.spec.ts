@@ -250,7 +250,7 @@ test('a part becomes a region, which masks a layer; holds a stroke; removing it 
   await expect(region.getByText('West side')).toBeVisible();
 
   await stage(page, 'Paint');
-  const { png } = await picture(page);
+  const { png, left, top } = await picture(page);
   const box = modelBox(png);
   const [x, y, r] = [(box.left + box.right) / 2, (box.top + box.bottom) / 2, (box.right - box.left) / 2];
   await page.locator('.layer', { hasText: 'Local colour' }).click({ position: { x: 90, y: 15 } });
@@ -267,8 +267,8 @@ test('a part becomes a region, which masks a layer; holds a stroke; removing it 
   await page.getByRole('button', { name: 'West side', exact: true }).click();
   await chip(page, 'Part').click();
   await stroke(page, [
-    [x - r * 0.5, y],
-    [x + r * 0.5, y],
+    [left + x - r * 0.5, top + y],
+    [left + x + r * 0.5, top + y],
   ]);
   const stroked = (await picture(page)).png;
   expect(pixel(stroked, x - r * 0.5, y)).not.toEqual(pixel(masked, x - r * 0.5, y));
