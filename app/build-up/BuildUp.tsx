@@ -13,6 +13,7 @@ import { useState } from 'react';
 import { Dropdown } from 'react-bootstrap';
 import { findNode, nodesOf } from '../../core/engine';
 import { type Session, useActiveLight, useProject } from '../project';
+import { FixedMenu } from '../shared/FixedMenu';
 import { useUi } from '../shared/ui-store';
 import { addGroup, addOffer } from './layer-actions';
 import { LayerInspector } from './LayerInspector';
@@ -58,7 +59,7 @@ export function BuildUp({ session }: { readonly session: Session }) {
               <Dropdown.Toggle as="button" type="button" className="chip">
                 Add
               </Dropdown.Toggle>
-              <Dropdown.Menu className="add-menu">
+              <FixedMenu className="add-menu">
                 {newLayers(light).map(({ title, offers }) => (
                   <div key={title} role="group" aria-label={title}>
                     <Dropdown.Header role="presentation">{title}</Dropdown.Header>
@@ -79,7 +80,7 @@ export function BuildUp({ session }: { readonly session: Session }) {
                   Group
                   <small>layers laid down together</small>
                 </Dropdown.Item>
-              </Dropdown.Menu>
+              </FixedMenu>
             </Dropdown>
           </span>
         </h2>

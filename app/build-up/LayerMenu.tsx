@@ -2,6 +2,7 @@ import { Dropdown } from 'react-bootstrap';
 import { findNode } from '../../core/engine';
 import { useProject } from '../project';
 import { useCommandBook } from '../shared/commands';
+import { FixedMenu } from '../shared/FixedMenu';
 import { useUi } from '../shared/ui-store';
 
 /** What can be done with the chosen layers: commands by their ids; null for a line between. */
@@ -32,7 +33,7 @@ export function LayerMenu() {
       <Dropdown.Toggle as="button" type="button" className="chip" disabled={count === 0}>
         {count > 1 ? `${count} chosen` : 'Layer'}
       </Dropdown.Toggle>
-      <Dropdown.Menu>
+      <FixedMenu>
         {ENTRIES.map((entry, i) =>
           entry ? (
             <Dropdown.Item
@@ -49,7 +50,7 @@ export function LayerMenu() {
             <Dropdown.Divider key={i} />
           ),
         )}
-      </Dropdown.Menu>
+      </FixedMenu>
     </Dropdown>
   );
 }

@@ -1,5 +1,6 @@
 import { Dropdown } from 'react-bootstrap';
 import { type Session, useProject } from '../project';
+import { FixedMenu } from '../shared/FixedMenu';
 
 /** Steps that are listed at once; older ones are reached by going back first. */
 const LISTED = 200;
@@ -14,7 +15,7 @@ export function HistoryMenu({ session }: { readonly session: Session }) {
       <Dropdown.Toggle as="button" type="button" className="chip" disabled={labels.length === 0}>
         History
       </Dropdown.Toggle>
-      <Dropdown.Menu className="history-menu">
+      <FixedMenu className="history-menu">
         <ol aria-label="Steps">
           {shown
             .map((label, i) => {
@@ -45,7 +46,7 @@ export function HistoryMenu({ session }: { readonly session: Session }) {
             </button>
           </li>
         </ol>
-      </Dropdown.Menu>
+      </FixedMenu>
     </Dropdown>
   );
 }
