@@ -27,6 +27,8 @@ export function benchDab(): Row[] {
           radius,
           inner: 0,
           strength: 1,
+          flipped: false,
+          move: null,
           normal: [0, 1, 0],
           along: [1, 0, 0],
           facing: [0, 1, 0],

@@ -1,14 +1,14 @@
 import { buildRayScene } from '../core/cues';
 import type { Command } from '../core/engine';
 import type { UvMesh } from '../core/mesh';
-import { NO_DRIVES, PLAIN_BRUSH, STRAIGHT, type BrushShape, type StrokeStyle } from '../core/paint';
+import { NO_DRIVES, PLAIN_BRUSH, STRAIGHT, type BrushShape, type StyleOf } from '../core/paint';
 import { along, drawOnFront } from './aim';
 import { CHEEKS, EYE_LIGHTS, FRECKLES, MOUTH } from './otter-details';
 import { PALETTE } from './palette';
 
 const BALL: BrushShape = { ...PLAIN_BRUSH, lies: 'against' };
 
-const SOFT: StrokeStyle = {
+const SOFT: StyleOf<'brush'> = {
   tool: 'brush',
   erase: false,
   color: PALETTE.scarfLight,
@@ -19,7 +19,7 @@ const SOFT: StrokeStyle = {
   eye: [0, 0, 1],
   nearSide: true,
 };
-const LINE: StrokeStyle = {
+const LINE: StyleOf<'brush'> = {
   ...SOFT,
   opacity: 1,
   brush: { ...BALL, edge: 0.3, spacing: 0.1, pressure: { ...NO_DRIVES, size: STRAIGHT } },
@@ -41,7 +41,7 @@ export function handPainting(mesh: UvMesh, glazes: number, lines: number): Comma
   const stroke = (
     layer: number,
     part: string,
-    style: StrokeStyle,
+    style: StyleOf<'brush'>,
     path: Path,
     radius: number,
     pressure?: (t: number) => number,

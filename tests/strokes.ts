@@ -1,4 +1,4 @@
-import { PLAIN_BRUSH, SAMPLE_STRIDE, type BrushShape, type StrokeStyle } from '../core/paint';
+import { PLAIN_BRUSH, SAMPLE_STRIDE, type BrushShape, type StyleOf } from '../core/paint';
 
 /** A ball around the place where it touches, half soft. */
 export const BALL_BRUSH: BrushShape = { ...PLAIN_BRUSH, lies: 'against' };
@@ -7,7 +7,7 @@ export const BALL_BRUSH: BrushShape = { ...PLAIN_BRUSH, lies: 'against' };
 export const HARD: BrushShape = { ...BALL_BRUSH, edge: 0 };
 
 /** A plain brush: full colour with a half-soft edge, on any part, on the side that is seen. */
-export const PLAIN_STROKE: StrokeStyle = {
+export const PLAIN_STROKE: StyleOf<'brush'> = {
   tool: 'brush',
   erase: false,
   color: '#c83c14',
@@ -20,7 +20,7 @@ export const PLAIN_STROKE: StrokeStyle = {
 };
 
 /** A softer one that doesn't cover fully. */
-export const SOFT_STROKE: StrokeStyle = {
+export const SOFT_STROKE: StyleOf<'brush'> = {
   ...PLAIN_STROKE,
   opacity: 0.8,
   brush: { ...BALL_BRUSH, edge: 0.6 },

@@ -1,6 +1,21 @@
 import type { CheckedCommand } from './commands';
 import { findNode } from './layer-tree';
+import type { StrokeWish, ToolName } from '../paint';
 import type { ProjectDocument } from './schema';
+
+/** What a stroke of each tool is called. */
+const STROKES: Readonly<Record<Exclude<ToolName, 'tone'>, string>> = {
+  brush: 'Paint stroke',
+  soften: 'Soften',
+  smear: 'Smear',
+  copy: 'Copy from another place',
+  fill: 'Fill an area',
+};
+
+function strokeLabel(stroke: StrokeWish): string {
+  if (stroke.tool !== 'tone') return STROKES[stroke.tool];
+  return stroke.lightness < 0 ? 'Deepen' : 'Lift';
+}
 
 /** What a step is called where it can be undone. */
 export function commandLabel(command: CheckedCommand, before: ProjectDocument): string {
@@ -72,7 +87,7 @@ export function commandLabel(command: CheckedCommand, before: ProjectDocument): 
     case 'stroke': {
       const { channel, stroke } = command;
       if (channel === 'mask') return `Paint on the mask of ${nameOf(command.layer)}`;
-      return stroke.erase ? 'Erase' : 'Paint stroke';
+      return 'erase' in stroke && stroke.erase ? 'Erase' : strokeLabel(stroke);
     }
     case 'fill':
       return `Fill ${nameOf(command.layer)}`;

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { hexColor } from '../color';
+import { faceRunsSchema } from '../mesh';
 import { CHANNELS, layerId, layerSchema, type Layer } from '../layers';
 import { lightPatch, lightPlan } from '../light';
 import { regionSchema } from '../region';
@@ -35,10 +36,17 @@ const newLayer = z
   .transform((value) => ({ ...value, id: 0 }) as z.input<typeof layerSchema>)
   .pipe(layerSchema);
 
-/** What holds a stroke in its place: a part by its name (one that isn't there lets nothing through), a region, or where both are. */
+/**
+ * What holds a stroke in its place: a part by its name (one that isn't there lets nothing through), a region, some faces with what is cut
+ * through them, or where all that is told meets.
+ */
 export const guardWishSchema = z
-  .strictObject({ part: z.string().exactOptional(), region: id.exactOptional() })
-  .refine(({ part, region }) => part !== undefined || region !== undefined, 'a part or a region is expected');
+  .strictObject({
+    part: z.string().exactOptional(),
+    region: id.exactOptional(),
+    area: z.strictObject({ faces: faceRunsSchema, cuts: regionSchema.shape.cuts }).exactOptional(),
+  })
+  .refine((wish) => Object.keys(wish).length > 0, 'a part, a region or an area is expected');
 export type GuardWish = z.infer<typeof guardWishSchema>;
 
 /** What can be changed of a node: anything but its id, its kind and what is in it. */

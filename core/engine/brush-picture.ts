@@ -46,6 +46,7 @@ export function brushPicture({ brush, radius, opacity, erase }: ShownBrush, kern
     guard: null,
     desk,
     kernels,
+    plane: new Map(),
   });
   const rgba = new Uint8Array(SIDE * HEIGHT * 4);
   const tiles = new Map<number, Uint8Array>();

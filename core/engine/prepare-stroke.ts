@@ -1,6 +1,6 @@
 import { MAX_GUARDS, type GuardWish, type ProjectDocument } from '../document';
 import { CoreError } from '../errors';
-import { faceRuns, type FaceRuns, type UvMesh } from '../mesh';
+import { faceMask, faceRuns, type FaceRuns, type UvMesh } from '../mesh';
 import { IDENTITY, isIdentity } from '../paint';
 
 /** What a stroke needs of the document before it begins, and the document with all of that in it. */
@@ -49,13 +49,30 @@ export function prepareStroke(
 function areaOf(document: ProjectDocument, mesh: UvMesh, wish: GuardWish): Omit<Guard, 'id'> {
   const count = mesh.faceParts.length;
   const part = wish.part === undefined ? null : mesh.parts.indexOf(wish.part);
-  const ofPart = (f: number): boolean => part === null || mesh.faceParts[f] === part;
-  if (wish.region === undefined) return { faces: faceRuns(count, ofPart), cuts: [] };
   const region = document.regions.find((r) => r.id === wish.region);
-  if (!region) throw new CoreError('bad-argument', 'The region that guards the stroke is no longer there.');
-  const inside = new Set(region.faces);
-  return { faces: faceRuns(count, (f) => inside.has(f) && ofPart(f)), cuts: region.cuts };
+  if (wish.region !== undefined && !region) {
+    throw new CoreError('bad-argument', 'The region that guards the stroke is no longer there.');
+  }
+  const inside = region && new Set(region.faces);
+  const area = wish.area && faceMask(count, wish.area.faces);
+  const ofPart = (f: number): boolean => part === null || mesh.faceParts[f] === part;
+  const inRegion = (f: number): boolean => !inside || inside.has(f);
+  const inArea = (f: number): boolean => !area || area[f] === 1;
+  // What the one cuts through a face counts only where all else lets the face through.
+  const cuts = [
+    ...cutsWithin(count, region?.cuts ?? [], (f) => ofPart(f) && inArea(f)),
+    ...cutsWithin(count, wish.area?.cuts ?? [], (f) => ofPart(f) && inRegion(f)),
+  ];
+  return { faces: faceRuns(count, (f) => ofPart(f) && inRegion(f) && inArea(f)), cuts };
 }
+
+/** Cuts through those of their faces that pass. */
+const cutsWithin = (count: number, cuts: Guard['cuts'], passes: (face: number) => boolean): Guard['cuts'] =>
+  cuts.flatMap((cut) => {
+    const mask = faceMask(count, cut.faces);
+    const faces = faceRuns(count, (f) => mask[f] === 1 && passes(f));
+    return faces.length > 0 ? [{ ...cut, faces }] : [];
+  });
 
 const sameCuts = (a: Guard['cuts'], b: Guard['cuts']): boolean =>
   a === b || (a.length === b.length && JSON.stringify(a) === JSON.stringify(b));

@@ -40,10 +40,18 @@ export class StrokeMaker {
     const plane = paintedPlane(document, layer, channel);
     const prepared = prepareStroke(document, surface.mesh, guard, () => this.guardsInUse());
     const keepAlpha = channel === 'pixels' && requireNode(document.layers, layer).lock === 'transparent';
-    const live = new LiveStroke({ style, keepAlpha, guard: this.shapeOf(prepared.guard), desk, kernels });
+    const live = new LiveStroke({
+      style,
+      keepAlpha,
+      guard: this.shapeOf(prepared.guard),
+      desk,
+      kernels,
+      plane: { get: (tile) => this.state.pixels.get(plane, tile) },
+    });
     this.hand = { layer, channel, plane, keepAlpha, live, style, prepared };
     history.endGesture();
     picture.hold(layer);
+    this.show(this.hand, live.begin());
   }
 
   /** Goes on with the stroke in hand. @param samples SAMPLE_STRIDE numbers each; @param lift begins a new run */

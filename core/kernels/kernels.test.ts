@@ -149,6 +149,8 @@ describe('WebAssembly beside its plain twin', () => {
           strength: random(),
           normal: n,
           along: [0, 0, 0] as const,
+          flipped: false,
+          move: null,
           facing: i % 3 ? n : null,
         };
         const [touchedA, touchedB] = [new Set<number>(), new Set<number>()];
@@ -203,6 +205,8 @@ describe('WebAssembly beside its plain twin', () => {
         strength: 1,
         normal: [0, 1, 0],
         along: [1, 0, 0],
+      flipped: false,
+      move: null,
         facing: null,
       }),
     ).toThrow(/other kernels/);

@@ -1,6 +1,5 @@
 import type { MeshPlace } from '../mesh';
-import { isCovered, PlaceReader, TILE_TEXELS, type SurfaceMap } from '../surface';
-import { LayerSampler } from './layer-sampler';
+import { isCovered, PlaceReader, PlaneSampler, TILE_TEXELS, type SurfaceMap } from '../surface';
 
 /** What carrying over has changed, over the painted texels: largest channel difference, 0..255. */
 export interface CarryLoss {
@@ -22,7 +21,7 @@ export function collectDifferences(
   after: ReadonlyMap<number, Uint8Array>,
   out: number[],
 ): void {
-  const sampler = new LayerSampler(to, after);
+  const sampler = new PlaneSampler(to, after);
   const reader = new PlaceReader(from);
   const place: MeshPlace = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
   const stride = Math.max(1, Math.ceil((before.size * TILE_TEXELS) / COMPARED));

@@ -38,6 +38,7 @@ export class StrokeReplayer {
         guard: within === null ? null : this.guardOf(within),
         desk: this.desk,
         kernels: this.kernels,
+        plane: tiles,
       });
       const touched = new Set([...live.replay(runs)].map((sub) => sub >> 2));
       for (const tile of touched) {

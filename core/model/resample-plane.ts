@@ -5,11 +5,11 @@ import {
   INSIDE,
   PlaceReader,
   placeOfTexel,
+  PlaneSampler,
   TILE_BYTES,
   TILE_TEXELS,
   type SurfaceMap,
 } from '../surface';
-import { LayerSampler } from './layer-sampler';
 import type { ModelLinks } from './model-links';
 import { placeInLayout } from './place';
 
@@ -30,7 +30,7 @@ export function resamplePlane(
   const out = new Map<number, Uint8Array>();
   if (tiles.size === 0) return out;
   const { mesh } = to;
-  const sampler = new LayerSampler(from, tiles);
+  const sampler = new PlaneSampler(from, tiles);
   const reader = new PlaceReader(to);
   const place: MeshPlace = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
   for (const tile of filledTiles(to)) {

@@ -2,7 +2,8 @@ import { cross, dot, length, normalize, scale, seededRandom, sub, type Vec3 } fr
 import { DRIVEN, type BrushShape, type Drives } from './brush';
 import { curveTable, readCurve, type CurveTable } from './curve-table';
 import type { Dab } from './dab';
-import { SAMPLE_STRIDE, type StrokeStyle } from './stroke';
+import { SAMPLE_STRIDE } from './sample';
+import type { BrushedStyle } from './stroke';
 
 /** A dab is never smaller than this many texels, so that the thinnest brush still leaves a mark. */
 const MIN_RADIUS_TEXELS = 0.8;
@@ -34,20 +35,27 @@ interface Place {
  * handed over.
  */
 export class DabWalker {
-  private readonly style: StrokeStyle;
+  private readonly style: BrushedStyle;
   private readonly texel: number;
   private readonly tables: readonly Tables[];
   private readonly isLeast: boolean;
+  private readonly flipped: boolean;
   private last: Place | null = null;
   private lastTime = 0;
   /** The way of the stroke is needed for its first dab, which waits for it. */
   private waiting: Place | null = null;
   private untilNext = 0;
   private dabs = 0;
+  /** Where the last dab of the run was set. */
+  private lastDab: Vec3 | null = null;
 
-  /** @param texel length of a texel's side on the sheet that the dabs are for, model units */
-  constructor(style: StrokeStyle, texel: number) {
+  /**
+   * @param texel length of a texel's side on the sheet that the dabs are for, model units
+   * @param flipped the samples are those of a stroke that is seen in a mirror
+   */
+  constructor(style: BrushedStyle, texel: number, flipped = false) {
     this.style = style;
+    this.flipped = flipped;
     this.texel = texel;
     this.tables = DRIVERS.map((driver) => tablesOf(style.brush[driver]));
     this.isLeast = style.brush.tip === 'round';
@@ -57,7 +65,7 @@ export class DabWalker {
   lift(): Dab[] {
     const out: Dab[] = [];
     if (this.waiting) this.put(this.waiting, null, out);
-    this.waiting = this.last = null;
+    this.waiting = this.last = this.lastDab = null;
     return out;
   }
 
@@ -148,6 +156,9 @@ export class DabWalker {
     const radius = this.radiusAt(place);
     const facing = this.style.nearSide ? normalize(place.normal) : null;
     const normal = brush.lies === 'eye' ? normalize(eye) : normalize(place.normal);
+    const { flipped } = this;
+    const move = this.lastDab && sub(place.at, this.lastDab);
+    this.lastDab = place.at;
     for (let n = 0; n < brush.count; n++) {
       const chance = seededRandom((seed + this.dabs * 0x9e3779b1) >>> 0);
       this.dabs++;
@@ -158,7 +169,7 @@ export class DabWalker {
       const inner = Math.max(0, Math.min(own * (1 - edge), own - this.texel));
       let [x, y, z] = place.at;
       if (brush.scatter > 0) {
-        const over = cross(normal, along);
+        const over = this.cross(normal, along);
         const [s, t] = [
           (side - 0.5) * 4 * radius * brush.scatter,
           (ahead - 0.5) * 4 * radius * brush.scatter,
@@ -169,9 +180,15 @@ export class DabWalker {
       }
       const strength =
         this.driven('opacity', place) * (1 - brush.jitter.opacity * strong) * (brush.builds ? opacity : 1);
-      out.push({ x, y, z, radius: own, inner, strength, normal, along, facing });
+      out.push({ x, y, z, radius: own, inner, strength, normal, along, facing, flipped, move });
     }
     return radius;
+  }
+
+  /** What turns to the left turns to the right in a mirror. */
+  private cross(a: Vec3, b: Vec3): Vec3 {
+    const product = cross(a, b);
+    return this.flipped ? scale(product, -1) : product;
   }
 
   /** Along the tip's long side: unit, at a right angle to the normal. */
@@ -179,14 +196,14 @@ export class DabWalker {
     const { brush, up } = this.style;
     const upward = flat(up, normal) ?? flat([0, 1, 0], normal) ?? flat([1, 0, 0], normal)!;
     let angle = brush.turn + this.turned(place) + chance;
-    let from = cross(upward, normal);
+    let from = this.cross(upward, normal);
     if (brush.follows === 'stroke') from = (way && flat(way, normal)) ?? from;
     else if (brush.follows === 'tilt') {
       from = upward;
       angle += place.azimuth;
     }
     if (angle === 0) return from;
-    const side = cross(normal, from);
+    const side = this.cross(normal, from);
     const [c, s] = [Math.cos(angle), Math.sin(angle)];
     return [from[0] * c + side[0] * s, from[1] * c + side[1] * s, from[2] * c + side[2] * s];
   }

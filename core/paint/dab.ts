@@ -18,6 +18,10 @@ export interface Dab {
   readonly along: readonly [x: number, y: number, z: number];
   /** Texels that face away from this are left alone. Null: all are reached. */
   readonly facing: readonly [x: number, y: number, z: number] | null;
+  /** Its picture is seen in a mirror: what lay to the left of `along` lies to the right. */
+  readonly flipped: boolean;
+  /** The way from the dab before it in the same run; null for the first. */
+  readonly move: readonly [x: number, y: number, z: number] | null;
 }
 
 /** Cosines between a texel's normal and the dab's: nothing below the first, everything above the second. */

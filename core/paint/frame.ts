@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { normalize, type Vec3 } from '../math';
-import { SAMPLE_STRIDE } from './stroke';
+import { SAMPLE_STRIDE } from './sample';
 
 /**
  * Takes points of the space in which strokes were made to the model as it stands now: three rows of four, the last column is
@@ -47,7 +47,7 @@ const determinant = (p: Placing): number =>
 export const scaleOf = (placing: Placing): number => Math.cbrt(Math.abs(determinant(placing)));
 
 /** Whether left becomes right. */
-const isMirror = (placing: Placing): boolean => determinant(placing) < 0;
+export const isMirror = (placing: Placing): boolean => determinant(placing) < 0;
 
 /** A direction, of unit length, as a placing turns it. */
 export function placeDirection(d: Vec3, p: Placing): [number, number, number] {

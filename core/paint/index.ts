@@ -1,5 +1,7 @@
 export * from './brush';
+export * from './sample';
 export * from './stroke';
+export * from './symmetry';
 export * from './frame';
 export * from './dab';
 export * from './tips';

@@ -1,11 +1,11 @@
-import { hexToRgb } from '../color';
 import type { RegionShape } from '../region';
-import { TILE_BYTES } from '../surface';
+import { TILE_BYTES, type PlaneTiles } from '../surface';
 import { DabWalker } from './dab-walker';
-import { IDENTITY, placeDirection, placeSamples, type Placing } from './frame';
+import { compose, IDENTITY, inverse, isMirror, placeDirection, placeSamples, type Placing } from './frame';
+import { LAYINGS, type Laying, type LayingGround } from './laying';
 import type { PaintDesk, StrokeKernels } from './paint-desk';
 import { roundSample, type Stroke, type StrokeStyle } from './stroke';
-import type { StrokePaint } from './stroke-tile';
+import { copiesOf } from './symmetry';
 
 interface LiveStrokeOptions {
   readonly style: StrokeStyle;
@@ -16,6 +16,16 @@ interface LiveStrokeOptions {
   readonly guard: RegionShape | null;
   readonly desk: PaintDesk;
   readonly kernels: StrokeKernels;
+  /** What it is laid on, as it is at any time. */
+  readonly plane: PlaneTiles;
+}
+
+/** A stroke, or one of its copies. */
+interface Copy {
+  /** From the samples' space to the model as it stands. */
+  readonly placing: Placing;
+  /** One a sheet, each with dabs as fine as the sheet's own texels. */
+  readonly walkers: readonly { readonly sheet: number; readonly walker: DabWalker }[];
 }
 
 /** A stroke while it is being made: coverage on the desk, the touched tiles as they were before. */
@@ -24,25 +34,26 @@ export class LiveStroke {
   readonly before = new Map<number, Uint8Array | null>();
   /** Its samples so far, rounded as they are kept. */
   readonly runs: number[][] = [];
-  private readonly options: LiveStrokeOptions;
-  private readonly paintOf: StrokePaint;
-  /** One a sheet, each with dabs as fine as the sheet's own texels. */
-  private readonly walkers: readonly { readonly sheet: number; readonly walker: DabWalker }[];
+  private readonly desk: PaintDesk;
+  private readonly laying: Laying;
+  private readonly copies: readonly Copy[];
 
-  constructor(options: LiveStrokeOptions) {
-    this.options = options;
-    const { desk, guard, keepAlpha, placing = IDENTITY } = options;
-    const style = {
-      ...options.style,
-      up: placeDirection(options.style.up, placing),
-      eye: placeDirection(options.style.eye, placing),
+  constructor({ style, placing = IDENTITY, keepAlpha, guard, desk, kernels, plane }: LiveStrokeOptions) {
+    this.desk = desk;
+    this.copies = 'brush' in style ? copies(style, placing, desk) : [];
+    desk.begin(guard, 'brush' in style ? style.brush : undefined);
+    const asBefore: PlaneTiles = {
+      get: (tile) => (this.before.has(tile) ? this.before.get(tile)! : plane.get(tile)) ?? undefined,
     };
-    const { brush, color, erase } = style;
-    this.walkers = desk.surface.sheets.flatMap(({ texelLength }, sheet) =>
-      texelLength > 0 ? [{ sheet, walker: new DabWalker(style, texelLength) }] : [],
-    );
-    this.paintOf = { color: hexToRgb(color), opacity: brush.builds ? 1 : style.opacity, erase, keepAlpha };
-    desk.begin(guard, brush);
+    const back = inverse(placing);
+    const placed =
+      style.tool === 'copy' ? { ...style, from: compose(placing, compose(style.from, back)) } : style;
+    this.laying = layingOf(placed, { desk, kernels, keepAlpha, guard, plane: asBefore });
+  }
+
+  /** What is covered before any sample. @returns the sub-tiles whose coverage changed */
+  begin(): Set<number> {
+    return new Set(this.laying.covers?.());
   }
 
   /** Lays the dabs of further samples. @returns the sub-tiles whose coverage changed */
@@ -58,9 +69,8 @@ export class LiveStroke {
 
   /** Makes a whole stroke again from its record. @returns the sub-tiles that it covers */
   replay(runs: Stroke['runs']): Set<number> {
-    const touched = new Set<number>();
-    const { placing = IDENTITY } = this.options;
-    for (const run of runs) this.lay(placeSamples(run, placing), true, touched);
+    const touched = this.begin();
+    for (const run of runs) this.lay(run, true, touched);
     for (const sub of this.lift()) touched.add(sub);
     return touched;
   }
@@ -68,17 +78,21 @@ export class LiveStroke {
   /** Lifts the brush: what waited for the way of the stroke is laid. @returns the sub-tiles whose coverage changed */
   lift(): Set<number> {
     const touched = new Set<number>();
-    for (const { sheet, walker } of this.walkers) {
-      for (const dab of walker.lift()) this.options.desk.dab(sheet, dab, touched);
+    for (const { walkers } of this.copies) {
+      for (const { sheet, walker } of walkers) {
+        for (const dab of walker.lift()) this.laying.dab(sheet, dab, touched);
+      }
     }
     return touched;
   }
 
-  private lay(samples: ArrayLike<number>, begins: boolean, touched: Set<number>): void {
-    const { desk } = this.options;
-    for (const { sheet, walker } of this.walkers) {
-      const dabs = begins ? walker.lift() : [];
-      for (const dab of [...dabs, ...walker.walk(samples)]) desk.dab(sheet, dab, touched);
+  private lay(samples: readonly number[], begins: boolean, touched: Set<number>): void {
+    for (const { placing, walkers } of this.copies) {
+      const placed = placeSamples(samples, placing);
+      for (const { sheet, walker } of walkers) {
+        const dabs = begins ? walker.lift() : [];
+        for (const dab of [...dabs, ...walker.walk(placed)]) this.laying.dab(sheet, dab, touched);
+      }
     }
   }
 
@@ -86,17 +100,36 @@ export class LiveStroke {
   paint(tile: number, present: Uint8Array | undefined): Uint8Array {
     if (!this.before.has(tile)) this.before.set(tile, present ?? null);
     const out = new Uint8Array(TILE_BYTES);
-    const { kernels, desk } = this.options;
-    const coverage = [0, 1, 2, 3].map((k) => desk.coverage(tile * 4 + k));
-    kernels.stroke(this.before.get(tile) ?? EMPTY_TILE, coverage, out, this.paintOf);
+    this.laying.paint(tile, this.before.get(tile) ?? EMPTY_TILE, out);
     return out;
   }
 
   /** Clears the desk for the next stroke. */
   end(): void {
-    this.options.desk.clear();
+    this.desk.clear();
   }
 }
+
+function copies(style: Exclude<StrokeStyle, { tool: 'fill' }>, placing: Placing, desk: PaintDesk): Copy[] {
+  return copiesOf(style.symmetry).map((copy) => {
+    const all = compose(placing, copy);
+    const placed = {
+      ...style,
+      up: placeDirection(style.up, all),
+      eye: placeDirection(style.eye, all),
+    };
+    return {
+      placing: all,
+      walkers: desk.surface.sheets.flatMap(({ texelLength }, sheet) =>
+        texelLength > 0 ? [{ sheet, walker: new DabWalker(placed, texelLength, isMirror(all)) }] : [],
+      ),
+    };
+  });
+}
+
+/** The maker of a tool takes the style of that tool. */
+const layingOf = <S extends StrokeStyle>(style: S, ground: LayingGround): Laying =>
+  (LAYINGS[style.tool] as (style: S, ground: LayingGround) => Laying)(style, ground);
 
 /** Shared by all who need a tile in which nothing is. Never written to. */
 export const EMPTY_TILE = new Uint8Array(TILE_BYTES);

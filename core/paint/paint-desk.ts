@@ -20,7 +20,7 @@ import {
 } from '../surface';
 import { PLAIN_BRUSH, type BrushShape } from './brush';
 import type { Dab, DeskSlot } from './dab';
-import { dabReach, isPlainBall, layTip, tipWork, type TipSlot, type TipWork } from './tip-dab';
+import { dabReach, isPlainBall, layTip, ON_TIP, tipWork, type TipSlot, type TipWork } from './tip-dab';
 import type { StrokePaint } from './stroke-tile';
 
 /** The hot loops of making strokes. */
@@ -82,6 +82,10 @@ export class PaintDesk {
   private guard: RegionShape | null = null;
   private work: TipWork = tipWork(PLAIN_BRUSH);
   private stroke = 0;
+  private readonly looking = {
+    mask: new Float32Array(SUB_TEXELS),
+    onTip: new Float32Array(SUB_TEXELS * ON_TIP),
+  };
 
   constructor(surface: SurfaceMap, kernels: StrokeKernels) {
     this.surface = surface;
@@ -104,12 +108,56 @@ export class PaintDesk {
 
   /** Lays a dab on one sheet. @param touched receives the numbers of the sub-tiles whose coverage changed */
   dab(sheet: number, wish: Dab, touched: Set<number>): void {
-    const { size, firstTile, texelLength } = this.surface.sheets[sheet]!;
-    const { found, work } = this;
+    const { work } = this;
+    const { texelLength } = this.surface.sheets[sheet]!;
     const isPlain = isPlainBall(work.brush);
+    const near = this.near(sheet, wish);
+    if (!near) return;
+    const { dab, unrolled, subs } = near;
+    for (const sub of subs) {
+      const held = this.take(sub);
+      const changed = isPlain
+        ? this.kernels.dab(held.slot, dab)
+        : layTip(this.tipSlot(held), dab, work, unrolled, texelLength);
+      if (!changed) continue;
+      held.covered = true;
+      touched.add(sub);
+    }
+  }
+
+  /**
+   * Reads a dab off one sheet without laying it.
+   *
+   * @param visit is told, a sub-tile after the other, how much of each texel the dab covers, 0..1, and where it lies on the tip (see
+   *   `layTip`); both hold until it returns
+   */
+  look(
+    sheet: number,
+    wish: Dab,
+    visit: (sub: number, slot: TipSlot, coverage: Float32Array, onTip: Float32Array, dab: Dab) => void,
+  ): void {
+    const near = this.near(sheet, wish);
+    if (!near) return;
+    const { dab, unrolled, subs } = near;
+    const { mask, onTip } = this.looking;
+    for (const sub of subs) {
+      mask.fill(0);
+      const slot = { ...this.tipSlot(this.take(sub)), mask };
+      layTip(slot, dab, this.work, unrolled, this.surface.sheets[sheet]!.texelLength, onTip);
+      visit(sub, slot, mask, onTip, dab);
+    }
+  }
+
+  /** The dab as it lies, and the sub-tiles that it may touch; they hold until the next. */
+  private near(
+    sheet: number,
+    wish: Dab,
+  ): { readonly dab: Dab; readonly unrolled: Unrolled | null; readonly subs: readonly number[] } | null {
+    const { size, firstTile } = this.surface.sheets[sheet]!;
+    const { found, work } = this;
     const laid = work.brush.lies === 'surface' ? this.layOn(wish) : { dab: wish, unrolled: null };
-    if (!laid) return;
-    const { dab, unrolled } = laid;
+    if (!laid) return null;
+    const { dab } = laid;
     found.length = 0;
     this.finder.near(
       dab.x,
@@ -120,15 +168,7 @@ export class PaintDesk {
       (firstTile + tileCount(size)) * 4,
       found,
     );
-    for (const sub of found) {
-      const held = this.take(sub);
-      const changed = isPlain
-        ? this.kernels.dab(held.slot, dab)
-        : layTip(this.tipSlot(held), dab, work, unrolled, texelLength);
-      if (!changed) continue;
-      held.covered = true;
-      touched.add(sub);
-    }
+    return { ...laid, subs: found };
   }
 
   /** A dab with its middle on the surface, laid flat around there; null where it was thrown past the model. */
@@ -195,6 +235,11 @@ export class PaintDesk {
   coverage(sub: number): Float32Array | null {
     const held = this.held.get(sub);
     return (held?.covered ? held.slot.mask : undefined) ?? this.parked.get(sub) ?? null;
+  }
+
+  /** The same of a tile's four sub-tiles. */
+  coverageOf(tile: number): (Float32Array | null)[] {
+    return [0, 1, 2, 3].map((k) => this.coverage(tile * 4 + k));
   }
 
   /** Ends the stroke in hand: nothing is covered any more. */

@@ -10,11 +10,11 @@ import {
   strokeSchema,
   type BrushShape,
   type Dab,
-  type StrokeStyle,
+  type StyleOf,
 } from '.';
 import { sampleAt } from '../../tests/strokes';
 
-const STYLE: StrokeStyle = {
+const STYLE: StyleOf<'brush'> = {
   tool: 'brush',
   erase: false,
   color: '#123456',

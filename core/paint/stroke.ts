@@ -1,24 +1,16 @@
 import { z } from 'zod';
 import { hexColor } from '../color';
 import { brushSchema, PLAIN_BRUSH } from './brush';
-
-/**
- * Numbers a sample, one after the other:
- *
- *     0..2  position            3..5  unit normal         6  radius, model units       7  pressure 0..1
- *     8     tilt, 0 upright to 1 lying flat               9  where it leans to, radians from `up` against the clock
- *     10    time since the stroke began, ms
- */
-export const SAMPLE_STRIDE = 11;
+import { placingSchema } from './frame';
+import { symmetrySchema } from './symmetry';
 
 const direction = z.tuple([z.number(), z.number(), z.number()]);
+const part = z.number().min(0).max(1);
 
-const brushStyle = {
-  tool: z.literal('brush'),
-  erase: z.boolean(),
-  color: hexColor,
-  /** The paint's alpha where the brush covers fully; that of each dab where they build up. */
-  opacity: z.number().min(0).max(1),
+/** What every tool with a brush reads. */
+const brushed = {
+  /** How much it does where coverage is full; of each dab where they build up. */
+  opacity: part,
   brush: brushSchema,
   /** What chance begins with. */
   seed: z.int().min(0).max(0xffffffff),
@@ -27,34 +19,83 @@ const brushStyle = {
   eye: direction,
   /** Leave alone what faces away from under the brush. */
   nearSide: z.boolean(),
+  /** Where else it is made; left out: nowhere. */
+  symmetry: symmetrySchema.exactOptional(),
 };
 
+/** What each tool reads. */
+const fields = {
+  /** Lays a colour, or takes paint away. */
+  brush: { tool: z.literal('brush'), erase: z.boolean(), color: hexColor, ...brushed },
+  /** Evens out what lies there, along the surface. */
+  soften: { tool: z.literal('soften'), ...brushed },
+  /** Drags what lies there along. */
+  smear: { tool: z.literal('smear'), ...brushed },
+  /** Deepens or lifts: OKLCH lightness and chroma go up or down by so much, the hue stays. */
+  tone: {
+    tool: z.literal('tone'),
+    lightness: z.number().min(-1).max(1),
+    chroma: z.number().min(-0.4).max(0.4),
+    ...brushed,
+  },
+  /** Brings what the layer had at another place before the stroke: `from` leads there from where it is laid. */
+  copy: { tool: z.literal('copy'), from: placingSchema, ...brushed },
+  /** Covers all that its guard lets through. It has no samples. */
+  fill: { tool: z.literal('fill'), erase: z.boolean(), color: hexColor, opacity: part },
+} as const;
+
 /** Samples in a row; a new run begins where the brush left the model and came back. */
-const runs = z.array(z.array(z.number()));
+const runs = { runs: z.array(z.array(z.number())) };
+
+const made = {
+  /** Made while what is transparent was locked: alpha stays as it was. */
+  keepAlpha: z.boolean(),
+  /** The guard that held it, by id; null for none. */
+  within: z.int().nonnegative().nullable(),
+  /** The frame in which its samples lie, by id. */
+  frame: z.int().nonnegative(),
+  ...runs,
+};
+
+const { brush, soften, smear, tone, copy, fill } = fields;
 
 /** What is known of a stroke when it begins, a tool each. */
-export const strokeStyleSchema = z.discriminatedUnion('tool', [z.strictObject(brushStyle)]);
+export const strokeStyleSchema = z.discriminatedUnion('tool', [
+  z.strictObject(brush),
+  z.strictObject(soften),
+  z.strictObject(smear),
+  z.strictObject(tone),
+  z.strictObject(copy),
+  z.strictObject(fill),
+]);
 
 /** A stroke as it is asked for. */
-export const strokeWishSchema = z.discriminatedUnion('tool', [z.strictObject({ ...brushStyle, runs })]);
+export const strokeWishSchema = z.discriminatedUnion('tool', [
+  z.strictObject({ ...brush, ...runs }),
+  z.strictObject({ ...soften, ...runs }),
+  z.strictObject({ ...smear, ...runs }),
+  z.strictObject({ ...tone, ...runs }),
+  z.strictObject({ ...copy, ...runs }),
+  z.strictObject({ ...fill, ...runs }),
+]);
 
-/** A stroke as it was made; the pixels are its result. Samples lie on the surface of its frame. */
+/** A stroke as it was made; the pixels are its result. Samples (see SAMPLE_STRIDE) lie on the surface of its frame. */
 export const strokeSchema = z.discriminatedUnion('tool', [
-  z.strictObject({
-    ...brushStyle,
-    /** Made while what is transparent was locked: alpha stays as it was. */
-    keepAlpha: z.boolean(),
-    /** The guard that held it, by id; null for none. */
-    within: z.int().nonnegative().nullable(),
-    /** The frame in which its samples lie, by id. */
-    frame: z.int().nonnegative(),
-    runs,
-  }),
+  z.strictObject({ ...brush, ...made }),
+  z.strictObject({ ...soften, ...made }),
+  z.strictObject({ ...smear, ...made }),
+  z.strictObject({ ...tone, ...made }),
+  z.strictObject({ ...copy, ...made }),
+  z.strictObject({ ...fill, ...made }),
 ]);
 
 export type StrokeStyle = z.infer<typeof strokeStyleSchema>;
 export type StrokeWish = z.infer<typeof strokeWishSchema>;
 export type Stroke = z.infer<typeof strokeSchema>;
+export type ToolName = StrokeStyle['tool'];
+export type StyleOf<T extends ToolName> = Extract<StrokeStyle, { tool: T }>;
+/** The style of any tool with a brush. */
+export type BrushedStyle = Exclude<StrokeStyle, { tool: 'fill' }>;
 
 /** Stands in the place of a stroke that can't be read any more; paints nothing. */
 export const LOST_STROKE: Stroke = {

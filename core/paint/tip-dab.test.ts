@@ -11,10 +11,10 @@ import {
   TIPS,
   tipPicture,
   type BrushShape,
-  type StrokeStyle,
+  type StyleOf,
 } from '.';
 
-const STYLE: StrokeStyle = {
+const STYLE: StyleOf<'brush'> = {
   tool: 'brush',
   erase: false,
   color: '#ff0000',
@@ -31,7 +31,7 @@ function painted(
   surface: SurfaceMap,
   brush: Partial<BrushShape>,
   samples: number[],
-  style: Partial<StrokeStyle> = {},
+  style: Partial<StyleOf<'brush'>> = {},
 ): { readonly at: readonly [number, number, number]; readonly alpha: number }[] {
   const kernels = createPlainKernels();
   const desk = new PaintDesk(surface, kernels);
@@ -41,6 +41,7 @@ function painted(
     guard: null,
     desk,
     kernels,
+    plane: new Map(),
   });
   const tiles = new Set([...live.replay([samples])].map((sub) => sub >> 2));
   const reader = new PlaceReader(surface);
@@ -128,7 +129,7 @@ describe('what a stroke comes to', () => {
     const kernels = createPlainKernels();
     const desk = new PaintDesk(flat, kernels);
     const style = { ...STYLE, opacity: 0.3, brush: { ...PLAIN_BRUSH, edge: 0, builds: true } };
-    const live = new LiveStroke({ style, keepAlpha: false, guard: null, desk, kernels });
+    const live = new LiveStroke({ style, keepAlpha: false, guard: null, desk, kernels, plane: new Map() });
     const touched = live.replay(Array.from({ length: n }, () => run.slice(0, 11)));
     const tile = [...touched].map((s) => s >> 2).find((t) => t === 5)!;
     const bytes = live.paint(tile, undefined);

@@ -27,6 +27,9 @@ export interface TipSlot extends DeskSlot {
   readonly grain: Float32Array | null;
 }
 
+/** Numbers that are kept of where a texel lies on a tip. */
+export const ON_TIP = 2;
+
 export const tipWork = (brush: BrushShape): TipWork => ({
   brush,
   picture: tipPicture(brush.tip),
@@ -46,6 +49,7 @@ export const dabReach = (dab: Dab, { lies }: BrushShape): number =>
  *
  * @param unrolled the surface around the dab's middle, u along its long side; null where the tip lies against it or comes from the eye
  * @param texel length of a texel's side, model units
+ * @param onTip receives where each texel lies on the tip, along it and to its left, 1 at the rim; NaN where it doesn't cover
  * @returns whether anything changed
  */
 export function layTip(
@@ -54,12 +58,14 @@ export function layTip(
   { brush, picture, profile }: TipWork,
   unrolled: Unrolled | null,
   texel: number,
+  onTip: Float32Array | null = null,
 ): boolean {
   const { px, py, pz, nx, ny, nz, reach, mask, codes, grain } = slot;
   const { x, y, z, radius, inner, strength, facing } = dab;
   const [wx, wy, wz] = dab.normal;
   const [ux, uy, uz] = dab.along;
-  const [vx, vy, vz] = [wy * uz - wz * uy, wz * ux - wx * uz, wx * uy - wy * ux];
+  const hand = dab.flipped ? -1 : 1;
+  const [vx, vy, vz] = [hand * (wy * uz - wz * uy), hand * (wz * ux - wx * uz), hand * (wx * uy - wy * ux)];
   const depth = brush.lies === 'eye' ? radius * EYE_DEPTH : radius;
   const far = (brush.lies === 'eye' ? dabReach(dab, brush) : radius) ** 2;
   const isBall = !picture && brush.lies === 'against';
@@ -71,6 +77,7 @@ export function layTip(
   let lastFace = -1;
   let map = -1;
   let changed = false;
+  onTip?.fill(NaN);
   for (let i = 0; i < mask.length; i++) {
     if (reach[i] === 0) continue;
     const qx = px[i]! - x;
@@ -89,7 +96,8 @@ export function layTip(
       }
       if (map < 0) continue;
       a = maps[map]! * px[i]! + maps[map + 1]! * py[i]! + maps[map + 2]! * pz[i]! + maps[map + 3]!;
-      b = maps[map + 4]! * px[i]! + maps[map + 5]! * py[i]! + maps[map + 6]! * pz[i]! + maps[map + 7]!;
+      b =
+        hand * (maps[map + 4]! * px[i]! + maps[map + 5]! * py[i]! + maps[map + 6]! * pz[i]! + maps[map + 7]!);
       // No way over the surface is shorter than the straight one.
       const flat = a * a + b * b;
       if (flat < straight) {
@@ -118,6 +126,10 @@ export function layTip(
       w *= smoothstep(FACING_NONE, FACING_FULL, cos);
     }
     if (!(w > 0)) continue;
+    if (onTip) {
+      onTip[i * ON_TIP] = a;
+      onTip[i * ON_TIP + 1] = b;
+    }
     const old = mask[i]!;
     if (builds) mask[i] = old + (1 - old) * w;
     else if (w > old) mask[i] = w;

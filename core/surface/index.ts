@@ -8,4 +8,5 @@ export * from './coarse';
 export * from './gutter-home';
 export * from './flood-texels';
 export * from './texel-length';
+export * from './plane-sampler';
 export { flatTriangle, layTriangle, wrap } from './triangle-on-sheet';

@@ -1,6 +1,6 @@
 import { Vector3 } from 'three';
 import { sentenceOf } from '../../../core/errors';
-import { roundSample, type StrokeStyle } from '../../../core/paint';
+import { roundSample, type BrushedStyle } from '../../../core/paint';
 import { useProject, type Session } from '../../project';
 import { notify } from '../../shared/notify';
 import { brushInHand, rememberColor, useUi } from '../../shared/ui-store';
@@ -19,7 +19,7 @@ import { pulled } from './steady';
 import { paintTarget, strokeOn } from './stroke-style';
 
 /** Upward on the picture and toward the eye, in model space; on the sheet the eye stands over the surface. */
-function seenFrom(view: StageView, pane: PanePoint['pane'], hit: Hit): Pick<StrokeStyle, 'up' | 'eye'> {
+function seenFrom(view: StageView, pane: PanePoint['pane'], hit: Hit): Pick<BrushedStyle, 'up' | 'eye'> {
   if (pane === 'sheet') return { up: [0, 1, 0], eye: hit.normal.toArray() };
   const { turn } = view.rig;
   const direction = (x: number, y: number, z: number): [number, number, number] =>
@@ -92,7 +92,10 @@ export const brushTool =
           const from = before ? { ...at, ...view.rig.project(before) } : at;
           brush.begin(at.pane, from, stroke, brushInHand(ui), surface);
           if (before) brush.line(at);
-          if (target.channel === 'pixels' && !stroke.style.erase && !ui.glazing) rememberColor(ui.color);
+          const { style } = stroke;
+          if (target.channel === 'pixels' && style.tool === 'brush' && !style.erase && !ui.glazing) {
+            rememberColor(ui.color);
+          }
         } catch (error) {
           notify(sentenceOf(error));
           return 'done';

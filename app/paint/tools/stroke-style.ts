@@ -13,7 +13,7 @@ import {
 } from '../../../core/engine';
 import { rgbToHex } from '../../../core/color';
 import { CoreError } from '../../../core/errors';
-import type { StrokeStyle } from '../../../core/paint';
+import type { BrushedStyle } from '../../../core/paint';
 import type { StrokeBegin } from '../../../workers';
 import { useProject } from '../../project';
 import { brushInHand, useUi, type EditTarget } from '../../shared/ui-store';
@@ -98,7 +98,7 @@ export function strokeOn(
   { layer, channel }: EditTarget,
   part: string,
   face: number,
-  seen: Pick<StrokeStyle, 'up' | 'eye'>,
+  seen: Pick<BrushedStyle, 'up' | 'eye'>,
 ): StrokeBegin {
   const ui = useUi.getState();
   const brush = brushInHand(ui);

@@ -1,18 +1,25 @@
 import { sheetOfFace, type MeshPlace } from '../mesh';
-import { codeAt, texelOnSheet, TILE_TEXELS, wrap, type SurfaceMap } from '../surface';
+import { codeAt, texelOnSheet, type SurfaceMap } from './surface-map';
+import { TILE_TEXELS } from './tiling';
+import { wrap } from './triangle-on-sheet';
+
+/** Straight-alpha RGBA8 by tile; undefined where it is empty. */
+export interface PlaneTiles {
+  get(tile: number): Uint8Array | undefined;
+}
 
 /** Reads a plane between its texels: bilinear, weighted by alpha, never across the border of an island. */
-export class LayerSampler {
+export class PlaneSampler {
   readonly rgba = new Uint8Array(4);
   private readonly surface: SurfaceMap;
-  private readonly tiles: ReadonlyMap<number, Uint8Array>;
+  private readonly tiles: PlaneTiles;
   private r = 0;
   private g = 0;
   private b = 0;
   private a = 0;
   private weight = 0;
 
-  constructor(surface: SurfaceMap, tiles: ReadonlyMap<number, Uint8Array>) {
+  constructor(surface: SurfaceMap, tiles: PlaneTiles) {
     this.surface = surface;
     this.tiles = tiles;
   }

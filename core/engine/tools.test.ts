@@ -1,0 +1,347 @@
+import { converter } from 'culori';
+import { describe, expect, it } from 'vitest';
+import { engineOn, PAINT } from '../../tests/engines';
+import { floor, plate, seamedFloor } from '../../tests/shapes';
+import { HARD, line, PLAIN_STROKE, sampleAt } from '../../tests/strokes';
+import { faceRuns } from '../mesh';
+import { mirrored, PLAIN_BRUSH, type BrushShape, type StrokeWish, type Symmetry } from '../paint';
+import { INSIDE, PlaceReader, TILE_BYTES, TILE_TEXELS } from '../surface';
+import type { Engine } from '.';
+
+const UP = [0, 1, 0] as const;
+const { seed, up, eye, nearSide } = PLAIN_STROKE;
+const brushed = { opacity: 1, seed, up, eye, nearSide };
+const ON: BrushShape = { ...PLAIN_BRUSH, edge: 0 };
+
+const lay = (engine: Engine, stroke: StrokeWish, guard: object | null = null): void => {
+  engine.apply({ do: 'stroke', layer: PAINT, guard: guard as null, stroke });
+};
+
+/** Fills some triangles. */
+const fill = (engine: Engine, color: string, inside: (face: number) => boolean): void =>
+  lay(
+    engine,
+    { tool: 'fill', erase: false, color, opacity: 1, runs: [] },
+    { area: { faces: faceRuns(engine.mesh.faceParts.length, inside), cuts: [] } },
+  );
+
+interface Texel {
+  readonly at: readonly [number, number, number];
+  readonly rgba: readonly [number, number, number, number];
+}
+
+/** The paint layer, texel by texel that the surface covers. */
+function texels(engine: Engine): Texel[] {
+  const reader = new PlaceReader(engine.surface);
+  const out: Texel[] = [];
+  const bytes = new Uint8Array(TILE_BYTES);
+  for (let tile = 0; tile < engine.surface.slotOfTile.length; tile++) {
+    const places = reader.tile(tile);
+    if (!places) continue;
+    bytes.fill(0);
+    engine.compositeTile(tile, bytes);
+    const from = engine.surface.slotOfTile[tile]! * TILE_TEXELS;
+    for (let i = 0; i < TILE_TEXELS; i++) {
+      const code = engine.surface.codes[from + i]!;
+      if (code < 0 || (code & 3) !== INSIDE) continue;
+      const o = i * 4;
+      out.push({
+        at: [places.px[i]!, places.py[i]!, places.pz[i]!],
+        rgba: [bytes[o]!, bytes[o + 1]!, bytes[o + 2]!, bytes[o + 3]!],
+      });
+    }
+  }
+  return out;
+}
+
+/** Only the paint layer is seen. */
+function engineFor(mesh = seamedFloor(), size: 128 | 256 = 256): Engine {
+  const engine = engineOn(mesh, size);
+  engine.apply({ do: 'remove-layers', layers: [1] });
+  return engine;
+}
+
+/** Standard normal distribution (W. J. Cody's erf is not needed: A. Abramowitz and I. Stegun, 7.1.26, to 1.5e-7). */
+function phi(x: number): number {
+  const t = 1 / (1 + 0.3275911 * Math.abs(x / Math.SQRT2));
+  const poly =
+    t * (0.254829592 + t * (-0.284496736 + t * (1.421413741 + t * (-1.453152027 + t * 1.061405429))));
+  const erf = 1 - poly * Math.exp((-x * x) / 2);
+  return (1 + Math.sign(x) * erf) / 2;
+}
+
+describe('soften', () => {
+  const RADIUS = 0.5;
+  const SIGMA = 0.15 * RADIUS;
+
+  it('one dab over a hard edge makes of it that of a Gaussian, across a seam that lies there', () => {
+    const engine = engineFor();
+    fill(engine, '#000000', (f) => f < 2);
+    fill(engine, '#ffffff', (f) => f >= 2);
+    lay(engine, { tool: 'soften', ...brushed, brush: ON, runs: [sampleAt([0, 0, 0], UP, RADIUS)] });
+    // Along x through the middle; near the rim the dab has nothing beyond it to draw on. Half a texel is 0.03 where it is steepest.
+    const row = texels(engine).filter(({ at: [x, , z] }) => Math.abs(z) < 0.15 && Math.abs(x) < 0.25);
+    expect(row.length).toBeGreaterThan(200);
+    for (const { at, rgba } of row) expect(Math.abs(rgba[0] / 255 - phi(at[0] / SIGMA))).toBeLessThan(0.045);
+    // Its variance, by the slope of the edge (weighted mean of x^2): that of the Gaussian.
+    const bins = new Map<number, number[]>();
+    for (const { at, rgba } of row) {
+      const bin = Math.round(at[0] * 50);
+      bins.set(bin, [...(bins.get(bin) ?? []), rgba[0] / 255]);
+    }
+    const means = [...bins]
+      .sort((a, b) => a[0] - b[0])
+      .map(([bin, v]) => [bin / 50, v.reduce((s, x) => s + x, 0) / v.length]);
+    let [weight, second] = [0, 0];
+    for (let i = 1; i < means.length; i++) {
+      const slope = means[i]![1]! - means[i - 1]![1]!;
+      const x = (means[i]![0]! + means[i - 1]![0]!) / 2;
+      weight += slope;
+      second += slope * x * x;
+    }
+    expect(Math.sqrt(second / weight) / SIGMA).toBeGreaterThan(0.93);
+    expect(Math.sqrt(second / weight) / SIGMA).toBeLessThan(1.07);
+  });
+
+  it('draws on nothing beyond its guard, and leaves one colour as it is', () => {
+    const engine = engineFor(plate(0.1, 'Lower'));
+    fill(engine, '#204060', () => true);
+    const before = texels(engine);
+    lay(
+      engine,
+      { tool: 'soften', ...brushed, brush: ON, runs: [line([-0.5, 0, 0], [0.5, 0, 0], 0.3)] },
+      { part: 'Plate' },
+    );
+    expect(texels(engine)).toEqual(before);
+    const other = engineFor();
+    fill(other, '#000000', (f) => f < 2);
+    fill(other, '#ffffff', (f) => f >= 2);
+    const [region] = other.apply({ do: 'add-region', region: { name: 'Left', faces: [0, 1], cuts: [] } }).ids;
+    lay(
+      other,
+      { tool: 'soften', ...brushed, brush: ON, runs: [sampleAt([0, 0, 0], UP, 0.4)] },
+      { region: region! },
+    );
+    const wrong = texels(other).filter(({ at, rgba }) => rgba[0] !== (at[0] < 0 ? 0 : 255));
+    expect(wrong).toEqual([]);
+  });
+});
+
+describe('smear', () => {
+  it('conserves a constant colour, whatever the brush', () => {
+    const engine = engineFor();
+    fill(engine, '#c83c14', () => true);
+    const before = texels(engine);
+    for (const brush of [ON, { ...PLAIN_BRUSH, tip: 'chalk', scatter: 0.4, builds: true } as const]) {
+      lay(engine, { tool: 'smear', ...brushed, brush, runs: [line([-0.6, 0, 0.2], [0.6, 0, -0.1], 0.25)] });
+    }
+    expect(texels(engine)).toEqual(before);
+  });
+
+  it('takes the dark over the seam into the light, along its way only', () => {
+    const engine = engineFor();
+    fill(engine, '#000000', (f) => f < 2);
+    fill(engine, '#ffffff', (f) => f >= 2);
+    lay(engine, {
+      tool: 'smear',
+      ...brushed,
+      opacity: 0.95,
+      brush: PLAIN_BRUSH,
+      runs: [line([-0.3, 0, 0], [0.5, 0, 0], 0.2)],
+    });
+    const value = (x: number, z: number): number => {
+      const near = texels(engine).filter(({ at }) => Math.hypot(at[0] - x, at[2] - z) < 0.03);
+      return near.reduce((s, { rgba }) => s + rgba[0], 0) / near.length;
+    };
+    expect(value(0.08, 0)).toBeLessThan(90);
+    expect(value(0.08, 0.5)).toBe(255);
+    expect(value(-0.4, 0)).toBe(0);
+  });
+});
+
+describe('deepen and lift', () => {
+  // culori, an independent implementation of OKLCH.
+  const toOklch = converter('oklch');
+
+  it.each([
+    ['#8c5a3c', -0.12, 0],
+    ['#2a6f77', 0.15, 0.02],
+    ['#c83c14', -0.1, -0.05],
+    ['#777777', 0.1, 0.1],
+  ])('%s by %f and %f keeps its hue', (color, lightness, chroma) => {
+    const engine = engineFor(floor());
+    fill(engine, color, () => true);
+    lay(engine, {
+      tool: 'tone',
+      lightness,
+      chroma,
+      ...brushed,
+      brush: ON,
+      runs: [sampleAt([0, 0, 0], UP, 0.3)],
+    });
+    const { rgba } = texels(engine).find(({ at }) => Math.hypot(at[0], at[2]) < 0.02)!;
+    const [r, g, b] = rgba.map((x) => x / 255) as [number, number, number];
+    const [was, now] = [toOklch(color)!, toOklch({ mode: 'rgb', r, g, b })!];
+    expect(Math.abs(now.l - was.l - lightness)).toBeLessThan(0.006);
+    if (was.c > 0.01) {
+      expect(Math.abs(now.c - was.c - chroma)).toBeLessThan(0.008);
+      expect(Math.abs(now.h! - was.h!)).toBeLessThan(2);
+    } else expect(now.c).toBeLessThan(0.004);
+  });
+
+  it('lays nothing where nothing is', () => {
+    const engine = engineFor(floor());
+    lay(engine, {
+      tool: 'tone',
+      lightness: 0.2,
+      chroma: 0,
+      ...brushed,
+      brush: ON,
+      runs: [sampleAt([0, 0, 0], UP, 0.3)],
+    });
+    expect(texels(engine).every(({ rgba }) => rgba[3] === 0)).toBe(true);
+  });
+});
+
+describe('copy from another place', () => {
+  it('brings the other side over, as it was before the stroke', () => {
+    const engine = engineFor();
+    lay(engine, { ...PLAIN_STROKE, runs: [sampleAt([-0.5, 0, 0.2], UP, 0.2)] });
+    const from = mirrored([0, 0, 0], [1, 0, 0]);
+    lay(engine, {
+      tool: 'copy',
+      from,
+      ...brushed,
+      brush: { ...HARD, spacing: 0.2 },
+      runs: [line([0.1, 0, 0.2], [0.9, 0, 0.2], 0.35)],
+    });
+    const all = texels(engine);
+    const left = new Map(all.filter(({ at }) => at[0] < 0).map((t) => [keyOf(t.at), t.rgba]));
+    const right = all.filter(({ at, rgba }) => at[0] > 0 && rgba[3] > 40);
+    expect(right.length).toBeGreaterThan(100);
+    for (const { at, rgba } of right) {
+      const twin = left.get(keyOf([-at[0], at[1], at[2]]));
+      if (twin) expect(Math.abs(twin[3] - rgba[3])).toBeLessThanOrEqual(2);
+    }
+  });
+});
+
+const keyOf = (at: readonly number[]): string => at.map((x) => Math.round(x * 1e4)).join(' ');
+
+describe('symmetry', () => {
+  const tip: BrushShape = {
+    ...PLAIN_BRUSH,
+    tip: 'leaf',
+    follows: 'stroke',
+    spacing: 0.6,
+    scatter: 0.3,
+    jitter: { size: 0.3, opacity: 0.2, turn: 0.1 },
+  };
+  const none: Symmetry = { planes: [], axis: null };
+  const stroke = (symmetry: Symmetry): StrokeWish => ({
+    ...PLAIN_STROKE,
+    brush: tip,
+    symmetry,
+    runs: [
+      [
+        ...sampleAt([0.15, 0, 0.1], UP, 0.12),
+        ...sampleAt([0.5, 0, 0.3], UP, 0.12),
+        ...sampleAt([0.6, 0, -0.3], UP, 0.12),
+      ],
+    ],
+  });
+
+  /** Alpha by place, and the largest difference to that of another place. */
+  function worst(engine: Engine, to: (at: readonly [number, number, number]) => readonly number[]): number {
+    const all = texels(engine);
+    const alpha = new Map(all.map(({ at, rgba }) => [keyOf(at), rgba[3]]));
+    expect(all.filter(({ rgba }) => rgba[3] > 128).length).toBeGreaterThan(300);
+    return all.reduce((most, { at, rgba }) => {
+      const other = alpha.get(keyOf(to(at)));
+      return other === undefined ? 1000 : Math.max(most, Math.abs(other - rgba[3]));
+    }, 0);
+  }
+
+  it('mirrored over planes, a stroke with any tip and chance is the same after reflection, to one level', () => {
+    const engine = engineFor(floor());
+    lay(
+      engine,
+      stroke({
+        ...none,
+        planes: [
+          { point: [0, 0, 0], normal: [1, 0, 0] },
+          { point: [0, 0, 0], normal: [0, 0, 2] },
+        ],
+      }),
+    );
+    expect(worst(engine, ([x, y, z]) => [-x, y, z])).toBeLessThanOrEqual(1);
+    expect(worst(engine, ([x, y, z]) => [x, y, -z])).toBeLessThanOrEqual(1);
+  });
+
+  it('round an axis, it is the same after each turn, to one level', () => {
+    const engine = engineFor(floor());
+    lay(engine, stroke({ ...none, axis: { point: [0, 3, 0], direction: [0, -1, 0], count: 4, span: 360 } }));
+    expect(worst(engine, ([x, y, z]) => [z, y, -x])).toBeLessThanOrEqual(1);
+  });
+
+  it('over part of a ring its copies stand at both ends; what coincides is laid once', () => {
+    const engine = engineFor(floor());
+    const one = sampleAt([0.6, 0, 0], UP, 0.1);
+    const axis = { point: [0, 0, 0], direction: [0, 1, 0], count: 3, span: 180 } as const;
+    const planes = [{ point: [0, 0, 0], normal: [0, 0, 1] } as const];
+    lay(engine, {
+      ...PLAIN_STROKE,
+      opacity: 0.5,
+      brush: { ...ON, builds: true },
+      symmetry: {
+        planes: [...planes].map((p) => ({ point: [...p.point], normal: [...p.normal] })),
+        axis: { ...axis, point: [...axis.point], direction: [...axis.direction] },
+      },
+      runs: [one],
+    });
+    const alphaAt = (x: number, z: number): number =>
+      texels(engine).find(({ at }) => Math.hypot(at[0] - x, at[2] - z) < 0.02)!.rgba[3];
+    // The ends lie on the plane: they are their own reflections, but turned ones that are others.
+    for (const [x, z] of [
+      [0.6, 0],
+      [-0.6, 0],
+      [0, 0.6],
+      [0, -0.6],
+    ] as const)
+      expect(alphaAt(x, z)).toBeGreaterThan(100);
+    expect(alphaAt(0.42, 0.42)).toBe(0);
+  });
+});
+
+describe('strokes of all tools', () => {
+  it('are taken back, done again, and made again at another size', () => {
+    const engine = engineFor(seamedFloor(), 128);
+    fill(engine, '#204060', (f) => f < 2);
+    const strokes: StrokeWish[] = [
+      { ...PLAIN_STROKE, runs: [line([-0.8, 0, 0], [0.8, 0, 0], 0.2)] },
+      { tool: 'soften', ...brushed, brush: PLAIN_BRUSH, runs: [line([0, 0, -0.5], [0, 0, 0.5], 0.2)] },
+      { tool: 'smear', ...brushed, brush: PLAIN_BRUSH, runs: [line([-0.2, 0, -0.2], [0.4, 0, 0.3], 0.2)] },
+      {
+        tool: 'tone',
+        lightness: -0.2,
+        chroma: 0,
+        ...brushed,
+        brush: PLAIN_BRUSH,
+        runs: [line([-0.5, 0, 0.1], [0, 0, 0.1], 0.15)],
+      },
+    ];
+    const states = [texels(engine)];
+    for (const stroke of strokes) {
+      lay(engine, stroke);
+      const now = texels(engine);
+      expect(now).not.toEqual(states.at(-1));
+      states.push(now);
+    }
+    for (let i = strokes.length; i > 0; i--) {
+      engine.undo();
+      expect(texels(engine)).toEqual(states[i - 1]);
+    }
+    while (engine.redo()) continue;
+    expect(texels(engine)).toEqual(states.at(-1));
+  });
+});

@@ -1,0 +1,55 @@
+import { TILE_TEXELS } from '../surface';
+import type { StrokePaint } from './stroke-tile';
+
+/** A colour of its own for each texel, straight-alpha RGBA8. Those of a tile are asked for once a stroke. */
+export interface TexelColors {
+  /** @param before the tile as it was before the stroke @param out receives four numbers at `at` */
+  write(tile: number, texel: number, before: Uint8Array, out: Uint8Array, at: number): void;
+}
+
+interface Known {
+  readonly rgba: Uint8Array;
+  readonly has: Uint8Array;
+}
+
+/** Lays colours that differ from texel to texel through a stroke's coverage, as `strokeTile` lays one. */
+export class ThroughCoverage {
+  private readonly colors: TexelColors;
+  private readonly how: Pick<StrokePaint, 'opacity' | 'keepAlpha'>;
+  private readonly known = new Map<number, Known>();
+
+  constructor(colors: TexelColors, how: Pick<StrokePaint, 'opacity' | 'keepAlpha'>) {
+    this.colors = colors;
+    this.how = how;
+  }
+
+  /** @param coverage of the tile's four sub-tiles, 0..1 a texel; null where the stroke hasn't come */
+  paint(tile: number, before: Uint8Array, coverage: readonly (Float32Array | null)[], out: Uint8Array): void {
+    out.set(before);
+    let known = this.known.get(tile);
+    if (!known) {
+      known = { rgba: new Uint8Array(TILE_TEXELS * 4), has: new Uint8Array(TILE_TEXELS) };
+      this.known.set(tile, known);
+    }
+    const { rgba, has } = known;
+    const { opacity, keepAlpha } = this.how;
+    for (let i = 0; i < TILE_TEXELS; i++) {
+      const covers = coverage[i >> 10]?.[i & 1023];
+      if (!covers) continue;
+      const o = i * 4;
+      if (!has[i]) {
+        has[i] = 1;
+        this.colors.write(tile, i, before, rgba, o);
+      }
+      const w = (covers * opacity * rgba[o + 3]!) / 255;
+      const a0 = before[o + 3]! / 255;
+      if (w <= 0 || (keepAlpha && a0 === 0)) continue;
+      const a = keepAlpha ? a0 : w + a0 * (1 - w);
+      const share = keepAlpha ? w : w / a;
+      for (let k = 0; k < 3; k++) {
+        out[o + k] = Math.floor(before[o + k]! + (rgba[o + k]! - before[o + k]!) * share + 0.5);
+      }
+      out[o + 3] = Math.floor(a * 255 + 0.5);
+    }
+  }
+}
