@@ -22,7 +22,7 @@ export function ChoiceBar() {
   const some = someFacesChosen(state);
   const drawsLines = state.tool === 'lasso' || state.tool === 'rectangle';
   return (
-    <div className="choice-bar">
+    <div className="tool-bar">
       <div className="row" role="group" aria-label="Choose by">
         {FACE_TOOLS.map((tool) => (
           <Chip

@@ -20,7 +20,7 @@ function useBlockInTool(session: Session) {
 function Over({ session }: { readonly session: Session }) {
   const isOnParts = useFaceChoice((s) => s.tool === 'part');
   return (
-    <div className="block-in-over">
+    <div className="over-picture">
       <ChoiceBar />
       {isOnParts && <PartColor session={session} />}
     </div>

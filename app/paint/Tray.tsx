@@ -10,6 +10,7 @@ import { BrushPanel } from './BrushPanel';
 import { BrushStroke } from './BrushStroke';
 import { USUAL_STEADY } from './commands';
 import { togglePressure } from './drives';
+import { takeBrushTool } from './paint-store';
 
 const edgeWords = {
   show: (v: number): string => (v < 0.15 ? 'hard' : v > 0.85 ? 'soft' : String(Math.round(v * 100))),
@@ -33,7 +34,7 @@ export function Tray() {
       <div className="brushes" role="radiogroup" aria-label="Brush">
         {tray.map((b, i) => (
           // Two may be of one name.
-          <BrushButton key={i} brush={b} on={i === inHand} onTake={() => takeBrush(i)} />
+          <BrushButton key={i} brush={b} on={i === inHand} onTake={() => take(i)} />
         ))}
       </div>
       <div className="brush-sliders">
@@ -82,6 +83,11 @@ export function Tray() {
       {isOpen && <BrushPanel onClose={() => setOpen(false)} />}
     </footer>
   );
+}
+
+function take(brush: number): void {
+  takeBrush(brush);
+  takeBrushTool();
 }
 
 function Guards({ isOpen, onOpen }: { readonly isOpen: boolean; readonly onOpen: () => void }) {

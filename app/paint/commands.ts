@@ -2,9 +2,28 @@ import { inStages, type ListedCommand } from '../shared/commands';
 import { notify } from '../shared/notify';
 import { brushInHand, changeBrush, swapColors, takeBrush, useUi } from '../shared/ui-store';
 import { togglePressure } from './drives';
+import {
+  PAINT_TOOLS,
+  takeBrushTool,
+  takeTool,
+  toggleSymmetry,
+  usePaint,
+  type PaintTool,
+} from './paint-store';
+import { TOOL_WORDS } from './paint-words';
 
 /** Length of the string when it is switched on, pixels. */
 export const USUAL_STEADY = 40;
+
+const TOOL_KEYS: Partial<Record<PaintTool, string>> = {
+  soften: 't',
+  smear: 'w',
+  deepen: 'q',
+  lift: 'shift+q',
+  copy: 'j',
+  fill: 'g',
+  lasso: 'i',
+};
 
 /** Brush sizes grow by about a tenth a step. */
 const sized = (factor: number): void =>
@@ -25,8 +44,29 @@ export const paintCommands = (): ListedCommand[] =>
         id: `brush-${i}`,
         title: `Brush: ${b.name}`,
         keys: i < 9 ? String(i + 1) : '',
-        run: () => takeBrush(i),
+        run: () => {
+          takeBrush(i);
+          takeBrushTool();
+        },
       })),
+      ...PAINT_TOOLS.map((tool) => ({
+        id: `tool-${tool}`,
+        title: `Tool: ${TOOL_WORDS[tool][0]}`,
+        keys: TOOL_KEYS[tool] ?? '',
+        run: () => takeTool(tool),
+      })),
+      {
+        id: 'erase',
+        title: 'Erase with the brush in hand: on or off; for a moment while it is held',
+        keys: 'z',
+        run: () => usePaint.setState(({ erasing }) => ({ erasing: !erasing })),
+      },
+      {
+        id: 'symmetry',
+        title: 'Symmetry: on or off',
+        keys: 'y',
+        run: toggleSymmetry,
+      },
       {
         id: 'pick',
         title: 'Pick a colour from the picture',

@@ -2,11 +2,22 @@ import './tray.css';
 import { useMemo } from 'react';
 import { BuildUp } from '../build-up';
 import type { Session } from '../project';
+import { PaintBar } from './PaintBar';
+import { isLineTool, usePaint } from './paint-store';
+import { fillTool, lineTool } from './tools/area-tool';
 import { brushTool } from './tools/brush-tool';
 import { Tray } from './Tray';
 
+function usePaintTool(session: Session) {
+  const kind = usePaint((s) => (s.tool === 'fill' ? 'fill' : isLineTool(s.tool) ? 'line' : 'brush'));
+  return useMemo(() => MAKERS[kind](session), [kind, session]);
+}
+
+const MAKERS = { fill: fillTool, line: lineTool, brush: brushTool };
+
 export const stage = {
-  useTool: (session: Session) => useMemo(() => brushTool(session), [session]),
+  useTool: usePaintTool,
+  Over: PaintBar,
   Panel: BuildUp,
   Below: Tray,
 };

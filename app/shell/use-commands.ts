@@ -32,7 +32,8 @@ export function useCommands(
       }),
     [session, room, chosen, onlyWithModifier],
   );
-  const keys = useMemo(() => commands.flatMap(keysOf), [commands]);
+  // A key that two stages have is to be told once.
+  const keys = useMemo(() => [...new Set(commands.flatMap(keysOf))], [commands]);
   useHotkeys(
     keys,
     (event, hotkey) => {

@@ -1,9 +1,11 @@
 export { Viewport } from './Viewport';
 export { viewCommands } from './commands';
 export { alsoChoosePart, choosePart, chosenParts, partTool } from './input/part-tool';
+export { DrawnLine, type Drawn } from './input/DrawnLine';
+export { LINE_SHAPES, lineGesture, type LineShape } from './input/line-gesture';
+export { enclosedOnModel, enclosedOnSheet, type EnclosedFaces } from './view/enclosed';
 export { dragOverModel } from './input/over-model';
 export { LOOK_TOOL, type PointerAt, type ToolMaker } from './input/tool';
-export { isOnShownSheet, paneMatrix, seesFace } from './view/pane-projection';
 export type { Hit } from './view/picker';
 export { Room, RoomContext, useEveryPicture, useRoom, useView } from './view/room';
 export { ownerOf } from './view/shared-texels';

@@ -49,6 +49,12 @@ export const scaleOf = (placing: Placing): number => Math.cbrt(Math.abs(determin
 /** Whether left becomes right. */
 export const isMirror = (placing: Placing): boolean => determinant(placing) < 0;
 
+/** Where a placing takes a point. */
+export function placed([x, y, z]: Vec3, p: Placing): [number, number, number] {
+  const row = (o: number): number => p[o]! * x + p[o + 1]! * y + p[o + 2]! * z + p[o + 3]!;
+  return [row(0), row(4), row(8)];
+}
+
 /** A direction, of unit length, as a placing turns it. */
 export function placeDirection(d: Vec3, p: Placing): [number, number, number] {
   const row = (o: number): number => p[o]! * d[0] + p[o + 1]! * d[1] + p[o + 2]! * d[2];

@@ -114,6 +114,18 @@ function closestOn({ positions, indices }: Pick<Mesh, 'positions' | 'indices'>):
   return known;
 }
 
+/** The place of a mesh that is nearest to a point. */
+export function placeNear(
+  mesh: Pick<Mesh, 'positions' | 'indices'>,
+  x: number,
+  y: number,
+  z: number,
+): MeshPlace {
+  const place: MeshPlace = { face: -1, w0: 1, w1: 0, w2: 0, distance: Infinity };
+  closestOn(mesh).find(x, y, z, place);
+  return place;
+}
+
 /** These triangles and those that lie over from them on the other side of x = 0, each where its middle is nearest to. */
 export function withMirrored(
   mesh: Pick<Mesh, 'positions' | 'indices'>,

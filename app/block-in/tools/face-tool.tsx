@@ -1,18 +1,16 @@
 import { useProject } from '../../project';
 import { chooseNoFaces, someFacesChosen, useFaceChoice } from '../../shared/face-choice';
-import { showSheetOf, type PointerAt, type ToolMaker } from '../../viewport';
-import { chooseFaces, chooseWithin, chooseWithinSheet, facesAt } from './choose';
-import { DrawnLine } from './DrawnLine';
-
-/** Points of a drawn line stand at least this far apart, pixels. */
-const STEP = 3;
-
-const corners = ([ax, ay]: readonly [number, number], b: PointerAt): (readonly [number, number])[] => [
-  [ax, ay],
-  [b.x, ay],
-  [b.x, b.y],
-  [ax, b.y],
-];
+import {
+  DrawnLine,
+  enclosedOnModel,
+  enclosedOnSheet,
+  lineGesture,
+  showSheetOf,
+  type PointerAt,
+  type StageView,
+  type ToolMaker,
+} from '../../viewport';
+import { chooseFaces, facesAt } from './choose';
 
 /** Chooses faces: by a press, brushing over them, or with a line around them. Shift, for once, takes off. */
 export const faceTool: ToolMaker = (view) => {
@@ -36,29 +34,19 @@ export const faceTool: ToolMaker = (view) => {
       const now = mesh();
       if (!now) return null;
       if (tool === 'lasso' || tool === 'rectangle') {
-        const { pane } = at;
-        const points: (readonly [number, number])[] = [[at.x, at.y]];
-        const show = (to: PointerAt): void =>
-          useFaceChoice.setState({
-            line: { pane, points: tool === 'rectangle' ? corners(points[0]!, to) : [...points] },
-          });
-        show(at);
-        return {
-          isFine: true,
-          move: (to) => {
-            const [x, y] = points.at(-1)!;
-            if (tool === 'lasso' && Math.hypot(to.x - x, to.y - y) >= STEP) points.push([to.x, to.y]);
-            show(to);
-          },
-          end: (to) => {
-            const line = useFaceChoice.getState().line?.points ?? [];
-            useFaceChoice.setState({ line: null });
-            during(to, () =>
-              pane === 'model' ? chooseWithin(view, now, line) : chooseWithinSheet(view, now, line),
-            );
-          },
-          cancel: () => useFaceChoice.setState({ line: null }),
-        };
+        return lineGesture(
+          tool,
+          at,
+          (line) => useFaceChoice.setState({ line }),
+          ({ pane, points }, to) =>
+            during(to, () => {
+              const { faces, cuts } =
+                pane === 'model'
+                  ? enclosedOnModel(view, now, points, useFaceChoice.getState())
+                  : enclosedOnSheet(view, now, points);
+              chooseFaces(now, faces, cuts);
+            }),
+        );
       }
       if (!hit) return null;
       showSheetOf(hit);
@@ -82,6 +70,11 @@ export const faceTool: ToolMaker = (view) => {
       else useFaceChoice.setState({ tool: 'part' });
       return true;
     },
-    overlay: () => <DrawnLine view={view} />,
+    overlay: () => <ChosenLine view={view} />,
   };
 };
+
+/** The line that is being drawn around faces. */
+function ChosenLine({ view }: { readonly view: StageView }) {
+  return <DrawnLine view={view} line={useFaceChoice((s) => s.line)} />;
+}

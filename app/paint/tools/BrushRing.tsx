@@ -1,9 +1,19 @@
 import { useImperativeHandle, useRef, type Ref } from 'react';
 import { brushInHand, useUi } from '../../shared/ui-store';
+import { usePaint } from '../paint-store';
+
+/** A ring in the whole picture, pixels. */
+export interface GhostAt {
+  readonly x: number;
+  readonly y: number;
+  readonly diameter: number;
+}
 
 export interface RingPlace {
   /** Moves the ring's middle, pixels of the picture; null hides it. */
-  put(at: { x: number; y: number; diameter: number } | null): void;
+  put(at: GhostAt | null): void;
+  /** Shows where else the stroke would be made. */
+  ghosts(list: readonly GhostAt[]): void;
   /** Shows the string from the pen to the pointer; without a pen none. */
   pull(pen: { x: number; y: number } | null, pointer: { screenX: number; screenY: number }): void;
 }
@@ -16,6 +26,8 @@ export function BrushRing({ place }: { readonly place: Ref<RingPlace> }) {
   const brush = useUi(brushInHand);
   const svg = useRef<SVGSVGElement>(null);
   const string = useRef<SVGLineElement>(null);
+  const others = useRef<SVGPathElement>(null);
+  const erasing = usePaint((s) => s.erasing);
   const size = useRef(brush.size);
   size.current = brush.size;
   useImperativeHandle(
@@ -28,6 +40,7 @@ export function BrushRing({ place }: { readonly place: Ref<RingPlace> }) {
         // A size that isn't told in pixels depends on the place.
         svg.current.style.transform = `translate(${at.x}px, ${at.y}px) scale(${at.diameter / size.current})`;
       },
+      ghosts: (list) => others.current?.setAttribute('d', list.map(circle).join(' ')),
       pull: (pen, { screenX, screenY }) => {
         const line = string.current;
         if (!line) return;
@@ -48,6 +61,7 @@ export function BrushRing({ place }: { readonly place: Ref<RingPlace> }) {
     <>
       <svg className="steady-string" aria-hidden>
         <line ref={string} style={{ visibility: 'hidden' }} />
+        <path ref={others} className="ghost" />
       </svg>
       <svg
         ref={svg}
@@ -58,9 +72,15 @@ export function BrushRing({ place }: { readonly place: Ref<RingPlace> }) {
         aria-hidden
       >
         <circle cx={r + 2} cy={r + 2} r={r} className="dark" />
-        <circle cx={r + 2} cy={r + 2} r={r} className={brush.erase ? 'light dashed' : 'light'} />
+        <circle cx={r + 2} cy={r + 2} r={r} className={brush.erase !== erasing ? 'light dashed' : 'light'} />
         {inner > 3 && inner < r - 2 && <circle cx={r + 2} cy={r + 2} r={inner} className="light faint" />}
       </svg>
     </>
   );
 }
+
+/** A circle as a path. */
+const circle = ({ x, y, diameter }: GhostAt): string => {
+  const r = Math.max(1.5, diameter / 2);
+  return `M${x - r},${y} a${r},${r} 0 1 0 ${2 * r},0 a${r},${r} 0 1 0 ${-2 * r},0`;
+};

@@ -1,6 +1,6 @@
 import { Vector3 } from 'three';
 import { sentenceOf } from '../../../core/errors';
-import { roundSample, type BrushedStyle } from '../../../core/paint';
+import { copiesOf, placed, roundSample, type BrushedStyle } from '../../../core/paint';
 import { useProject, type Session } from '../../project';
 import { notify } from '../../shared/notify';
 import { brushInHand, rememberColor, useUi } from '../../shared/ui-store';
@@ -14,9 +14,12 @@ import {
   type ToolMaker,
 } from '../../viewport';
 import { BrushInput, brushRadius } from './brush-input';
-import { BrushRing, type RingPlace } from './BrushRing';
+import { changeSymmetry, usePaint } from '../paint-store';
+import { symmetryFor } from '../symmetry';
+import { BrushRing, type GhostAt, type RingPlace } from './BrushRing';
 import { pulled } from './steady';
-import { paintTarget, strokeOn } from './stroke-style';
+import { SymmetryMarks } from './SymmetryMarks';
+import { strokeOn, targetOrTold } from './stroke-style';
 
 /** Upward on the picture and toward the eye, in model space; on the sheet the eye stands over the surface. */
 function seenFrom(view: StageView, pane: PanePoint['pane'], hit: Hit): Pick<BrushedStyle, 'up' | 'eye'> {
@@ -46,6 +49,44 @@ function diameterAt(view: StageView, at: PanePoint, hit: Hit | null | undefined)
   );
 }
 
+/** A press that only sets a place: from where is copied, or where the symmetry stands. @returns whether it was one */
+function setsPlace(hit: Hit): boolean {
+  const { sourcing, symmetry } = usePaint.getState();
+  const { x, y, z } = hit.point;
+  if (sourcing) usePaint.setState({ source: [x, y, z], offset: null, sourcing: false });
+  else if (symmetry.placing) changeSymmetry({ place: [x, y, z], about: 'place', placing: false });
+  return sourcing || symmetry.placing;
+}
+
+/** Escape leaves what waits for a press, then lays the tool down. */
+function layDownTool(): boolean {
+  const { tool, sourcing, symmetry } = usePaint.getState();
+  if (sourcing) usePaint.setState({ sourcing: false });
+  else if (symmetry.placing) changeSymmetry({ placing: false });
+  else if (tool === 'brush') return false;
+  else usePaint.setState({ tool: 'brush' });
+  return true;
+}
+
+/** So many copies are shown at the most. */
+const MOST_GHOSTS = 24;
+
+/** Where the copies of a stroke that begins here would begin, in the whole picture. */
+function ghostsOf(view: StageView, hit: Hit | null, diameter: number): GhostAt[] {
+  const { mesh } = useProject.getState();
+  const pane = view.pane('model');
+  if (!hit || !mesh || !pane) return [];
+  const over = symmetryFor(usePaint.getState().symmetry, mesh, mesh.faceParts[hit.face]!);
+  if (!over) return [];
+  const { x, y, z } = hit.point;
+  return copiesOf(over)
+    .slice(1, MOST_GHOSTS + 1)
+    .map((copy) => {
+      const at = view.rig.project(new Vector3(...placed([x, y, z], copy)));
+      return { x: at.x + pane.x, y: at.y, diameter };
+    });
+}
+
 /** Paints on the model or on the sheet with the brush in hand. */
 export const brushTool =
   (session: Session): ToolMaker =>
@@ -60,8 +101,11 @@ export const brushTool =
     return {
       name: 'brush',
       cursor: 'crosshair',
-      hover: (at, hit) =>
-        ring.current?.put(at && { x: at.screenX, y: at.screenY, diameter: diameterAt(view, at, hit) }),
+      hover: (at, hit) => {
+        const diameter = at ? diameterAt(view, at, hit) : 0;
+        ring.current?.put(at && { x: at.screenX, y: at.screenY, diameter });
+        if (hit !== undefined || !at) ring.current?.ghosts(ghostsOf(view, hit ?? null, diameter));
+      },
       press: (at, hit) => {
         if (!hit) return null;
         const { mesh, surface } = useProject.getState();
@@ -69,25 +113,16 @@ export const brushTool =
           notify('The surface is still being measured; painting can begin in a moment.');
           return 'done';
         }
-        const target = paintTarget();
-        if ('refused' in target) {
-          const { refused, instead } = target;
-          notify(
-            refused,
-            instead
-              ? {
-                  label: `Paint on “${instead.name}”`,
-                  run: () => useUi.setState({ target: { layer: instead.id, channel: 'pixels' } }),
-                }
-              : undefined,
-          );
-          return 'done';
-        }
+        if (setsPlace(hit)) return 'done';
+        const target = targetOrTold();
+        if (!target) return 'done';
         try {
           const ui = useUi.getState();
-          const part = mesh.parts[ownerOf(surface, hit).part]!;
+          const owner = ownerOf(surface, hit);
+          const part = mesh.parts[owner.part]!;
           const seen = seenFrom(view, at.pane, hit);
-          const stroke = strokeOn(target, part, hit.face, seen);
+          const { x, y, z } = owner.point;
+          const stroke = strokeOn(target, part, hit.face, [x, y, z], seen);
           const before = at.shift && at.pane === 'model' && brush.endedAt;
           const from = before ? { ...at, ...view.rig.project(before) } : at;
           brush.begin(at.pane, from, stroke, brushInHand(ui), surface);
@@ -123,6 +158,12 @@ export const brushTool =
           },
         };
       },
-      overlay: () => <BrushRing place={ring} />,
+      leave: layDownTool,
+      overlay: () => (
+        <>
+          <SymmetryMarks view={view} />
+          <BrushRing place={ring} />
+        </>
+      ),
     };
   };

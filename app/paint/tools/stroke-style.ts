@@ -4,6 +4,8 @@ import {
   kindOf,
   localColorsIn,
   nodesOf,
+  type Channel,
+  type Command,
   type GuardWish,
   type Layer,
   type LayerNode,
@@ -13,10 +15,24 @@ import {
 } from '../../../core/engine';
 import { rgbToHex } from '../../../core/color';
 import { CoreError } from '../../../core/errors';
-import type { BrushedStyle } from '../../../core/paint';
+import type { Vec3 } from '../../../core/math';
+import { faceRuns, type UvMesh } from '../../../core/mesh';
+import {
+  copiesOf,
+  mirrored,
+  placed,
+  type BrushedStyle,
+  type Placing,
+  type StyleOf,
+  type Symmetry,
+} from '../../../core/paint';
+import { placeNear } from '../../../core/region';
 import type { StrokeBegin } from '../../../workers';
 import { useProject } from '../../project';
+import { notify } from '../../shared/notify';
 import { brushInHand, useUi, type EditTarget } from '../../shared/ui-store';
+import { usePaint } from '../paint-store';
+import { symmetryFor } from '../symmetry';
 
 /** Why a stroke can't be made, and the layer that it could go to instead. */
 export interface Refused {
@@ -89,41 +105,144 @@ function guardOf(part: string): GuardWish | null {
   return guardPart || region ? { ...(guardPart && { part }), ...(region && { region: region.id }) } : null;
 }
 
+/** Onto what a stroke goes; if it can't be made, that is told with a way out. */
+export function targetOrTold(): EditTarget | null {
+  const target = paintTarget();
+  if (!('refused' in target)) return target;
+  const { refused, instead } = target;
+  notify(
+    refused,
+    instead
+      ? {
+          label: `Paint on “${instead.name}”`,
+          run: () => useUi.setState({ target: { layer: instead.id, channel: 'pixels' } }),
+        }
+      : undefined,
+  );
+  return null;
+}
+
+/** The colour in hand; on a mask what hides or reveals. */
+function colorFor(channel: Channel, erases: boolean): string {
+  const ui = useUi.getState();
+  if (channel === 'pixels') return ui.color;
+  // On a mask the brush reveals and the eraser hides.
+  return ui.maskHides !== erases ? '#000000' : '#ffffff';
+}
+
+/** What lays the colour in hand over an area. @param part where it was begun, for the guard */
+export function areaStroke(
+  { layer, channel }: EditTarget,
+  area: NonNullable<GuardWish['area']>,
+  part: string | null,
+): Command {
+  const { erase } = brushInHand(useUi.getState());
+  const erases = erase !== usePaint.getState().erasing;
+  return {
+    do: 'stroke',
+    layer,
+    channel,
+    guard: { ...(part === null ? {} : guardOf(part)), area },
+    stroke: {
+      tool: 'fill',
+      erase: channel === 'pixels' && erases,
+      color: colorFor(channel, erases),
+      opacity: 1,
+      runs: [],
+    },
+  };
+}
+
 /**
  * @param part name of the part under the brush when the stroke begins
  * @param face the triangle there
+ * @param at the place there
  * @param seen how the picture was looked at
+ * @throws CoreError `bad-argument` if the tool lacks something; the sentence says what
  */
 export function strokeOn(
   { layer, channel }: EditTarget,
   part: string,
   face: number,
+  at: Vec3,
   seen: Pick<BrushedStyle, 'up' | 'eye'>,
 ): StrokeBegin {
   const ui = useUi.getState();
+  const { symmetry } = usePaint.getState();
+  const { mesh } = useProject.getState();
   const brush = brushInHand(ui);
-  const glazes = ui.glazing && channel === 'pixels' && !brush.erase;
-  // On a mask the brush reveals and the eraser hides.
-  const onMask = channel === 'mask';
+  const over = mesh && symmetryFor(symmetry, mesh, mesh.parts.indexOf(part));
   return {
     layer,
     channel,
-    guard: guardOf(part),
+    guard: over ? guardOver(mesh, over, at, part) : guardOf(part),
     style: {
-      tool: 'brush',
-      erase: !onMask && brush.erase,
-      color: onMask
-        ? ui.maskHides !== brush.erase
-          ? '#000000'
-          : '#ffffff'
-        : glazes
-          ? localColorAt(face)
-          : ui.color,
-      opacity: brush.opacity * (glazes ? GLAZE : 1),
+      ...toolStyle(channel, face, at),
       brush: brush.shape,
       seed: crypto.getRandomValues(new Uint32Array(1))[0]!,
       ...seen,
       nearSide: ui.guardNear,
+      ...(over && { symmetry: over }),
     },
   };
+}
+
+/** What holds a stroke that is made at several places: the parts where they lie, as the other hand is one of its own. */
+function guardOver(mesh: UvMesh, over: Symmetry, at: Vec3, part: string): GuardWish | null {
+  const region = guardRegion();
+  const held = region && { region: region.id };
+  if (!useUi.getState().guardPart) return held;
+  const parts = new Set([mesh.parts.indexOf(part)]);
+  for (const copy of copiesOf(over).slice(1)) {
+    const { face } = placeNear(mesh, ...placed(at, copy));
+    parts.add(mesh.faceParts[face]!);
+  }
+  const faces = faceRuns(mesh.faceParts.length, (f) => parts.has(mesh.faceParts[f]!));
+  return { ...held, area: { faces, cuts: [] } };
+}
+
+type ToolStyle = OwnOf<BrushedStyle['tool']>;
+type Shared = 'brush' | 'seed' | 'up' | 'eye' | 'nearSide' | 'symmetry';
+type OwnOf<T extends BrushedStyle['tool']> = T extends unknown ? Omit<StyleOf<T>, Shared> : never;
+
+/** What only the tool in hand reads. */
+function toolStyle(channel: Channel, face: number, at: Vec3): ToolStyle {
+  const ui = useUi.getState();
+  const { tool, erasing, lightness, chroma } = usePaint.getState();
+  const { opacity, erase } = brushInHand(ui);
+  switch (tool) {
+    case 'soften':
+    case 'smear':
+      return { tool, opacity };
+    case 'deepen':
+      return { tool: 'tone', opacity, lightness: -lightness, chroma };
+    case 'lift':
+      return { tool: 'tone', opacity, lightness, chroma };
+    case 'copy':
+      return { tool, opacity, from: [...copyFrom(at)] };
+    default: {
+      const erases = erase !== erasing;
+      const glazes = ui.glazing && channel === 'pixels' && !erases;
+      return {
+        tool: 'brush',
+        erase: channel === 'pixels' && erases,
+        color: glazes ? localColorAt(face) : colorFor(channel, erases),
+        opacity: opacity * (glazes ? GLAZE : 1),
+      };
+    }
+  }
+}
+
+/** What leads from where is painted to where it is copied from; from the first stroke on it stays. */
+function copyFrom(at: Vec3): Placing {
+  const { source, offset } = usePaint.getState();
+  if (source === null) {
+    throw new CoreError('bad-argument', 'Set where to copy from first: press “Set source”, then the model.');
+  }
+  if (source === 'other side') return mirrored([0, 0, 0], [1, 0, 0]);
+  if (offset) return offset;
+  const [x, y, z] = source;
+  const to: Placing = [1, 0, 0, x - at[0], 0, 1, 0, y - at[1], 0, 0, 1, z - at[2]];
+  usePaint.setState({ offset: to });
+  return to;
 }

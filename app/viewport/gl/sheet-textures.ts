@@ -2,12 +2,16 @@ import { ExternalTexture, type Texture, type WebGLRenderer } from 'three';
 import {
   sheetOfTile,
   sheetSpans,
+  SUB,
   TILE,
   TILE_BYTES,
   tilesAcross,
   type SheetSpan,
 } from '../../../core/surface';
 import { HALVING_FRAGMENT, TRIANGLE_VERTEX } from './glsl';
+
+/** A tile with all its sub-tiles. */
+const ALL_SUBS = 15;
 
 /** The sheet and three halvings: paint reaches past the islands' borders far enough for these. */
 export const LEVELS = 4;
@@ -67,9 +71,12 @@ export class SheetTextures {
     return this.coarseLevel > 0;
   }
 
-  /** @param pixels 64 x 64 RGBA rows a tile, one after the other */
-  upload(tiles: readonly number[], pixels: Uint8Array): void {
-    this.write(0, this.spans, tiles, pixels);
+  /**
+   * @param subs which of a tile's four sub-tiles are told, bit k for sub-tile k; the others stay as they are
+   * @param pixels 64 x 64 RGBA rows a tile, one after the other
+   */
+  upload(tiles: readonly number[], subs: readonly number[], pixels: Uint8Array): void {
+    this.write(0, this.spans, tiles, pixels, subs);
   }
 
   /**
@@ -90,7 +97,7 @@ export class SheetTextures {
           const from = ((y + row) * size + x) * 4;
           pixels.set(pictures[k]!.subarray(from, from + TILE * 4), row * TILE * 4);
         }
-        if (!isFresh || words.some((w) => w !== 0)) this.upload([firstTile + tile], pixels);
+        if (!isFresh || words.some((w) => w !== 0)) this.upload([firstTile + tile], [ALL_SUBS], pixels);
       }
     });
   }
@@ -116,11 +123,13 @@ export class SheetTextures {
     spans: readonly SheetSpan[],
     tiles: readonly number[],
     pixels: Uint8Array,
+    subs: readonly number[] | null = null,
   ): void {
     const { gl } = this;
     gl.pixelStorei(gl.UNPACK_FLIP_Y_WEBGL, false);
     gl.pixelStorei(gl.UNPACK_PREMULTIPLY_ALPHA_WEBGL, false);
     gl.pixelStorei(gl.UNPACK_ALIGNMENT, 4);
+    gl.pixelStorei(gl.UNPACK_ROW_LENGTH, TILE);
     tiles.forEach((number, i) => {
       const sheet = sheetOfTile(spans, number);
       const { size, firstTile } = spans[sheet]!;
@@ -128,10 +137,17 @@ export class SheetTextures {
       const x = (tile % tilesAcross(size)) * TILE;
       const y = Math.floor(tile / tilesAcross(size)) * TILE;
       this.renderer.state.bindTexture(gl.TEXTURE_2D, this.raw[sheet]!);
-      const from = i * TILE_BYTES;
-      gl.texSubImage2D(gl.TEXTURE_2D, level, x, y, TILE, TILE, gl.RGBA, gl.UNSIGNED_BYTE, pixels, from);
+      const put = (dx: number, dy: number, side: number): void => {
+        const from = i * TILE_BYTES + (dy * TILE + dx) * 4;
+        const { RGBA, UNSIGNED_BYTE } = gl;
+        gl.texSubImage2D(gl.TEXTURE_2D, level, x + dx, y + dy, side, side, RGBA, UNSIGNED_BYTE, pixels, from);
+      };
+      const told = subs?.[i] ?? ALL_SUBS;
+      if (told === ALL_SUBS) put(0, 0, TILE);
+      else for (let k = 0; k < 4; k++) if (told & (1 << k)) put((k & 1) * SUB, (k >> 1) * SUB, SUB);
       this.touch(sheet, x << level, y << level, TILE << level);
     });
+    gl.pixelStorei(gl.UNPACK_ROW_LENGTH, 0);
   }
 
   private touch(sheet: number, x: number, y: number, side: number): void {

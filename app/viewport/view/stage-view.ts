@@ -117,8 +117,8 @@ export class StageView {
     this.copy = sheet;
     const { sheets } = this.renderer;
     this.unsubscribe = sheet.subscribe({
-      tiles: ({ tiles, pixels, left }) => {
-        sheets.upload(tiles, pixels);
+      tiles: ({ tiles, subs, pixels, left }) => {
+        sheets.upload(tiles, subs, pixels);
         if (left === 0) sheets.endCoarse();
         if (left < MANY_TILES) this.invalidate();
         else if (!sheets.isCoarse) this.invalidateSoon();

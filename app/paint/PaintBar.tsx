@@ -1,0 +1,235 @@
+import { useEffect } from 'react';
+import type { Session } from '../project';
+import { Chip } from '../shared/Chip';
+import { useTip } from '../shared/commands';
+import { Slider } from '../shared/Slider';
+import { ABOUT_WORDS, PLANE_WORDS, SCOPE_WORDS, TOOL_WORDS } from './paint-words';
+import {
+  ABOUTS,
+  AXES,
+  changeSymmetry,
+  FILL_SCOPES,
+  isLineTool,
+  NO_PAINT,
+  PAINT_TOOLS,
+  toggleSymmetry,
+  usePaint,
+  type Axis,
+} from './paint-store';
+import { useHeldTools } from './held-tools';
+
+/** What a press does, and what else is set for that. */
+export function PaintBar({ session }: { readonly session: Session }) {
+  const tool = usePaint((s) => s.tool);
+  const on = usePaint((s) => s.symmetry.on);
+  const open = usePaint((s) => s.symmetryOpen);
+  const tip = useTip();
+  useHeldTools();
+  // Places and sources are those of one project.
+  useEffect(() => () => usePaint.setState(NO_PAINT), [session]);
+  return (
+    <div className="over-picture">
+      <div className="tool-bar">
+        {open && <SymmetryFields />}
+        <ToolFields />
+        <div className="row" role="group" aria-label="Tool">
+          {PAINT_TOOLS.map((one) => (
+            <Chip
+              key={one}
+              on={tool === one}
+              title={tip(TOOL_WORDS[one][1], `tool-${one}`)}
+              onClick={() => usePaint.setState({ tool: one, sourcing: false })}
+            >
+              {TOOL_WORDS[one][0]}
+            </Chip>
+          ))}
+          <Chip
+            on={on}
+            title={tip('The same on other sides of the model, or round an axis', 'symmetry')}
+            onClick={toggleSymmetry}
+          >
+            Symmetry
+          </Chip>
+          <Chip
+            aria-expanded={open}
+            aria-label="How symmetry is set"
+            title="Planes, axis and where they stand"
+            onClick={() => usePaint.setState({ symmetryOpen: !open })}
+          >
+            {open ? 'Less' : 'Set…'}
+          </Chip>
+        </div>
+      </div>
+    </div>
+  );
+}
+
+/** What the tool in hand has to be told. */
+function ToolFields() {
+  const state = usePaint();
+  const { tool } = state;
+  if (tool === 'fill') {
+    return (
+      <div className="row" role="group" aria-label="What is filled">
+        {FILL_SCOPES.map((scope) => (
+          <Chip
+            key={scope}
+            on={state.scope === scope}
+            title={SCOPE_WORDS[scope][1]}
+            onClick={() => usePaint.setState({ scope })}
+          >
+            {SCOPE_WORDS[scope][0]}
+          </Chip>
+        ))}
+        {state.scope === 'like' && (
+          <Slider
+            label="Tolerance"
+            says="How much colours may differ"
+            value={state.tolerance}
+            min={0}
+            max={40}
+            step={0.5}
+            curve={2}
+            onChange={(tolerance) => usePaint.setState({ tolerance })}
+          />
+        )}
+      </div>
+    );
+  }
+  if (isLineTool(tool)) {
+    return (
+      <div className="row" role="group" aria-label="What a line covers">
+        <Chip
+          on={state.through}
+          title="What lies behind too, not only what is seen"
+          onClick={() => usePaint.setState({ through: !state.through })}
+        >
+          All through
+        </Chip>
+      </div>
+    );
+  }
+  if (tool === 'deepen' || tool === 'lift') {
+    return (
+      <div className="row tone-row" role="group" aria-label="By how much">
+        <Slider
+          label="Value"
+          says="By how much it gets darker or lighter"
+          value={state.lightness}
+          min={0}
+          max={0.5}
+          step={0.01}
+          show={(v) => String(Math.round(v * 100))}
+          read={(text) => Number.parseFloat(text) / 100}
+          onChange={(lightness) => usePaint.setState({ lightness })}
+        />
+        <Slider
+          label="Chroma"
+          says="By how much it gets greyer or more vivid"
+          value={state.chroma}
+          min={-0.2}
+          max={0.2}
+          step={0.005}
+          show={(v) => v.toFixed(3)}
+          onChange={(chroma) => usePaint.setState({ chroma })}
+        />
+      </div>
+    );
+  }
+  if (tool === 'copy') return <SourceFields />;
+  return null;
+}
+
+function SourceFields() {
+  const { source, sourcing } = usePaint();
+  return (
+    <div className="row" role="group" aria-label="Copied from">
+      <Chip
+        on={sourcing || Array.isArray(source)}
+        title="Press the model where to copy from"
+        onClick={() => usePaint.setState({ sourcing: !sourcing })}
+      >
+        {sourcing ? 'Press the source…' : 'Set source'}
+      </Chip>
+      <Chip
+        on={source === 'other side'}
+        title="From the other side of left and right"
+        onClick={() => usePaint.setState({ source: 'other side', offset: null, sourcing: false })}
+      >
+        Other side
+      </Chip>
+    </div>
+  );
+}
+
+function SymmetryFields() {
+  const symmetry = usePaint((s) => s.symmetry);
+  const { planes, axis, count, span, about, placing } = symmetry;
+  const change = (patch: Partial<typeof symmetry>): void => changeSymmetry({ on: true, ...patch });
+  const toggle = (plane: Axis): void =>
+    change({ planes: planes.includes(plane) ? planes.filter((p) => p !== plane) : [...planes, plane] });
+  return (
+    <>
+      <div className="row" role="group" aria-label="Mirrored over">
+        <small>Mirror</small>
+        {AXES.map((plane) => (
+          <Chip
+            key={plane}
+            on={planes.includes(plane)}
+            title={PLANE_WORDS[plane][1]}
+            onClick={() => toggle(plane)}
+          >
+            {PLANE_WORDS[plane][0]}
+          </Chip>
+        ))}
+        <small>through</small>
+        {ABOUTS.map((one) => (
+          <Chip
+            key={one}
+            on={one === 'place' ? placing || about === one : about === one && !placing}
+            title={ABOUT_WORDS[one][1]}
+            onClick={() => change(one === 'place' ? { placing: true } : { about: one, placing: false })}
+          >
+            {one === 'place' && placing ? 'Press it…' : ABOUT_WORDS[one][0]}
+          </Chip>
+        ))}
+      </div>
+      <div className="row tone-row" role="group" aria-label="Round an axis">
+        <small>Round</small>
+        {AXES.map((one) => (
+          <Chip
+            key={one}
+            on={axis === one}
+            title={`Repeated round the ${one.toUpperCase()} axis`}
+            onClick={() => change({ axis: axis === one ? null : one })}
+          >
+            {one.toUpperCase()}
+          </Chip>
+        ))}
+        {axis && (
+          <>
+            <Slider
+              label="Count"
+              value={count}
+              min={2}
+              max={64}
+              step={1}
+              curve={2}
+              onChange={(n) => change({ count: Math.round(n) })}
+            />
+            <Slider
+              label="Span"
+              says="Over so many degrees"
+              value={span}
+              min={10}
+              max={360}
+              step={1}
+              show={(v) => `${Math.round(v)}°`}
+              onChange={(degrees) => change({ span: Math.round(degrees) })}
+            />
+          </>
+        )}
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,116 @@
+import { create } from 'zustand';
+import type { Vec3 } from '../../core/math';
+import type { Placing } from '../../core/paint';
+import type { Drawn, LineShape } from '../viewport';
+
+/** What a press on the picture does at Paint. */
+export const PAINT_TOOLS = [
+  'brush',
+  'soften',
+  'smear',
+  'deepen',
+  'lift',
+  'copy',
+  'fill',
+  'lasso',
+  'rectangle',
+  'ellipse',
+] as const;
+export type PaintTool = (typeof PAINT_TOOLS)[number];
+
+/** Tools that cover an area instead of following a stroke. */
+export const isLineTool = (tool: PaintTool): tool is LineShape =>
+  tool === 'lasso' || tool === 'rectangle' || tool === 'ellipse';
+
+export const FILL_SCOPES = ['part', 'shell', 'island', 'region', 'like'] as const;
+export type FillScope = (typeof FILL_SCOPES)[number];
+
+export const AXES = ['x', 'y', 'z'] as const;
+export type Axis = (typeof AXES)[number];
+
+/** Where the planes and the axis of a symmetry stand. */
+export const ABOUTS = ['zero', 'model', 'part', 'place'] as const;
+export type About = (typeof ABOUTS)[number];
+
+export interface SymmetryWish {
+  readonly on: boolean;
+  /** Planes by the axes that stand on them. */
+  readonly planes: readonly Axis[];
+  readonly axis: Axis | null;
+  readonly count: number;
+  /** Degrees. */
+  readonly span: number;
+  readonly about: About;
+  readonly place: Vec3 | null;
+  /** The next press on the model sets the place. */
+  readonly placing: boolean;
+}
+
+export interface PaintState {
+  readonly tool: PaintTool;
+  /** Held for a moment: the brush takes paint away. */
+  readonly erasing: boolean;
+  readonly scope: FillScope;
+  /** How much colours may differ that count as alike, CIEDE2000. */
+  readonly tolerance: number;
+  /** Lines go through to what lies behind. */
+  readonly through: boolean;
+  /** By how much colours are deepened or lifted. */
+  readonly lightness: number;
+  readonly chroma: number;
+  /** From where is copied: a place, or the other side of the symmetry's first plane. */
+  readonly source: Vec3 | 'other side' | null;
+  /** The next press on the model sets the source. */
+  readonly sourcing: boolean;
+  /** What leads from where is painted to the source, once a first stroke has begun. */
+  readonly offset: Placing | null;
+  readonly symmetry: SymmetryWish;
+  readonly symmetryOpen: boolean;
+  readonly line: Drawn | null;
+}
+
+export const NO_PAINT: PaintState = {
+  tool: 'brush',
+  erasing: false,
+  scope: 'part',
+  tolerance: 4,
+  through: false,
+  lightness: 0.12,
+  chroma: 0,
+  source: null,
+  sourcing: false,
+  offset: null,
+  symmetry: {
+    on: false,
+    planes: ['x'],
+    axis: null,
+    count: 8,
+    span: 360,
+    about: 'zero',
+    place: null,
+    placing: false,
+  },
+  symmetryOpen: false,
+  line: null,
+};
+
+/** What the hand does at Paint, in the open project. */
+export const usePaint = create<PaintState>(() => NO_PAINT);
+
+/** A brush was taken: what covers areas is laid down for it. */
+export const takeBrushTool = (): void =>
+  usePaint.setState(({ tool }) => (tool === 'fill' || isLineTool(tool) ? { tool: 'brush' } : {}));
+
+/** Takes a tool in hand; the one that is there already is laid down. */
+export const takeTool = (tool: PaintTool): void =>
+  usePaint.setState((s) => ({ tool: s.tool === tool ? 'brush' : tool, sourcing: false }));
+
+export const changeSymmetry = (patch: Partial<SymmetryWish>): void =>
+  usePaint.setState((s) => ({ symmetry: { ...s.symmetry, ...patch } }));
+
+/** Switches the symmetry on or off; without any plane or axis it begins with left and right. */
+export function toggleSymmetry(): void {
+  const { symmetry } = usePaint.getState();
+  const empty = symmetry.planes.length === 0 && !symmetry.axis;
+  changeSymmetry({ on: !symmetry.on, ...(empty && { planes: ['x'] }) });
+}

@@ -1,0 +1,37 @@
+import type { About, Axis, FillScope, PaintTool } from './paint-store';
+
+type Words = readonly [title: string, says: string];
+
+export const TOOL_WORDS: Readonly<Record<PaintTool, Words>> = {
+  brush: ['Paint', 'Lays the colour in hand'],
+  soften: ['Soften', 'Evens out what lies there, over seams too; held, it is for a moment'],
+  smear: ['Smear', 'Drags what lies there along'],
+  deepen: ['Deepen', 'Darker, in the same hue'],
+  lift: ['Lift', 'Lighter, in the same hue'],
+  copy: ['Copy', 'Brings what the layer has at another place, or on the other side'],
+  fill: ['Fill', 'Covers what is pressed: a part, a shell, an island, a region, or what looks alike'],
+  lasso: ['Lasso', 'Covers what a line encloses'],
+  rectangle: ['Rectangle', 'Covers a rectangle; Shift makes it a square'],
+  ellipse: ['Ellipse', 'Covers an ellipse; Shift makes it a circle'],
+};
+
+export const SCOPE_WORDS: Readonly<Record<FillScope, Words>> = {
+  part: ['Part', 'The part that is pressed'],
+  shell: ['Shell', 'All that hangs together with it'],
+  island: ['Island', 'Its island of the layout'],
+  region: ['Region', 'The region that it belongs to'],
+  like: ['Like colours', 'What looks much the same from there on'],
+};
+
+export const PLANE_WORDS: Readonly<Record<Axis, Words>> = {
+  x: ['Left and right', 'Mirrored over the plane that parts left from right'],
+  y: ['Up and down', 'Mirrored over the plane that parts upper from lower'],
+  z: ['Front and back', 'Mirrored over the plane that parts front from back'],
+};
+
+export const ABOUT_WORDS: Readonly<Record<About, Words>> = {
+  zero: ['Zero', 'Through the zero point of the model'],
+  model: ['Model', 'Through the middle of the model'],
+  part: ['Part', 'Through the middle of the part under the brush'],
+  place: ['Place…', 'Through a place: press it on the model'],
+};

@@ -1,0 +1,141 @@
+import { faceRuns } from '../../../core/mesh';
+import { texelOnSheet } from '../../../core/surface';
+import { sentenceOf } from '../../../core/errors';
+import { useProject, type Session } from '../../project';
+import { wholeIslands, wholeShells } from '../../shared/layout-store';
+import { notify } from '../../shared/notify';
+import { rememberColor, useUi } from '../../shared/ui-store';
+import {
+  DrawnLine,
+  enclosedOnModel,
+  enclosedOnSheet,
+  lineGesture,
+  ownerOf,
+  showSheetOf,
+  type EnclosedFaces,
+  type Hit,
+  type StageView,
+  type ToolMaker,
+} from '../../viewport';
+import { usePaint, type FillScope } from '../paint-store';
+import { areaStroke, targetOrTold } from './stroke-style';
+
+/** Covers what was pressed: a part, a shell, an island, a region, or what looks alike. */
+export const fillTool =
+  (session: Session): ToolMaker =>
+  () => ({
+    name: 'fill',
+    cursor: 'crosshair',
+    press: (_, hit) => {
+      if (!hit) return null;
+      showSheetOf(hit);
+      void fill(session, hit);
+      return 'done';
+    },
+    leave: layDown,
+  });
+
+/** Covers what a line encloses. */
+export const lineTool =
+  (session: Session): ToolMaker =>
+  (view) => ({
+    name: 'line',
+    cursor: 'crosshair',
+    press: (at, hit) => {
+      const { tool } = usePaint.getState();
+      if (tool !== 'lasso' && tool !== 'rectangle' && tool !== 'ellipse') return null;
+      const begunOn = hit && ownerPart(hit);
+      return lineGesture(
+        tool,
+        at,
+        (line) => usePaint.setState({ line }),
+        ({ pane, points }) => {
+          const { mesh } = useProject.getState();
+          if (!mesh) return;
+          const how = { ...usePaint.getState(), cutsThrough: true, takesOff: false };
+          const area =
+            pane === 'model' ? enclosedOnModel(view, mesh, points, how) : enclosedOnSheet(view, mesh, points);
+          void cover(session, area, begunOn, 'Nothing of the model lies within that line.');
+        },
+        true,
+      );
+    },
+    leave: layDown,
+    overlay: () => <PaintLine view={view} />,
+  });
+
+function PaintLine({ view }: { readonly view: StageView }) {
+  return <DrawnLine view={view} line={usePaint((s) => s.line)} />;
+}
+
+function layDown(): boolean {
+  usePaint.setState({ tool: 'brush' });
+  return true;
+}
+
+function ownerPart(hit: Hit): string | null {
+  const { mesh, surface } = useProject.getState();
+  return mesh && surface ? mesh.parts[ownerOf(surface, hit).part]! : null;
+}
+
+async function fill(session: Session, hit: Hit): Promise<void> {
+  const { scope } = usePaint.getState();
+  if (scope === 'like') return await flood(session, hit);
+  const area = facesOf(scope, hit.face);
+  if (!area) notify('No region lies there. Keep some faces as a region in Block in first.');
+  else await cover(session, area, null, '');
+}
+
+function facesOf(scope: Exclude<FillScope, 'like'>, face: number): EnclosedFaces | null {
+  const { mesh, document } = useProject.getState();
+  if (!mesh || !document) return null;
+  const plain = (faces: Iterable<number>): EnclosedFaces => ({ faces: [...faces], cuts: [] });
+  switch (scope) {
+    case 'part':
+      return plain([...mesh.faceParts.keys()].filter((f) => mesh.faceParts[f] === mesh.faceParts[face]));
+    case 'shell':
+      return plain(wholeShells(mesh, [face]));
+    case 'island':
+      return plain(wholeIslands(mesh, [face]));
+    case 'region':
+      return document.regions.findLast((r) => r.faces.includes(face)) ?? null;
+  }
+}
+
+/** @param part where it was begun: what holds strokes holds areas too */
+async function cover(
+  session: Session,
+  { faces, cuts }: EnclosedFaces,
+  part: string | null,
+  nothing: string,
+): Promise<void> {
+  const { mesh } = useProject.getState();
+  const target = targetOrTold();
+  if (!target || !mesh) return;
+  if (faces.length === 0 && cuts.length === 0) {
+    notify(nothing);
+    return;
+  }
+  const inside = new Set(faces);
+  try {
+    const { color } = useUi.getState();
+    const area = { faces: faceRuns(mesh.faceParts.length, (f) => inside.has(f)), cuts: [...cuts] };
+    await session.command(areaStroke(target, area, part));
+    if (target.channel === 'pixels') rememberColor(color);
+  } catch (error) {
+    notify(sentenceOf(error));
+  }
+}
+
+async function flood(session: Session, hit: Hit): Promise<void> {
+  const { surface } = useProject.getState();
+  const sheet = surface?.sheets[hit.sheet];
+  const target = targetOrTold();
+  if (!sheet || !target) return;
+  const { color } = useUi.getState();
+  const on = (x: number): number => Math.min(sheet.size - 1, Math.floor((x - Math.floor(x)) * sheet.size));
+  const texel = texelOnSheet(sheet, on(hit.u), on(1 - hit.v));
+  const { tolerance } = usePaint.getState();
+  const done = await session.command({ do: 'flood', ...target, color, texel, tolerance, everywhere: false });
+  if (done && target.channel === 'pixels') rememberColor(color);
+}

@@ -1,0 +1,81 @@
+import { faceRuns, type UvMesh } from '../../../core/mesh';
+import { facesWithin, simplerOutline, type Cut } from '../../../core/region';
+import { isOnShownSheet, paneMatrix, seesFace } from './pane-projection';
+import type { StageView } from './stage-view';
+
+type Line = readonly (readonly [number, number])[];
+
+/** What a line encloses: whole triangles, and what it cuts through others. */
+export interface EnclosedFaces {
+  readonly faces: readonly number[];
+  readonly cuts: readonly Cut[];
+}
+
+const NOTHING: EnclosedFaces = { faces: [], cuts: [] };
+
+/** A drawn line is simplified to within this many pixels of the screen. */
+const TOLERANCE = 0.4;
+
+/**
+ * What a closed line over the model encloses.
+ *
+ * @param line pixels of the model's pane
+ * @param how `through`: what lies behind too; `cutsThrough`: the middle of faces may be cut; `takesOff`: what is cut is to be removed
+ */
+export function enclosedOnModel(
+  view: StageView,
+  mesh: UvMesh,
+  line: Line,
+  how: { readonly through: boolean; readonly cutsThrough: boolean; readonly takesOff: boolean },
+): EnclosedFaces {
+  const outline = simplerOutline(line, TOLERANCE);
+  if (outline.length < 3) return NOTHING;
+  const toPane = paneMatrix(view.rig);
+  const isSeen = how.through ? () => true : (face: number): boolean => seesFace(view, mesh, face);
+  const { whole, cut } = facesWithin(mesh, toPane, outline, isSeen);
+  if (!how.cutsThrough) {
+    return { faces: [...whole, ...cut.filter((f) => holds(outline, projected(toPane, mesh, f)))], cuts: [] };
+  }
+  if (cut.length === 0) return { faces: whole, cuts: [] };
+  const runThrough = new Set(cut);
+  const faces = faceRuns(mesh.faceParts.length, (f) => runThrough.has(f));
+  return {
+    faces: whole,
+    cuts: [{ how: how.takesOff ? 'remove' : 'add', faces, view: [...toPane], outline }],
+  };
+}
+
+/** The faces whose middles a line over the sheet encloses. */
+export function enclosedOnSheet(view: StageView, mesh: UvMesh, line: Line): EnclosedFaces {
+  if (line.length < 3) return NOTHING;
+  const outline = line.map(([x, y]) => view.flat.toSheet(x, y)) as [number, number][];
+  const faces: number[] = [];
+  for (let f = 0; f < mesh.faceParts.length; f++) {
+    if (!isOnShownSheet(view, mesh, f)) continue;
+    const middle = [0, 1].map(
+      (k) => [0, 1, 2].reduce((sum, c) => sum + mesh.uvs[mesh.indices[f * 3 + c]! * 2 + k]!, 0) / 3,
+    ) as [number, number];
+    if (holds(outline, middle)) faces.push(f);
+  }
+  return { faces, cuts: [] };
+}
+
+function projected(view: readonly number[], mesh: UvMesh, face: number): [number, number] {
+  const p = [0, 1, 2].map(
+    (k) => [0, 1, 2].reduce((sum, c) => sum + mesh.positions[mesh.indices[face * 3 + c]! * 3 + k]!, 0) / 3,
+  );
+  const row = (r: number): number =>
+    view[r * 4]! * p[0]! + view[r * 4 + 1]! * p[1]! + view[r * 4 + 2]! * p[2]! + view[r * 4 + 3]!;
+  return [row(0) / row(2), row(1) / row(2)];
+}
+
+/** Whether a point lies within a closed line (crossing number). */
+function holds(outline: Line, [x, y]: readonly [number, number]): boolean {
+  let inside = false;
+  for (let i = 0, j = outline.length - 1; i < outline.length; j = i++) {
+    const [ax, ay] = outline[j]!;
+    const [bx, by] = outline[i]!;
+    if (ay > y !== by > y && x < ((bx - ax) * (y - ay)) / (by - ay) + ax) inside = !inside;
+  }
+  return inside;
+}
