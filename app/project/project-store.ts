@@ -16,6 +16,8 @@ export interface ProjectView {
   readonly document: ProjectDocument | null;
   readonly history: HistoryView;
   readonly strokes: number;
+  /** A stroke is being made, or what it came to hasn't been told yet. */
+  readonly isPainting: boolean;
   readonly missingCues: readonly CueSpec[];
   /** Cues that failed or were stopped, by key: they aren't begun again by themselves. */
   readonly stoppedCues: ReadonlySet<string>;
@@ -34,6 +36,7 @@ export const CLOSED: ProjectView = {
   document: null,
   history: { undo: null, redo: null, last: null, labels: [], first: 0, done: 0 },
   strokes: 0,
+  isPainting: false,
   missingCues: [],
   stoppedCues: new Set(),
   mesh: null,
@@ -45,9 +48,10 @@ export const CLOSED: ProjectView = {
 export const useProject = create<ProjectView>(() => CLOSED);
 
 /** Nothing is painted, no part has a colour and nothing follows the form yet. */
-export const isUntouchedProject = ({ document, strokes }: ProjectView): boolean =>
+export const isUntouchedProject = ({ document, strokes, isPainting }: ProjectView): boolean =>
   document !== null &&
   strokes === 0 &&
+  !isPainting &&
   document.bases.length === 0 &&
   layersOf(document.layers).every(
     (l) =>

@@ -55,7 +55,7 @@ export class Session {
         state: ({ usedCues, ...state }) => {
           // What hasn't changed stays the same object: who shows it isn't drawn anew.
           const { document, history, missingCues } = useProject.getState();
-          this.tell(keepEqual({ document, history, missingCues }, state));
+          this.tell({ ...keepEqual({ document, history, missingCues }, state), isPainting: false });
           this.used = new Set(usedCues);
           this.cues.want(state.missingCues, this.used, state.document);
         },
@@ -217,6 +217,7 @@ export class Session {
     void this.told(this.link.change('goTo', { done }));
   }
   strokeBegin(stroke: StrokeBegin): void {
+    this.tell({ isPainting: true });
     void this.told(this.link.change('strokeBegin', stroke));
   }
   strokeExtend(samples: Float64Array, lift: boolean): void {
@@ -226,6 +227,7 @@ export class Session {
     void this.told(this.link.change('strokeEnd', {}));
   }
   strokeCancel(): void {
+    this.tell({ isPainting: false });
     void this.told(this.link.change('strokeCancel', {}));
   }
   setView(view: BuildUpView): void {

@@ -1,4 +1,5 @@
-import { faceRuns } from '../../../core/mesh';
+import { faceRuns, type UvMesh } from '../../../core/mesh';
+import { copiesOf, type Placing } from '../../../core/paint';
 import { texelOnSheet } from '../../../core/surface';
 import { sentenceOf } from '../../../core/errors';
 import { useProject, type Session } from '../../project';
@@ -7,7 +8,7 @@ import { notify } from '../../shared/notify';
 import { rememberColor, useUi } from '../../shared/ui-store';
 import {
   DrawnLine,
-  enclosedOnModel,
+  enclosedByCopies,
   enclosedOnSheet,
   lineGesture,
   ownerOf,
@@ -18,6 +19,7 @@ import {
   type ToolMaker,
 } from '../../viewport';
 import { usePaint, type FillScope } from '../paint-store';
+import { symmetryFor } from '../symmetry';
 import { areaStroke, targetOrTold } from './stroke-style';
 
 /** Covers what was pressed: a part, a shell, an island, a region, or what looks alike. */
@@ -54,8 +56,12 @@ export const lineTool =
           if (!mesh) return;
           const how = { ...usePaint.getState(), cutsThrough: true, takesOff: false };
           const area =
-            pane === 'model' ? enclosedOnModel(view, mesh, points, how) : enclosedOnSheet(view, mesh, points);
-          void cover(session, area, begunOn, 'Nothing of the model lies within that line.');
+            pane === 'model'
+              ? enclosedByCopies(view, mesh, points, how, copiesFor(mesh, begunOn))
+              : enclosedOnSheet(view, mesh, points);
+          // Copies may lie on other parts.
+          const isHeld = !usePaint.getState().symmetry.on;
+          void cover(session, area, isHeld ? begunOn : null, 'Nothing of the model lies within that line.');
         },
         true,
       );
@@ -66,6 +72,12 @@ export const lineTool =
 
 function PaintLine({ view }: { readonly view: StageView }) {
   return <DrawnLine view={view} line={usePaint((s) => s.line)} />;
+}
+
+/** Where an area is covered too. */
+function copiesFor(mesh: UvMesh, part: string | null): readonly Placing[] {
+  const { symmetry } = usePaint.getState();
+  return copiesOf(symmetryFor(symmetry, mesh, part === null ? null : mesh.parts.indexOf(part)) ?? undefined);
 }
 
 function layDown(): boolean {

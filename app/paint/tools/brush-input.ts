@@ -33,6 +33,11 @@ export class BrushInput {
   private surface: SurfaceMap | null = null;
   private last: PenAt | null = null;
   private began = 0;
+  /** The place under the brush, as it is seen. */
+  get under(): Vector3 | null {
+    return this.lastHit?.seen ?? null;
+  }
+
   /** Where on the model the last stroke ended. */
   endedAt: Vector3 | null = null;
   private samples: number[] = [];

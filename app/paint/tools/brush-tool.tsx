@@ -1,6 +1,6 @@
 import { Vector3 } from 'three';
 import { sentenceOf } from '../../../core/errors';
-import { copiesOf, placed, roundSample, type BrushedStyle } from '../../../core/paint';
+import { copiesOf, placed, roundSample, type BrushedStyle, type Symmetry } from '../../../core/paint';
 import { useProject, type Session } from '../../project';
 import { notify } from '../../shared/notify';
 import { brushInHand, rememberColor, useUi } from '../../shared/ui-store';
@@ -71,14 +71,22 @@ function layDownTool(): boolean {
 /** So many copies are shown at the most. */
 const MOST_GHOSTS = 24;
 
-/** Where the copies of a stroke that begins here would begin, in the whole picture. */
-function ghostsOf(view: StageView, hit: Hit | null, diameter: number): GhostAt[] {
+/** What a stroke that begins on a triangle is to be made over. */
+function overAt(face: number): Symmetry | null {
   const { mesh } = useProject.getState();
+  return mesh && symmetryFor(usePaint.getState().symmetry, mesh, mesh.faceParts[face]!);
+}
+
+/** Where the copies of a place are seen, in the whole picture. */
+function ghostsOf(
+  view: StageView,
+  over: Symmetry | null,
+  point: Vector3 | null,
+  diameter: number,
+): GhostAt[] {
   const pane = view.pane('model');
-  if (!hit || !mesh || !pane) return [];
-  const over = symmetryFor(usePaint.getState().symmetry, mesh, mesh.faceParts[hit.face]!);
-  if (!over) return [];
-  const { x, y, z } = hit.point;
+  if (!over || !point || !pane) return [];
+  const { x, y, z } = point;
   return copiesOf(over)
     .slice(1, MOST_GHOSTS + 1)
     .map((copy) => {
@@ -104,7 +112,9 @@ export const brushTool =
       hover: (at, hit) => {
         const diameter = at ? diameterAt(view, at, hit) : 0;
         ring.current?.put(at && { x: at.screenX, y: at.screenY, diameter });
-        if (hit !== undefined || !at) ring.current?.ghosts(ghostsOf(view, hit ?? null, diameter));
+        if (hit === undefined && at) return;
+        const over = hit ? overAt(hit.face) : null;
+        ring.current?.ghosts(ghostsOf(view, over, hit?.point ?? null, diameter));
       },
       press: (at, hit) => {
         if (!hit) return null;
@@ -137,6 +147,8 @@ export const brushTool =
         }
         showSheetOf(hit);
         let pen: PointerAt = at;
+        const over = overAt(hit.face);
+        const diameter = diameterAt(view, at, hit);
         return {
           isFine: true,
           move: (to) => {
@@ -145,6 +157,7 @@ export const brushTool =
             if (!next) return;
             pen = next;
             brush.move(next);
+            if (over) ring.current?.ghosts(ghostsOf(view, over, brush.under, diameter));
           },
           end: (to) => {
             // The pen catches up.

@@ -2,8 +2,7 @@ import type { Drawn } from './DrawnLine';
 import type { Gesture, PointerAt } from './tool';
 
 /** How a drag becomes a closed line. */
-export const LINE_SHAPES = ['lasso', 'rectangle', 'ellipse'] as const;
-export type LineShape = (typeof LINE_SHAPES)[number];
+export type LineShape = 'lasso' | 'rectangle' | 'ellipse';
 
 /** Points of a drawn line stand at least this far apart, pixels. */
 const STEP = 3;

@@ -1,5 +1,6 @@
 import { faceRuns, type UvMesh } from '../../../core/mesh';
-import { facesWithin, simplerOutline, type Cut } from '../../../core/region';
+import { compose, IDENTITY, inverse, placed, type Placing } from '../../../core/paint';
+import { facesWithin, placeNear, simplerOutline, type Cut } from '../../../core/region';
 import { isOnShownSheet, paneMatrix, seesFace } from './pane-projection';
 import type { StageView } from './stage-view';
 
@@ -16,22 +17,48 @@ const NOTHING: EnclosedFaces = { faces: [], cuts: [] };
 /** A drawn line is simplified to within this many pixels of the screen. */
 const TOLERANCE = 0.4;
 
+interface How {
+  /** What lies behind too. */
+  readonly through: boolean;
+  /** The middle of faces may be cut. */
+  readonly cutsThrough: boolean;
+  /** What is cut is to be removed. */
+  readonly takesOff: boolean;
+}
+
+/** What the copies of a closed line over the model enclose together. @param copies what takes the line to each of them */
+export function enclosedByCopies(
+  view: StageView,
+  mesh: UvMesh,
+  line: Line,
+  how: How,
+  copies: readonly Placing[],
+): EnclosedFaces {
+  const all = copies.map((copy) => enclosedOnModel(view, mesh, line, how, copy));
+  return { faces: [...new Set(all.flatMap((e) => e.faces))], cuts: all.flatMap((e) => e.cuts) };
+}
+
 /**
  * What a closed line over the model encloses.
  *
  * @param line pixels of the model's pane
- * @param how `through`: what lies behind too; `cutsThrough`: the middle of faces may be cut; `takesOff`: what is cut is to be removed
+ * @param copy takes what is enclosed to elsewhere on the model
  */
 export function enclosedOnModel(
   view: StageView,
   mesh: UvMesh,
   line: Line,
-  how: { readonly through: boolean; readonly cutsThrough: boolean; readonly takesOff: boolean },
+  how: How,
+  copy: Placing = IDENTITY,
 ): EnclosedFaces {
   const outline = simplerOutline(line, TOLERANCE);
   if (outline.length < 3) return NOTHING;
-  const toPane = paneMatrix(view.rig);
-  const isSeen = how.through ? () => true : (face: number): boolean => seesFace(view, mesh, face);
+  const back = inverse(copy);
+  const toPane = compose(paneMatrix(view.rig), back);
+  /** What lies where a face would be if it was not a copy. */
+  const original = (face: number): number =>
+    copy === IDENTITY ? face : placeNear(mesh, ...placed(middleOf(mesh, face), back)).face;
+  const isSeen = how.through ? () => true : (face: number): boolean => seesFace(view, mesh, original(face));
   const { whole, cut } = facesWithin(mesh, toPane, outline, isSeen);
   if (!how.cutsThrough) {
     return { faces: [...whole, ...cut.filter((f) => holds(outline, projected(toPane, mesh, f)))], cuts: [] };
@@ -60,10 +87,13 @@ export function enclosedOnSheet(view: StageView, mesh: UvMesh, line: Line): Encl
   return { faces, cuts: [] };
 }
 
-function projected(view: readonly number[], mesh: UvMesh, face: number): [number, number] {
-  const p = [0, 1, 2].map(
+const middleOf = (mesh: UvMesh, face: number): [number, number, number] =>
+  [0, 1, 2].map(
     (k) => [0, 1, 2].reduce((sum, c) => sum + mesh.positions[mesh.indices[face * 3 + c]! * 3 + k]!, 0) / 3,
-  );
+  ) as [number, number, number];
+
+function projected(view: readonly number[], mesh: UvMesh, face: number): [number, number] {
+  const p = middleOf(mesh, face);
   const row = (r: number): number =>
     view[r * 4]! * p[0]! + view[r * 4 + 1]! * p[1]! + view[r * 4 + 2]! * p[2]! + view[r * 4 + 3]!;
   return [row(0) / row(2), row(1) / row(2)];

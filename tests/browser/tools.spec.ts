@@ -1,0 +1,123 @@
+import { expect, test, type Page } from '@playwright/test';
+import { PNG } from 'pngjs';
+import {
+  beginProject,
+  chip,
+  downloaded,
+  kept,
+  modelBox,
+  picture,
+  pixel,
+  ready,
+  SEAMED_OBJ,
+  settled,
+  stage,
+  startEmpty,
+  stroke,
+} from './helpers';
+
+/** The colour in hand at first. */
+const ORANGE = [207, 90, 46];
+
+/** What parts have that were given no colour. */
+const LOCAL = [182, 172, 162];
+
+/** A floor of two parts seen from above; places on it are told from its middle, -1 to 1 each way. */
+async function floorAtPaint(page: Page) {
+  await startEmpty(page);
+  await beginProject(page, 'floor.obj', SEAMED_OBJ);
+  await stage(page, 'Paint');
+  await chip(page, '+ Sheet').click();
+  await chip(page, 'Top').click();
+  await ready(page);
+  const { png, left, top } = await picture(page);
+  const box = modelBox(png);
+  const [x, y] = [(box.left + box.right) / 2, (box.top + box.bottom) / 2];
+  const r = (box.right - box.left) / 2;
+  return {
+    at: (u: number, v: number): [number, number] => [left + x + u * r, top + y + v * r],
+    /** What is seen there; nothing of the pointer lies over it. */
+    async seen(u: number, v: number, asItIs = false) {
+      return pixel((await picture(page, asItIs)).png, x + u * r, y + v * r);
+    },
+  };
+}
+
+const sum = (rgb: readonly number[]): number => rgb.reduce((s, c) => s + c, 0);
+
+test('every tool does its work with the pointer; what they made is there after a reload', async ({
+  page,
+}) => {
+  const { at, seen } = await floorAtPaint(page);
+  await page.getByRole('radio', { name: 'Flat paint' }).click();
+
+  // Mirrored; while it is drawn it looks as it will be.
+  await page.keyboard.press('y');
+  await page.mouse.move(...at(-0.7, -0.3));
+  await page.mouse.down();
+  await page.mouse.move(...at(-0.4, -0.3), { steps: 8 });
+  await page.mouse.move(...at(-0.3, -0.1), { steps: 8 });
+  await settled(page);
+  const [here, there] = [await seen(-0.55, -0.3, true), await seen(0.55, -0.3, true)];
+  expect([here, there]).toEqual([ORANGE, ORANGE]);
+  await page.mouse.up();
+  expect(await seen(0.55, -0.3)).toEqual(ORANGE);
+  expect(await seen(0, 0.2)).toEqual(LOCAL);
+  await page.keyboard.press('y');
+
+  // The part that is pressed.
+  await page.keyboard.press('g');
+  await page.mouse.click(...at(-0.5, 0.3));
+  await settled(page);
+  expect(await seen(-0.9, 0.3)).toEqual(ORANGE);
+  expect(await seen(0.2, 0.3)).toEqual(LOCAL);
+
+  // Softened over the border between the parts, which is a seam.
+  await page.keyboard.press('t');
+  await chip(page, 'Part').click();
+  await stroke(page, [at(0, 0.1), at(0, 0.5), at(0, 0.1)]);
+  const soft = sum(await seen(0, 0.3));
+  expect(soft).toBeGreaterThan(sum(ORANGE) + 10);
+  expect(soft).toBeLessThan(sum(LOCAL) - 10);
+
+  await page.keyboard.press('w');
+  await stroke(page, [at(-0.3, 0.45), at(0.5, 0.45)]);
+  expect(sum(await seen(0.1, 0.45))).toBeLessThan(sum(LOCAL) - 30);
+
+  await page.keyboard.press('q');
+  await stroke(page, [at(-0.8, 0.3), at(-0.5, 0.3)]);
+  expect(sum(await seen(-0.65, 0.3))).toBeLessThan(sum(ORANGE) - 30);
+
+  // From the other side: the fill of the left part.
+  await page.keyboard.press('j');
+  await stroke(page, [at(0.6, 0.05), at(0.8, 0.05)]);
+  await expect(page.getByText(/Set where to copy from/)).toBeVisible();
+  await chip(page, 'Other side').click();
+  await stroke(page, [at(0.6, 0.05), at(0.8, 0.05)]);
+  expect(await seen(0.7, 0.05)).toEqual(ORANGE);
+
+  await page.keyboard.press('i');
+  await stroke(page, [at(0.5, 0.3), at(0.9, 0.3), at(0.9, 0.42), at(0.5, 0.42)]);
+  expect(await seen(0.7, 0.36)).toEqual(ORANGE);
+  expect(await seen(0.7, 0.26)).toEqual(LOCAL);
+
+  // Held for a moment, the brush erases; let go, it paints again.
+  await page.getByRole('radio', { name: 'Flat paint' }).click();
+  await page.keyboard.down('z');
+  await stroke(page, [at(0.6, 0.36), at(0.8, 0.36)]);
+  await page.keyboard.up('z');
+  expect(await seen(0.7, 0.36)).toEqual(LOCAL);
+  await stroke(page, [at(0.6, 0.2), at(0.8, 0.2)]);
+  expect(await seen(0.7, 0.2)).toEqual(ORANGE);
+
+  const albedo = async (): Promise<Buffer> => {
+    await stage(page, 'Deliver');
+    const file = await downloaded(page, () => page.getByRole('button', { name: /^Albedo/ }).click());
+    return PNG.sync.read(file.bytes).data;
+  };
+  const before = await albedo();
+  await kept(page);
+  await page.reload();
+  await ready(page);
+  expect((await albedo()).equals(before)).toBe(true);
+});
