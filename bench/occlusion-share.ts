@@ -8,7 +8,12 @@ const share = Number(process.argv[2]);
 const mesh = bumpyBall(224, 112);
 const surface = measureSurface(mesh, 1024);
 const start = performance.now();
-const caster = CUE_KINDS.occlusion.caster(ownGround(surface), { cue: 'occlusion', rays: 64, reach: 0.25, fine: 0 });
+const caster = CUE_KINDS.occlusion.caster(ownGround(surface), {
+  cue: 'occlusion',
+  rays: 64,
+  reach: 0.25,
+  fine: 0,
+});
 const marks: number[] = [];
 for (const coarse of [true, false]) {
   for (let t = share; t < tileCount(1024); t += 2) caster.tile(t, coarse);

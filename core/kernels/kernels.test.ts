@@ -205,8 +205,8 @@ describe('WebAssembly beside its plain twin', () => {
         strength: 1,
         normal: [0, 1, 0],
         along: [1, 0, 0],
-      flipped: false,
-      move: null,
+        flipped: false,
+        move: null,
         facing: null,
       }),
     ).toThrow(/other kernels/);
