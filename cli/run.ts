@@ -1,6 +1,7 @@
 import { CoreError, sentenceOf } from '../core/errors';
 import { runBuild } from './build';
 import { runCue } from './cue';
+import { runDeliver } from './deliver';
 import { runInspect } from './inspect';
 import { runLayout } from './layout';
 import { UsageError, type Terminal } from './options';
@@ -32,6 +33,9 @@ const HELP = `zanahoria: paint with light built in, from the command line
       Applies a build-up; writes albedo.png, model.glb and report.json. --map says which part plays a role of the recipe.
       Of several models, or a folder of them, each into a folder of its own, on all cores (or --jobs N); it goes on after one
       that can't be built, writes summary.json, and exits with 1 then.
+  zanahoria deliver PROJECT.zip --out DIR [--size N]
+      Paints a project file again, stroke by stroke where the size is another; writes albedo.png (albedo-N.png of several sheets),
+      model.glb and report.json, and prints {"layers","strokes","texelHash","seconds"}.
   zanahoria palette PICTURE.png [--colors 8]
       The main colours of a picture and their shares, as {"colors":[{"hex","share"}]}.
 
@@ -57,6 +61,9 @@ export async function run(args: readonly string[], terminal: Terminal): Promise<
         return 0;
       case 'build':
         return await runBuild(rest, terminal);
+      case 'deliver':
+        await runDeliver(rest, terminal);
+        return 0;
       case 'palette':
         await runPalette(rest, terminal.out);
         return 0;
@@ -68,7 +75,7 @@ export async function run(args: readonly string[], terminal: Terminal): Promise<
         return command === undefined ? 2 : 0;
       default:
         throw new UsageError(
-          `There is no command “${command}”. Use inspect, cue, unwrap, layout, build or palette; --help tells more.`,
+          `There is no command “${command}”. Use inspect, cue, unwrap, layout, build, deliver or palette; --help tells more.`,
         );
     }
   } catch (error) {

@@ -13,6 +13,7 @@ export * from './model-change';
 export { WHOLE_BUILD_UP, type BuildUpView } from './picture';
 export * from './draw-model';
 export * from './flatten';
+export * from './at-size';
 export * from './measured-file';
 export { packModel, unpackModel } from './model-json';
 export * from './project-file';

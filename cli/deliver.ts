@@ -1,0 +1,50 @@
+import { join } from 'node:path';
+import { engineAtSize, flattenAlbedo, nodesOf, readProjectFile } from '../core/engine';
+import { encodePng, writeUnlitGlb } from '../core/formats';
+import { createWasmKernels } from '../core/kernels';
+import { contentHash } from '../core/math';
+import { sizeOption, readBytes, readOptions, textOption, type Terminal } from './options';
+import { makeFolder, writeOut } from './write-out';
+
+/** Paints a project file again without a browser: the albedo of every sheet, and the model with them. */
+export async function runDeliver(args: readonly string[], terminal: Terminal): Promise<void> {
+  const { model: file, values } = readOptions(args, { out: { type: 'string' } });
+  const out = textOption(values, 'out');
+  const size = values['size'] === undefined ? null : sizeOption(values);
+  const data = readProjectFile(await readBytes(file));
+  const began = performance.now();
+  let told = 0;
+  const engine = engineAtSize(data, size, createWasmKernels(), (done) => {
+    const percent = Math.floor(done * 10) * 10;
+    if (percent > told) terminal.error(`painting again: ${percent} %\n`);
+    told = Math.max(told, percent);
+  });
+  const { document, surface } = engine;
+  const pictures = surface.sheets.map((sheet, k) =>
+    flattenAlbedo(engine, { size: sheet.size, bleed: Infinity }, k),
+  );
+  const all = new Uint8Array(pictures.reduce((sum, p) => sum + p.rgba.length, 0));
+  pictures.reduce((at, p) => {
+    all.set(p.rgba, at);
+    return at + p.rgba.length;
+  }, 0);
+  const pngs = pictures.map((p) => encodePng(p));
+  const report = {
+    layers: [...nodesOf(document.layers)].length,
+    strokes: [...data.strokes.values()].reduce((sum, list) => sum + list.length, 0),
+    texelHash: contentHash(all),
+    seconds: Math.round(performance.now() - began) / 1000,
+  };
+  await makeFolder(out);
+  await writeOut(
+    new Map<string, Uint8Array | string>([
+      ...pngs.map((png, k): [string, Uint8Array] => [
+        join(out, pngs.length > 1 ? `albedo-${k + 1}.png` : 'albedo.png'),
+        png,
+      ]),
+      [join(out, 'model.glb'), await writeUnlitGlb(data.mesh, document.name, pngs)],
+      [join(out, 'report.json'), `${JSON.stringify(report, null, 2)}\n`],
+    ]),
+  );
+  terminal.out(`${JSON.stringify(report)}\n`);
+}

@@ -1,0 +1,92 @@
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { PNG } from 'pngjs';
+import { describe, expect, it } from 'vitest';
+import { run } from '../../cli/run';
+import { flattenAlbedo, writeProjectFile, type Engine } from '../../core/engine';
+import { contentHash } from '../../core/math';
+import { PLAIN_BRUSH, type StrokeWish } from '../../core/paint';
+import { engineOn, PAINT } from '../engines';
+import { seamedFloor } from '../shapes';
+import { line, PLAIN_STROKE } from '../strokes';
+
+const folder = mkdtempSync(join(tmpdir(), 'zanahoria-deliver-'));
+const { seed, up, eye, nearSide } = PLAIN_STROKE;
+const brushed = { opacity: 0.9, seed, up, eye, nearSide, brush: PLAIN_BRUSH };
+
+/** Strokes of every tool. */
+const STROKES: readonly StrokeWish[] = [
+  { ...PLAIN_STROKE, runs: [line([-0.8, 0, 0], [0.8, 0, 0.1], 0.2)] },
+  {
+    ...PLAIN_STROKE,
+    color: '#2a6f77',
+    brush: { ...PLAIN_BRUSH, tip: 'chalk', grain: { kind: 'value', scale: 30, depth: 0.6 } },
+    symmetry: { planes: [{ point: [0, 0, 0], normal: [1, 0, 0] }], axis: null },
+    runs: [line([0.2, 0, -0.6], [0.7, 0, -0.3], 0.15)],
+  },
+  { tool: 'soften', ...brushed, runs: [line([0, 0, -0.5], [0, 0, 0.5], 0.2)] },
+  { tool: 'smear', ...brushed, runs: [line([-0.2, 0, -0.2], [0.4, 0, 0.3], 0.2)] },
+  {
+    tool: 'tone',
+    lightness: -0.2,
+    chroma: 0.02,
+    ...brushed,
+    runs: [line([-0.5, 0, 0.1], [0, 0, 0.1], 0.15)],
+  },
+  {
+    tool: 'copy',
+    from: [1, 0, 0, -0.4, 0, 1, 0, 0, 0, 0, 1, 0.3],
+    ...brushed,
+    runs: [line([0.3, 0, -0.5], [0.8, 0, -0.5], 0.2)],
+  },
+];
+
+function painted(size: 128 | 256): Engine {
+  const engine = engineOn(seamedFloor(), size);
+  for (const stroke of STROKES) engine.apply({ do: 'stroke', layer: PAINT, stroke });
+  return engine;
+}
+
+const hashOf = (engine: Engine): string =>
+  contentHash(flattenAlbedo(engine, { size: engine.surface.sheets[0]!.size, bleed: Infinity }).rgba);
+
+async function deliver(...args: string[]): Promise<{ code: number; out: string; err: string }> {
+  let [out, err] = ['', ''];
+  const code = await run(['deliver', ...args], {
+    out: (text) => void (out += text),
+    error: (text) => void (err += text),
+  });
+  return { code, out, err };
+}
+
+describe('deliver', () => {
+  const engine = painted(128);
+  const { document, mesh } = engine;
+  const file = join(folder, 'floor.zip');
+  writeFileSync(file, writeProjectFile({ document, mesh, ...engine.everything(), files: new Map() }));
+
+  it('gives the texels of the project as it is', async () => {
+    const { code, out } = await deliver(file, '--out', join(folder, 'same'));
+    expect(code).toBe(0);
+    expect(JSON.parse(out)).toMatchObject({ layers: 2, strokes: STROKES.length, texelHash: hashOf(engine) });
+    const png = PNG.sync.read(readFileSync(join(folder, 'same', 'albedo.png')));
+    expect([png.width, contentHash(png.data)]).toEqual([128, hashOf(engine)]);
+  });
+
+  it('at another size paints every stroke again: the texels that a project of that size would have', async () => {
+    const { out } = await deliver(file, '--size', '256', '--out', join(folder, 'large'));
+    expect(JSON.parse(out)).toMatchObject({ texelHash: hashOf(painted(256)) });
+    expect(JSON.parse(readFileSync(join(folder, 'large', 'report.json'), 'utf8'))).toEqual(JSON.parse(out));
+  });
+
+  it('says what is wrong with a file or a size, and writes nothing', async () => {
+    const bad = join(folder, 'bad.zip');
+    writeFileSync(bad, 'no project');
+    const out = join(folder, 'none');
+    expect(await deliver(bad, '--out', out)).toMatchObject({ code: 2, out: '' });
+    expect((await deliver(file, '--size', '300', '--out', out)).err).toMatch(/--size 300/);
+    expect((await deliver(file)).err).toMatch(/--out is missing/);
+    expect(() => readFileSync(join(out, 'albedo.png'))).toThrow(/ENOENT/);
+  });
+});
