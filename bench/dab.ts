@@ -28,6 +28,7 @@ export function benchDab(): Row[] {
           inner: 0,
           strength: 1,
           flipped: false,
+          shade: 0,
           move: null,
           normal: [0, 1, 0],
           along: [1, 0, 0],

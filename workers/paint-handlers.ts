@@ -43,8 +43,8 @@ export function paintHandlers(emit: Emit<PaintEvents>): Handlers<PaintMethods> {
     file: ({ id }) => desk.engine.file(id),
     // Neither of these two is counted: a stroke is only in what is kept when it has ended.
     strokeBegin: (params) => {
-      const { layer, style, guard, channel } = strokeBeginParams.parse(params);
-      desk.engine.beginStroke(layer, style, guard, channel);
+      const { layer, style, guard, channel, keepAlpha } = strokeBeginParams.parse(params);
+      desk.engine.beginStroke(layer, style, guard, channel, keepAlpha);
       return done;
     },
     strokeExtend: (params) => {

@@ -41,6 +41,8 @@ export interface StrokeBegin {
   readonly layer: number;
   readonly channel: Channel;
   readonly guard: GuardWish | null;
+  /** Only what is painted already is changed. */
+  readonly keepAlpha: boolean;
   readonly style: StrokeStyle;
 }
 
@@ -140,6 +142,7 @@ export const strokeBeginParams = z.object({
   layer: z.int().nonnegative(),
   channel: z.enum(CHANNELS),
   guard: guardWishSchema.nullable(),
+  keepAlpha: z.boolean(),
   style: strokeStyleSchema,
 });
 export const strokeExtendParams = z.object({

@@ -36,6 +36,7 @@ const LIES: Readonly<Record<BrushShape['lies'], readonly [title: string, says: s
     'Lies flat against the form and fades with depth: also what only comes near is met',
   ],
   eye: ['From the eye', 'As it is seen from here, whatever stands behind what'],
+  sheet: ['On the sheet', 'Flat on the sheet, over whatever lies beside it there'],
 };
 
 const FOLLOWS: Readonly<Record<BrushShape['follows'], readonly [title: string, says: string]>> = {
@@ -50,12 +51,21 @@ const UNITS: Readonly<Record<Brush['unit'], readonly [title: string, says: strin
   texels: ['Texels', 'In texels of the sheet'],
 };
 
+const JITTERS = [
+  ['size', 'Size', 'size'],
+  ['opacity', 'Opacity', 'opacity'],
+  ['turn', 'Turn', 'turn'],
+  ['hue', 'Hue', 'hue'],
+  ['light', 'Value', 'value'],
+] as const satisfies readonly (readonly [keyof BrushShape['jitter'], string, string])[];
+
 const GRAINS = { value: 'clouds', ridged: 'veins', cellular: 'cells' } as const;
 
 /** All that can be set on the brush in hand. */
 export function BrushPanel({ onClose }: { readonly onClose: () => void }) {
   const brush = useUi(brushInHand);
   const steady = useUi((s) => s.steady);
+  const fingerLooks = useUi((s) => s.fingerLooks);
   const { shape } = brush;
   useEffect(() => {
     const leave = (e: KeyboardEvent): void => {
@@ -130,6 +140,15 @@ export function BrushPanel({ onClose }: { readonly onClose: () => void }) {
         read={(text) => (text === 'off' ? 0 : Number.parseFloat(text))}
         onChange={(v) => useUi.setState({ steady: v })}
       />
+      <div className="row">
+        <Chip
+          on={fingerLooks}
+          title="On a touch screen a finger turns and moves the view; a pen or a mouse paints"
+          onClick={() => useUi.setState({ fingerLooks: !fingerLooks })}
+        >
+          A finger only looks
+        </Chip>
+      </div>
       <Fold title="Turn and shape" note={FOLLOWS[shape.follows][0]} begins>
         <Choice
           label="What its long side follows"
@@ -172,11 +191,11 @@ export function BrushPanel({ onClose }: { readonly onClose: () => void }) {
           step={1}
           onChange={(count) => changeShape({ count })}
         />
-        {(['size', 'opacity', 'turn'] as const).map((of) => (
+        {JITTERS.map(([of, label, says]) => (
           <ShareSlider
             key={of}
-            label={{ size: 'Size', opacity: 'Opacity', turn: 'Turn' }[of]}
-            says={`By how much dabs differ in ${of}`}
+            label={label}
+            says={`By how much dabs differ in ${says}`}
             value={shape.jitter[of]}
             onChange={(v) => changeShape({ jitter: { ...shape.jitter, [of]: v } })}
           />

@@ -93,6 +93,7 @@ function take(brush: number): void {
 function Guards({ isOpen, onOpen }: { readonly isOpen: boolean; readonly onOpen: () => void }) {
   const guardPart = useUi((s) => s.guardPart);
   const guardNear = useUi((s) => s.guardNear);
+  const guardPainted = useUi((s) => s.guardPainted);
   const picking = useUi((s) => s.picking);
   const glazing = useUi((s) => s.glazing);
   const steady = useUi((s) => s.steady);
@@ -114,6 +115,13 @@ function Guards({ isOpen, onOpen }: { readonly isOpen: boolean; readonly onOpen:
           onClick={() => useUi.setState({ guardNear: !guardNear })}
         >
           Near side
+        </Chip>
+        <Chip
+          on={guardPainted}
+          title="Strokes change what the layer has, and leave alone where it has nothing"
+          onClick={() => useUi.setState({ guardPainted: !guardPainted })}
+        >
+          Painted
         </Chip>
         <RegionGuard />
       </div>

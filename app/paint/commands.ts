@@ -106,6 +106,18 @@ export const paintCommands = (): ListedCommand[] =>
         run: () => useUi.setState((s) => ({ guardNear: !s.guardNear })),
       },
       {
+        id: 'guard-painted',
+        title: 'Stay on what is painted: on or off',
+        keys: 'shift+n',
+        run: () => useUi.setState((s) => ({ guardPainted: !s.guardPainted })),
+      },
+      {
+        id: 'finger-looks',
+        title: 'A finger paints, or turns and moves the view',
+        keys: '',
+        run: () => useUi.setState((s) => ({ fingerLooks: !s.fingerLooks })),
+      },
+      {
         id: 'pressure-size',
         title: 'Pen pressure changes the size: on or off',
         keys: '',

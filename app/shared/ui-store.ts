@@ -31,8 +31,12 @@ export interface Habits {
   readonly lastColors: readonly string[];
   /** Length of the string on which the pen follows the pointer, pixels; 0: it doesn't drag. */
   readonly steady: number;
+  /** A finger turns and moves the view, and a pen or a mouse paints. */
+  readonly fingerLooks: boolean;
   readonly guardPart: boolean;
   readonly guardNear: boolean;
+  /** Strokes change what is painted already, and nothing else. */
+  readonly guardPainted: boolean;
   /** Strokes on a mask hide instead of revealing. */
   readonly maskHides: boolean;
   readonly pickSize: 1 | 5 | 15;
@@ -131,8 +135,10 @@ const HABITS: Habits = {
   color: '#cf5a2e',
   lastColors: [],
   steady: 0,
+  fingerLooks: false,
   guardPart: true,
   guardNear: true,
+  guardPainted: false,
   maskHides: true,
   pickSize: 5,
   panes: { left: 'model', right: 'sheet', split: 0.66 },
@@ -192,6 +198,8 @@ const habitsSchema = z
     steady: z.number().min(0).max(MOST_STEADY),
     guardPart: z.boolean(),
     guardNear: z.boolean(),
+    guardPainted: z.boolean(),
+    fingerLooks: z.boolean(),
     maskHides: z.boolean(),
     pickSize: z.literal([1, 5, 15]),
     panes: z.object({ left: pane, right: pane.nullable(), split: z.number().min(0.15).max(0.85) }),

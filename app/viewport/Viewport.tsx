@@ -89,6 +89,7 @@ export function Viewport({ session, isOnLayout, onMenu, children }: Props) {
     const resting = LOOK_TOOL(stage);
     const picker = colorTool(stage);
     const control = new PointerControl(canvas.current, stage, new Navigator(stage, room.link), {
+      fingerLooks: () => useUi.getState().fingerLooks,
       // Nothing may be done blind.
       tool: (alt) => (lostNow.current ? resting : alt ? picker : (toolNow.current ?? resting)),
       hover: (at, isDragging) => {

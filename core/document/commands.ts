@@ -177,6 +177,8 @@ const single = [
     layer: id,
     channel,
     guard: guardWishSchema.nullable().default(null),
+    /** Only what is painted already is changed, as where what is transparent is locked. */
+    keepAlpha: z.boolean().default(false),
     stroke: strokeWishSchema,
   }),
   /** One colour over all that the surface covers; on a mask only its lightness counts. `region`: only there. */

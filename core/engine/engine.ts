@@ -119,7 +119,7 @@ export class Engine {
     this.cancelStroke();
     if (command.do !== 'stroke') return doCommand(this.state, command, gesture);
     const { runs, ...style } = command.stroke;
-    this.beginStroke(command.layer, style, command.guard, command.channel);
+    this.beginStroke(command.layer, style, command.guard, command.channel, command.keepAlpha);
     for (const run of runs) this.extendStroke(run, true);
     this.endStroke();
     return { ids: [], step: this.history.last ?? 0 };
@@ -140,6 +140,7 @@ export class Engine {
   /**
    * Begins a stroke on a paint layer or a painted mask.
    *
+   * @param keepAlpha only what is painted already is changed
    * @throws CoreError `layer-missing`, or `bad-argument` if nothing can be painted there
    */
   beginStroke(
@@ -147,8 +148,9 @@ export class Engine {
     style: StrokeStyle,
     guard: GuardWish | null = null,
     channel: Channel = 'pixels',
+    keepAlpha = false,
   ): void {
-    this.strokes.begin(layer, style, guard, channel);
+    this.strokes.begin(layer, style, guard, channel, keepAlpha);
   }
 
   /** Gets ready what the first stroke on the surface would wait for. */

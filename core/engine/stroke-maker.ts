@@ -34,12 +34,19 @@ export class StrokeMaker {
   }
 
   /** @throws CoreError `layer-missing`, or `bad-argument` if nothing can be painted there */
-  begin(layer: number, style: StrokeStyle, guard: GuardWish | null, channel: Channel): void {
+  begin(
+    layer: number,
+    style: StrokeStyle,
+    guard: GuardWish | null,
+    channel: Channel,
+    onPainted: boolean,
+  ): void {
     this.cancel();
     const { document, surface, desk, kernels, history, picture } = this.state;
     const plane = paintedPlane(document, layer, channel);
     const prepared = prepareStroke(document, surface.mesh, guard, () => this.guardsInUse());
-    const keepAlpha = channel === 'pixels' && requireNode(document.layers, layer).lock === 'transparent';
+    const isLocked = requireNode(document.layers, layer).lock === 'transparent';
+    const keepAlpha = onPainted || (channel === 'pixels' && isLocked);
     const live = new LiveStroke({
       style,
       keepAlpha,
@@ -93,7 +100,7 @@ export class StrokeMaker {
     const stroke: Stroke = { ...style, keepAlpha, within, frame, runs: live.runs };
     const wish = { ...style, runs: [] };
     this.state.record({
-      label: commandLabel({ do: 'stroke', layer, channel, guard: null, stroke: wish }, document),
+      label: commandLabel({ do: 'stroke', layer, channel, guard: null, keepAlpha, stroke: wish }, document),
       kind: 'stroke',
       after: prepared.document,
       tiles: next,

@@ -235,7 +235,7 @@ describe('symmetry', () => {
     follows: 'stroke',
     spacing: 0.6,
     scatter: 0.3,
-    jitter: { size: 0.3, opacity: 0.2, turn: 0.1 },
+    jitter: { size: 0.3, opacity: 0.2, turn: 0.1, hue: 0, light: 0 },
   };
   const none: Symmetry = { planes: [], axis: null };
   const stroke = (symmetry: Symmetry): StrokeWish => ({
@@ -310,6 +310,42 @@ describe('symmetry', () => {
     ] as const)
       expect(alphaAt(x, z)).toBeGreaterThan(100);
     expect(alphaAt(0.42, 0.42)).toBe(0);
+  });
+});
+
+describe('a brush', () => {
+  it('whose colour is left to chance covers as it would without, in shades around its own', () => {
+    const covered = [0, 0.6].map((light) => {
+      const engine = engineFor(floor());
+      const brush: BrushShape = {
+        ...ON,
+        tip: 'square',
+        spacing: 0.5,
+        jitter: { ...ON.jitter, light, hue: light / 4 },
+      };
+      lay(engine, { ...PLAIN_STROKE, brush, runs: [line([-0.7, 0, 0], [0.7, 0, 0], 0.15)] });
+      return texels(engine);
+    });
+    const [plain, shaded] = covered as [Texel[], Texel[]];
+    const off = shaded.map((t, i) => Math.abs(t.rgba[3] - plain[i]!.rgba[3]));
+    expect(Math.max(...off)).toBeLessThanOrEqual(1);
+    const colors = new Set(shaded.filter((t) => t.rgba[3] === 255).map((t) => t.rgba.join()));
+    expect(colors.size).toBeGreaterThan(4);
+    expect(new Set(plain.filter((t) => t.rgba[3] === 255).map((t) => t.rgba.join())).size).toBe(1);
+  });
+
+  it('that lies on the sheet goes over what lies beside it there, as long as it is wide, and not where the surface goes on', () => {
+    const engine = engineFor(seamedFloor(), 256);
+    // On the left island's upper border; 0.35 of the sheet are 1 of the model.
+    const at = [0.02, 0, 0] as const;
+    lay(engine, { ...PLAIN_STROKE, brush: { ...ON, lies: 'sheet' }, runs: [sampleAt(at, UP, 0.3)] });
+    const painted = texels(engine).filter((t) => t.rgba[3] > 0);
+    expect(painted.length).toBeGreaterThan(50);
+    // The other side of the seam lies far off on the sheet.
+    expect(painted.every((t) => t.at[0] > 0)).toBe(true);
+    const far = Math.max(...painted.map((t) => Math.hypot(t.at[0] - at[0], t.at[2])));
+    expect(far).toBeGreaterThan(0.25);
+    expect(far).toBeLessThan(0.4);
   });
 });
 

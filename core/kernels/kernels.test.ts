@@ -150,6 +150,7 @@ describe('WebAssembly beside its plain twin', () => {
           normal: n,
           along: [0, 0, 0] as const,
           flipped: false,
+          shade: 0,
           move: null,
           facing: i % 3 ? n : null,
         };
@@ -206,6 +207,7 @@ describe('WebAssembly beside its plain twin', () => {
         normal: [0, 1, 0],
         along: [1, 0, 0],
         flipped: false,
+        shade: 0,
         move: null,
         facing: null,
       }),

@@ -59,10 +59,10 @@ export const STRAIGHT: DriveCurve = [
 export const brushSchema = z.strictObject({
   tip: z.enum(TIPS),
   /**
-   * How the tip lies: on the surface, its distance running along it; against it, as a flat thing that fades with depth; or straight from
-   * the eye.
+   * How the tip lies: on the surface, its distance running along it; against it, as a flat thing that fades with depth; straight from
+   * the eye; or on the sheet, whatever lies beside what there.
    */
-  lies: z.enum(['surface', 'against', 'eye']),
+  lies: z.enum(['surface', 'against', 'eye', 'sheet']),
   /** 0 hard to 1 soft all the way to the middle. */
   edge: part,
   /** Coverage from the middle (0) to the rim (1) instead; null: the usual smooth fall. */
@@ -78,8 +78,17 @@ export const brushSchema = z.strictObject({
   count: z.int().min(1).max(12),
   /** How far dabs are thrown to the side, in parts of the diameter. */
   scatter: z.number().min(0).max(4),
-  /** By how much each dab differs, by chance: parts of the size and opacity, parts of a full turn. */
-  jitter: z.strictObject({ size: part, opacity: part, turn: part }),
+  /**
+   * By how much each dab differs, by chance: parts of the size and opacity, parts of a full turn; its colour by parts of half a turn of
+   * the hue, and of OKLCH lightness.
+   */
+  jitter: z.strictObject({
+    size: part,
+    opacity: part,
+    turn: part,
+    hue: part.default(0),
+    light: part.default(0),
+  }),
   /** Noise in model space that breaks it up; null: none. `scale`: grains along the model's diagonal. */
   grain: z
     .strictObject({
@@ -97,6 +106,9 @@ export const brushSchema = z.strictObject({
 
 export type BrushShape = z.infer<typeof brushSchema>;
 
+/** Whether its dabs are of colours of their own. */
+export const hasShades = ({ jitter }: BrushShape): boolean => jitter.hue > 0 || jitter.light > 0;
+
 /** A round brush with nothing to it. */
 export const PLAIN_BRUSH: BrushShape = {
   tip: 'round',
@@ -109,7 +121,7 @@ export const PLAIN_BRUSH: BrushShape = {
   spacing: 0.1,
   count: 1,
   scatter: 0,
-  jitter: { size: 0, opacity: 0, turn: 0 },
+  jitter: { size: 0, opacity: 0, turn: 0, hue: 0, light: 0 },
   grain: null,
   builds: false,
   pressure: NO_DRIVES,

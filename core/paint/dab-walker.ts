@@ -1,8 +1,9 @@
 import { cross, dot, length, normalize, scale, seededRandom, sub, type Vec3 } from '../math';
-import { DRIVEN, type BrushShape, type Drives } from './brush';
+import { DRIVEN, hasShades, type BrushShape, type Drives } from './brush';
 import { curveTable, readCurve, type CurveTable } from './curve-table';
 import type { Dab } from './dab';
 import { SAMPLE_STRIDE } from './sample';
+import { SHADES } from './shades';
 import type { BrushedStyle } from './stroke';
 
 /** A dab is never smaller than this many texels, so that the thinnest brush still leaves a mark. */
@@ -154,7 +155,7 @@ export class DabWalker {
   private put(place: Place, way: Vec3 | null, out: Dab[]): number {
     const { brush, seed, eye, opacity } = this.style;
     const radius = this.radiusAt(place);
-    const facing = this.style.nearSide ? normalize(place.normal) : null;
+    const facing = this.style.nearSide && brush.lies !== 'sheet' ? normalize(place.normal) : null;
     const normal = brush.lies === 'eye' ? normalize(eye) : normalize(place.normal);
     const { flipped } = this;
     const move = this.lastDab && sub(place.at, this.lastDab);
@@ -163,6 +164,7 @@ export class DabWalker {
       const chance = seededRandom((seed + this.dabs * 0x9e3779b1) >>> 0);
       this.dabs++;
       const [size, strong, turn, side, ahead] = [chance(), chance(), chance(), chance(), chance()];
+      const shade = hasShades(brush) ? Math.floor(chance() * SHADES) : 0;
       const along = this.along(place, normal, way, (turn - 0.5) * 2 * Math.PI * brush.jitter.turn);
       const own = Math.max(radius * (1 - brush.jitter.size * size), this.texel * 0.5);
       const edge = brush.edge * this.driven('edge', place);
@@ -180,7 +182,7 @@ export class DabWalker {
       }
       const strength =
         this.driven('opacity', place) * (1 - brush.jitter.opacity * strong) * (brush.builds ? opacity : 1);
-      out.push({ x, y, z, radius: own, inner, strength, normal, along, facing, flipped, move });
+      out.push({ x, y, z, radius: own, inner, strength, normal, along, facing, flipped, shade, move });
     }
     return radius;
   }

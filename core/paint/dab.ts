@@ -20,6 +20,8 @@ export interface Dab {
   readonly facing: readonly [x: number, y: number, z: number] | null;
   /** Its picture is seen in a mirror: what lay to the left of `along` lies to the right. */
   readonly flipped: boolean;
+  /** Which of its brush's shades it has; see `shadesOf`. */
+  readonly shade: number;
   /** The way from the dab before it in the same run; null for the first. */
   readonly move: readonly [x: number, y: number, z: number] | null;
 }

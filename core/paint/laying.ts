@@ -12,7 +12,9 @@ import {
 } from '../surface';
 import type { Dab } from './dab';
 import type { PaintDesk, StrokeKernels } from './paint-desk';
-import type { StyleOf, ToolName } from './stroke';
+import { hasShades, type BrushShape } from './brush';
+import { shadesOf } from './shades';
+import type { BrushedStyle, StyleOf, ToolName } from './stroke';
 import { ThroughCoverage, type TexelColors } from './through';
 import { WetPaint } from './wet';
 
@@ -38,7 +40,9 @@ export interface Laying {
 
 /** One maker a tool. */
 export const LAYINGS: { readonly [T in ToolName]: (style: StyleOf<T>, ground: LayingGround) => Laying } = {
-  brush: ({ color, erase, opacity, brush }, { desk, kernels, keepAlpha }) => {
+  brush: ({ color, erase, opacity, brush }, ground) => {
+    const { desk, kernels, keepAlpha } = ground;
+    if (hasShades(brush) && !erase) return through({ opacity, brush }, ground, shaded(color, brush, desk));
     const paint = { color: hexToRgb(color), opacity: brush.builds ? 1 : opacity, erase, keepAlpha };
     return {
       dab: (sheet, dab, touched) => desk.dab(sheet, dab, touched),
@@ -73,7 +77,7 @@ function wet(style: StyleOf<'soften'> | StyleOf<'smear'>, { desk, keepAlpha, pla
 }
 
 function through(
-  { opacity, brush }: StyleOf<'tone'> | StyleOf<'copy'>,
+  { opacity, brush }: Pick<BrushedStyle, 'opacity' | 'brush'>,
   { desk, keepAlpha }: LayingGround,
   colors: TexelColors,
 ): Laying {
@@ -81,6 +85,21 @@ function through(
   return {
     dab: (sheet, dab, touched) => desk.dab(sheet, dab, touched),
     paint: (tile, before, out) => paint.paint(tile, before, desk.coverageOf(tile), out),
+  };
+}
+
+/** The shade of the dab that covers most, or came last. */
+function shaded(color: string, brush: BrushShape, desk: PaintDesk): TexelColors {
+  const shades = shadesOf(color, brush);
+  return {
+    changes: true,
+    write: (tile, i, _before, out, o) => {
+      const { r, g, b } = shades[desk.shades(tile * 4 + (i >> 10))?.[i & (SUB_TEXELS - 1)] ?? 0]!;
+      out[o] = r;
+      out[o + 1] = g;
+      out[o + 2] = b;
+      out[o + 3] = 255;
+    },
   };
 }
 

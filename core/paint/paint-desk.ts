@@ -1,26 +1,32 @@
 import { cellularNoise, ridgedNoise, smoothstep, valueNoise, type Vec3 } from '../math';
-import {
-  boundsOf,
-  centreOf,
-  ClosestPoint,
-  diagonalOf,
-  Unroller,
-  type MeshPlace,
-  type Unrolled,
-} from '../mesh';
+import { boundsOf, centreOf, ClosestPoint, diagonalOf, sheetOfFace, Unroller, type MeshPlace } from '../mesh';
 import type { RegionShape } from '../region';
 import {
   NOWHERE,
   PlaceReader,
+  sheetOfTile,
+  SUB,
   SUB_TEXELS,
   SubTileFinder,
+  TILE,
   TILE_TEXELS,
   tileCount,
+  tilesAcross,
   type SurfaceMap,
 } from '../surface';
-import { PLAIN_BRUSH, type BrushShape } from './brush';
+import { hasShades, PLAIN_BRUSH, type BrushShape } from './brush';
+import { onSheetAt } from './on-sheet';
 import type { Dab, DeskSlot } from './dab';
-import { dabReach, isPlainBall, layTip, ON_TIP, tipWork, type TipSlot, type TipWork } from './tip-dab';
+import {
+  dabReach,
+  isPlainBall,
+  layTip,
+  ON_TIP,
+  tipWork,
+  type LaidFlat,
+  type TipSlot,
+  type TipWork,
+} from './tip-dab';
 import type { StrokePaint } from './stroke-tile';
 
 /** The hot loops of making strokes. */
@@ -51,6 +57,8 @@ interface Held {
   /** The stroke for which `reach` was reckoned. */
   stroke: number;
   covered: boolean;
+  /** Which shade each texel has. */
+  shades: Uint8Array | null;
   /** What of the grain of that name shows, 0..1 a texel. */
   grain: { readonly name: string; readonly values: Float32Array } | null;
 }
@@ -73,7 +81,10 @@ export class PaintDesk {
   private readonly finder: SubTileFinder;
   private readonly held = new Map<number, Held>();
   /** Coverage of sub-tiles that had to make room. */
-  private readonly parked = new Map<number, Float32Array>();
+  private readonly parked = new Map<
+    number,
+    { readonly mask: Float32Array; readonly shades: Uint8Array | null }
+  >();
   private readonly found: number[] = [];
   private readonly centre: Vec3;
   private readonly diagonal: number;
@@ -113,12 +124,12 @@ export class PaintDesk {
     const isPlain = isPlainBall(work.brush);
     const near = this.near(sheet, wish);
     if (!near) return;
-    const { dab, unrolled, subs } = near;
+    const { dab, flat, subs } = near;
     for (const sub of subs) {
       const held = this.take(sub);
       const changed = isPlain
         ? this.kernels.dab(held.slot, dab)
-        : layTip(this.tipSlot(held), dab, work, unrolled, texelLength);
+        : layTip(this.tipSlot(held), dab, work, flat, texelLength);
       if (!changed) continue;
       held.covered = true;
       touched.add(sub);
@@ -138,12 +149,12 @@ export class PaintDesk {
   ): void {
     const near = this.near(sheet, wish);
     if (!near) return;
-    const { dab, unrolled, subs } = near;
+    const { dab, flat, subs } = near;
     const { mask, onTip } = this.looking;
     for (const sub of subs) {
       mask.fill(0);
       const slot = { ...this.tipSlot(this.take(sub)), mask };
-      layTip(slot, dab, this.work, unrolled, this.surface.sheets[sheet]!.texelLength, onTip);
+      layTip(slot, dab, this.work, flat, this.surface.sheets[sheet]!.texelLength, onTip);
       visit(sub, slot, mask, onTip, dab);
     }
   }
@@ -152,10 +163,12 @@ export class PaintDesk {
   private near(
     sheet: number,
     wish: Dab,
-  ): { readonly dab: Dab; readonly unrolled: Unrolled | null; readonly subs: readonly number[] } | null {
+  ): { readonly dab: Dab; readonly flat: LaidFlat | null; readonly subs: readonly number[] } | null {
     const { size, firstTile } = this.surface.sheets[sheet]!;
     const { found, work } = this;
-    const laid = work.brush.lies === 'surface' ? this.layOn(wish) : { dab: wish, unrolled: null };
+    const { lies } = work.brush;
+    if (lies === 'sheet') return this.nearOnSheet(sheet, wish);
+    const laid = lies === 'surface' ? this.layOn(wish) : { dab: wish, flat: null };
     if (!laid) return null;
     const { dab } = laid;
     found.length = 0;
@@ -172,7 +185,7 @@ export class PaintDesk {
   }
 
   /** A dab with its middle on the surface, laid flat around there; null where it was thrown past the model. */
-  private layOn(dab: Dab): { readonly dab: Dab; readonly unrolled: Unrolled } | null {
+  private layOn(dab: Dab): { readonly dab: Dab; readonly flat: LaidFlat } | null {
     const { place } = this;
     const { closest, unroller } = this.open();
     closest.find(dab.x, dab.y, dab.z, place);
@@ -187,8 +200,33 @@ export class PaintDesk {
     const [x, y, z] = at;
     return {
       dab: { ...dab, x, y, z },
-      unrolled: unroller.around(place.face, x, y, z, ...dab.along, dab.radius),
+      flat: { by: 'surface', unrolled: unroller.around(place.face, x, y, z, ...dab.along, dab.radius) },
     };
+  }
+
+  /** The sub-tiles of a sheet that lie within a dab's radius there; null where it isn't over that sheet. */
+  private nearOnSheet(
+    sheet: number,
+    dab: Dab,
+  ): { readonly dab: Dab; readonly flat: LaidFlat; readonly subs: readonly number[] } | null {
+    const { place, found } = this;
+    const { mesh, sheets, slotOfTile } = this.surface;
+    const { size, firstTile, texelLength } = sheets[sheet]!;
+    this.open().closest.find(dab.x, dab.y, dab.z, place);
+    if (place.distance > dab.radius || sheetOfFace(mesh, place.face) !== sheet) return null;
+    const flat = onSheetAt(mesh, size, place, dab.along);
+    if (!flat) return null;
+    const reach = dab.radius / texelLength;
+    const from = (at: number): number => Math.max(0, Math.floor((at - reach) / SUB));
+    const to = (at: number): number => Math.min(size / SUB - 1, Math.floor((at + reach) / SUB));
+    found.length = 0;
+    for (let y = from(flat.y); y <= to(flat.y); y++) {
+      for (let x = from(flat.x); x <= to(flat.x); x++) {
+        const tile = firstTile + (y >> 1) * tilesAcross(size) + (x >> 1);
+        if (slotOfTile[tile]! >= 0) found.push(tile * 4 + (y & 1) * 2 + (x & 1));
+      }
+    }
+    return { dab, flat, subs: found };
   }
 
   /** Gets ready what dabs that lie on the surface are found by; the first of them would wait for it. */
@@ -206,11 +244,30 @@ export class PaintDesk {
     const { codes, slotOfTile } = this.surface;
     const from = slotOfTile[held.sub >> 2]! * TILE_TEXELS + (held.sub & 3) * SUB_TEXELS;
     const { grain } = this.work.brush;
+    const [, x, y] = this.originOf(held.sub);
     return {
       ...held.slot,
       codes: codes.subarray(from, from + SUB_TEXELS),
       grain: grain && this.grainOf(held, grain),
+      shades: hasShades(this.work.brush) ? (held.shades ??= new Uint8Array(SUB_TEXELS)) : null,
+      x,
+      y,
     };
+  }
+
+  /** The sheet on which a sub-tile lies, and its first texel there. */
+  private originOf(sub: number): [sheet: number, x: number, y: number] {
+    const { sheets } = this.surface;
+    const tile = sub >> 2;
+    const sheet = sheetOfTile(sheets, tile);
+    const { size, firstTile } = sheets[sheet]!;
+    const across = tilesAcross(size);
+    const own = tile - firstTile;
+    return [
+      sheet,
+      (own % across) * TILE + (sub & 1) * SUB,
+      Math.floor(own / across) * TILE + ((sub >> 1) & 1) * SUB,
+    ];
   }
 
   /** Held with the sub-tile as long as the brush has the same grain. */
@@ -234,7 +291,13 @@ export class PaintDesk {
   /** Coverage of a sub-tile, 0..1 a texel; null where the stroke hasn't come. To be read at once: it moves. */
   coverage(sub: number): Float32Array | null {
     const held = this.held.get(sub);
-    return (held?.covered ? held.slot.mask : undefined) ?? this.parked.get(sub) ?? null;
+    return (held?.covered ? held.slot.mask : undefined) ?? this.parked.get(sub)?.mask ?? null;
+  }
+
+  /** Which shade each texel of a sub-tile has, where the stroke has come; see `shadesOf`. To be read at once. */
+  shades(sub: number): Uint8Array | null {
+    const held = this.held.get(sub);
+    return (held?.covered ? held.shades : undefined) ?? this.parked.get(sub)?.shades ?? null;
   }
 
   /** The same of a tile's four sub-tiles. */
@@ -259,11 +322,12 @@ export class PaintDesk {
       held = this.free();
       held.sub = sub;
       held.stroke = -1;
-      held.grain = null;
+      held.grain = held.shades = null;
       this.reader.readSub(sub, held.slot);
       const parked = this.parked.get(sub);
       if (parked) {
-        held.slot.mask.set(parked);
+        held.slot.mask.set(parked.mask);
+        held.shades = parked.shades;
         this.parked.delete(sub);
       } else held.slot.mask.fill(0);
       held.covered = parked !== undefined;
@@ -277,10 +341,12 @@ export class PaintDesk {
   private free(): Held {
     const [oldest] = this.held.values();
     if (this.held.size < MOST_SLOTS || !oldest) {
-      return { slot: this.kernels.slot(), sub: -1, stroke: -1, covered: false, grain: null };
+      return { slot: this.kernels.slot(), sub: -1, stroke: -1, covered: false, shades: null, grain: null };
     }
     this.held.delete(oldest.sub);
-    if (oldest.covered) this.parked.set(oldest.sub, oldest.slot.mask.slice());
+    if (oldest.covered) {
+      this.parked.set(oldest.sub, { mask: oldest.slot.mask.slice(), shades: oldest.shades });
+    }
     return oldest;
   }
 

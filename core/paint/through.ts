@@ -1,8 +1,10 @@
 import { TILE_TEXELS } from '../surface';
 import type { StrokePaint } from './stroke-tile';
 
-/** A colour of its own for each texel, straight-alpha RGBA8. Those of a tile are asked for once a stroke. */
+/** A colour of its own for each texel, straight-alpha RGBA8. */
 export interface TexelColors {
+  /** They change as the stroke goes on; if not, they are asked for once. */
+  readonly changes?: boolean;
   /** @param before the tile as it was before the stroke @param out receives four numbers at `at` */
   write(tile: number, texel: number, before: Uint8Array, out: Uint8Array, at: number): void;
 }
@@ -37,7 +39,7 @@ export class ThroughCoverage {
       const covers = coverage[i >> 10]?.[i & 1023];
       if (!covers) continue;
       const o = i * 4;
-      if (!has[i]) {
+      if (!has[i] || this.colors.changes) {
         has[i] = 1;
         this.colors.write(tile, i, before, rgba, o);
       }

@@ -183,7 +183,7 @@ describe('what a stroke comes to', () => {
     const brush: Partial<BrushShape> = {
       scatter: 1,
       count: 3,
-      jitter: { size: 0.5, opacity: 0.5, turn: 1 },
+      jitter: { size: 0.5, opacity: 0.5, turn: 1, hue: 0, light: 0 },
       tip: 'leaf',
     };
     const once = painted(flat, brush, run);

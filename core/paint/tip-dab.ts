@@ -1,6 +1,7 @@
 import { clamp01, smoothstep } from '../math';
+import { SUB } from '../surface';
 import { UNROLLED_STRIDE, type Unrolled } from '../mesh';
-import type { BrushShape } from './brush';
+import { hasShades, type BrushShape } from './brush';
 import { curveTable, readCurve, type CurveTable } from './curve-table';
 import { FACING_FULL, FACING_NONE, type Dab, type DeskSlot } from './dab';
 import { pixelsPerTexel, tipCoverage, tipPicture, type TipPicture } from './tips';
@@ -25,7 +26,27 @@ export interface TipSlot extends DeskSlot {
   readonly codes: Int32Array;
   /** How much the grain lets through, 0..1 a texel; null: all. */
   readonly grain: Float32Array | null;
+  /** Which shade each texel has; null where all have one. */
+  readonly shades: Uint8Array | null;
+  /** Where the sub-tile lies on its sheet: its first texel, x from the left, y from the top. */
+  readonly x: number;
+  readonly y: number;
 }
+
+/** How the surface under a dab is laid flat. */
+export type LaidFlat =
+  /** By the way over it; u runs along the dab's long side. */
+  | { readonly by: 'surface'; readonly unrolled: Unrolled }
+  /** As it lies on the sheet: the dab's middle and its long side there, texels. */
+  | {
+      readonly by: 'sheet';
+      readonly x: number;
+      readonly y: number;
+      readonly along: readonly [number, number];
+    };
+
+/** Where dabs build up, one that covers so much gives its shade to what lies there. */
+const SHADE_OVER = 0.3;
 
 /** Numbers that are kept of where a texel lies on a tip. */
 export const ON_TIP = 2;
@@ -37,8 +58,11 @@ export const tipWork = (brush: BrushShape): TipWork => ({
 });
 
 /** Whether a brush's dabs are plain balls, which have a kernel of their own. */
-export const isPlainBall = ({ tip, lies, profile, roundness, grain, builds }: BrushShape): boolean =>
-  tip === 'round' && lies === 'against' && !profile && roundness === 1 && !grain && !builds;
+export const isPlainBall = (brush: BrushShape): boolean => {
+  const { tip, lies, profile, roundness, grain, builds } = brush;
+  const isBall = tip === 'round' && lies === 'against' && !profile && roundness === 1;
+  return isBall && !grain && !builds && !hasShades(brush);
+};
 
 /** How far from its middle a dab may touch a texel, model units. */
 export const dabReach = (dab: Dab, { lies }: BrushShape): number =>
@@ -47,7 +71,7 @@ export const dabReach = (dab: Dab, { lies }: BrushShape): number =>
 /**
  * Lays a dab with any tip into a sub-tile's coverage.
  *
- * @param unrolled the surface around the dab's middle, u along its long side; null where the tip lies against it or comes from the eye
+ * @param flat null where the tip lies against the surface or comes from the eye
  * @param texel length of a texel's side, model units
  * @param onTip receives where each texel lies on the tip, along it and to its left, 1 at the rim; NaN where it doesn't cover
  * @returns whether anything changed
@@ -56,11 +80,13 @@ export function layTip(
   slot: TipSlot,
   dab: Dab,
   { brush, picture, profile }: TipWork,
-  unrolled: Unrolled | null,
+  flat: LaidFlat | null,
   texel: number,
   onTip: Float32Array | null = null,
 ): boolean {
-  const { px, py, pz, nx, ny, nz, reach, mask, codes, grain } = slot;
+  const { px, py, pz, nx, ny, nz, reach, mask, codes, grain, shades } = slot;
+  const unrolled = flat?.by === 'surface' ? flat.unrolled : null;
+  const onSheet = flat?.by === 'sheet' ? flat : null;
   const { x, y, z, radius, inner, strength, facing } = dab;
   const [wx, wy, wz] = dab.normal;
   const [ux, uy, uz] = dab.along;
@@ -84,7 +110,7 @@ export function layTip(
     const qy = py[i]! - y;
     const qz = pz[i]! - z;
     const straight = qx * qx + qy * qy + qz * qz;
-    if (straight >= far) continue;
+    if (straight >= far && !onSheet) continue;
     let a: number;
     let b: number;
     let deep = 0;
@@ -105,6 +131,12 @@ export function layTip(
         a *= longer;
         b *= longer;
       }
+    } else if (onSheet) {
+      const dx = (slot.x + (i & (SUB - 1)) + 0.5 - onSheet.x) * texel;
+      const dy = (slot.y + (i >> 5) + 0.5 - onSheet.y) * texel;
+      a = dx * onSheet.along[0] + dy * onSheet.along[1];
+      // Rows go downward: left of the way is the other way round.
+      b = hand * (dx * onSheet.along[1] - dy * onSheet.along[0]);
     } else {
       a = qx * ux + qy * uy + qz * uz;
       b = qx * vx + qy * vy + qz * vz;
@@ -118,7 +150,7 @@ export function layTip(
     const r = Math.sqrt(r2);
     let w = profile ? readCurve(profile, r) : smoothFall((r * radius - inner) * fade);
     if (picture) w *= tipCoverage(picture, a, b, pixels);
-    if (!isBall && !maps) w *= smoothstep(DEPTH_NONE, DEPTH_FULL, Math.abs(deep) / depth);
+    if (!isBall && !flat) w *= smoothstep(DEPTH_NONE, DEPTH_FULL, Math.abs(deep) / depth);
     if (grain) w *= grain[i]!;
     w *= strength * (reach[i]! / 255);
     if (facing) {
@@ -134,6 +166,7 @@ export function layTip(
     if (builds) mask[i] = old + (1 - old) * w;
     else if (w > old) mask[i] = w;
     else continue;
+    if (shades && (!builds || w >= SHADE_OVER || old === 0)) shades[i] = dab.shade;
     changed = true;
   }
   return changed;

@@ -132,7 +132,7 @@ export const brushTool =
           const part = mesh.parts[owner.part]!;
           const seen = seenFrom(view, at.pane, hit);
           const { x, y, z } = owner.point;
-          const stroke = strokeOn(target, part, hit.face, [x, y, z], seen);
+          const stroke = strokeOn(target, part, hit.face, [x, y, z], seen, at.eraser);
           const before = at.shift && at.pane === 'model' && brush.endedAt;
           const from = before ? { ...at, ...view.rig.project(before) } : at;
           brush.begin(at.pane, from, stroke, brushInHand(ui), surface);

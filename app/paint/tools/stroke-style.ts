@@ -143,6 +143,7 @@ export function areaStroke(
     layer,
     channel,
     guard: { ...(part === null ? {} : guardOf(part)), area },
+    keepAlpha: useUi.getState().guardPainted && channel === 'pixels',
     stroke: {
       tool: 'fill',
       erase: channel === 'pixels' && erases,
@@ -158,6 +159,7 @@ export function areaStroke(
  * @param face the triangle there
  * @param at the place there
  * @param seen how the picture was looked at
+ * @param isEraser the pen's other end is down: it takes paint away, whatever is in hand
  * @throws CoreError `bad-argument` if the tool lacks something; the sentence says what
  */
 export function strokeOn(
@@ -166,6 +168,7 @@ export function strokeOn(
   face: number,
   at: Vec3,
   seen: Pick<BrushedStyle, 'up' | 'eye'>,
+  isEraser = false,
 ): StrokeBegin {
   const ui = useUi.getState();
   const { symmetry } = usePaint.getState();
@@ -176,8 +179,9 @@ export function strokeOn(
     layer,
     channel,
     guard: over ? guardOver(mesh, over, at, part) : guardOf(part),
+    keepAlpha: ui.guardPainted && channel === 'pixels',
     style: {
-      ...toolStyle(channel, face, at),
+      ...toolStyle(channel, face, at, isEraser),
       brush: brush.shape,
       seed: crypto.getRandomValues(new Uint32Array(1))[0]!,
       ...seen,
@@ -206,9 +210,10 @@ type Shared = 'brush' | 'seed' | 'up' | 'eye' | 'nearSide' | 'symmetry';
 type OwnOf<T extends BrushedStyle['tool']> = T extends unknown ? Omit<StyleOf<T>, Shared> : never;
 
 /** What only the tool in hand reads. */
-function toolStyle(channel: Channel, face: number, at: Vec3): ToolStyle {
+function toolStyle(channel: Channel, face: number, at: Vec3, isEraser: boolean): ToolStyle {
   const ui = useUi.getState();
-  const { tool, erasing, lightness, chroma } = usePaint.getState();
+  const { tool: inHand, erasing, lightness, chroma } = usePaint.getState();
+  const tool = isEraser ? 'brush' : inHand;
   const { opacity, erase } = brushInHand(ui);
   switch (tool) {
     case 'soften':
@@ -221,7 +226,7 @@ function toolStyle(channel: Channel, face: number, at: Vec3): ToolStyle {
     case 'copy':
       return { tool, opacity, from: [...copyFrom(at)] };
     default: {
-      const erases = erase !== erasing;
+      const erases = isEraser || erase !== erasing;
       const glazes = ui.glazing && channel === 'pixels' && !erases;
       return {
         tool: 'brush',

@@ -7,10 +7,15 @@ type Drag =
   | { kind: 'gesture'; gesture: Gesture; pane: PanePoint['pane'] }
   | { kind: 'pinch'; at: ReturnType<typeof pinchOf> };
 
+/** The pen's other end, among the buttons that are down (W3C Pointer Events). */
+const ERASER = 32;
+
 /** A press of the right button that moves less than this opens a menu, pixels. */
 const STILL = 4;
 
 interface Host {
+  /** A finger only turns and moves the view. */
+  fingerLooks(): boolean;
   /** The tool in hand; with Alt the one that picks colours. */
   tool(alt: boolean): Tool;
   /** The pointer moved over the picture, or left it. */
@@ -19,7 +24,7 @@ interface Host {
 }
 
 /**
- * Mouse, pen and touch on the picture. Left, the tip or a finger: the tool. Right turns, middle moves, the wheel nears. With Space held,
+ * Mouse, pen and touch on the picture. Left, the tip or, if that is set, a finger: the tool. Right turns, middle moves, the wheel nears. With Space held,
  * any of them moves, with Shift it turns, with Ctrl it nears. Two fingers move, near and roll.
  */
 export class PointerControl {
@@ -118,6 +123,7 @@ export class PointerControl {
       ...leanOf(e),
       time: e.timeStamp,
       shift: e.shiftKey,
+      eraser: (e.buttons & ERASER) !== 0,
     };
   }
 
@@ -145,7 +151,8 @@ export class PointerControl {
     if (this.drag) return;
     this.owner = { id: e.pointerId, type: e.pointerType };
     this.element.setPointerCapture(e.pointerId);
-    const how = this.navigationOf(e);
+    const looks = e.pointerType === 'touch' && this.host.fingerLooks();
+    const how = looks ? 'turn' : this.navigationOf(e);
     if (how) this.navigate(how, at, e.button === 2);
     else this.useTool(e, at);
   }

@@ -15,6 +15,8 @@ export interface PointerAt extends PanePoint {
   /** When it was there, ms. */
   readonly time: number;
   readonly shift: boolean;
+  /** The other end of the pen is down. */
+  readonly eraser: boolean;
 }
 
 /** What a press of the pointer became, until it is let go. */
