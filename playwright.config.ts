@@ -3,8 +3,12 @@ import { CHROMIUM } from './tests/chromium';
 
 const PORT = 4311;
 
+/** Tests that ./script/long-test runs, for the time that they take. */
+export const SLOW = /@slow/;
+
 export default defineConfig({
   testDir: 'tests/browser',
+  grepInvert: SLOW,
   outputDir: 'test-results',
   workers: 2,
   timeout: 120_000,

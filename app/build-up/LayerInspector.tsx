@@ -7,6 +7,7 @@ import { toggleShown, useUi } from '../shared/ui-store';
 import { AdjustControls } from './AdjustControls';
 import { BlendChoice } from './BlendChoice';
 import { BrushworkFields } from './BrushworkFields';
+import { DecalFields } from './DecalFields';
 import { LightControls } from './LightControls';
 import { LocalControls } from './LocalControls';
 import { MaskSection } from './MaskSection';
@@ -75,6 +76,9 @@ export function LayerInspector({ session, node }: { readonly session: Session; r
       {node.kind === 'light' && <LightControls session={session} node={node} />}
       {node.kind === 'pattern' && (
         <PatternFields session={session} tiled={node.tiled} onChange={(tiled, g) => change({ tiled }, g)} />
+      )}
+      {node.kind === 'decal' && (
+        <DecalFields session={session} decal={node.decal} onChange={(decal, g) => change({ decal }, g)} />
       )}
       {node.kind === 'tone' && <ToneControls node={node} change={change} />}
       {node.kind === 'adjust' && <AdjustControls node={node} change={change} />}

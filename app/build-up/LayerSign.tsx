@@ -36,6 +36,8 @@ function groundOf(node: Layer, light: Light): string {
       return `linear-gradient(0deg, ${node.ramp.stops.map((s) => `${s.color} ${s.at * 100}%`).join(', ')})`;
     case 'pattern':
       return 'conic-gradient(#e9e2d6 25%, #8f8980 0 50%, #e9e2d6 0 75%, #8f8980 0) 0 0 / 50% 50%';
+    case 'decal':
+      return 'radial-gradient(circle at 50% 55%, #c8553d 0 30%, #f3f2f0 31% 38%, #d9d4cc 39%)';
     case 'adjust': {
       const { change } = node;
       if (change.by === 'ramp')

@@ -1,3 +1,4 @@
 export * from './BuildUp';
 export * from './layer-actions';
+export { choosePattern, patternOfWords } from './patterns';
 export { buildUpCommands } from './commands';

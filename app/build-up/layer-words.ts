@@ -68,6 +68,9 @@ export function describeNode(node: LayerNode, names: Names): string {
     case 'pattern':
       words.push('pattern', names.pattern(node.tiled.pattern).toLowerCase());
       break;
+    case 'decal':
+      words.push('decal', node.decal.words?.text ?? names.pattern(node.decal.picture).toLowerCase());
+      break;
     default:
       words.push({ local: 'parts', light: 'light', paint: 'paint', tone: 'tones' }[node.kind]);
   }

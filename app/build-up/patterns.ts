@@ -6,6 +6,7 @@ import { type Session, useProject } from '../project';
 import { bytesOf, chooseFiles } from '../shared/files';
 import { notify } from '../shared/notify';
 import { jobPool } from '../shared/platform';
+import { pictureOfWords } from './word-picture';
 
 /** A pattern that comes with the program. */
 export interface ShippedPattern {
@@ -68,6 +69,12 @@ export async function choosePattern(session: Session): Promise<number | null> {
     notify(`${file.name}: ${sentenceOf(error)}`);
     return null;
   }
+}
+
+/** Words as a picture of the project. @returns its id; null if that can't be done, which is told */
+export async function patternOfWords(session: Session, text: string, color: string): Promise<number | null> {
+  const png = await pictureOfWords(text, color);
+  return png && addPicture(session, `“${text.slice(0, 60)}”`, png);
 }
 
 async function addPicture(session: Session, name: string, file: Uint8Array): Promise<number | null> {

@@ -1,5 +1,8 @@
 import { useEffect } from 'react';
-import type { Session } from '../project';
+import { Form } from 'react-bootstrap';
+import { MOST_LETTERS } from '../../core/engine';
+import { choosePattern } from '../build-up';
+import { type Session, useActiveNode, useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { useTip } from '../shared/commands';
 import { Slider } from '../shared/Slider';
@@ -31,7 +34,7 @@ export function PaintBar({ session }: { readonly session: Session }) {
     <div className="over-picture">
       <div className="tool-bar">
         {open && <SymmetryFields />}
-        <ToolFields />
+        <ToolFields session={session} />
         <div className="row" role="group" aria-label="Tool">
           {PAINT_TOOLS.map((one) => (
             <Chip
@@ -65,7 +68,7 @@ export function PaintBar({ session }: { readonly session: Session }) {
 }
 
 /** What the tool in hand has to be told. */
-function ToolFields() {
+function ToolFields({ session }: { readonly session: Session }) {
   const state = usePaint();
   const { tool } = state;
   if (tool === 'fill') {
@@ -137,7 +140,46 @@ function ToolFields() {
     );
   }
   if (tool === 'copy') return <SourceFields />;
+  if (tool === 'decal') return <DecalChoice session={session} />;
   return null;
+}
+
+/** What the next decal shows. */
+function DecalChoice({ session }: { readonly session: Session }) {
+  const { decalPicture, decalWords, decalFresh } = usePaint();
+  const patterns = useProject((s) => s.document?.patterns) ?? [];
+  const isChosen = useActiveNode()?.kind === 'decal';
+  const name = patterns.find((p) => p.id === decalPicture)?.name;
+  const choose = async (): Promise<void> => {
+    const picture = await choosePattern(session);
+    if (picture !== null) usePaint.setState({ decalPicture: picture, decalWords: '', decalFresh: true });
+  };
+  return (
+    <div className="row" role="group" aria-label="What is set">
+      <Chip title="A picture from a file; a transparent ground stays so" onClick={() => void choose()}>
+        {name && !decalWords ? `Picture: ${name}` : 'Picture…'}
+      </Chip>
+      <Form.Control
+        size="sm"
+        className="decal-words"
+        aria-label="Words to set"
+        placeholder="or words, in the colour in hand"
+        maxLength={MOST_LETTERS}
+        value={decalWords}
+        onChange={(e) => usePaint.setState({ decalWords: e.target.value, decalFresh: true })}
+        onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
+      />
+      {isChosen && (
+        <Chip
+          on={decalFresh}
+          title="The next press sets another, instead of moving the one in hand"
+          onClick={() => usePaint.setState({ decalFresh: !decalFresh })}
+        >
+          Another
+        </Chip>
+      )}
+    </div>
+  );
 }
 
 function SourceFields() {

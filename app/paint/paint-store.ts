@@ -15,6 +15,7 @@ export const PAINT_TOOLS = [
   'lasso',
   'rectangle',
   'ellipse',
+  'decal',
 ] as const;
 export type PaintTool = (typeof PAINT_TOOLS)[number];
 
@@ -67,6 +68,11 @@ export interface PaintState {
   readonly symmetry: SymmetryWish;
   readonly symmetryOpen: boolean;
   readonly line: Drawn | null;
+  /** What the next decal shows: a picture of the project, or words. */
+  readonly decalPicture: number | null;
+  readonly decalWords: string;
+  /** The next press sets another decal, instead of moving the one in hand. */
+  readonly decalFresh: boolean;
 }
 
 export const NO_PAINT: PaintState = {
@@ -92,6 +98,9 @@ export const NO_PAINT: PaintState = {
   },
   symmetryOpen: false,
   line: null,
+  decalPicture: null,
+  decalWords: '',
+  decalFresh: false,
 };
 
 /** What the hand does at Paint, in the open project. */
@@ -99,7 +108,9 @@ export const usePaint = create<PaintState>(() => NO_PAINT);
 
 /** A brush was taken: what covers areas is laid down for it. */
 export const takeBrushTool = (): void =>
-  usePaint.setState(({ tool }) => (tool === 'fill' || isLineTool(tool) ? { tool: 'brush' } : {}));
+  usePaint.setState(({ tool }) =>
+    tool === 'fill' || tool === 'decal' || isLineTool(tool) ? { tool: 'brush' } : {},
+  );
 
 /** Takes a tool in hand; the one that is there already is laid down. */
 export const takeTool = (tool: PaintTool): void =>

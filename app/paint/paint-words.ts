@@ -13,6 +13,7 @@ export const TOOL_WORDS: Readonly<Record<PaintTool, Words>> = {
   lasso: ['Lasso', 'Covers what a line encloses'],
   rectangle: ['Rectangle', 'Covers a rectangle; Shift makes it a square'],
   ellipse: ['Ellipse', 'Covers an ellipse; Shift makes it a circle'],
+  decal: ['Decal', 'Sets a picture or words on the surface, as a layer of its own'],
 };
 
 export const SCOPE_WORDS: Readonly<Record<FillScope, Words>> = {

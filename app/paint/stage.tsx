@@ -5,15 +5,18 @@ import type { Session } from '../project';
 import { PaintBar } from './PaintBar';
 import { isLineTool, usePaint } from './paint-store';
 import { fillTool, lineTool } from './tools/area-tool';
+import { decalTool } from './tools/decal-tool';
 import { brushTool } from './tools/brush-tool';
 import { Tray } from './Tray';
 
 function usePaintTool(session: Session) {
-  const kind = usePaint((s) => (s.tool === 'fill' ? 'fill' : isLineTool(s.tool) ? 'line' : 'brush'));
+  const kind = usePaint((s) =>
+    s.tool === 'fill' || s.tool === 'decal' ? s.tool : isLineTool(s.tool) ? 'line' : 'brush',
+  );
   return useMemo(() => MAKERS[kind](session), [kind, session]);
 }
 
-const MAKERS = { fill: fillTool, line: lineTool, brush: brushTool };
+const MAKERS = { fill: fillTool, line: lineTool, decal: decalTool, brush: brushTool };
 
 export const stage = {
   useTool: usePaintTool,

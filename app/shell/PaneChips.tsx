@@ -1,3 +1,4 @@
+import { useEffect, useRef, type RefObject } from 'react';
 import { type Session, useActiveSheet, useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { useTip } from '../shared/commands';
@@ -9,6 +10,22 @@ import { CameraMenu } from './CameraMenu';
 const PANE_TITLES = { model: 'Model', sheet: 'Sheet', reference: 'Reference' } as const;
 const VIEWS = { front: 'Front', side: 'Side', top: 'Top', free: 'Free' } as const;
 
+/** Tells the picture how high the chips along its lower edge stand, in one row or more: what lies over it begins above them. */
+function useFoot(): RefObject<HTMLDivElement | null> {
+  const row = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    const element = row.current;
+    if (!element) return;
+    const tell = (): void =>
+      element.parentElement?.style.setProperty('--foot', `${Math.round(element.offsetHeight)}px`);
+    tell();
+    const sizes = new ResizeObserver(tell);
+    sizes.observe(element);
+    return () => sizes.disconnect();
+  }, []);
+  return row;
+}
+
 /** From where the model is seen, and what stands in the middle: along the picture's lower edge. */
 export function PaneChips({ session }: { readonly session: Session }) {
   const panes = useUi((s) => s.panes);
@@ -16,8 +33,9 @@ export function PaneChips({ session }: { readonly session: Session }) {
   const shown = useActiveSheet()?.index;
   const view = useView();
   const tip = useTip();
+  const row = useFoot();
   return (
-    <div className="view-chips lower" role="group" aria-label="View">
+    <div ref={row} className="view-chips lower" role="group" aria-label="View">
       {(['front', 'side', 'top', 'free'] as const).map((v) => (
         <Chip
           key={v}

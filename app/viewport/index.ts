@@ -5,7 +5,7 @@ export { DrawnLine, type Drawn } from './input/DrawnLine';
 export { lineGesture, type LineShape } from './input/line-gesture';
 export { enclosedByCopies, enclosedOnModel, enclosedOnSheet, type EnclosedFaces } from './view/enclosed';
 export { dragOverModel } from './input/over-model';
-export { LOOK_TOOL, type PointerAt, type ToolMaker } from './input/tool';
+export { LOOK_TOOL, type Gesture, type PointerAt, type ToolMaker } from './input/tool';
 export type { Hit } from './view/picker';
 export { Room, RoomContext, useEveryPicture, useRoom, useView } from './view/room';
 export { ownerOf } from './view/shared-texels';

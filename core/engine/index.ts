@@ -5,6 +5,7 @@ export * from '../model';
 export * from '../pixels';
 export * from '../region';
 export * from '../pattern';
+export * from '../decal';
 export type { AttachCommand } from './attach';
 export type { Commit, CommandResult } from './commit';
 export * from './engine';

@@ -11,6 +11,7 @@ export * from './wash';
 export * from './tone';
 export * from './light';
 export * from './pattern';
+export * from './decal';
 export * from './paint';
 export * from './adjust';
 export * from './registry';

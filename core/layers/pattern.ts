@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { patternSpec, tilePattern, colorPyramid, greyPyramid, type PatternSpec } from '../pattern';
-import { TILE_TEXELS } from '../surface';
 import { derivedBase } from './layer-base';
 import type { DerivedKind, InputNames, LayerInputs } from './layer-kind';
+import { wordsOf } from './premultiplied';
 
 const schema = z.strictObject({ ...derivedBase, kind: z.literal('pattern'), tiled: patternSpec });
 
@@ -26,16 +26,7 @@ export const patternKind = {
     const paint = patternOver(tiled, 'color', inputs);
     return (tile) => {
       const values = paint?.(tile);
-      if (!values) return null;
-      const words = new Uint16Array(TILE_TEXELS * 4);
-      for (let i = 0; i < TILE_TEXELS; i++) {
-        const a = values[i * 4 + 3]!;
-        if (a <= 0) continue;
-        for (let c = 0; c < 3; c++)
-          words[i * 4 + c] = Math.round(Math.min(1, values[i * 4 + c]! / a) * 65535);
-        words[i * 4 + 3] = Math.round(Math.min(1, a) * 65535);
-      }
-      return { form: 'rgba16', words };
+      return values ? { form: 'rgba16', words: wordsOf(values) } : null;
     };
   },
 } as const satisfies DerivedKind<PatternLayer>;

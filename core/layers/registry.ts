@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { CoreError } from '../errors';
 import { adjustKind } from './adjust';
+import { decalKind } from './decal';
 import type { LayerKindOf } from './layer-kind';
 import { lightKind } from './light';
 import { localKind } from './local';
@@ -16,6 +17,7 @@ export const LAYER_KINDS = [
   lightKind,
   toneKind,
   patternKind,
+  decalKind,
   paintKind,
   adjustKind,
 ] as const;

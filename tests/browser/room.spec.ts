@@ -96,7 +96,7 @@ test('silhouettes are smooth; nearer than one texel a pixel texels melt together
   expect(steps(exact)).toBeGreaterThan(steps(soft) * 2);
 });
 
-test('a small view keeps its camera, cameras are kept with the project and come back after a reload', async ({
+test('a small view keeps its camera, cameras are kept with the project and come back after a reload @slow', async ({
   page,
 }) => {
   await startEmpty(page);

@@ -111,7 +111,7 @@ test('a part goes to a sheet of its own; one stroke paints both, and both are de
   await expect(page.getByRole('navigation')).toContainText('512 × 512');
 });
 
-test('islands are dragged, turned and scaled on the sheet by their frame, and spread evenly', async ({
+test('islands are dragged, turned and scaled on the sheet by their frame, and spread evenly @slow', async ({
   page,
 }) => {
   await startEmpty(page);
@@ -199,7 +199,7 @@ vt 0.6 0.85
 f 5/5 8/8 7/7 6/6
 `;
 
-test('mirrored twins are stacked with a warning, stay so when packed, and are painted together', async ({
+test('mirrored twins are stacked with a warning, stay so when packed, and are painted together @slow', async ({
   page,
 }) => {
   await startEmpty(page);

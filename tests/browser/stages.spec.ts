@@ -277,7 +277,9 @@ for (const file of [
   'glTF2/ClearCoat-glTF/ClearCoatTest.gltf',
   'OBJ/spider.obj',
 ]) {
-  test(`a model that was not made here: ${file}`, async ({ page }) => {
+  test(`a model that was not made here: ${file}${file.endsWith('.glb') ? '' : ' @slow'}`, async ({
+    page,
+  }) => {
     const path = `.cache/models/usr/share/assimp/models/${file}`;
     test.skip(!existsSync(path), 'assimp-testmodels is not on this machine');
     await startEmpty(page);

@@ -193,7 +193,7 @@ test('a browser without WebGL2 is told what is missing', async ({ page }) => {
   await expect(alert(page)).toHaveText(/no WebGL2/);
 });
 
-test('a graphics context that is lost is told, no stroke is made blind, and the picture comes back', async ({
+test('a graphics context that is lost is told, no stroke is made blind, and the picture comes back @slow', async ({
   page,
 }) => {
   await startEmpty(page);
@@ -235,7 +235,7 @@ test('a page that breaks says so and offers the way back; it is never white', as
   await expect(page.getByRole('navigation').getByText('2 parts')).toBeVisible();
 });
 
-test('a browser that refuses to remember settings can still be painted in', async ({ page }) => {
+test('a browser that refuses to remember settings can still be painted in @slow', async ({ page }) => {
   await page.addInitScript(() => {
     Object.defineProperty(window, 'localStorage', {
       get: () => {

@@ -241,7 +241,7 @@ test('form is measured on a denser model: it is told what is missed, kept, and t
   await expect(page.getByRole('button', { name: 'Denser model', exact: true })).toBeVisible();
 });
 
-test('a stand-in is moved and turned on the model, and its normals leave with the model', async ({
+test('a stand-in is moved and turned on the model, and its normals leave with the model @slow', async ({
   page,
 }) => {
   await beginProject(page, 'floor.obj', SEAMED_OBJ);

@@ -186,7 +186,7 @@ test('islands are chosen in the table, moved by number, and delivered as SVG, PN
   expect(measureLayout({ ...mesh, uvs: mesh.uvs! }, 512).flipped).toBe(0);
 });
 
-test('a tube in any direction is unrolled, straightened and packed, upright and face up', async ({
+test('a tube in any direction is unrolled, straightened and packed, upright and face up @slow', async ({
   page,
 }) => {
   const [columns, rows] = [12, 8];

@@ -15,7 +15,7 @@ const withholdWorker = (page: Page): Promise<void> =>
     };
   });
 
-test('a painting worker that hangs is replaced, and what was painted meanwhile is there', async ({
+test('a painting worker that hangs is replaced, and what was painted meanwhile is there @slow', async ({
   page,
 }) => {
   await startEmpty(page);
@@ -49,7 +49,7 @@ test('a painting worker that hangs is replaced, and what was painted meanwhile i
   expect(Buffer.compare(await painted(), before)).toBe(0);
 });
 
-test('a worker that can’t be loaded isn’t tried for ever: it is told, and the project file can be had', async ({
+test('a worker that can’t be loaded isn’t tried for ever: it is told, and the project file can be had @slow', async ({
   page,
 }) => {
   await startEmpty(page);

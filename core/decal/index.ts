@@ -1,0 +1,2 @@
+export * from './decal';
+export * from './lay-decal';
