@@ -1,6 +1,6 @@
 import { createPlainKernels, createWasmKernels, type Kernels } from '../core/kernels';
-import { PaintDesk, PLAIN_BRUSH, type BrushShape } from '../core/paint';
-import { measureSurface } from '../core/surface';
+import { PaintDesk, PLAIN_BRUSH, WetPaint, type BrushShape } from '../core/paint';
+import { measureSurface, TILE_BYTES } from '../core/surface';
 import { ms, type Row } from './clock';
 import { square } from './models';
 
@@ -41,6 +41,34 @@ export function benchDab(): Row[] {
     }
     return times.slice(20).sort((a, b) => a - b)[30]!;
   };
+  /** The same of what works on the paint that lies there, on a plane that is painted all over. */
+  const wet = (tool: 'soften' | 'smear'): number => {
+    const desk = new PaintDesk(surface, createWasmKernels());
+    const tile = new Uint8Array(TILE_BYTES).fill(200);
+    const times: number[] = [];
+    desk.begin(null, PLAIN_BRUSH);
+    const paint = new WetPaint(desk, { tool, opacity: 1, keepAlpha: false }, { get: () => tile });
+    for (let i = 0; i < 60; i++) {
+      const dab = {
+        x: 0.1 + i * 0.008,
+        y: 0,
+        z: -0.5,
+        radius,
+        inner: 0,
+        strength: 1,
+        flipped: false,
+        shade: 0,
+        move: [0.008, 0, 0],
+        normal: [0, 1, 0],
+        along: [1, 0, 0],
+        facing: [0, 1, 0],
+      } as const;
+      const start = performance.now();
+      paint.dab(0, dab, new Set());
+      times.push(performance.now() - start);
+    }
+    return times.slice(20).sort((a, b) => a - b)[20]!;
+  };
   const grain = { kind: 'value', scale: 160, depth: 0.6 } as const;
   const chalk = time(createWasmKernels(), { ...PLAIN_BRUSH, tip: 'chalk', grain });
   const ours = time(createWasmKernels());
@@ -58,6 +86,15 @@ export function benchDab(): Row[] {
       peer: '8 ms',
       ratio: 8 / chalk,
     },
+    ...(['soften', 'smear'] as const).map((tool) => {
+      const took = wet(tool);
+      return {
+        what: `${tool}: one dab of 20,000 texels, twice that of the tip with grain`,
+        ours: ms(took),
+        peer: ms(2 * chalk),
+        ratio: (2 * chalk) / took,
+      };
+    }),
     { what: 'the same, limit 1 ms', ours: ms(ours), peer: '1 ms', ratio: 1 / ours },
   ];
 }

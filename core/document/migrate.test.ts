@@ -202,6 +202,36 @@ describe('a project of the sixth form', () => {
   });
 });
 
+/** Written by the first build whose strokes soften, smear, deepen, copy and fill, are mirrored, and which has decals. */
+describe('a project and a recipe of the seventh form', () => {
+  const seventh = (name: string): Buffer => readFileSync(`tests/fixtures/v7/${name}`);
+  const data = readProjectFile(seventh('plate.project.zip'));
+  const wanted = decodePng(seventh('plate.png')).rgba;
+
+  it('open to the same texels within 1/255', () => {
+    expect(worst(texelsOf(engineOf(data)), wanted)).toBeLessThanOrEqual(1);
+    expect(data.document.layers.slice(-2)).toMatchObject([
+      { kind: 'decal', decal: { lies: 'wrapped', words: { text: 'Sign' } } },
+      { kind: 'decal', decal: { lies: 'straight', words: null } },
+    ]);
+    const recipe = parseRecipe(JSON.parse(seventh('plate.recipe.json').toString()));
+    expect(recipe.version).toBe(5);
+    expect(recipe.layers.at(-1)).toMatchObject({ kind: 'wash', mask: [{ cue: { fine: 0.5 } }] });
+  });
+
+  it('their strokes, made again from their record, give the same texels', () => {
+    const [plane, strokes] = [...data.strokes].find(([, list]) => list.length > 0)!;
+    expect(strokes.map((s) => s.tool)).toEqual(['fill', 'brush', 'brush', 'soften', 'smear', 'tone', 'copy']);
+    const engine = engineOf({ ...data, pixels: [], strokes: new Map() });
+    for (const { keepAlpha, within, frame: _f, ...stroke } of strokes) {
+      const held = data.document.guards.find((g) => g.id === within);
+      const guard = held ? { area: { faces: held.faces, cuts: held.cuts } } : null;
+      engine.apply({ do: 'stroke', layer: plane, guard, keepAlpha, stroke });
+    }
+    expect(worst(texelsOf(engine), wanted)).toBeLessThanOrEqual(1);
+  });
+});
+
 describe('a stroke of the second form', () => {
   it('is a plain ball with what pressure did, and as it was made: each sample with an upright pen', () => {
     const old = {

@@ -10,3 +10,4 @@ export * from './dab-walker';
 export * from './paint-desk';
 export * from './stroke-tile';
 export * from './live-stroke';
+export { WetPaint } from './wet';

@@ -43,6 +43,59 @@ async function floorAtPaint(page: Page) {
   };
 }
 
+test('words are set on the surface, dragged, turned by their corner, and delivered; they are there after a reload', async ({
+  page,
+}) => {
+  const { at, seen } = await floorAtPaint(page);
+  await chip(page, 'Decal').click();
+  await page.mouse.click(...at(0.4, 0.4));
+  await expect(page.getByText(/Choose a picture, or write words, first/)).toBeVisible();
+  await page.getByLabel('Words to set').fill('III');
+  await page.mouse.click(...at(-0.4, 0));
+  const layer = page.locator('.layer', { hasText: 'III' });
+  await expect(layer).toBeVisible();
+  await settled(page);
+  /** How many of some places along a line across the letters are orange. */
+  const hits = async (v: number, from: number, to: number): Promise<number> => {
+    const { png, left, top } = await picture(page);
+    let count = 0;
+    for (let i = 0; i <= 60; i++) {
+      const [x, y] = at(from + ((to - from) * i) / 60, v);
+      if (pixel(png, x - left, y - top).join() === ORANGE.join()) count++;
+    }
+    return count;
+  };
+  expect(await hits(0, -0.9, 0.1)).toBeGreaterThan(3);
+  expect(await hits(0, 0.2, 0.9)).toBe(0);
+
+  // Dragged to the other part, over the seam.
+  await page.mouse.move(...at(-0.4, 0));
+  await page.mouse.down();
+  await page.mouse.move(...at(0.4, 0), { steps: 6 });
+  await page.mouse.up();
+  await settled(page);
+  expect(await hits(0, 0.1, 0.9)).toBeGreaterThan(3);
+  expect(await hits(0, -0.9, -0.2)).toBe(0);
+  // A quarter turn by the corner: the strokes of the letters lie across now.
+  const box = (await page.locator('.decal-frame circle').boundingBox())!;
+  const [mx, my] = at(0.4, 0);
+  const [cx, cy] = [box.x + box.width / 2, box.y + box.height / 2];
+  await page.mouse.move(cx, cy);
+  await page.mouse.down();
+  await page.mouse.move(mx + (cy - my), my - (cx - mx), { steps: 10 });
+  await page.mouse.up();
+  await settled(page);
+  await expect(page.getByLabel('How far it is turned, as a number')).toHaveValue(/^(89|90|91)°$/);
+  const before = await seen(0.4, 0.02);
+  await kept(page);
+  await page.reload();
+  await ready(page);
+  await stage(page, 'Paint');
+  await chip(page, 'Top').click();
+  await ready(page);
+  expect(await seen(0.4, 0.02)).toEqual(before);
+});
+
 const sum = (rgb: readonly number[]): number => rgb.reduce((s, c) => s + c, 0);
 
 test('every tool does its work with the pointer; what they made is there after a reload', async ({
