@@ -319,6 +319,7 @@ function change(document: ProjectDocument, command: SingleCommand): Applied {
         document: { ...document, layers: [newPaint(nextId, command.name)], bases: [], nextId: nextId + 1 },
         ids: [nextId],
       };
+    case 'edit-strokes':
     case 'stroke':
     case 'fill':
     case 'flood':

@@ -89,6 +89,10 @@ export function commandLabel(command: CheckedCommand, before: ProjectDocument): 
       if (channel === 'mask') return `Paint on the mask of ${nameOf(command.layer)}`;
       return 'erase' in stroke && stroke.erase ? 'Erase' : strokeLabel(stroke);
     }
+    case 'edit-strokes': {
+      const many = command.strokes.length === 1 ? 'a stroke' : `${command.strokes.length} strokes`;
+      return command.change === 'remove' ? `Remove ${many}` : `Change ${many}`;
+    }
     case 'fill':
       return `Fill ${nameOf(command.layer)}`;
     case 'flood':

@@ -181,6 +181,21 @@ const single = [
     keepAlpha: z.boolean().default(false),
     stroke: strokeWishSchema,
   }),
+  /** Changes strokes by their numbers among all of their plane, or removes them; `size`: so many times as wide. */
+  z.strictObject({
+    do: z.literal('edit-strokes'),
+    layer: id,
+    channel,
+    strokes: z.array(at).min(1).max(10_000),
+    change: z.union([
+      z.literal('remove'),
+      z.strictObject({
+        color: hexColor.exactOptional(),
+        opacity: z.number().min(0).max(1).exactOptional(),
+        size: z.number().min(0.05).max(20).exactOptional(),
+      }),
+    ]),
+  }),
   /** One colour over all that the surface covers; on a mask only its lightness counts. `region`: only there. */
   z.strictObject({ do: z.literal('fill'), layer: id, channel, color: hexColor, region: id.optional() }),
   /** One colour over what looks much like a texel, on the surface from there on or everywhere. */

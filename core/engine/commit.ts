@@ -1,5 +1,5 @@
 import type { ProjectDocument } from '../document';
-import type { HistoryChange } from '../history';
+import type { HistoryChange, StrokeEdit } from '../history';
 import type { UvMesh } from '../mesh';
 import type { Stroke } from '../paint';
 import type { TileState } from '../pixels';
@@ -45,6 +45,8 @@ export interface Change {
   readonly baseTiles?: readonly TileState[];
   readonly gesture?: string | null;
   readonly stroke?: { readonly plane: number; readonly stroke: Stroke } | null;
+  /** Strokes that it changes after they were made. */
+  readonly edit?: StrokeEdit | null;
   /** Hashes of the models that the step needs, where it changes the model. */
   readonly models?: readonly string[];
   readonly model?: Commit['model'];

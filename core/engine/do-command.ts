@@ -38,7 +38,7 @@ export function doCommand(
 ): CommandResult {
   const before = state.document;
   const commands: readonly SingleCommand[] = command.do === 'several' ? command.commands : [command];
-  if (commands.some((one) => one.do === 'stroke')) {
+  if (commands.some((one) => one.do === 'stroke' || one.do === 'edit-strokes')) {
     throw new CoreError('bad-argument', 'Strokes are steps of their own.');
   }
   const done = reckon(state, commands);

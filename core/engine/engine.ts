@@ -19,6 +19,7 @@ import type { CoarsePicture } from './coarse-picture';
 import type { CommandResult } from './commit';
 import { checkAttached, type AttachCommand } from './attach';
 import { checkCommand, doCommand } from './do-command';
+import { editStrokes, listStrokes, type StrokeSummary } from './film';
 import { ModelChanger } from './model-changer';
 import type { ModelChange, ModelChanged } from './model-change';
 import type { ModelState } from './models';
@@ -117,6 +118,9 @@ export class Engine {
   apply(input: Command, gesture: string | null = null): CommandResult {
     const command = checkCommand(input);
     this.cancelStroke();
+    if (command.do === 'edit-strokes') {
+      return { ids: [], step: editStrokes(this.state, command, gesture) };
+    }
     if (command.do !== 'stroke') return doCommand(this.state, command, gesture);
     const { runs, ...style } = command.stroke;
     this.beginStroke(command.layer, style, command.guard, command.channel, command.keepAlpha);
@@ -171,6 +175,11 @@ export class Engine {
   /** Takes the stroke in hand back as if it had not been begun. @returns whether there was one */
   cancelStroke(): boolean {
     return this.strokes.cancel();
+  }
+
+  /** The strokes of a layer or of its mask that can be changed, the oldest first. @throws CoreError as `beginStroke` */
+  editableStrokes(layer: number, channel: Channel = 'pixels'): StrokeSummary[] {
+    return listStrokes(this.state, layer, channel);
   }
 
   // ---- model ---------------------------------------------------------------------------------------------------------

@@ -15,6 +15,7 @@ export { WHOLE_BUILD_UP, type BuildUpView } from './picture';
 export * from './draw-model';
 export * from './flatten';
 export * from './at-size';
+export type { StrokeSummary } from './film';
 export * from './measured-file';
 export { packModel, unpackModel } from './model-json';
 export * from './project-file';

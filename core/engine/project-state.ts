@@ -1,7 +1,7 @@
 import type { CueSpec } from '../cues';
 import { diffDocuments, DOCUMENT_VERSION, type ProjectDocument } from '../document';
 import { CoreError } from '../errors';
-import { History, type HistoryChange, type HistoryData, type HistoryStep } from '../history';
+import { History, type HistoryChange, type HistoryData, type HistoryStep, type StrokeEdit } from '../history';
 import type { Kernels } from '../kernels';
 import { PaintDesk, type Stroke } from '../paint';
 import { packTiles, PixelStore, type PackedTile, type TileState } from '../pixels';
@@ -156,6 +156,7 @@ export class ProjectState {
       tiles,
       baseTiles = [],
       stroke = null,
+      edit = null,
       models = [],
       files = new Map(),
     } = change;
@@ -166,6 +167,7 @@ export class ProjectState {
       kind,
       patch: diffDocuments(before, after),
       stroke,
+      ...(edit && { edit }),
       models,
       form: DOCUMENT_VERSION,
       tiles: previous.length ? packTiles(previous) : null,
@@ -176,7 +178,11 @@ export class ProjectState {
       tiles: [...tiles, ...baseTiles],
       model: change.model ?? null,
       files,
-      strokes: stroke ? this.strokeAdded(stroke.plane, stroke.stroke) : new Map(),
+      strokes: stroke
+        ? this.strokeAdded(stroke.plane, stroke.stroke)
+        : edit
+          ? this.strokesEdited(edit, 'redo')
+          : new Map(),
       history: add,
     });
   }
@@ -217,6 +223,14 @@ export class ProjectState {
   /** The change that a further stroke on a plane is. */
   strokeAdded(plane: number, stroke: Stroke): StrokeChanges {
     return new Map([[plane, { count: this.planes.strokesOf(plane).length + 1, added: [stroke] }]]);
+  }
+
+  /** The change that an edit of strokes is, either way. */
+  strokesEdited({ plane, at, before, after }: StrokeEdit, direction: 'undo' | 'redo'): StrokeChanges {
+    const [from, to] = direction === 'redo' ? [before, after] : [after, before];
+    const all = this.planes.strokesOf(plane);
+    const added = [...to, ...all.slice(at + from.length)];
+    return new Map([[plane, { count: at + added.length, added }]]);
   }
 
   /** Takes the document's model in hand, if it is another one. @throws CoreError `storage-damaged` if it isn't there */

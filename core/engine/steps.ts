@@ -66,9 +66,14 @@ export function takeStep(state: ProjectState, direction: Direction): boolean {
   }
   const wanted = step.tiles ? unpackTiles(step.tiles) : [];
   const present = state.present(wanted);
+  const plane = step.edit?.plane ?? step.stroke?.plane;
   const bases =
-    direction === 'redo' && step.stroke
-      ? state.planes.baseBefore(state.document, step.stroke.plane, present)
+    plane !== undefined && (direction === 'redo' || step.edit)
+      ? state.planes.baseBefore(
+          state.document,
+          plane,
+          present.filter((tile) => tile.plane === plane),
+        )
       : [];
   state.become({
     document: otherSide(state, step, direction),
@@ -80,7 +85,12 @@ export function takeStep(state: ProjectState, direction: Direction): boolean {
   return true;
 }
 
-function strokesOfStep(state: ProjectState, { stroke }: HistoryStep, direction: Direction): StrokeChanges {
+function strokesOfStep(
+  state: ProjectState,
+  { stroke, edit }: HistoryStep,
+  direction: Direction,
+): StrokeChanges {
+  if (edit) return state.strokesEdited(edit, direction);
   if (!stroke) return new Map();
   if (direction === 'redo') return state.strokeAdded(stroke.plane, stroke.stroke);
   const count = Math.max(0, state.planes.strokesOf(stroke.plane).length - 1);

@@ -141,8 +141,11 @@ export class StrokeMaker {
     for (const plane of planes.numbers()) {
       for (const { within } of planes.strokesOf(plane)) if (within !== null) yield within;
     }
-    for (const { stroke } of history.data.steps) {
+    for (const { stroke, edit } of history.data.steps) {
       if (stroke && stroke.stroke.within !== null) yield stroke.stroke.within;
+      for (const { within } of [...(edit?.before ?? []), ...(edit?.after ?? [])]) {
+        if (within !== null) yield within;
+      }
     }
   }
 }

@@ -2,6 +2,15 @@ import { diffDocuments, type DocumentPatch, type ProjectDocument } from '../docu
 import type { Stroke } from '../paint';
 import { packedBytes, type PackedTiles } from '../pixels';
 
+/** Strokes of a plane that were changed after they were made. */
+export interface StrokeEdit {
+  readonly plane: number;
+  /** Number of the first of them. */
+  readonly at: number;
+  readonly before: readonly Stroke[];
+  readonly after: readonly Stroke[];
+}
+
 /** One step that can be undone or done again. */
 export interface HistoryStep {
   readonly label: string;
@@ -10,6 +19,8 @@ export interface HistoryStep {
   readonly patch: DocumentPatch;
   /** The stroke that it added to a plane. */
   readonly stroke: { readonly plane: number; readonly stroke: Stroke } | null;
+  /** Strokes of a plane that it changed: from which number on, what they were and what they became. Left out: none. */
+  readonly edit?: StrokeEdit | null;
   /** Hashes of the models that it needs, where it changed the model. */
   readonly models: readonly string[];
   /**
