@@ -65,6 +65,7 @@ export function paintHandlers(emit: Emit<PaintEvents>): Handlers<PaintMethods> {
         desk.changed();
         return done;
       }),
+    strokes: ({ layer, channel }) => desk.engine.editableStrokes(layer, channel),
     undo: ({ call, step }) => countedLater(call, () => desk.step('undo', step)),
     redo: ({ call }) => countedLater(call, () => desk.step('redo')),
     goTo: ({ call, done: wanted }) =>

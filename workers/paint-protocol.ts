@@ -16,6 +16,7 @@ import {
   type NodePatch,
   type PlanePaint,
   type ProjectDocument,
+  type StrokeSummary,
 } from '../core/engine';
 import { SAMPLE_STRIDE, strokeStyleSchema, type StrokeStyle } from '../core/paint';
 import type { KeepState } from './keeper';
@@ -66,6 +67,8 @@ export type PaintMethods = {
   strokeExtend: { params: Numbered & { samples: Float64Array; lift: boolean }; result: null };
   strokeEnd: { params: Numbered; result: null };
   strokeCancel: { params: Numbered; result: null };
+  /** Strokes of a layer or its mask that can be changed, the oldest first. */
+  strokes: { params: { layer: number; channel: Channel }; result: StrokeSummary[] };
   /** `step`: only that one, if it is the last. */
   undo: { params: Numbered & { step: number | null }; result: boolean };
   redo: { params: Numbered; result: boolean };

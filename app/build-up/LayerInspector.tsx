@@ -12,6 +12,7 @@ import { LightControls } from './LightControls';
 import { LocalControls } from './LocalControls';
 import { MaskSection } from './MaskSection';
 import { PatternFields } from './PatternFields';
+import { StrokeList } from './StrokeList';
 import { ToneControls } from './ToneControls';
 import { WashControls } from './WashControls';
 
@@ -86,6 +87,7 @@ export function LayerInspector({ session, node }: { readonly session: Session; r
       {isDerived(node) && (
         <BrushworkFields strokes={node.strokes ?? null} isWash={node.kind === 'wash'} change={change} />
       )}
+      <StrokeList session={session} node={node} />
       <MaskSection key={node.id} session={session} node={node} />
     </section>
   );

@@ -3,6 +3,8 @@ import { useMemo } from 'react';
 import { BuildUp } from '../build-up';
 import type { Session } from '../project';
 import { PaintBar } from './PaintBar';
+import { useFilm } from '../shared/film-store';
+import { filmTool } from './tools/film-tool';
 import { isLineTool, usePaint } from './paint-store';
 import { fillTool, lineTool } from './tools/area-tool';
 import { decalTool } from './tools/decal-tool';
@@ -10,10 +12,11 @@ import { brushTool } from './tools/brush-tool';
 import { Tray } from './Tray';
 
 function usePaintTool(session: Session) {
+  const touching = useFilm((s) => s.touching);
   const kind = usePaint((s) =>
     s.tool === 'fill' || s.tool === 'decal' ? s.tool : isLineTool(s.tool) ? 'line' : 'brush',
   );
-  return useMemo(() => MAKERS[kind](session), [kind, session]);
+  return useMemo(() => (touching ? filmTool : MAKERS[kind](session)), [touching, kind, session]);
 }
 
 const MAKERS = { fill: fillTool, line: lineTool, decal: decalTool, brush: brushTool };

@@ -1,19 +1,21 @@
 import { cueKey, type CueSpec, type Met } from '../../core/cues';
 import {
-  cuesOfMask,
-  nodesOf,
-  recipeFromDocument,
-  WHOLE_BUILD_UP,
   type AttachCommand,
   type BuildUpView,
   type Carried,
+  type Channel,
   type Command,
   type CommandResult,
+  cuesOfMask,
   type MaskStep,
   type ModelState,
   type NodePatch,
+  nodesOf,
   type ProjectDocument,
   type Recipe,
+  recipeFromDocument,
+  type StrokeSummary,
+  WHOLE_BUILD_UP,
 } from '../../core/engine';
 import { CoreError, sentenceOf } from '../../core/errors';
 import { loadHead, type StrokeBegin } from '../../workers';
@@ -229,6 +231,10 @@ export class Session {
   strokeCancel(): void {
     this.tell({ isPainting: false });
     void this.told(this.link.change('strokeCancel', {}));
+  }
+  /** Strokes of a layer or its mask that can be changed. */
+  strokes(layer: number, channel: Channel): Promise<StrokeSummary[] | null> {
+    return this.told(this.link.ask('strokes', { layer, channel }));
   }
   setView(view: BuildUpView): void {
     this.view = view;

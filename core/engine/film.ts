@@ -2,7 +2,7 @@ import { commandLabel, type CheckedCommand } from '../document';
 import { CoreError } from '../errors';
 import type { Channel } from '../layers';
 import { StrokeReplayer } from '../model';
-import { SAMPLE_STRIDE, type Stroke, type ToolName } from '../paint';
+import { IDENTITY, placed, SAMPLE_STRIDE, scaleOf, type Placing, type Stroke, type ToolName } from '../paint';
 import type { TileState } from '../pixels';
 import { paintedPlane } from './pixel-work';
 import type { ProjectState } from './project-state';
@@ -19,7 +19,7 @@ export interface StrokeSummary {
   /** Null where the tool lays no colour of its own. */
   readonly color: string | null;
   readonly opacity: number;
-  /** Half its width at its widest, model units as they were when it was made; 0 where it has no samples. */
+  /** Half its width at its widest, model units; 0 where it has no samples. */
   readonly radius: number;
   /** Some places of its way, xyz each. */
   readonly way: readonly number[];
@@ -35,10 +35,15 @@ export function listStrokes(
 ): StrokeSummary[] {
   const plane = paintedPlane(document, layer, channel);
   const under = document.bases.find((b) => b.plane === plane)?.strokes ?? 0;
-  return planes.strokesOf(plane).map(summaryOf).slice(under);
+  return planes
+    .strokesOf(plane)
+    .map((stroke, number) =>
+      summaryOf(stroke, number, document.frames.find((f) => f.id === stroke.frame)?.placing ?? IDENTITY),
+    )
+    .slice(under);
 }
 
-function summaryOf(stroke: Stroke, number: number): StrokeSummary {
+function summaryOf(stroke: Stroke, number: number, placing: Placing): StrokeSummary {
   const all = stroke.runs.flat();
   const count = all.length / SAMPLE_STRIDE;
   const step = Math.max(1, Math.ceil(count / MOST_POINTS));
@@ -47,7 +52,7 @@ function summaryOf(stroke: Stroke, number: number): StrokeSummary {
   for (let i = 0; i < count; i++) {
     const o = i * SAMPLE_STRIDE;
     radius = Math.max(radius, all[o + 6]!);
-    if (i % step === 0 || i === count - 1) way.push(all[o]!, all[o + 1]!, all[o + 2]!);
+    if (i % step === 0 || i === count - 1) way.push(...placed([all[o]!, all[o + 1]!, all[o + 2]!], placing));
   }
   return {
     number,
@@ -55,7 +60,7 @@ function summaryOf(stroke: Stroke, number: number): StrokeSummary {
     erases: 'erase' in stroke && stroke.erase,
     color: 'color' in stroke ? stroke.color : null,
     opacity: stroke.opacity,
-    radius,
+    radius: radius * scaleOf(placing),
     way,
   };
 }

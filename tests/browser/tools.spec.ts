@@ -96,6 +96,48 @@ test('words are set on the surface, dragged, turned by their corner, and deliver
   expect(await seen(0.4, 0.02)).toEqual(before);
 });
 
+test('strokes are chosen from a list or by touch, coloured anew and removed; all of it is kept and can be undone', async ({
+  page,
+}) => {
+  const { at, seen } = await floorAtPaint(page);
+  await page.getByRole('radio', { name: 'Flat paint' }).click();
+  await stroke(page, [at(-0.8, -0.4), at(-0.2, -0.4)]);
+  await stroke(page, [at(-0.8, 0.2), at(-0.2, 0.2)]);
+  await page.getByRole('button', { name: /^Strokes/ }).click();
+  const rows = page.locator('.stroke-list button');
+  await expect(rows).toHaveCount(2);
+  await rows.last().hover();
+  await expect(page.locator('.stroke-marks polyline')).toHaveCount(1);
+
+  await chip(page, 'Choose by touch').click();
+  await page.mouse.click(...at(-0.5, -0.4));
+  await expect(rows.last()).toHaveAttribute('aria-pressed', 'true');
+  await page.getByLabel('Hue', { exact: true }).fill('250');
+  const changes = page.getByRole('group', { name: 'Chosen strokes' });
+  await changes.getByRole('button', { name: 'Colour' }).click();
+  await settled(page);
+  const changed = await seen(-0.5, -0.4);
+  expect(changed).not.toEqual(ORANGE);
+  expect(await seen(-0.5, 0.2)).toEqual(ORANGE);
+  await rows.first().click();
+  await changes.getByRole('button', { name: 'Remove' }).click();
+  await settled(page);
+  expect(await seen(-0.5, 0.2)).toEqual(LOCAL);
+  await kept(page);
+  await page.reload();
+  await ready(page);
+  await stage(page, 'Paint');
+  await chip(page, 'Top').click();
+  await ready(page);
+  expect(await seen(-0.5, -0.4)).toEqual(changed);
+  await page.keyboard.press('Control+z');
+  await settled(page);
+  expect(await seen(-0.5, 0.2)).toEqual(ORANGE);
+  await page.keyboard.press('Control+z');
+  await settled(page);
+  expect(await seen(-0.5, -0.4)).toEqual(ORANGE);
+});
+
 const sum = (rgb: readonly number[]): number => rgb.reduce((s, c) => s + c, 0);
 
 test('every tool does its work with the pointer; what they made is there after a reload', async ({

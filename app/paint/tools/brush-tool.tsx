@@ -18,6 +18,7 @@ import { changeSymmetry, usePaint } from '../paint-store';
 import { symmetryFor } from '../symmetry';
 import { BrushRing, type GhostAt, type RingPlace } from './BrushRing';
 import { pulled } from './steady';
+import { StrokeMarks } from './film-tool';
 import { SymmetryMarks } from './SymmetryMarks';
 import { strokeOn, targetOrTold } from './stroke-style';
 
@@ -175,6 +176,7 @@ export const brushTool =
       overlay: () => (
         <>
           <SymmetryMarks view={view} />
+          <StrokeMarks view={view} />
           <BrushRing place={ring} />
         </>
       ),
