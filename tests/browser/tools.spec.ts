@@ -116,7 +116,8 @@ test('strokes are chosen from a list or by touch, coloured anew and removed; all
   const changes = page.getByRole('group', { name: 'Chosen strokes' });
   await changes.getByRole('button', { name: 'Colour' }).click();
   await settled(page);
-  const changed = await seen(-0.5, -0.4);
+  // Beside the line that marks it.
+  const changed = await seen(-0.5, -0.36);
   expect(changed).not.toEqual(ORANGE);
   expect(await seen(-0.5, 0.2)).toEqual(ORANGE);
   await rows.first().click();
@@ -129,7 +130,7 @@ test('strokes are chosen from a list or by touch, coloured anew and removed; all
   await stage(page, 'Paint');
   await chip(page, 'Top').click();
   await ready(page);
-  expect(await seen(-0.5, -0.4)).toEqual(changed);
+  expect(await seen(-0.5, -0.36)).toEqual(changed);
   await page.keyboard.press('Control+z');
   await settled(page);
   expect(await seen(-0.5, 0.2)).toEqual(ORANGE);
