@@ -19,6 +19,7 @@ const TOOLS: Readonly<Record<StrokeSummary['tool'], string>> = {
   smear: 'smear',
   tone: 'deepen or lift',
   copy: 'copy',
+  through: 'through a picture',
   fill: 'area',
 };
 

@@ -5,7 +5,8 @@ import { choosePattern } from '../build-up';
 import { type Session, useActiveNode, useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { useTip } from '../shared/commands';
-import { Slider } from '../shared/Slider';
+import { percent, Slider } from '../shared/Slider';
+import { useView } from '../viewport';
 import { ABOUT_WORDS, PLANE_WORDS, SCOPE_WORDS, TOOL_WORDS } from './paint-words';
 import {
   ABOUTS,
@@ -20,6 +21,7 @@ import {
   type Axis,
 } from './paint-store';
 import { useHeldTools } from './held-tools';
+import { chooseThrough, layWhole } from './tools/through';
 
 /** What a press does, and what else is set for that. */
 export function PaintBar({ session }: { readonly session: Session }) {
@@ -103,9 +105,9 @@ function ToolFields({ session }: { readonly session: Session }) {
     return (
       <div className="row" role="group" aria-label="What a line covers">
         <Chip
-          on={state.through}
+          on={state.behind}
           title="What lies behind too, not only what is seen"
-          onClick={() => usePaint.setState({ through: !state.through })}
+          onClick={() => usePaint.setState({ behind: !state.behind })}
         >
           All through
         </Chip>
@@ -140,8 +142,75 @@ function ToolFields({ session }: { readonly session: Session }) {
     );
   }
   if (tool === 'copy') return <SourceFields />;
+  if (tool === 'through') return <ThroughFields session={session} />;
   if (tool === 'decal') return <DecalChoice session={session} />;
   return null;
+}
+
+/** Which picture lies over the model, and how. */
+function ThroughFields({ session }: { readonly session: Session }) {
+  const view = useView();
+  const { through, movesThrough } = usePaint();
+  const references = useProject((s) => s.document?.references) ?? [];
+  const change = (patch: Partial<NonNullable<typeof through>>): void =>
+    usePaint.setState((s) => ({ through: s.through && { ...s.through, ...patch } }));
+  if (references.length === 0) return <p className="hint-line">Add a reference to the easel first.</p>;
+  return (
+    <>
+      <div className="row" role="group" aria-label="Which reference">
+        {references.slice(0, 6).map(({ id, name }) => (
+          <Chip
+            key={id}
+            on={through?.reference === id}
+            title="Lay it over the model"
+            onClick={() => view && void chooseThrough(session, view, id)}
+          >
+            {name}
+          </Chip>
+        ))}
+      </div>
+      {through && (
+        <div className="row tone-row" role="group" aria-label="How it lies over the model">
+          <Slider
+            label="Seen"
+            says="How much of the picture is seen"
+            value={through.opacity}
+            min={0}
+            max={1}
+            step={0.01}
+            {...percent}
+            onChange={(opacity) => change({ opacity })}
+          />
+          <Slider
+            label="Width"
+            says="Width of the picture over the model"
+            value={through.width}
+            min={40}
+            max={3000}
+            step={1}
+            curve={2}
+            onChange={(width) => {
+              // About its middle.
+              const by = (width - through.width) / 2;
+              const picture = useProject.getState().document?.patterns.find((p) => p.id === through.pattern);
+              const tall = picture ? picture.height / picture.width : 1;
+              change({ width, x: through.x - by, y: through.y - by * tall });
+            }}
+          />
+          <Chip
+            on={movesThrough}
+            title="A drag moves the picture instead of painting"
+            onClick={() => usePaint.setState({ movesThrough: !movesThrough })}
+          >
+            Move it
+          </Chip>
+          <Chip title="All of it, on whatever is seen" onClick={() => view && void layWhole(session, view)}>
+            Lay all
+          </Chip>
+        </div>
+      )}
+    </>
+  );
 }
 
 /** What the next decal shows. */

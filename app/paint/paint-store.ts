@@ -11,6 +11,7 @@ export const PAINT_TOOLS = [
   'deepen',
   'lift',
   'copy',
+  'through',
   'fill',
   'lasso',
   'rectangle',
@@ -47,6 +48,18 @@ export interface SymmetryWish {
   readonly placing: boolean;
 }
 
+/** A picture that lies over the model, to be painted through. */
+export interface Through {
+  readonly reference: number;
+  /** The project's pattern that holds it. */
+  readonly pattern: number;
+  /** Its upper left corner and its width in the model's pane, CSS pixels. */
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+  readonly opacity: number;
+}
+
 export interface PaintState {
   readonly tool: PaintTool;
   /** Held for a moment: the brush takes paint away. */
@@ -55,7 +68,7 @@ export interface PaintState {
   /** How much colours may differ that count as alike, CIEDE2000. */
   readonly tolerance: number;
   /** Lines go through to what lies behind. */
-  readonly through: boolean;
+  readonly behind: boolean;
   /** By how much colours are deepened or lifted. */
   readonly lightness: number;
   readonly chroma: number;
@@ -67,6 +80,9 @@ export interface PaintState {
   readonly offset: Placing | null;
   readonly symmetry: SymmetryWish;
   readonly symmetryOpen: boolean;
+  readonly through: Through | null;
+  /** A drag moves that picture instead of painting. */
+  readonly movesThrough: boolean;
   readonly line: Drawn | null;
   /** What the next decal shows: a picture of the project, or words. */
   readonly decalPicture: number | null;
@@ -80,7 +96,7 @@ export const NO_PAINT: PaintState = {
   erasing: false,
   scope: 'part',
   tolerance: 4,
-  through: false,
+  behind: false,
   lightness: 0.12,
   chroma: 0,
   source: null,
@@ -97,6 +113,8 @@ export const NO_PAINT: PaintState = {
     placing: false,
   },
   symmetryOpen: false,
+  through: null,
+  movesThrough: false,
   line: null,
   decalPicture: null,
   decalWords: '',

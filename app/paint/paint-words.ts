@@ -9,6 +9,7 @@ export const TOOL_WORDS: Readonly<Record<PaintTool, Words>> = {
   deepen: ['Deepen', 'Darker, in the same hue'],
   lift: ['Lift', 'Lighter, in the same hue'],
   copy: ['Copy', 'Brings what the layer has at another place, or on the other side'],
+  through: ['Through', 'Paints what a reference shows that lies over the model'],
   fill: ['Fill', 'Covers what is pressed: a part, a shell, an island, a region, or what looks alike'],
   lasso: ['Lasso', 'Covers what a line encloses'],
   rectangle: ['Rectangle', 'Covers a rectangle; Shift makes it a square'],

@@ -88,9 +88,16 @@ async function tryChange(
     ? document.frames.map((f) => ({ ...f, placing: compose(placing, f.placing) }))
     : document.frames;
   const { guards, regions } = document;
+  // What strokes were painted through.
+  const files = new Map<number, Uint8Array>();
+  for (const stroke of planes.flatMap((p) => p.strokes)) {
+    if (stroke.tool !== 'through' || files.has(stroke.picture)) continue;
+    const bytes = await link.ask('file', { id: stroke.picture });
+    if (bytes) files.set(stroke.picture, bytes);
+  }
   const carried = await jobPool.run(
     'carryPaint',
-    { from: surface, to, planes, byTriangle, placing, align, context: { guards, frames }, regions },
+    { from: surface, to, planes, byTriangle, placing, align, context: { guards, frames, files }, regions },
     { signal, onProgress: (done) => progress(MEASURED + (1 - MEASURED) * done) },
   );
   const model = { hash, surface: to };

@@ -6,6 +6,7 @@ export { lineGesture, type LineShape } from './input/line-gesture';
 export { enclosedByCopies, enclosedOnModel, enclosedOnSheet, type EnclosedFaces } from './view/enclosed';
 export { dragOverModel } from './input/over-model';
 export { LOOK_TOOL, type Gesture, type PointerAt, type ToolMaker } from './input/tool';
+export { paneMatrix, seesFace } from './view/pane-projection';
 export type { Hit } from './view/picker';
 export { Room, RoomContext, useEveryPicture, useRoom, useView } from './view/room';
 export { ownerOf } from './view/shared-texels';

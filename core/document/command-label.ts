@@ -9,6 +9,7 @@ const STROKES: Readonly<Record<Exclude<ToolName, 'tone'>, string>> = {
   soften: 'Soften',
   smear: 'Smear',
   copy: 'Copy from another place',
+  through: 'Paint through a picture',
   fill: 'Fill an area',
 };
 

@@ -25,12 +25,18 @@ export function engineAtSize(
   const sizes = document.sheets.map((s) => s.size);
   const surface = measureSurface(mesh, sizes);
   const engine = new Engine({ ...data, surface, kernels });
-  if (size !== null && sizes.some((s) => s !== size)) resize(engine, size, kernels, onProgress);
+  if (size !== null && sizes.some((s) => s !== size)) resize(engine, data.files, size, kernels, onProgress);
   measureAll(engine);
   return engine;
 }
 
-function resize(engine: Engine, size: SheetSize, kernels: Kernels, onProgress: (done: number) => void): void {
+function resize(
+  engine: Engine,
+  files: ProjectData['files'],
+  size: SheetSize,
+  kernels: Kernels,
+  onProgress: (done: number) => void,
+): void {
   const { document, surface, mesh } = engine;
   const sheets = document.sheets.map((sheet) => ({ ...sheet, size }));
   const to = measureSurface(
@@ -46,7 +52,7 @@ function resize(engine: Engine, size: SheetSize, kernels: Kernels, onProgress: (
     to,
     planes,
     ...how,
-    context: { guards, frames },
+    context: { guards, frames, files },
     regions,
     kernels,
     onProgress,

@@ -41,6 +41,7 @@ export function doCommand(
   if (commands.some((one) => one.do === 'stroke' || one.do === 'edit-strokes')) {
     throw new CoreError('bad-argument', 'Strokes are steps of their own.');
   }
+  for (const one of commands) if (one.do === 'remove-pattern') requireUnpainted(state, one.pattern);
   const done = reckon(state, commands);
   const bases = done.rebased.flatMap((plane) => state.planes.baseIsNow(plane));
   const step = state.record({
@@ -84,6 +85,19 @@ function reckon(state: ProjectState, commands: readonly SingleCommand[]) {
     if (several) state.show(null);
   }
   return { document, ids, rebased, files, tiles: [...tiles.values()] };
+}
+
+/** @throws CoreError `bad-argument` if strokes were painted through a picture: they couldn't be made again without it */
+function requireUnpainted({ planes, document }: ProjectState, picture: number): void {
+  const some = planes
+    .numbers()
+    .some((plane) => planes.strokesOf(plane).some((s) => s.tool === 'through' && s.picture === picture));
+  if (!some) return;
+  const name = document.patterns.find((p) => p.id === picture)?.name ?? 'that picture';
+  throw new CoreError(
+    'bad-argument',
+    `Strokes were painted through “${name}”, and need it to be made again at another size. Remove those first.`,
+  );
 }
 
 /** The document in which planes lie on what they are now. */

@@ -1,5 +1,6 @@
 import { setStrokes, strokePainter, type Brushwork } from '../brushwork';
 import type { ColorPlanes, TileSource } from '../composite';
+import type { Picture } from '../formats';
 import { cueKey, type CueSpec } from '../cues';
 import {
   groundName,
@@ -26,10 +27,10 @@ import {
   type MaskStep,
 } from '../layers';
 import { regionsOfPlan } from '../light';
+import { PatternPictures } from '../pattern';
 import { regionShape, type RegionShape } from '../region';
 import { PlaceReader, TILE_TEXELS, type SurfaceMap } from '../surface';
 import { CueStore } from './cue-store';
-import { PatternPictures } from './pattern-pictures';
 import { TileCache } from './tile-cache';
 
 /** What made tiles may take; they are made again when they are needed. */
@@ -155,6 +156,11 @@ export class LayerTiles {
         tiles.dropNode(id);
       }
     }
+  }
+
+  /** A pattern's picture; null if it isn't there or can't be read. */
+  pattern(id: number): Picture | null {
+    return this.patterns.get(id);
   }
 
   // ---- cues ----------------------------------------------------------------------------------------------------------

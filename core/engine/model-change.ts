@@ -43,6 +43,7 @@ interface Present {
   readonly paintOf: (plane: number) => PlanePaint;
   readonly planes: readonly number[];
   readonly kernels: StrokeKernels;
+  readonly files: ReadonlyMap<number, Uint8Array>;
 }
 
 /**
@@ -80,7 +81,7 @@ export function planModelChange(
     byTriangle,
     placing,
     align,
-    context: { guards: document.guards, frames },
+    context: { guards: document.guards, frames, files: present.files },
     regions: [],
     kernels,
   });

@@ -36,6 +36,7 @@ export class ModelChanger {
       paintOf: (plane) => planes.paintOf(document, plane),
       planes: planes.numbers(),
       kernels,
+      files: this.state.files,
     });
     if (!planned) return { done: false, again: 'model' };
     const { hash } = change.model;

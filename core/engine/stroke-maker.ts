@@ -54,6 +54,7 @@ export class StrokeMaker {
       desk,
       kernels,
       plane: { get: (tile) => this.state.pixels.get(plane, tile) },
+      picture: (id) => this.state.tiles.pattern(id),
     });
     this.hand = { layer, channel, plane, keepAlpha, live, style, prepared };
     history.endGesture();

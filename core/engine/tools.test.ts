@@ -6,7 +6,9 @@ import { HARD, line, PLAIN_STROKE, sampleAt } from '../../tests/strokes';
 import { faceRuns } from '../mesh';
 import { mirrored, PLAIN_BRUSH, type BrushShape, type StrokeWish, type Symmetry } from '../paint';
 import { INSIDE, PlaceReader, TILE_BYTES, TILE_TEXELS } from '../surface';
-import type { Engine } from '.';
+import { engineAtSize, readProjectFile, writeProjectFile, type Engine } from '.';
+import { encodePng } from '../formats';
+import { createWasmKernels } from '../kernels';
 
 const UP = [0, 1, 0] as const;
 const { seed, up, eye, nearSide } = PLAIN_STROKE;
@@ -223,6 +225,61 @@ describe('copy from another place', () => {
       const twin = left.get(keyOf([-at[0], at[1], at[2]]));
       if (twin) expect(Math.abs(twin[3] - rgba[3])).toBeLessThanOrEqual(2);
     }
+  });
+});
+
+describe('through a picture', () => {
+  // 8 x 8 pixels of their own colours, as they would lie over the floor from above: x to the right, z downward.
+  const rgba = Uint8Array.from({ length: 256 }, (_, i) => (i % 4 === 3 ? 255 : (i * 53) & 255));
+  const view = [4, 0, 0, 4, 0, 0, 4, 4, 0, 0, 0, 1];
+
+  function withPicture(engine: Engine): number {
+    const bytes = encodePng({ width: 8, height: 8, rgba });
+    return engine.attach({ do: 'add-pattern', pattern: { name: 'Seen', width: 8, height: 8 } }, bytes)
+      .ids[0]!;
+  }
+
+  it('lays what it shows where it lies, within the stroke and nothing beyond its rim', () => {
+    const engine = engineFor(floor());
+    const picture = withPicture(engine);
+    // Moved half the floor to the right: what lies left of it isn't met.
+    const moved = view.with(3, 0);
+    const runs = [line([-0.9, 0, 0.1], [0.9, 0, 0.1], 0.4)];
+    lay(engine, { tool: 'through', picture, view: moved, whole: false, ...brushed, brush: ON, runs });
+    const all = texels(engine);
+    expect(all.filter((t) => t.at[0] < -0.01).every((t) => t.rgba[3] === 0)).toBe(true);
+    let seen = 0;
+    for (const { at, rgba: got } of all) {
+      const [x, y] = [at[0] * 4, at[2] * 4 + 4];
+      // In the middle of a pixel, and of the stroke.
+      if (Math.abs((x % 1) - 0.5) > 0.02 || Math.abs((y % 1) - 0.5) > 0.02 || at[0] < 0) continue;
+      if (Math.abs(at[2] - 0.1) > 0.3 || at[0] > 0.8) continue;
+      seen++;
+      const o = (Math.floor(y) * 8 + Math.floor(x)) * 4;
+      for (let c = 0; c < 3; c++) expect(Math.abs(got[c]! - rgba[o + c]!)).toBeLessThanOrEqual(8);
+      expect(got[3]).toBe(255);
+    }
+    expect(seen).toBeGreaterThan(5);
+  });
+
+  it('all of it goes on what its guard lets through; it is made again at another size; its picture can’t be removed', () => {
+    const painted = (size: 128 | 256): Engine => {
+      const engine = engineFor(seamedFloor(), size);
+      const picture = withPicture(engine);
+      const area = { faces: faceRuns(engine.mesh.faceParts.length, (f) => f < 2), cuts: [] };
+      lay(engine, { tool: 'through', picture, view, whole: true, ...brushed, brush: ON, runs: [] }, { area });
+      return engine;
+    };
+    const engine = painted(128);
+    for (const { at, rgba: got } of texels(engine)) expect(got[3]).toBe(at[0] < 0 ? 255 : 0);
+    const { document, mesh } = engine;
+    const [picture] = document.patterns;
+    expect(() => engine.apply({ do: 'remove-pattern', pattern: picture!.id })).toThrow(
+      /painted through “Seen”/,
+    );
+    const files = new Map([[picture!.id, engine.file(picture!.id)!]]);
+    const data = readProjectFile(writeProjectFile({ document, mesh, ...engine.everything(), files }));
+    expect(texels(engineAtSize(data, 256, createWasmKernels()))).toEqual(texels(painted(256)));
   });
 });
 

@@ -1,5 +1,6 @@
 import type { FaceRuns } from '../mesh';
 import { IDENTITY, LiveStroke, PaintDesk, type Placing, type Stroke, type StrokeKernels } from '../paint';
+import { PatternPictures } from '../pattern';
 import { isEmptyTile } from '../pixels';
 import { regionShape, type Cut, type RegionShape } from '../region';
 import type { SurfaceMap } from '../surface';
@@ -12,6 +13,8 @@ export interface StrokeContext {
     readonly cuts: readonly Cut[];
   }[];
   readonly frames: readonly { readonly id: number; readonly placing: Placing }[];
+  /** Pictures of the project that strokes are painted through, as files. */
+  readonly files?: ReadonlyMap<number, Uint8Array>;
 }
 
 /** Makes strokes again on a surface whose triangles are those that they were made on. */
@@ -20,11 +23,13 @@ export class StrokeReplayer {
   private readonly kernels: StrokeKernels;
   private readonly context: StrokeContext;
   private readonly guards = new Map<number, RegionShape>();
+  private readonly pictures: PatternPictures;
 
   constructor(surface: SurfaceMap, kernels: StrokeKernels, context: StrokeContext) {
     this.desk = new PaintDesk(surface, kernels);
     this.kernels = kernels;
     this.context = context;
+    this.pictures = new PatternPictures(context.files ?? new Map());
   }
 
   /** @param tiles of the plane; changed: touched tiles are replaced, emptied ones go */
@@ -39,6 +44,7 @@ export class StrokeReplayer {
         desk: this.desk,
         kernels: this.kernels,
         plane: tiles,
+        picture: (id) => this.pictures.get(id),
       });
       const touched = new Set([...live.replay(runs)].map((sub) => sub >> 2));
       for (const tile of touched) {

@@ -1,5 +1,7 @@
 import { hexToRgb, oklchToRgb, rgbToOklch } from '../color';
+import type { Picture } from '../formats';
 import type { MeshPlace } from '../mesh';
+import { colorPyramid, samplePyramid } from '../pattern';
 import type { RegionShape } from '../region';
 import {
   codesOfTile,
@@ -7,6 +9,7 @@ import {
   PlaceReader,
   PlaneSampler,
   SUB_TEXELS,
+  texelLengths,
   TILE_TEXELS,
   type PlaneTiles,
 } from '../surface';
@@ -26,6 +29,8 @@ export interface LayingGround {
   readonly guard: RegionShape | null;
   /** The paint as it was before the stroke. */
   readonly plane: PlaneTiles;
+  /** A picture of the project; null if it isn't there. */
+  readonly picture: (id: number) => Picture | null;
 }
 
 /** How a tool makes paint of its dabs. */
@@ -53,16 +58,28 @@ export const LAYINGS: { readonly [T in ToolName]: (style: StyleOf<T>, ground: La
   smear: wet,
   tone: (style, ground) => through(style, { ...ground, keepAlpha: true }, toned(style)),
   copy: (style, ground) => through(style, ground, copied(style, ground)),
+  through: (style, ground) => {
+    const { desk, keepAlpha, guard } = ground;
+    const { opacity, brush } = style;
+    const paint = new ThroughCoverage(seenThrough(style, ground), {
+      opacity: brush.builds ? 1 : opacity,
+      keepAlpha,
+    });
+    const area = style.whole ? guardArea(desk, guard) : null;
+    return {
+      ...(area && { covers: area.subs }),
+      dab: (sheet, dab, touched) => desk.dab(sheet, dab, touched),
+      paint: (tile, before, out) =>
+        paint.paint(tile, before, area ? area.coverageOf(tile) : desk.coverageOf(tile), out),
+    };
+  },
   fill: ({ color, erase, opacity }, { desk, kernels, keepAlpha, guard }) => {
     const paint = { color: hexToRgb(color), opacity, erase, keepAlpha };
-    const covered = new Map<number, Float32Array[]>();
+    const area = guardArea(desk, guard);
     return {
-      covers: () => {
-        if (guard) coverGuard(desk, guard, covered);
-        return [...covered.keys()].flatMap((tile) => [0, 1, 2, 3].map((k) => tile * 4 + k));
-      },
+      covers: area.subs,
       dab: () => undefined,
-      paint: (tile, before, out) => kernels.stroke(before, covered.get(tile) ?? [], out, paint),
+      paint: (tile, before, out) => kernels.stroke(before, area.coverageOf(tile), out, paint),
     };
   },
 };
@@ -151,6 +168,62 @@ function copied({ from }: StyleOf<'copy'>, { desk, plane }: LayingGround): Texel
       if (sampler.finish()) out.set(sampler.rgba, o);
       else out.fill(0, o, o + 4);
     },
+  };
+}
+
+/** What a picture shows that lies over the model; nothing beyond its rim. Where texels are larger than its pixels, its halvings are read. */
+function seenThrough(
+  { picture: id, view }: StyleOf<'through'>,
+  { desk, picture }: LayingGround,
+): TexelColors {
+  const { surface } = desk;
+  const found = picture(id);
+  if (!found) return { write: (_tile, _i, _before, out, o) => void out.fill(0, o, o + 4) };
+  const pyramid = colorPyramid(found);
+  const { width, height } = found;
+  const reader = new PlaceReader(surface);
+  const texels = texelLengths(surface);
+  const sum = new Float64Array(4);
+  // Pixels a unit of length at depth 1.
+  const scale = Math.sqrt(view[0]! ** 2 + view[1]! ** 2 + view[2]! ** 2);
+  return {
+    write: (tile, i, _before, out, o) => {
+      const { px, py, pz } = reader.tile(tile)!;
+      const row = (r: number): number =>
+        view[r]! * px[i]! + view[r + 1]! * py[i]! + view[r + 2]! * pz[i]! + view[r + 3]!;
+      const depth = row(8);
+      const [x, y] = [row(0) / depth, row(4) / depth];
+      out.fill(0, o, o + 4);
+      if (!(depth > 0 && x >= 0 && y >= 0 && x < width && y < height)) return;
+      const code = codesOfTile(surface, tile)![i]!;
+      const level = Math.max(0, Math.log2((texels(code >> 2, tile) * scale) / depth));
+      sum.fill(0);
+      // Half a pixel off the rim: what lies beyond is the other side of the picture.
+      const u = Math.min(width - 0.5, Math.max(0.5, x)) / width;
+      const v = 1 - Math.min(height - 0.5, Math.max(0.5, y)) / height;
+      samplePyramid(pyramid, u, v, level, 1, sum);
+      const alpha = sum[3]!;
+      if (alpha <= 0) return;
+      for (let c = 0; c < 3; c++) out[o + c] = Math.min(255, Math.floor((sum[c]! / alpha) * 255 + 0.5));
+      out[o + 3] = Math.min(255, Math.floor(alpha * 255 + 0.5));
+    },
+  };
+}
+
+interface GuardArea {
+  readonly subs: () => number[];
+  readonly coverageOf: (tile: number) => readonly Float32Array[];
+}
+
+/** All that a guard lets through, as coverage. */
+function guardArea(desk: PaintDesk, guard: RegionShape | null): GuardArea {
+  const covered = new Map<number, Float32Array[]>();
+  return {
+    subs: () => {
+      if (guard) coverGuard(desk, guard, covered);
+      return [...covered.keys()].flatMap((tile) => [0, 1, 2, 3].map((k) => tile * 4 + k));
+    },
+    coverageOf: (tile) => covered.get(tile) ?? [],
   };
 }
 

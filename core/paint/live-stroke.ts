@@ -1,3 +1,4 @@
+import type { Picture } from '../formats';
 import type { RegionShape } from '../region';
 import { TILE_BYTES, type PlaneTiles } from '../surface';
 import { DabWalker } from './dab-walker';
@@ -18,6 +19,8 @@ interface LiveStrokeOptions {
   readonly kernels: StrokeKernels;
   /** What it is laid on, as it is at any time. */
   readonly plane: PlaneTiles;
+  /** A picture of the project; left out: it has none. */
+  readonly picture?: (id: number) => Picture | null;
 }
 
 /** A stroke, or one of its copies. */
@@ -38,7 +41,8 @@ export class LiveStroke {
   private readonly laying: Laying;
   private readonly copies: readonly Copy[];
 
-  constructor({ style, placing = IDENTITY, keepAlpha, guard, desk, kernels, plane }: LiveStrokeOptions) {
+  constructor(options: LiveStrokeOptions) {
+    const { style, placing = IDENTITY, keepAlpha, guard, desk, kernels, plane } = options;
     this.desk = desk;
     this.copies = 'brush' in style ? copies(style, placing, desk) : [];
     desk.begin(guard, 'brush' in style ? style.brush : undefined);
@@ -47,8 +51,13 @@ export class LiveStroke {
     };
     const back = inverse(placing);
     const placed =
-      style.tool === 'copy' ? { ...style, from: compose(placing, compose(style.from, back)) } : style;
-    this.laying = layingOf(placed, { desk, kernels, keepAlpha, guard, plane: asBefore });
+      style.tool === 'copy'
+        ? { ...style, from: compose(placing, compose(style.from, back)) }
+        : style.tool === 'through'
+          ? { ...style, view: compose(style.view, back) }
+          : style;
+    const picture = options.picture ?? (() => null);
+    this.laying = layingOf(placed, { desk, kernels, keepAlpha, guard, plane: asBefore, picture });
   }
 
   /** What is covered before any sample. @returns the sub-tiles whose coverage changed */

@@ -40,6 +40,18 @@ const fields = {
   },
   /** Brings what the layer had at another place before the stroke: `from` leads there from where it is laid. */
   copy: { tool: z.literal('copy'), from: placingSchema, ...brushed },
+  /**
+   * Brings what a picture shows, as it was laid over the model: `view` takes a place of the model to the picture's pixels, three rows of
+   * four, x from the left and y from the top times the depth, and the depth. `whole`: it has no samples, and covers all that its guard lets through.
+   */
+  through: {
+    tool: z.literal('through'),
+    /** Id of the project's pattern. */
+    picture: z.int().nonnegative(),
+    view: z.array(z.number()).length(12),
+    whole: z.boolean(),
+    ...brushed,
+  },
   /** Covers all that its guard lets through. It has no samples. */
   fill: { tool: z.literal('fill'), erase: z.boolean(), color: hexColor, opacity: part },
 } as const;
@@ -57,7 +69,7 @@ const made = {
   ...runs,
 };
 
-const { brush, soften, smear, tone, copy, fill } = fields;
+const { brush, soften, smear, tone, copy, through, fill } = fields;
 
 /** What is known of a stroke when it begins, a tool each. */
 export const strokeStyleSchema = z.discriminatedUnion('tool', [
@@ -66,6 +78,7 @@ export const strokeStyleSchema = z.discriminatedUnion('tool', [
   z.strictObject(smear),
   z.strictObject(tone),
   z.strictObject(copy),
+  z.strictObject(through),
   z.strictObject(fill),
 ]);
 
@@ -76,6 +89,7 @@ export const strokeWishSchema = z.discriminatedUnion('tool', [
   z.strictObject({ ...smear, ...runs }),
   z.strictObject({ ...tone, ...runs }),
   z.strictObject({ ...copy, ...runs }),
+  z.strictObject({ ...through, ...runs }),
   z.strictObject({ ...fill, ...runs }),
 ]);
 
@@ -86,6 +100,7 @@ export const strokeSchema = z.discriminatedUnion('tool', [
   z.strictObject({ ...smear, ...made }),
   z.strictObject({ ...tone, ...made }),
   z.strictObject({ ...copy, ...made }),
+  z.strictObject({ ...through, ...made }),
   z.strictObject({ ...fill, ...made }),
 ]);
 

@@ -54,7 +54,7 @@ export const lineTool =
         ({ pane, points }) => {
           const { mesh } = useProject.getState();
           if (!mesh) return;
-          const how = { ...usePaint.getState(), cutsThrough: true, takesOff: false };
+          const how = { through: usePaint.getState().behind, cutsThrough: true, takesOff: false };
           const area =
             pane === 'model'
               ? enclosedByCopies(view, mesh, points, how, copiesFor(mesh, begunOn))

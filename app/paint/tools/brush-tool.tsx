@@ -1,6 +1,6 @@
 import { Vector3 } from 'three';
 import { sentenceOf } from '../../../core/errors';
-import { copiesOf, placed, roundSample, type BrushedStyle, type Symmetry } from '../../../core/paint';
+import { copiesOf, placed, roundSample, type Symmetry } from '../../../core/paint';
 import { useProject, type Session } from '../../project';
 import { notify } from '../../shared/notify';
 import { brushInHand, rememberColor, useUi } from '../../shared/ui-store';
@@ -20,15 +20,21 @@ import { BrushRing, type GhostAt, type RingPlace } from './BrushRing';
 import { pulled } from './steady';
 import { StrokeMarks } from './film-tool';
 import { SymmetryMarks } from './SymmetryMarks';
-import { strokeOn, targetOrTold } from './stroke-style';
+import { strokeOn, targetOrTold, type Seen } from './stroke-style';
+import { movesPicture, ThroughPicture, throughView } from './through';
 
 /** Upward on the picture and toward the eye, in model space; on the sheet the eye stands over the surface. */
-function seenFrom(view: StageView, pane: PanePoint['pane'], hit: Hit): Pick<BrushedStyle, 'up' | 'eye'> {
-  if (pane === 'sheet') return { up: [0, 1, 0], eye: hit.normal.toArray() };
+function seenFrom(view: StageView, pane: PanePoint['pane'], hit: Hit): Seen {
+  if (pane === 'sheet') return { up: [0, 1, 0], eye: hit.normal.toArray(), through: null };
+  const { through } = usePaint.getState();
   const { turn } = view.rig;
   const direction = (x: number, y: number, z: number): [number, number, number] =>
     new Vector3(x, y, z).applyQuaternion(turn).toArray().map(roundSample) as [number, number, number];
-  return { up: direction(0, 1, 0), eye: direction(0, 0, 1) };
+  return {
+    up: direction(0, 1, 0),
+    eye: direction(0, 0, 1),
+    through: through && throughView(view, through),
+  };
 }
 
 /** Where the pen is in the whole picture, while the pointer is on the same pane. */
@@ -118,6 +124,8 @@ export const brushTool =
         ring.current?.ghosts(ghostsOf(view, over, hit?.point ?? null, diameter));
       },
       press: (at, hit) => {
+        const { tool, through, movesThrough } = usePaint.getState();
+        if (tool === 'through' && through && movesThrough && at.pane === 'model') return movesPicture(at);
         if (!hit) return null;
         const { mesh, surface } = useProject.getState();
         if (!surface || !mesh) {
@@ -175,6 +183,7 @@ export const brushTool =
       leave: layDownTool,
       overlay: () => (
         <>
+          <ThroughPicture session={session} view={view} />
           <SymmetryMarks view={view} />
           <StrokeMarks view={view} />
           <BrushRing place={ring} />

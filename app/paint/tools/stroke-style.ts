@@ -21,6 +21,7 @@ import {
   copiesOf,
   mirrored,
   placed,
+  PLAIN_BRUSH,
   type BrushedStyle,
   type Placing,
   type StyleOf,
@@ -154,6 +155,36 @@ export function areaStroke(
   };
 }
 
+/** What lays all that a picture shows over an area. */
+export function throughStroke(
+  { layer, channel }: EditTarget,
+  picture: number,
+  view: readonly number[],
+  area: NonNullable<GuardWish['area']>,
+): Command {
+  const ui = useUi.getState();
+  return {
+    do: 'stroke',
+    layer,
+    channel,
+    guard: { area },
+    keepAlpha: ui.guardPainted && channel === 'pixels',
+    stroke: {
+      tool: 'through',
+      picture,
+      view: [...view],
+      whole: true,
+      opacity: 1,
+      brush: PLAIN_BRUSH,
+      seed: 0,
+      up: [0, 1, 0],
+      eye: [0, 0, 1],
+      nearSide: true,
+      runs: [],
+    },
+  };
+}
+
 /**
  * @param part name of the part under the brush when the stroke begins
  * @param face the triangle there
@@ -167,7 +198,7 @@ export function strokeOn(
   part: string,
   face: number,
   at: Vec3,
-  seen: Pick<BrushedStyle, 'up' | 'eye'>,
+  seen: Seen,
   isEraser = false,
 ): StrokeBegin {
   const ui = useUi.getState();
@@ -181,10 +212,11 @@ export function strokeOn(
     guard: over ? guardOver(mesh, over, at, part) : guardOf(part),
     keepAlpha: ui.guardPainted && channel === 'pixels',
     style: {
-      ...toolStyle(channel, face, at, isEraser),
+      ...toolStyle(channel, face, at, isEraser, seen.through),
       brush: brush.shape,
       seed: crypto.getRandomValues(new Uint32Array(1))[0]!,
-      ...seen,
+      up: seen.up,
+      eye: seen.eye,
       nearSide: ui.guardNear,
       ...(over && { symmetry: over }),
     },
@@ -205,12 +237,23 @@ function guardOver(mesh: UvMesh, over: Symmetry, at: Vec3, part: string): GuardW
   return { ...held, area: { faces, cuts: [] } };
 }
 
+/** How the picture was looked at, and where what is painted through lies over it. */
+export interface Seen extends Pick<BrushedStyle, 'up' | 'eye'> {
+  readonly through: number[] | null;
+}
+
 type ToolStyle = OwnOf<BrushedStyle['tool']>;
 type Shared = 'brush' | 'seed' | 'up' | 'eye' | 'nearSide' | 'symmetry';
 type OwnOf<T extends BrushedStyle['tool']> = T extends unknown ? Omit<StyleOf<T>, Shared> : never;
 
 /** What only the tool in hand reads. */
-function toolStyle(channel: Channel, face: number, at: Vec3, isEraser: boolean): ToolStyle {
+function toolStyle(
+  channel: Channel,
+  face: number,
+  at: Vec3,
+  isEraser: boolean,
+  view: number[] | null,
+): ToolStyle {
   const ui = useUi.getState();
   const { tool: inHand, erasing, lightness, chroma } = usePaint.getState();
   const tool = isEraser ? 'brush' : inHand;
@@ -225,6 +268,16 @@ function toolStyle(channel: Channel, face: number, at: Vec3, isEraser: boolean):
       return { tool: 'tone', opacity, lightness, chroma };
     case 'copy':
       return { tool, opacity, from: [...copyFrom(at)] };
+    case 'through': {
+      const { through } = usePaint.getState();
+      if (!through || !view) {
+        throw new CoreError(
+          'bad-argument',
+          'Choose a reference to paint through first, and paint on the model.',
+        );
+      }
+      return { tool, opacity, picture: through.pattern, view, whole: false };
+    }
     default: {
       const erases = isEraser || erase !== erasing;
       const glazes = ui.glazing && channel === 'pixels' && !erases;

@@ -1,5 +1,5 @@
 import { decodePng, readPngHeader, type Picture } from '../formats';
-import { MAX_PATTERN_SIDE } from '../pattern';
+import { MAX_PATTERN_SIDE } from './pattern';
 
 /** The pixels of a project's patterns, read when they are asked for first. */
 export class PatternPictures {
