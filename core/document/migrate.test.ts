@@ -221,7 +221,8 @@ describe('a project and a recipe of the seventh form', () => {
 
   it('their strokes, made again from their record, give the same texels', () => {
     const [plane, strokes] = [...data.strokes].find(([, list]) => list.length > 0)!;
-    expect(strokes.map((s) => s.tool)).toEqual(['fill', 'brush', 'brush', 'soften', 'smear', 'tone', 'copy']);
+    const tools = ['fill', 'brush', 'brush', 'soften', 'smear', 'tone', 'copy', 'through'];
+    expect(strokes.map((s) => s.tool)).toEqual(tools);
     const engine = engineOf({ ...data, pixels: [], strokes: new Map() });
     for (const { keepAlpha, within, frame: _f, ...stroke } of strokes) {
       const held = data.document.guards.find((g) => g.id === within);
