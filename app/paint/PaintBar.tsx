@@ -14,6 +14,7 @@ import {
   changeSymmetry,
   FILL_SCOPES,
   isLineTool,
+  LINE_TOOLS,
   NO_PAINT,
   PAINT_TOOLS,
   toggleSymmetry,
@@ -38,10 +39,10 @@ export function PaintBar({ session }: { readonly session: Session }) {
         {open && <SymmetryFields />}
         <ToolFields session={session} />
         <div className="row" role="group" aria-label="Tool">
-          {PAINT_TOOLS.map((one) => (
+          {PAINT_TOOLS.filter((one) => one === 'lasso' || !isLineTool(one)).map((one) => (
             <Chip
               key={one}
-              on={tool === one}
+              on={one === 'lasso' ? isLineTool(tool) : tool === one}
               title={tip(TOOL_WORDS[one][1], `tool-${one}`)}
               onClick={() => usePaint.setState({ tool: one, sourcing: false })}
             >
@@ -104,6 +105,16 @@ function ToolFields({ session }: { readonly session: Session }) {
   if (isLineTool(tool)) {
     return (
       <div className="row" role="group" aria-label="What a line covers">
+        {LINE_TOOLS.map((one) => (
+          <Chip
+            key={one}
+            on={tool === one}
+            title={TOOL_WORDS[one][1]}
+            onClick={() => usePaint.setState({ tool: one })}
+          >
+            {one === 'lasso' ? 'Drawn' : TOOL_WORDS[one][0]}
+          </Chip>
+        ))}
         <Chip
           on={state.behind}
           title="What lies behind too, not only what is seen"
@@ -189,6 +200,7 @@ function ThroughFields({ session }: { readonly session: Session }) {
             max={3000}
             step={1}
             curve={2}
+            show={(v) => String(Math.round(v))}
             onChange={(width) => {
               // About its middle.
               const by = (width - through.width) / 2;

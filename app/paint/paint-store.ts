@@ -20,6 +20,9 @@ export const PAINT_TOOLS = [
 ] as const;
 export type PaintTool = (typeof PAINT_TOOLS)[number];
 
+/** Tools that draw a closed line. */
+export const LINE_TOOLS = ['lasso', 'rectangle', 'ellipse'] as const satisfies readonly PaintTool[];
+
 /** Tools that cover an area instead of following a stroke. */
 export const isLineTool = (tool: PaintTool): tool is LineShape =>
   tool === 'lasso' || tool === 'rectangle' || tool === 'ellipse';

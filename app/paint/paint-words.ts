@@ -11,7 +11,7 @@ export const TOOL_WORDS: Readonly<Record<PaintTool, Words>> = {
   copy: ['Copy', 'Brings what the layer has at another place, or on the other side'],
   through: ['Through', 'Paints what a reference shows that lies over the model'],
   fill: ['Fill', 'Covers what is pressed: a part, a shell, an island, a region, or what looks alike'],
-  lasso: ['Lasso', 'Covers what a line encloses'],
+  lasso: ['Lasso', 'Covers what a line encloses: drawn freely, a rectangle or an ellipse'],
   rectangle: ['Rectangle', 'Covers a rectangle; Shift makes it a square'],
   ellipse: ['Ellipse', 'Covers an ellipse; Shift makes it a circle'],
   decal: ['Decal', 'Sets a picture or words on the surface, as a layer of its own'],
