@@ -138,7 +138,7 @@ test('a light that is dragged is seen coarsely at once and fully when it rests; 
   expect(Math.abs((await at()) - fromAboveNow)).toBeLessThanOrEqual(1);
 });
 
-test('the right button offers what can be done with a swatch; files are downloaded by the command list from anywhere', async ({
+test('the right button offers what can be done with a swatch; files are downloaded by the command list from anywhere @slow', async ({
   page,
 }) => {
   await startEmpty(page);

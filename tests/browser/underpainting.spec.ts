@@ -166,7 +166,7 @@ test('a palette comes in as design tokens and as a strip, and what looks alike i
   await expect(page.getByText(/bad.json: The file holds no colours/)).toBeVisible();
 });
 
-test('what a step would cover is seen alone before it is put into a mask', async ({ page }) => {
+test('what a step would cover is seen alone before it is put into a mask @slow', async ({ page }) => {
   await beginProject(page, 'floor.obj', SEAMED_OBJ);
   await stage(page, 'Form');
   await command(page, 'add a layer: facing');
@@ -209,7 +209,7 @@ test('a ramp goes along the form from where its line begins', async ({ page }) =
   await expect(page.locator('.inspector')).toContainText('ways along the form');
 });
 
-test('form is measured on a denser model: it is told what is missed, kept, and taken back', async ({
+test('form is measured on a denser model: it is told what is missed, kept, and taken back @slow', async ({
   page,
 }) => {
   await beginProject(page, 'floor.obj', SEAMED_OBJ);
