@@ -187,7 +187,9 @@ test('a hand that rests on the screen has no part in a pen’s stroke, whichever
 });
 
 for (const size of [2048, 4096]) {
-  test(`delivers ${size} x ${size}, a texel of the sheet in each block${size > 2048 ? ' @slow' : ''}`, async ({ page }) => {
+  test(`delivers ${size} x ${size}, a texel of the sheet in each block${size > 2048 ? ' @slow' : ''}`, async ({
+    page,
+  }) => {
     await startEmpty(page);
     await beginProject(page, 'floor.obj', SEAMED_OBJ);
     await stage(page, 'Paint');
