@@ -7,6 +7,7 @@ import type {
   FlattenSurface,
   ProjectData,
   Recipe,
+  ScratchStroke,
   ShownBrush,
 } from '../core/engine';
 import type {
@@ -112,6 +113,10 @@ export type JobMethods = {
   paletteOf: { params: { rgba: Uint8Array; count: number }; result: PaletteColor[] };
   /** What a stroke of a brush looks like, as a PNG on a transparent ground. */
   brushPicture: { params: ShownBrush; result: Uint8Array };
+  /** Strokes that were drawn to try brushes, as a PNG. */
+  scratchPicture: { params: { strokes: readonly ScratchStroke[] }; result: Uint8Array };
+  /** A picture as it is kept for a brush's tip. */
+  tipPng: { params: { file: Uint8Array }; result: Uint8Array };
   /** What a recipe looks like on a model, as a PNG on a transparent ground. */
   recipePicture: { params: { mesh: UvMesh; recipe: Recipe; size: number }; result: Uint8Array };
   loadMap: { params: { key: string }; result: unknown };

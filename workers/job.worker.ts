@@ -22,11 +22,22 @@ import {
   readMeasured,
   readProjectFile,
   recipePictures,
+  scratchPicture,
   unpackModel,
 } from '../core/engine';
 import { paletteOf } from '../core/color';
 import { CoreError } from '../core/errors';
-import { encodePng, importModel, layoutPicture, paletteStrip, writeUnlitGlb } from '../core/formats';
+import {
+  decodePng,
+  encodePng,
+  importModel,
+  layoutPicture,
+  paletteStrip,
+  pictureKind,
+  writeUnlitGlb,
+  type Picture,
+} from '../core/formats';
+import { keptTip } from '../core/paint';
 import { meshHash, pieceOnSheet, triangleCount, type UvMesh } from '../core/mesh';
 import { sheetSpans, measureSurface, type SheetSize, TILE_TEXELS, type SurfaceMap } from '../core/surface';
 import {
@@ -186,16 +197,12 @@ function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
     },
     paletteOf: ({ rgba, count }) => paletteOf(rgba, count),
     patternPng: async ({ file }) => {
-      const picture = await decodePicture(file);
-      if (!picture) {
-        throw new CoreError(
-          'file-not-a-picture',
-          'That is not a picture that can be read, or it is cut off. Use PNG, JPEG or WebP.',
-        );
-      }
+      const picture = await requirePicture(file);
       const small = noLarger(picture, MAX_PATTERN_SIDE);
       return { png: encodePng(small), width: small.width, height: small.height };
     },
+    tipPng: async ({ file }) => handOver(encodePng(keptTip(await requirePicture(file)))),
+    scratchPicture: ({ strokes }) => handOver(encodePng(scratchPicture(strokes, createPlainKernels()))),
     brushPicture: (shown) => handOver(encodePng(brushPicture(shown, createPlainKernels()))),
     recipePicture: ({ mesh, recipe, size }) => handOver(encodePng(painterOf(mesh)(recipe, size))),
     loadMap: ({ key }) => loadMap(store, key),
@@ -223,6 +230,17 @@ function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
     readProject: ({ bytes }) => readProjectFile(bytes),
     encodePng: ({ picture }) => handOver(encodePng(picture)),
   };
+}
+
+/** @throws CoreError `file-not-a-picture` if it can't be read, `file-unsupported` if it is too large */
+async function requirePicture(file: Uint8Array): Promise<Picture> {
+  if (pictureKind(file) === 'PNG') return decodePng(file);
+  const picture = await decodePicture(file);
+  if (picture) return picture;
+  throw new CoreError(
+    'file-not-a-picture',
+    'That is not a picture that can be read, or it is cut off. Use PNG, JPEG or WebP.',
+  );
 }
 
 serve<JobMethods, JobEvents>(self, handlers);

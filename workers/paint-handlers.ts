@@ -43,8 +43,8 @@ export function paintHandlers(emit: Emit<PaintEvents>): Handlers<PaintMethods> {
     file: ({ id }) => desk.engine.file(id),
     // Neither of these two is counted: a stroke is only in what is kept when it has ended.
     strokeBegin: (params) => {
-      const { layer, style, guard, channel, keepAlpha } = strokeBeginParams.parse(params);
-      desk.engine.beginStroke(layer, style, guard, channel, keepAlpha);
+      const { layer, style, call: _, ...how } = strokeBeginParams.parse(params);
+      desk.engine.beginStroke(layer, style, how);
       return done;
     },
     strokeExtend: (params) => {
@@ -65,6 +65,12 @@ export function paintHandlers(emit: Emit<PaintEvents>): Handlers<PaintMethods> {
         desk.changed();
         return done;
       }),
+    reach: ({ layer, style, normal, ...how }) => desk.engine.reach(layer, style, how, normal),
+    film: ({ layer, channel, count }) => {
+      desk.engine.showFilm(layer, channel, count);
+      desk.schedule();
+      return done;
+    },
     strokes: ({ layer, channel }) => desk.engine.editableStrokes(layer, channel),
     undo: ({ call, step }) => countedLater(call, () => desk.step('undo', step)),
     redo: ({ call }) => countedLater(call, () => desk.step('redo')),

@@ -16,8 +16,10 @@ import {
   type NodePatch,
   type PlanePaint,
   type ProjectDocument,
+  type ReachMap,
   type StrokeSummary,
 } from '../core/engine';
+import type { Vec3 } from '../core/math';
 import { SAMPLE_STRIDE, strokeStyleSchema, type StrokeStyle } from '../core/paint';
 import type { KeepState } from './keeper';
 
@@ -45,6 +47,10 @@ export interface StrokeBegin {
   /** Only what is painted already is changed. */
   readonly keepAlpha: boolean;
   readonly style: StrokeStyle;
+  /** Only what is like the layer at a texel. */
+  readonly like: { readonly texel: number; readonly tolerance: number } | null;
+  /** The picture that the brush's tip is. */
+  readonly tip: { readonly name: string; readonly png: Uint8Array } | null;
 }
 
 export type PaintMethods = {
@@ -67,6 +73,10 @@ export type PaintMethods = {
   strokeExtend: { params: Numbered & { samples: Float64Array; lift: boolean }; result: null };
   strokeEnd: { params: Numbered; result: null };
   strokeCancel: { params: Numbered; result: null };
+  /** What a stroke that would begin on a surface facing so may change. */
+  reach: { params: StrokeBegin & { normal: Vec3 }; result: ReachMap };
+  /** Shows a layer as it was after so many of its strokes that can be changed; null: as it is. */
+  film: { params: { layer: number; channel: Channel; count: number | null }; result: null };
   /** Strokes of a layer or its mask that can be changed, the oldest first. */
   strokes: { params: { layer: number; channel: Channel }; result: StrokeSummary[] };
   /** `step`: only that one, if it is the last. */
@@ -147,6 +157,8 @@ export const strokeBeginParams = z.object({
   guard: guardWishSchema.nullable(),
   keepAlpha: z.boolean(),
   style: strokeStyleSchema,
+  like: z.object({ texel: z.int().nonnegative(), tolerance: z.number().min(0).max(100) }).nullable(),
+  tip: z.object({ name: z.string(), png: z.instanceof(Uint8Array) }).nullable(),
 });
 export const strokeExtendParams = z.object({
   ...numbered,

@@ -15,7 +15,7 @@ interface Props {
 
 const LIES = {
   wrapped: ['Wrapped', 'Laid onto the form like a sticker: its distances run along the surface'],
-  straight: ['Straight', 'Thrown onto the form from where it looks, as it would be seen from there'],
+  straight: ['Straight', 'Thrown onto the form from one direction, which stays when it is moved'],
 } as const;
 
 /** Which picture or words a decal shows, and how it lies. */

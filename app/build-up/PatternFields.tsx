@@ -88,7 +88,8 @@ function PatternGrid({
   readonly chosen: number;
   readonly onChoose: (pattern: number) => void;
 }) {
-  const own = useProject((s) => s.document?.patterns) ?? [];
+  const all = useProject((s) => s.document?.patterns) ?? [];
+  const own = all.filter((p) => p.listed || p.id === chosen);
   const shipped = useShippedPatterns((s) => s.patterns);
   useEffect(() => void openPatterns(), []);
   const names = new Set(own.map((p) => p.name));

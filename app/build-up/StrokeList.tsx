@@ -6,6 +6,7 @@ import { chooseStroke, NO_FILM, useFilm } from '../shared/film-store';
 import { Fold } from '../shared/Fold';
 import { ShareSlider } from '../shared/Slider';
 import { useUi } from '../shared/ui-store';
+import { FilmStrip } from './FilmStrip';
 
 /** So many are listed: the latest. */
 const LISTED = 200;
@@ -68,6 +69,7 @@ function Listed({
   const shown = strokes.slice(-LISTED).toReversed();
   return (
     <>
+      <FilmStrip session={session} layer={layer} channel={channel} />
       <div className="row">
         <Chip
           on={touching}

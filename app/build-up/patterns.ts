@@ -74,19 +74,24 @@ export async function choosePattern(session: Session): Promise<number | null> {
 /** Words as a picture of the project. @returns its id; null if that can't be done, which is told */
 export async function patternOfWords(session: Session, text: string, color: string): Promise<number | null> {
   const png = await pictureOfWords(text, color);
-  return png && addPicture(session, `“${text.slice(0, 60)}”`, png);
+  return png && addPicture(session, `“${text.slice(0, 60)}”`, png, false);
 }
 
-async function addPicture(session: Session, name: string, file: Uint8Array): Promise<number | null> {
+async function addPicture(
+  session: Session,
+  name: string,
+  file: Uint8Array,
+  listed = true,
+): Promise<number | null> {
   const { png, width, height } = await jobPool.run('patternPng', { file });
-  const pattern = { name: name.slice(0, 80) || 'Pattern', width, height };
+  const pattern = { name: name.slice(0, 80) || 'Pattern', width, height, listed };
   const done = await session.attach({ do: 'add-pattern', pattern }, png);
   return done?.ids[0] ?? null;
 }
 
 /** One to begin with: the project's last, or the first that comes with the program. */
 export async function firstPattern(session: Session): Promise<number | null> {
-  const last = useProject.getState().document?.patterns.at(-1);
+  const last = useProject.getState().document?.patterns.findLast((p) => p.listed);
   if (last) return last.id;
   const [first] = await openPatterns();
   return first ? addShipped(session, first) : choosePattern(session);

@@ -3,12 +3,14 @@ import { useCallback, useEffect, useRef, useState, type PointerEvent } from 'rea
 import { rgbToHex } from '../../core/color';
 import type { BoardPlace, Reference } from '../../core/engine';
 import { type Session, useProject } from '../project';
+import { useBoardTaker } from '../shared/board-taker';
 import { newGesture } from '../shared/gesture';
 import { notify } from '../shared/notify';
 import { useUi } from '../shared/ui-store';
 import {
   cornersOf,
   fitPictures,
+  onPicture,
   pictureAt,
   pixelAt,
   toBoard,
@@ -86,6 +88,12 @@ export function Board({ session, arranges = false, onTake, onZoom, attach }: Pro
     const at = toBoard(shownNow.current, local(clientX, clientY));
     const picture = pictureAt(references, at);
     if (!picture) return;
+    const { take } = useBoardTaker.getState();
+    if (take) {
+      const scale = 1 / (picture.board.scale * shownNow.current.zoom);
+      useBoardTaker.setState({ take: null });
+      return take({ reference: picture.id, ...onPicture(picture, at), scale });
+    }
     if (arranges) {
       useUi.setState({ reference: picture.id });
       return;

@@ -1,14 +1,30 @@
 import './brush-panel.css';
 import { useEffect, useState } from 'react';
-import { DRIVEN, STRAIGHT, TIPS, type BrushShape, type Drives, type TipName } from '../../core/paint';
-import type { Brush } from '../shared/brush';
+import {
+  DRIVEN,
+  PICTURE_TIP,
+  STRAIGHT,
+  TIPS,
+  type BrushShape,
+  type Drives,
+  type TipName,
+} from '../../core/paint';
+import { setsOf, type Brush } from '../shared/brush';
 import { Chip } from '../shared/Chip';
 import { CurveEditor } from '../shared/CurveEditor';
 import { Fold } from '../shared/Fold';
 import { degrees, ShareSlider, Slider } from '../shared/Slider';
 import { brushInHand, changeBrush, changeShape, MOST_STEADY, useUi } from '../shared/ui-store';
-import { BrushStroke } from './BrushStroke';
-import { addBrush, downloadBrush, removeBrush, resetBrush, takeBrushFile } from './brush-actions';
+import {
+  addBrush,
+  chooseTip,
+  downloadBrush,
+  downloadSet,
+  removeBrush,
+  resetBrush,
+  takeBrushFile,
+} from './brush-actions';
+import { ScratchPatch } from './ScratchPatch';
 import { DRIVEN_WORDS, DRIVER_WORDS, setDrive, type Driver } from './drives';
 
 const TIP_WORDS: Readonly<Record<TipName, string>> = {
@@ -94,7 +110,7 @@ export function BrushPanel({ onClose }: { readonly onClose: () => void }) {
           ×
         </button>
       </div>
-      <BrushStroke brush={brush} />
+      <ScratchPatch brush={brush} />
       <div className="tip-grid" role="radiogroup" aria-label="Tip">
         {TIPS.map((tip) => (
           <button
@@ -107,7 +123,17 @@ export function BrushPanel({ onClose }: { readonly onClose: () => void }) {
             {TIP_WORDS[tip]}
           </button>
         ))}
+        <button
+          type="button"
+          role="radio"
+          aria-checked={shape.tip === PICTURE_TIP}
+          title="A picture of your own: it paints where it is dark, or, if some of it is transparent, where it isn’t"
+          onClick={() => void chooseTip(brush)}
+        >
+          Picture…
+        </button>
       </div>
+      <SetField brush={brush} />
       <Choice
         label="How it lies"
         words={LIES}
@@ -214,6 +240,9 @@ export function BrushPanel({ onClose }: { readonly onClose: () => void }) {
         <Chip title="Keep it as a file" onClick={() => downloadBrush(brush)}>
           To file
         </Chip>
+        <Chip title="Keep all brushes of its set as one file" onClick={() => downloadSet(brush)}>
+          Set to file
+        </Chip>
         <Chip title="Add brushes from a file that was kept here" onClick={() => void takeBrushFile()}>
           From file…
         </Chip>
@@ -222,6 +251,33 @@ export function BrushPanel({ onClose }: { readonly onClose: () => void }) {
         </Chip>
       </div>
     </section>
+  );
+}
+
+/** The set in which the brush lies: one that is there, or a new one. */
+function SetField({ brush }: { readonly brush: Brush }) {
+  const tray = useUi((s) => s.tray);
+  return (
+    <label className="set-field">
+      <small>Set</small>
+      <input
+        key={`${brush.name} ${brush.set}`}
+        className="form-control form-control-sm"
+        list="brush-sets"
+        defaultValue={brush.set}
+        maxLength={40}
+        placeholder="none"
+        onBlur={(e) => changeBrush({ set: e.target.value.trim() })}
+        onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
+      />
+      <datalist id="brush-sets">
+        {setsOf(tray)
+          .filter(Boolean)
+          .map((set) => (
+            <option key={set} value={set} />
+          ))}
+      </datalist>
+    </label>
   );
 }
 

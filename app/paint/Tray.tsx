@@ -1,8 +1,11 @@
 import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
+import { Eye } from '@phosphor-icons/react/Eye';
+import { EyeSlash } from '@phosphor-icons/react/EyeSlash';
 import { Dropdown } from 'react-bootstrap';
 import { useProject } from '../project';
-import type { Brush } from '../shared/brush';
+import { setsOf, type Brush } from '../shared/brush';
 import { Chip } from '../shared/Chip';
+import { useTip } from '../shared/commands';
 import { FixedMenu } from '../shared/FixedMenu';
 import { percent, Slider } from '../shared/Slider';
 import { brushInHand, changeBrush, changeShape, takeBrush, useUi } from '../shared/ui-store';
@@ -10,7 +13,7 @@ import { BrushPanel } from './BrushPanel';
 import { BrushStroke } from './BrushStroke';
 import { USUAL_STEADY } from './commands';
 import { togglePressure } from './drives';
-import { takeBrushTool } from './paint-store';
+import { takeBrushTool, usePaint } from './paint-store';
 
 const edgeWords = {
   show: (v: number): string => (v < 0.15 ? 'hard' : v > 0.85 ? 'soft' : String(Math.round(v * 100))),
@@ -28,14 +31,20 @@ export function Tray() {
   const tray = useUi((s) => s.tray);
   const inHand = useUi((s) => s.brush);
   const brush = useUi(brushInHand);
+  const set = useShownSet();
   const [isOpen, setOpen] = useState(false);
   return (
     <footer className="tray" aria-label="Brushes">
-      <div className="brushes" role="radiogroup" aria-label="Brush">
-        {tray.map((b, i) => (
-          // Two may be of one name.
-          <BrushButton key={i} brush={b} on={i === inHand} onTake={() => take(i)} />
-        ))}
+      <div className="brush-shelf">
+        <SetTabs />
+        <div className="brushes" role="radiogroup" aria-label="Brush">
+          {tray.map((b, i) =>
+            set !== null && b.set !== set ? null : (
+              // Two may be of one name.
+              <BrushButton key={i} brush={b} on={i === inHand} onTake={() => take(i)} />
+            ),
+          )}
+        </div>
       </div>
       <div className="brush-sliders">
         <Slider
@@ -85,6 +94,38 @@ export function Tray() {
   );
 }
 
+/** Which set of brushes is shown; null: all. */
+function useShownSet(): string | null {
+  const tray = useUi((s) => s.tray);
+  const set = useUi((s) => s.brushSet);
+  return tray.some((b) => b.set === set) ? set : null;
+}
+
+/** The sets of the brushes in the tray. */
+function SetTabs() {
+  const tray = useUi((s) => s.tray);
+  const shown = useShownSet();
+  const sets = setsOf(tray);
+  if (sets.length < 2) return null;
+  return (
+    <div className="brush-sets" role="group" aria-label="Set of brushes">
+      <button type="button" aria-pressed={shown === null} onClick={() => useUi.setState({ brushSet: null })}>
+        All
+      </button>
+      {sets.map((set) => (
+        <button
+          key={set}
+          type="button"
+          aria-pressed={shown === set}
+          onClick={() => useUi.setState({ brushSet: set })}
+        >
+          {set || 'Others'}
+        </button>
+      ))}
+    </div>
+  );
+}
+
 function take(brush: number): void {
   takeBrush(brush);
   takeBrushTool();
@@ -94,6 +135,10 @@ function Guards({ isOpen, onOpen }: { readonly isOpen: boolean; readonly onOpen:
   const guardPart = useUi((s) => s.guardPart);
   const guardNear = useUi((s) => s.guardNear);
   const guardPainted = useUi((s) => s.guardPainted);
+  const guardSeen = useUi((s) => s.guardSeen);
+  const guardLike = useUi((s) => s.guardLike);
+  const showsReach = usePaint((s) => s.showsReach);
+  const tip = useTip();
   const picking = useUi((s) => s.picking);
   const glazing = useUi((s) => s.glazing);
   const steady = useUi((s) => s.steady);
@@ -123,7 +168,29 @@ function Guards({ isOpen, onOpen }: { readonly isOpen: boolean; readonly onOpen:
         >
           Painted
         </Chip>
+        <Chip
+          on={guardSeen}
+          title={tip('Strokes change what is seen, and leave alone what something else hides', 'guard-seen')}
+          onClick={() => useUi.setState({ guardSeen: !guardSeen })}
+        >
+          Seen
+        </Chip>
+        <Chip
+          on={guardLike}
+          title={tip('Strokes change what has much the colour of the layer where they begin', 'guard-like')}
+          onClick={() => useUi.setState({ guardLike: !guardLike })}
+        >
+          Alike
+        </Chip>
         <RegionGuard />
+        <Chip
+          on={showsReach}
+          aria-label="Show what strokes can reach"
+          title={tip('Rest the pointer: what a stroke from there can’t reach is hatched', 'show-reach')}
+          onClick={() => usePaint.setState({ showsReach: !showsReach })}
+        >
+          {showsReach ? <Eye size={14} aria-hidden /> : <EyeSlash size={14} aria-hidden />}
+        </Chip>
       </div>
       <small aria-hidden>Pen</small>
       <div className="row" role="group" aria-label="Pen">
@@ -244,8 +311,8 @@ function goOn(e: KeyboardEvent<HTMLButtonElement>): void {
   const step = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[e.key];
   if (!step) return;
   e.preventDefault();
-  const { tray, brush } = useUi.getState();
-  const next = (brush + step + tray.length) % tray.length;
-  useUi.setState({ brush: next });
-  (e.currentTarget.parentElement?.children[next] as HTMLElement | undefined)?.focus();
+  const buttons = [...(e.currentTarget.parentElement?.children ?? [])] as HTMLElement[];
+  const next = (buttons.indexOf(e.currentTarget) + step + buttons.length) % buttons.length;
+  buttons[next]?.focus();
+  buttons[next]?.click();
 }

@@ -1,9 +1,12 @@
 import { z } from 'zod';
+import { bytesToBase64 } from '../../core/base64';
 import { sentenceOf, CoreError } from '../../core/errors';
+import { PICTURE_TIP } from '../../core/paint';
 import { BRUSHES, brushInTray, MOST_BRUSHES, type Brush } from '../shared/brush';
-import { chooseFiles, download } from '../shared/files';
+import { bytesOf, chooseFiles, download } from '../shared/files';
 import { notify } from '../shared/notify';
-import { brushInHand, changeBrush, useUi } from '../shared/ui-store';
+import { jobPool } from '../shared/platform';
+import { brushInHand, changeBrush, changeShape, useUi } from '../shared/ui-store';
 
 const brushFile = z.strictObject({
   format: z.literal('zanahoria-brush'),
@@ -60,11 +63,36 @@ export const resetBrush = Object.assign(
   { isThere: (brush: Brush): boolean => JSON.stringify(shipped(brush) ?? brush) !== JSON.stringify(brush) },
 );
 
-export function downloadBrush(brush: Brush): void {
-  const file = { format: 'zanahoria-brush', version: 1, brushes: [brush] } satisfies z.infer<
-    typeof brushFile
-  >;
-  download(`${brush.name}.brush.json`, `${JSON.stringify(file, null, 2)}\n`, 'application/json');
+export const downloadBrush = (brush: Brush): void => downloadBrushes(brush.name, [brush]);
+
+/** All brushes of the set in which one lies. */
+export function downloadSet({ set }: Brush): void {
+  const brushes = useUi.getState().tray.filter((b) => b.set === set);
+  downloadBrushes(set || 'Brushes', brushes);
+}
+
+function downloadBrushes(name: string, brushes: Brush[]): void {
+  const file = { format: 'zanahoria-brush', version: 1, brushes } satisfies z.infer<typeof brushFile>;
+  download(`${name}.brush.json`, `${JSON.stringify(file, null, 2)}\n`, 'application/json');
+}
+
+/** Takes a picture from a file as the tip of a brush. */
+export async function chooseTip(brush: Brush): Promise<void> {
+  const isThere = brush.picture !== null && brush.shape.tip !== PICTURE_TIP;
+  if (isThere) {
+    // The one that it had before; pressed once more, another can be chosen.
+    changeShape({ tip: PICTURE_TIP });
+    return;
+  }
+  const [file] = await chooseFiles('image/png,image/jpeg,image/webp', false);
+  if (!file) return;
+  try {
+    const png = await jobPool.run('tipPng', { file: await bytesOf(file) });
+    changeBrush({ picture: bytesToBase64(png as Uint8Array) });
+    changeShape({ tip: PICTURE_TIP });
+  } catch (error) {
+    notify(`${file.name}: ${sentenceOf(error)}`);
+  }
 }
 
 /** Adds what a file of brushes holds. */

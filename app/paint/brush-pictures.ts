@@ -1,6 +1,8 @@
-import { useEffect } from 'react';
+import { useEffect, useRef } from 'react';
 import { create } from 'zustand';
+import { base64ToBytes } from '../../core/base64';
 import type { ShownBrush } from '../../core/engine';
+import { PICTURE_TIP } from '../../core/paint';
 import type { Brush } from '../shared/brush';
 import { jobPool } from '../shared/platform';
 
@@ -14,22 +16,27 @@ const asked = new Set<string>();
 /** Pictures that are held at the most. */
 const MOST = 200;
 
-const shownOf = ({ shape, size, opacity, erase }: Brush): ShownBrush => ({
+/** A brush as it is shown: large and small ones are told apart, none fills the picture. */
+export const shownOf = ({ shape, size, opacity, erase, picture }: Brush): ShownBrush => ({
   brush: shape,
-  // Large and small brushes are told apart, none fills the picture.
   radius: Math.min(44, 3 + Math.sqrt(size) * 2.6),
   opacity: 0.35 + 0.65 * opacity,
   erase,
+  tip: picture === null || shape.tip !== PICTURE_TIP ? null : base64ToBytes(picture),
 });
 
 /** The picture of a brush's stroke, by its URL; null until it is made. */
 export function useStrokePicture(brush: Brush): string | null {
-  const shown = shownOf(brush);
-  const key = JSON.stringify(shown);
+  const { tip, ...shown } = shownOf(brush);
+  const key = JSON.stringify([shown, tip && brush.picture]);
+  const shownNow = useRef(shown);
+  shownNow.current = shown;
+  const tipNow = useRef(tip);
+  tipNow.current = tip;
   const url = useStrokes((s) => s.urls.get(key)) ?? null;
   useEffect(() => {
     if (url) return;
-    const timer = setTimeout(() => void make(key, JSON.parse(key) as ShownBrush), REST_MS);
+    const timer = setTimeout(() => void make(key, { ...shownNow.current, tip: tipNow.current }), REST_MS);
     return () => clearTimeout(timer);
   }, [key, url]);
   return url;

@@ -1,16 +1,19 @@
 import { inStages, type ListedCommand } from '../shared/commands';
+import type { Brush } from '../shared/brush';
 import { notify } from '../shared/notify';
 import { brushInHand, changeBrush, swapColors, takeBrush, useUi } from '../shared/ui-store';
 import { togglePressure } from './drives';
 import {
   PAINT_TOOLS,
+  PATHS,
+  takePath,
   takeBrushTool,
   takeTool,
   toggleSymmetry,
   usePaint,
   type PaintTool,
 } from './paint-store';
-import { TOOL_WORDS } from './paint-words';
+import { PATH_WORDS, TOOL_WORDS } from './paint-words';
 
 /** Length of the string when it is switched on, pixels. */
 export const USUAL_STEADY = 40;
@@ -24,6 +27,14 @@ const TOOL_KEYS: Partial<Record<PaintTool, string>> = {
   fill: 'g',
   lasso: 'i',
 };
+
+/** The first nine of the set that is shown have a number. */
+function numberKey(tray: readonly Brush[], brush: number): string {
+  const { brushSet } = useUi.getState();
+  const inSet = tray.flatMap((b, i) => (brushSet === null || b.set === brushSet ? [i] : []));
+  const at = (inSet.length > 0 ? inSet : [...tray.keys()]).indexOf(brush);
+  return at >= 0 && at < 9 ? String(at + 1) : '';
+}
 
 /** Brush sizes grow by about a tenth a step. */
 const sized = (factor: number): void =>
@@ -40,10 +51,10 @@ export const paintCommands = (): ListedCommand[] =>
     [
       { id: 'smaller', title: 'Smaller brush', keys: 'bracketleft', run: () => sized(1 / 1.1) },
       { id: 'larger', title: 'Larger brush', keys: 'bracketright', run: () => sized(1.1) },
-      ...useUi.getState().tray.map((b, i) => ({
+      ...useUi.getState().tray.map((b, i, tray) => ({
         id: `brush-${i}`,
         title: `Brush: ${b.name}`,
-        keys: i < 9 ? String(i + 1) : '',
+        keys: numberKey(tray, i),
         run: () => {
           takeBrush(i);
           takeBrushTool();
@@ -67,6 +78,12 @@ export const paintCommands = (): ListedCommand[] =>
         keys: 'y',
         run: toggleSymmetry,
       },
+      ...PATHS.filter((path) => path !== 'free').map((path) => ({
+        id: `path-${path}`,
+        title: `Strokes: ${PATH_WORDS[path][0].toLowerCase()} or freely`,
+        keys: path === 'line' ? 'shift+d' : 'shift+o',
+        run: () => takePath(path),
+      })),
       {
         id: 'pick',
         title: 'Pick a colour from the picture',
@@ -110,6 +127,24 @@ export const paintCommands = (): ListedCommand[] =>
         title: 'Stay on what is painted: on or off',
         keys: 'shift+n',
         run: () => useUi.setState((s) => ({ guardPainted: !s.guardPainted })),
+      },
+      {
+        id: 'guard-seen',
+        title: 'Stay on what is seen: on or off',
+        keys: 'shift+u',
+        run: () => useUi.setState((s) => ({ guardSeen: !s.guardSeen })),
+      },
+      {
+        id: 'guard-like',
+        title: 'Stay on like colours of the layer: on or off',
+        keys: 'shift+b',
+        run: () => useUi.setState((s) => ({ guardLike: !s.guardLike })),
+      },
+      {
+        id: 'show-reach',
+        title: 'Show what strokes can reach: on or off',
+        keys: 'shift+e',
+        run: () => usePaint.setState((s) => ({ showsReach: !s.showsReach })),
       },
       {
         id: 'finger-looks',

@@ -41,14 +41,35 @@ export interface SymmetryWish {
   readonly on: boolean;
   /** Planes by the axes that stand on them. */
   readonly planes: readonly Axis[];
-  readonly axis: Axis | null;
+  /** `normal`: out of the surface at the place. */
+  readonly axis: Axis | 'normal' | null;
   readonly count: number;
   /** Degrees. */
   readonly span: number;
   readonly about: About;
   readonly place: Vec3 | null;
+  /** The way out of the surface there. */
+  readonly normal: Vec3;
+  /** Over planes it goes by how the triangles hang together. */
+  readonly twins: boolean;
   /** The next press on the model sets the place. */
   readonly placing: boolean;
+}
+
+/** How a stroke follows the pointer. */
+export const PATHS = ['free', 'line', 'arc'] as const;
+export type Path = (typeof PATHS)[number];
+
+/** A place on a reference from which is copied. */
+export interface ReferencePlace {
+  readonly reference: number;
+  /** The project's pattern that holds it. */
+  readonly pattern: number;
+  /** Pixels of the pattern. */
+  readonly x: number;
+  readonly y: number;
+  /** Pixels of the pattern a pixel of the screen, as the reference was looked at. */
+  readonly scale: number;
 }
 
 /** A picture that lies over the model, to be painted through. */
@@ -75,12 +96,17 @@ export interface PaintState {
   /** By how much colours are deepened or lifted. */
   readonly lightness: number;
   readonly chroma: number;
-  /** From where is copied: a place, or the other side of the symmetry's first plane. */
-  readonly source: Vec3 | 'other side' | null;
-  /** The next press on the model sets the source. */
-  readonly sourcing: boolean;
-  /** What leads from where is painted to the source, once a first stroke has begun. */
+  /** From where is copied: a place, the other side of the symmetry's first plane, or a place on a reference. */
+  readonly source: Vec3 | 'other side' | ReferencePlace | null;
+  /** The next press on the model, or on a reference, sets the source. */
+  readonly sourcing: 'model' | 'reference' | null;
+  /** What leads from where is painted to the source, once a first stroke has begun: a place's placing, or the view of a reference. */
   readonly offset: Placing | null;
+  readonly path: Path;
+  /** What a stroke will follow that isn't laid yet, pixels of its pane. */
+  readonly ruled: Drawn | null;
+  /** What the brush can reach is shown where the pointer rests. */
+  readonly showsReach: boolean;
   readonly symmetry: SymmetryWish;
   readonly symmetryOpen: boolean;
   readonly through: Through | null;
@@ -103,8 +129,11 @@ export const NO_PAINT: PaintState = {
   lightness: 0.12,
   chroma: 0,
   source: null,
-  sourcing: false,
+  sourcing: null,
   offset: null,
+  path: 'free',
+  ruled: null,
+  showsReach: false,
   symmetry: {
     on: false,
     planes: ['x'],
@@ -113,6 +142,8 @@ export const NO_PAINT: PaintState = {
     span: 360,
     about: 'zero',
     place: null,
+    normal: [0, 1, 0],
+    twins: false,
     placing: false,
   },
   symmetryOpen: false,
@@ -135,7 +166,11 @@ export const takeBrushTool = (): void =>
 
 /** Takes a tool in hand; the one that is there already is laid down. */
 export const takeTool = (tool: PaintTool): void =>
-  usePaint.setState((s) => ({ tool: s.tool === tool ? 'brush' : tool, sourcing: false }));
+  usePaint.setState((s) => ({ tool: s.tool === tool ? 'brush' : tool, sourcing: null }));
+
+/** How strokes follow the pointer; the same once more: freely again. */
+export const takePath = (path: Path): void =>
+  usePaint.setState((s) => ({ path: s.path === path ? 'free' : path, ruled: null }));
 
 export const changeSymmetry = (patch: Partial<SymmetryWish>): void =>
   usePaint.setState((s) => ({ symmetry: { ...s.symmetry, ...patch } }));

@@ -1,4 +1,4 @@
-import type { About, Axis, FillScope, PaintTool } from './paint-store';
+import type { About, Axis, FillScope, PaintTool, Path } from './paint-store';
 
 type Words = readonly [title: string, says: string];
 
@@ -36,4 +36,26 @@ export const ABOUT_WORDS: Readonly<Record<About, Words>> = {
   model: ['Model', 'Through the middle of the model'],
   part: ['Part', 'Through the middle of the part under the brush'],
   place: ['Place…', 'Through a place: press it on the model'],
+};
+
+export const PATH_WORDS: Readonly<Record<Path, Words>> = {
+  free: ['Freely', 'Strokes follow the pointer'],
+  line: ['Line', 'Strokes are straight lines: drag one; Shift turns it by steps of 15°'],
+  arc: ['Arc', 'Strokes are arcs: drag from end to end, then press through where it is to run'],
+};
+
+/** One side of a plane onto the other: in the direction of the axis, and against it. */
+export const SIDE_WORDS: Readonly<Record<Axis, readonly [Words, Words]>> = {
+  x: [
+    ['+X onto −X', 'The layer’s paint on the side of +X takes the place of that on the other'],
+    ['−X onto +X', 'The layer’s paint on the side of −X takes the place of that on the other'],
+  ],
+  y: [
+    ['Upper onto lower', 'The layer’s paint on the upper side takes the place of that on the lower'],
+    ['Lower onto upper', 'The layer’s paint on the lower side takes the place of that on the upper'],
+  ],
+  z: [
+    ['Front onto back', 'The layer’s paint on the front takes the place of that on the back'],
+    ['Back onto front', 'The layer’s paint on the back takes the place of that on the front'],
+  ],
 };

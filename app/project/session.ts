@@ -12,12 +12,14 @@ import {
   type NodePatch,
   nodesOf,
   type ProjectDocument,
+  type ReachMap,
   type Recipe,
   recipeFromDocument,
   type StrokeSummary,
   WHOLE_BUILD_UP,
 } from '../../core/engine';
 import { CoreError, sentenceOf } from '../../core/errors';
+import type { Vec3 } from '../../core/math';
 import { loadHead, type StrokeBegin } from '../../workers';
 import { changeModel, type MakeModel } from './change-model';
 import { Asked } from './busy';
@@ -231,6 +233,19 @@ export class Session {
   strokeCancel(): void {
     this.tell({ isPainting: false });
     void this.told(this.link.change('strokeCancel', {}));
+  }
+  /** What a stroke that would begin on a surface facing so may change; null if it can't begin. */
+  async reach(stroke: StrokeBegin, normal: Vec3): Promise<ReachMap | null> {
+    try {
+      return await this.link.ask('reach', { ...stroke, normal });
+    } catch {
+      // Why it can't is told when it is tried.
+      return null;
+    }
+  }
+  /** Shows a layer as it was after so many of its strokes that can be changed; null: as it is. */
+  film(layer: number, channel: Channel, count: number | null): Promise<null> {
+    return this.told(this.link.ask('film', { layer, channel, count }));
   }
   /** Strokes of a layer or its mask that can be changed. */
   strokes(layer: number, channel: Channel): Promise<StrokeSummary[] | null> {

@@ -26,6 +26,8 @@ export interface Habits {
   /** The brushes in the tray, and which of them is in hand. */
   readonly tray: readonly Brush[];
   readonly brush: number;
+  /** The set of brushes that the tray shows; null: all. */
+  readonly brushSet: string | null;
   readonly color: string;
   /** Colours that were painted with, the latest first. */
   readonly lastColors: readonly string[];
@@ -37,6 +39,12 @@ export interface Habits {
   readonly guardNear: boolean;
   /** Strokes change what is painted already, and nothing else. */
   readonly guardPainted: boolean;
+  /** Strokes change what was seen when they began, and nothing that was hidden by something else. */
+  readonly guardSeen: boolean;
+  /** Strokes change what was like the colour in their layer where they began. */
+  readonly guardLike: boolean;
+  /** How much colours may differ that count as alike, CIEDE2000. */
+  readonly likeTolerance: number;
   /** Strokes on a mask hide instead of revealing. */
   readonly maskHides: boolean;
   readonly pickSize: 1 | 5 | 15;
@@ -132,6 +140,7 @@ export const MOST_STEADY = 150;
 const HABITS: Habits = {
   tray: BRUSHES,
   brush: 1,
+  brushSet: null,
   color: '#cf5a2e',
   lastColors: [],
   steady: 0,
@@ -139,6 +148,9 @@ const HABITS: Habits = {
   guardPart: true,
   guardNear: true,
   guardPainted: false,
+  guardSeen: false,
+  guardLike: false,
+  likeTolerance: 8,
   maskHides: true,
   pickSize: 5,
   panes: { left: 'model', right: 'sheet', split: 0.66 },
@@ -193,12 +205,16 @@ const habitsSchema = z
   .object({
     tray: z.array(brushInTray).min(1).max(MOST_BRUSHES),
     brush: z.int().min(0).max(MOST_BRUSHES),
+    brushSet: z.string().max(40).nullable(),
     color: hex,
     lastColors: z.array(hex).max(12),
     steady: z.number().min(0).max(MOST_STEADY),
     guardPart: z.boolean(),
     guardNear: z.boolean(),
     guardPainted: z.boolean(),
+    guardSeen: z.boolean(),
+    guardLike: z.boolean(),
+    likeTolerance: z.number().min(0).max(100),
     fingerLooks: z.boolean(),
     maskHides: z.boolean(),
     pickSize: z.literal([1, 5, 15]),

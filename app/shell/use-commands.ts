@@ -3,7 +3,7 @@ import { useHotkeys } from 'react-hotkeys-hook';
 import type { Session } from '../project';
 import type { CommandBook, ListedCommand } from '../shared/commands';
 import { useKeyChoices } from '../shared/key-choices';
-import type { StageName } from '../shared/ui-store';
+import { useUi, type StageName } from '../shared/ui-store';
 import type { Room } from '../viewport';
 import { allCommands } from './commands';
 import { keyWords } from './key-words';
@@ -23,6 +23,8 @@ export function useCommands(
   const goNow = useRef(go);
   goNow.current = go;
   const chosen = useKeyChoices((s) => s.keys);
+  // Each brush is a command.
+  const brushes = useUi((s) => `${s.brushSet} ${s.tray.map((b) => `${b.set}/${b.name}`).join()}`);
   const onlyWithModifier = useKeyChoices((s) => s.onlyWithModifier);
   const commands = useMemo(
     () =>
@@ -30,7 +32,8 @@ export function useCommands(
         const keys = Object.hasOwn(chosen, command.id) ? chosen[command.id]! : command.keys;
         return { ...command, keys: onlyWithModifier && !hasModifier(keys) ? '' : keys };
       }),
-    [session, room, chosen, onlyWithModifier],
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the tray is read when they are made
+    [session, room, chosen, onlyWithModifier, brushes],
   );
   // A key that two stages have is to be told once.
   const keys = useMemo(() => [...new Set(commands.flatMap(keysOf))], [commands]);

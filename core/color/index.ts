@@ -3,6 +3,7 @@ export * from './srgb';
 export * from './oklab';
 export * from './cielab';
 export * from './ciede2000';
+export * from './likeness';
 export * from './describe';
 export * from './ramp';
 export * from './palette';

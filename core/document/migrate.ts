@@ -227,6 +227,8 @@ const STEPS = new Map<number, (data: Record<string, unknown>, strokes: StrokeCou
   // Strokes have tips since, which older programs can't make: see todaysStroke.
   [5, (data) => ({ ...data, version: 6 })],
   [6, (data) => ({ ...data, version: 7 })],
+  // Strokes may be held by what was seen and by colour, and have pictures for tips, since.
+  [7, (data) => ({ ...data, version: 8 })],
 ]);
 
 export interface ParseOptions {

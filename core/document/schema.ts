@@ -19,7 +19,7 @@ import {
 } from './limits';
 
 /** The form of documents that is written. Older ones are brought up to it by migrate.ts. */
-export const DOCUMENT_VERSION = 7;
+export const DOCUMENT_VERSION = 8;
 
 const groupBase = z.strictObject({
   kind: z.literal('group'),
@@ -117,6 +117,8 @@ export const patternSchema = z.strictObject({
   name: z.string().min(1).max(80),
   width: z.int().positive().max(MAX_PATTERN_SIDE),
   height: z.int().positive().max(MAX_PATTERN_SIDE),
+  /** Offered where a pattern is chosen; those that came with a stroke or a decal aren't. */
+  listed: z.boolean().default(true),
 });
 
 /** A denser model of the same shape, on which cues are measured; kept as a file of the same id. */

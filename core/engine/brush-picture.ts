@@ -2,8 +2,9 @@ import { hexToRgb } from '../color';
 import type { Picture } from '../formats';
 import type { Kernels } from '../kernels';
 import { checkMesh, requireUvs, type UvMesh } from '../mesh';
-import { LiveStroke, PaintDesk, SAMPLE_STRIDE, type BrushShape } from '../paint';
-import { measureSurface, TILE_BYTES, TILE_TEXELS, texelPosition, type SurfaceMap } from '../surface';
+import { LiveStroke, PaintDesk, PICTURE_TIP, SAMPLE_STRIDE, type BrushShape } from '../paint';
+import { readPattern } from '../pattern';
+import { measureSurface, TILE, TILE_BYTES, TILE_TEXELS, texelPosition, type SurfaceMap } from '../surface';
 
 /** Texels a side of the scratch sheet; the picture takes its whole width. */
 const SIDE = 256;
@@ -16,46 +17,76 @@ const TALL = HEIGHT / 100;
 const PAINT = '#35323a';
 const PAPER = '#8d8891';
 
+/** The two grounds of a patch on which a brush is tried. */
+const LIGHT = '#c9c5c0';
+const DARK = '#4a4750';
+
 export interface ShownBrush {
   readonly brush: BrushShape;
   /** Half its width in the picture, pixels. */
   readonly radius: number;
   readonly opacity: number;
   readonly erase: boolean;
+  /** Its tip, where that is a picture: a PNG. */
+  readonly tip: Uint8Array | null;
+}
+
+/** A stroke that was drawn to try a brush. */
+export interface ScratchStroke extends ShownBrush {
+  readonly color: string;
+  /** x and y in pixels of the picture from its upper left, pressure and time in ms, one after the other. */
+  readonly samples: number[];
 }
 
 let patch: SurfaceMap | null = null;
 
 /** What a stroke of a brush looks like: made like any other, on a flat patch, pressed most in its middle. */
-export function brushPicture({ brush, radius, opacity, erase }: ShownBrush, kernels: Kernels): Picture {
+export function brushPicture(shown: ShownBrush, kernels: Kernels): Picture {
+  const ground = shown.erase ? painted(() => PAPER) : new Map<number, Uint8Array>();
+  return laid([{ ...shown, color: PAINT, run: wave(shown.radius / 100) }], ground, kernels);
+}
+
+/** Strokes that were drawn to try brushes, on a light and a dark ground. */
+export const scratchPicture = (strokes: readonly ScratchStroke[], kernels: Kernels): Picture =>
+  laid(
+    strokes.map((stroke) => ({ ...stroke, run: drawn(stroke) })),
+    painted((x) => (x < SIDE / 2 ? LIGHT : DARK)),
+    kernels,
+  );
+
+interface LaidStroke extends ShownBrush {
+  readonly color: string;
+  readonly run: number[];
+}
+
+function laid(strokes: readonly LaidStroke[], tiles: Map<number, Uint8Array>, kernels: Kernels): Picture {
   patch ??= measureSurface(flatPatch(), SIDE);
   const desk = new PaintDesk(patch, kernels);
-  const live = new LiveStroke({
-    style: {
-      tool: 'brush',
-      erase,
-      color: PAINT,
-      opacity,
-      brush,
-      seed: 1,
-      up: [0, 1, 0],
-      eye: [0, 0, 1],
-      nearSide: false,
-    },
-    keepAlpha: false,
-    guard: null,
-    desk,
-    kernels,
-    plane: new Map(),
-  });
-  const rgba = new Uint8Array(SIDE * HEIGHT * 4);
-  const tiles = new Map<number, Uint8Array>();
-  const touched = new Set([...live.replay([wave(radius / 100)])].map((sub) => sub >> 2));
-  for (let tile = 0; tile < (SIDE / 64) ** 2; tile++) {
-    const before = erase ? paper() : undefined;
-    if (touched.has(tile)) tiles.set(tile, live.paint(tile, before));
-    else if (before) tiles.set(tile, before);
+  for (const { brush, opacity, erase, color, tip, run } of strokes) {
+    const live = new LiveStroke({
+      style: {
+        tool: 'brush',
+        erase,
+        color,
+        opacity,
+        brush: brush.tip === PICTURE_TIP ? { ...brush, picture: 0 } : brush,
+        seed: 1,
+        up: [0, 1, 0],
+        eye: [0, 0, 1],
+        nearSide: false,
+      },
+      keepAlpha: false,
+      guard: null,
+      desk,
+      kernels,
+      plane: tiles,
+      picture: () => tip && readPattern(tip),
+    });
+    const touched = new Set([...live.replay([run])].map((sub) => sub >> 2));
+    for (const tile of touched) tiles.set(tile, live.paint(tile, tiles.get(tile)));
+    live.end();
   }
+  const rgba = new Uint8Array(SIDE * HEIGHT * 4);
   for (const [tile, bytes] of tiles) {
     for (let i = 0; i < TILE_TEXELS; i++) {
       const [x, y] = texelPosition(SIDE, tile * TILE_TEXELS + i);
@@ -65,6 +96,17 @@ export function brushPicture({ brush, radius, opacity, erase }: ShownBrush, kern
     }
   }
   return { width: SIDE, height: HEIGHT, rgba };
+}
+
+/** What was drawn, as samples of the patch. */
+function drawn({ samples, radius }: ScratchStroke): number[] {
+  const out: number[] = [];
+  for (let i = 0; i + 4 <= samples.length; i += 4) {
+    const [x, y, pressure, time] = samples.slice(i, i + 4) as [number, number, number, number];
+    const at = [x / 100, TALL - y / 100, 0];
+    out.push(...at, 0, 0, 1, radius / 100, pressure, 0, 0, time - samples[3]!);
+  }
+  return out;
 }
 
 /** Samples along a wave from left to right. */
@@ -84,10 +126,17 @@ function wave(radius: number): number[] {
   return out;
 }
 
-function paper(): Uint8Array {
-  const { r, g, b } = hexToRgb(PAPER);
-  const out = new Uint8Array(TILE_BYTES);
-  for (let i = 0; i < out.length; i += 4) out.set([r, g, b, 255], i);
+/** All of the patch in one colour a column. */
+function painted(colorAt: (x: number) => string): Map<number, Uint8Array> {
+  const out = new Map<number, Uint8Array>();
+  for (let tile = 0; tile < (SIDE / TILE) ** 2; tile++) {
+    const bytes = new Uint8Array(TILE_BYTES);
+    for (let i = 0; i < TILE_TEXELS; i++) {
+      const { r, g, b } = hexToRgb(colorAt(texelPosition(SIDE, tile * TILE_TEXELS + i)[0]));
+      bytes.set([r, g, b, 255], i * 4);
+    }
+    out.set(tile, bytes);
+  }
   return out;
 }
 

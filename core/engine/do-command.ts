@@ -8,6 +8,7 @@ import {
   type SingleCommand,
 } from '../document';
 import { CoreError } from '../errors';
+import { picturesOf } from '../paint';
 import type { TileState } from '../pixels';
 import type { CommandResult } from './commit';
 import { pixelWork } from './pixel-work';
@@ -87,16 +88,16 @@ function reckon(state: ProjectState, commands: readonly SingleCommand[]) {
   return { document, ids, rebased, files, tiles: [...tiles.values()] };
 }
 
-/** @throws CoreError `bad-argument` if strokes were painted through a picture: they couldn't be made again without it */
+/** @throws CoreError `bad-argument` if strokes were painted with or through a picture: they couldn't be made again without it */
 function requireUnpainted({ planes, document }: ProjectState, picture: number): void {
   const some = planes
     .numbers()
-    .some((plane) => planes.strokesOf(plane).some((s) => s.tool === 'through' && s.picture === picture));
+    .some((plane) => planes.strokesOf(plane).some((stroke) => picturesOf(stroke).includes(picture)));
   if (!some) return;
   const name = document.patterns.find((p) => p.id === picture)?.name ?? 'that picture';
   throw new CoreError(
     'bad-argument',
-    `Strokes were painted through “${name}”, and need it to be made again at another size. Remove those first.`,
+    `Strokes were painted with “${name}”, and need it to be made again at another size. Remove those first.`,
   );
 }
 

@@ -3,13 +3,13 @@ import {
   applyToDocument,
   requireNode,
   type Command,
-  type GuardWish,
   type LayerNode,
   type NodePatch,
   type ProjectDocument,
 } from '../document';
 import type { HistoryData, HistoryView } from '../history';
 import { planeOf, type Channel, type LocalColors } from '../layers';
+import type { Vec3 } from '../math';
 import type { UvMesh } from '../mesh';
 import type { PlanePaint } from '../model';
 import type { Stroke, StrokeStyle } from '../paint';
@@ -20,14 +20,16 @@ import type { CommandResult } from './commit';
 import { checkAttached, type AttachCommand } from './attach';
 import { checkCommand, doCommand } from './do-command';
 import { editStrokes, listStrokes, type StrokeSummary } from './film';
+import { FilmPlayer } from './film-player';
 import { ModelChanger } from './model-changer';
 import type { ModelChange, ModelChanged } from './model-change';
 import type { ModelState } from './models';
 import type { BuildUpView } from './picture';
 import { planesOf } from './pixel-work';
 import { ProjectState, type EngineOptions } from './project-state';
+import { reachMap, type ReachMap } from './reach-map';
 import { neededFor, requireLastStep, takeStep, type Needed } from './steps';
-import { StrokeMaker } from './stroke-maker';
+import { StrokeMaker, type StrokeHow } from './stroke-maker';
 
 /**
  * Holds one project: document, pixels, history. Everything is done by commands; the picture is composited tile by tile on
@@ -37,11 +39,13 @@ export class Engine {
   private readonly state: ProjectState;
   private readonly strokes: StrokeMaker;
   private readonly changer: ModelChanger;
+  private readonly film: FilmPlayer;
 
   constructor(options: EngineOptions) {
     this.state = new ProjectState(options);
     this.strokes = new StrokeMaker(this.state);
     this.changer = new ModelChanger(this.state);
+    this.film = new FilmPlayer(this.state);
   }
 
   get mesh(): UvMesh {
@@ -89,6 +93,7 @@ export class Engine {
     readonly strokes: ReadonlyMap<number, readonly Stroke[]>;
     readonly files: ReadonlyMap<number, Uint8Array>;
   } {
+    this.film.end();
     const { pixels, planes, files } = this.state;
     return {
       pixels: pixels.planeNumbers().flatMap((plane) => [...pixels.states(plane)]),
@@ -117,13 +122,14 @@ export class Engine {
    */
   apply(input: Command, gesture: string | null = null): CommandResult {
     const command = checkCommand(input);
-    this.cancelStroke();
+    this.letGo();
     if (command.do === 'edit-strokes') {
       return { ids: [], step: editStrokes(this.state, command, gesture) };
     }
     if (command.do !== 'stroke') return doCommand(this.state, command, gesture);
     const { runs, ...style } = command.stroke;
-    this.beginStroke(command.layer, style, command.guard, command.channel, command.keepAlpha);
+    const { guard, channel, keepAlpha } = command;
+    this.beginStroke(command.layer, style, { guard, channel, keepAlpha });
     for (const run of runs) this.extendStroke(run, true);
     this.endStroke();
     return { ids: [], step: this.history.last ?? 0 };
@@ -137,24 +143,45 @@ export class Engine {
   attach(input: AttachCommand, bytes: Uint8Array): CommandResult {
     const command = checkCommand(input);
     checkAttached(input, bytes);
-    this.cancelStroke();
+    this.letGo();
     return doCommand(this.state, command, null, bytes);
   }
 
   /**
    * Begins a stroke on a paint layer or a painted mask.
    *
-   * @param keepAlpha only what is painted already is changed
-   * @throws CoreError `layer-missing`, or `bad-argument` if nothing can be painted there
+   * @throws CoreError `layer-missing`, `file-not-a-picture` for a tip that is none, or `bad-argument` if nothing can be painted there
    */
-  beginStroke(
-    layer: number,
-    style: StrokeStyle,
-    guard: GuardWish | null = null,
-    channel: Channel = 'pixels',
-    keepAlpha = false,
-  ): void {
-    this.strokes.begin(layer, style, guard, channel, keepAlpha);
+  beginStroke(layer: number, style: StrokeStyle, how: StrokeHow = {}): void {
+    this.film.end();
+    this.strokes.begin(layer, style, how);
+  }
+
+  /** A stroke in hand and a film that is shown give way. */
+  private letGo(): void {
+    this.film.end();
+    this.cancelStroke();
+  }
+
+  /**
+   * What a stroke that would begin on a surface facing so may change.
+   *
+   * @throws CoreError as `beginStroke`
+   */
+  reach(layer: number, style: StrokeStyle, how: StrokeHow, normal: Vec3): ReachMap {
+    return reachMap(this.surface, this.strokes.holds(layer, style, how, normal));
+  }
+
+  /**
+   * Shows a layer as it was after some of its strokes, until anything is done; nothing is changed by that.
+   *
+   * @param count of the strokes that can be changed; null: as it is
+   * @throws CoreError as `beginStroke`
+   */
+  showFilm(layer: number, channel: Channel, count: number | null): void {
+    this.cancelStroke();
+    if (count === null) this.film.end();
+    else this.film.show(layer, channel, count);
   }
 
   /** Gets ready what the first stroke on the surface would wait for. */
@@ -191,6 +218,7 @@ export class Engine {
 
   /** Every painted plane with all that carrying it to another model needs, as it is now. */
   paintPlanes(): { readonly paintedAt: number; readonly planes: PlanePaint[] } {
+    this.film.end();
     const { planes, document, revision } = this.state;
     return { paintedAt: revision, planes: planes.numbers().map((plane) => planes.paintOf(document, plane)) };
   }
@@ -207,6 +235,7 @@ export class Engine {
    * @throws CoreError `bad-argument` if the sheets that were measured aren't those of the document, `document-invalid`
    */
   changeModel(change: ModelChange): ModelChanged {
+    this.film.end();
     return this.strokeInHand ? { done: false, again: 'stroke' } : this.changer.change(change);
   }
 
@@ -236,11 +265,13 @@ export class Engine {
    */
   undo(step: number | null = null): boolean {
     if (step !== null) requireLastStep(this.state, step);
+    this.film.end();
     return this.cancelStroke() || takeStep(this.state, 'undo');
   }
 
   /** Does again what was undone last. @returns false if there is nothing */
   redo(): boolean {
+    this.film.end();
     return !this.cancelStroke() && takeStep(this.state, 'redo');
   }
 

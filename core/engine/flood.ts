@@ -1,4 +1,4 @@
-import { ciede2000, hexToRgb, rgbToCielab, type Cielab } from '../color';
+import { hexToRgb, likeness } from '../color';
 import { CoreError } from '../errors';
 import { topologyOf, type Topology, type UvMesh } from '../mesh';
 import {
@@ -15,10 +15,6 @@ import type { TileState } from '../pixels';
 
 /** What a flood covers, 0..255 a texel, by tile. */
 export type Flooded = ReadonlyMap<number, Uint8Array>;
-
-/** Beyond its tolerance a flood's border fades over so much of it, and this at the least, so that smooth borders stay smooth. */
-const FADE = 0.5;
-const LEAST_FADE = 1;
 
 const topologies = new WeakMap<UvMesh, Topology>();
 
@@ -57,19 +53,8 @@ export function flooded(
     }
     return words[texel % TILE_TEXELS]!;
   };
-  const start = labOf(wordAt(begin));
-  const fade = Math.max(LEAST_FADE, tolerance * FADE);
-  const known = new Map<number, number>();
-  const like = (texel: number): number => {
-    const word = wordAt(texel);
-    let value = known.get(word);
-    if (value === undefined) {
-      const beyond = ciede2000(start, labOf(word)).deltaE - tolerance;
-      value = beyond <= 0 ? 255 : Math.max(0, Math.round(255 * (1 - beyond / fade)));
-      known.set(word, value);
-    }
-    return value;
-  };
+  const likeBegin = likeness(wordAt(begin), tolerance);
+  const like = (texel: number): number => likeBegin(wordAt(texel));
   const out = new Map<number, Uint8Array>();
   const set = (texel: number, value: number): void => {
     const tile = Math.floor(texel / TILE_TEXELS);
@@ -112,9 +97,6 @@ function fillGutter(surface: SurfaceMap, out: Flooded, set: (texel: number, valu
     });
   }
 }
-
-const labOf = (word: number): Cielab =>
-  rgbToCielab({ r: word & 255, g: (word >> 8) & 255, b: (word >> 16) & 255 });
 
 /**
  * A colour laid over a plane where it is flooded.

@@ -1,3 +1,5 @@
+export type { ReachMap } from './reach-map';
+export type { StrokeHow } from './stroke-maker';
 export * from '../document';
 export * from '../history';
 export * from '../layers';

@@ -113,7 +113,7 @@ export class LayerTiles {
         const region = this.document.regions.find((r) => r.id === id);
         return region ? `${this.nameOf(region.faces)}/${this.nameOf(region.cuts)}` : 'nothing';
       },
-      pattern: (id) => `pattern ${id} ${this.patterns.isThere(id)}`,
+      pattern: (id) => `pattern ${this.nameOf(files.get(id) ?? null)}`,
       maskOf,
     };
     this.ownCues = this.cuesOfLayers();

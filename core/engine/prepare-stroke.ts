@@ -2,6 +2,7 @@ import { MAX_GUARDS, type GuardWish, type ProjectDocument } from '../document';
 import { CoreError } from '../errors';
 import { faceMask, faceRuns, type FaceRuns, type UvMesh } from '../mesh';
 import { IDENTITY, isIdentity } from '../paint';
+import { cutOver } from '../region';
 
 /** What a stroke needs of the document before it begins, and the document with all of that in it. */
 interface Prepared {
@@ -69,9 +70,8 @@ function areaOf(document: ProjectDocument, mesh: UvMesh, wish: GuardWish): Omit<
 /** Cuts through those of their faces that pass. */
 const cutsWithin = (count: number, cuts: Guard['cuts'], passes: (face: number) => boolean): Guard['cuts'] =>
   cuts.flatMap((cut) => {
-    const mask = faceMask(count, cut.faces);
-    const faces = faceRuns(count, (f) => mask[f] === 1 && passes(f));
-    return faces.length > 0 ? [{ ...cut, faces }] : [];
+    const kept = cutOver(cut, count, count, (f) => (passes(f) ? f : -1));
+    return kept.faces.length > 0 ? [kept] : [];
   });
 
 const sameCuts = (a: Guard['cuts'], b: Guard['cuts']): boolean =>

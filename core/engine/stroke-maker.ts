@@ -1,12 +1,36 @@
-import { commandLabel, requireNode, type GuardWish } from '../document';
+import { commandLabel, MAX_PATTERNS, requireNode, type GuardWish, type ProjectDocument } from '../document';
+import { CoreError } from '../errors';
+import { readPngHeader, type Picture } from '../formats';
+import type { Vec3 } from '../math';
 import type { Channel } from '../layers';
-import { LiveStroke, type Stroke, type StrokeStyle } from '../paint';
+import { copiesOf, LiveStroke, PICTURE_TIP, type Stroke, type StrokeStyle } from '../paint';
+import { readPattern } from '../pattern';
 import { isEmptyTile, type TileState } from '../pixels';
 import { regionShape, type RegionShape } from '../region';
-import type { SurfaceMap } from '../surface';
+import { TILE_TEXELS, type SurfaceMap } from '../surface';
+import type { Holds } from './reach-map';
 import { paintedPlane } from './pixel-work';
 import { prepareStroke } from './prepare-stroke';
 import type { ProjectState } from './project-state';
+
+/** How a stroke is made, beside its style. */
+export interface StrokeHow {
+  readonly guard?: GuardWish | null;
+  readonly channel?: Channel;
+  /** Only what is painted already is changed. */
+  readonly keepAlpha?: boolean;
+  /** Only what is like the layer at a texel, by its number among all; `tolerance`: how much colours may differ, CIEDE2000. */
+  readonly like?: { readonly texel: number; readonly tolerance: number } | null;
+  /** The picture that the brush's tip is, a PNG: the project keeps one of each. */
+  readonly tip?: { readonly name: string; readonly png: Uint8Array } | null;
+}
+
+/** What a tip adds to the project. */
+interface NewTip {
+  readonly id: number;
+  readonly png: Uint8Array;
+  readonly picture: Picture;
+}
 
 /** A stroke in hand. */
 interface Hand {
@@ -17,6 +41,7 @@ interface Hand {
   readonly live: LiveStroke;
   readonly style: StrokeStyle;
   readonly prepared: ReturnType<typeof prepareStroke>;
+  readonly newTip: NewTip | null;
 }
 
 /** Makes strokes: one at a time is in hand, seen as it grows, and becomes a step when it ends. */
@@ -33,20 +58,26 @@ export class StrokeMaker {
     return this.hand !== null;
   }
 
-  /** @throws CoreError `layer-missing`, or `bad-argument` if nothing can be painted there */
-  begin(
-    layer: number,
-    style: StrokeStyle,
-    guard: GuardWish | null,
-    channel: Channel,
-    onPainted: boolean,
-  ): void {
+  /** See `Engine.beginStroke`. */
+  begin(layer: number, wish: StrokeStyle, how: StrokeHow): void {
     this.cancel();
     const { document, surface, desk, kernels, history, picture } = this.state;
+    const { channel = 'pixels', guard = null, like = null, tip = null } = how;
     const plane = paintedPlane(document, layer, channel);
-    const prepared = prepareStroke(document, surface.mesh, guard, () => this.guardsInUse());
+    const withTip = tip ? this.tipPattern(document, tip) : null;
+    const prepared = prepareStroke(withTip?.document ?? document, surface.mesh, guard, () =>
+      this.guardsInUse(),
+    );
     const isLocked = requireNode(document.layers, layer).lock === 'transparent';
-    const keepAlpha = onPainted || (channel === 'pixels' && isLocked);
+    const keepAlpha = how.keepAlpha === true || (channel === 'pixels' && isLocked);
+    const newTip = withTip?.newTip ?? null;
+    const style: StrokeStyle = {
+      ...wish,
+      ...(like && { like: { rgba: this.rgbaAt(plane, like.texel), tolerance: like.tolerance } }),
+    };
+    if (withTip && 'brush' in style) {
+      Object.assign(style, { brush: { ...style.brush, tip: PICTURE_TIP, picture: withTip.id } });
+    }
     const live = new LiveStroke({
       style,
       keepAlpha,
@@ -54,12 +85,72 @@ export class StrokeMaker {
       desk,
       kernels,
       plane: { get: (tile) => this.state.pixels.get(plane, tile) },
-      picture: (id) => this.state.tiles.pattern(id),
+      picture: (id) => (id === newTip?.id ? newTip.picture : this.state.tiles.pattern(id)),
     });
-    this.hand = { layer, channel, plane, keepAlpha, live, style, prepared };
+    this.hand = { layer, channel, plane, keepAlpha, live, style, prepared, newTip };
     history.endGesture();
     picture.hold(layer);
     this.show(this.hand, live.begin());
+  }
+
+  /**
+   * What a stroke that begins on a surface facing so may change.
+   *
+   * @throws CoreError as `begin`
+   */
+  holds(layer: number, wish: StrokeStyle, how: StrokeHow, normal: Vec3): Holds {
+    const { document, surface, desk, pixels } = this.state;
+    const { channel = 'pixels', guard = null, like = null } = how;
+    const plane = paintedPlane(document, layer, channel);
+    const prepared = prepareStroke(document, surface.mesh, guard, () => this.guardsInUse());
+    const tiles = { get: (tile: number) => pixels.get(plane, tile) };
+    const reach = desk.reaches.of(
+      { ...wish, ...(like && { like: { rgba: this.rgbaAt(plane, like.texel), tolerance: like.tolerance } }) },
+      {
+        guard: this.shapeOf(prepared.guard),
+        copies: copiesOf('symmetry' in wish ? wish.symmetry : undefined),
+        plane: tiles,
+      },
+    );
+    const isLocked = requireNode(document.layers, layer).lock === 'transparent';
+    const onPainted = how.keepAlpha === true || (channel === 'pixels' && isLocked);
+    const nearSide = 'nearSide' in wish && wish.nearSide && !('symmetry' in wish && wish.symmetry);
+    return { reach, facing: nearSide ? normal : null, painted: onPainted ? tiles : null };
+  }
+
+  /** What a plane has at a texel, straight-alpha RGBA8. */
+  private rgbaAt(plane: number, texel: number): number[] {
+    const bytes = this.state.pixels.get(plane, Math.floor(texel / TILE_TEXELS));
+    const o = (texel % TILE_TEXELS) * 4;
+    return bytes ? [...bytes.subarray(o, o + 4)] : [0, 0, 0, 0];
+  }
+
+  /** The project's picture that is the same as a tip, or the document with it in it. */
+  private tipPattern(
+    document: ProjectDocument,
+    { name, png }: NonNullable<StrokeHow['tip']>,
+  ): { readonly id: number; readonly document: ProjectDocument; readonly newTip: NewTip | null } {
+    const { files } = this.state;
+    const known = document.patterns.find((p) => !p.listed && sameFile(files.get(p.id), png));
+    if (known) return { id: known.id, document, newTip: null };
+    const picture = readPattern(png);
+    if (!picture) {
+      throw new CoreError(
+        'file-not-a-picture',
+        `The tip of “${name}” can’t be read as a PNG. Choose its picture again in the brush’s settings.`,
+      );
+    }
+    if (document.patterns.length >= MAX_PATTERNS) {
+      throw new CoreError(
+        'bad-argument',
+        `The project holds ${MAX_PATTERNS} pictures already, so that no other tip can be kept with it. Remove a pattern that isn’t needed.`,
+      );
+    }
+    const { width, height } = readPngHeader(png);
+    const id = document.nextId;
+    const pattern = { id, name: name.slice(0, 80) || 'Tip', width, height, listed: false };
+    const next = { ...document, patterns: [...document.patterns, pattern], nextId: id + 1 };
+    return { id, document: next, newTip: { id, png, picture } };
   }
 
   /** Goes on with the stroke in hand. @param samples SAMPLE_STRIDE numbers each; @param lift begins a new run */
@@ -87,7 +178,7 @@ export class StrokeMaker {
     if (!hand) return;
     this.show(hand, hand.live.lift());
     const { pixels, planes, document } = this.state;
-    const { plane, live, style, prepared, keepAlpha, layer, channel } = hand;
+    const { plane, live, style, prepared, keepAlpha, layer, channel, newTip } = hand;
     const previous = [...live.before].map(([tile, bytes]): TileState => ({ plane, tile, bytes }));
     const next = this.state
       .present(previous)
@@ -107,6 +198,7 @@ export class StrokeMaker {
       tiles: next,
       baseTiles: planes.baseBefore(document, plane, previous),
       stroke: { plane, stroke },
+      ...(newTip && { files: new Map([[newTip.id, newTip.png]]) }),
     });
   }
 
@@ -149,4 +241,8 @@ export class StrokeMaker {
       }
     }
   }
+}
+
+function sameFile(a: Uint8Array | undefined, b: Uint8Array): boolean {
+  return a === b || (a?.length === b.length && a.every((x, i) => x === b[i]));
 }

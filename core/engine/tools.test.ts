@@ -1,67 +1,13 @@
 import { converter } from 'culori';
 import { describe, expect, it } from 'vitest';
-import { engineOn, PAINT } from '../../tests/engines';
+import { brushed, engineFor, fill, lay, ON, texels, UP, type Texel } from '../../tests/painted';
+import { faceRuns } from '../mesh';
 import { floor, plate, seamedFloor } from '../../tests/shapes';
 import { HARD, line, PLAIN_STROKE, sampleAt } from '../../tests/strokes';
-import { faceRuns } from '../mesh';
 import { mirrored, PLAIN_BRUSH, type BrushShape, type StrokeWish, type Symmetry } from '../paint';
-import { INSIDE, PlaceReader, TILE_BYTES, TILE_TEXELS } from '../surface';
 import { engineAtSize, readProjectFile, writeProjectFile, type Engine } from '.';
 import { encodePng } from '../formats';
 import { createWasmKernels } from '../kernels';
-
-const UP = [0, 1, 0] as const;
-const { seed, up, eye, nearSide } = PLAIN_STROKE;
-const brushed = { opacity: 1, seed, up, eye, nearSide };
-const ON: BrushShape = { ...PLAIN_BRUSH, edge: 0 };
-
-const lay = (engine: Engine, stroke: StrokeWish, guard: object | null = null): void => {
-  engine.apply({ do: 'stroke', layer: PAINT, guard: guard as null, stroke });
-};
-
-/** Fills some triangles. */
-const fill = (engine: Engine, color: string, inside: (face: number) => boolean): void =>
-  lay(
-    engine,
-    { tool: 'fill', erase: false, color, opacity: 1, runs: [] },
-    { area: { faces: faceRuns(engine.mesh.faceParts.length, inside), cuts: [] } },
-  );
-
-interface Texel {
-  readonly at: readonly [number, number, number];
-  readonly rgba: readonly [number, number, number, number];
-}
-
-/** The paint layer, texel by texel that the surface covers. */
-function texels(engine: Engine): Texel[] {
-  const reader = new PlaceReader(engine.surface);
-  const out: Texel[] = [];
-  const bytes = new Uint8Array(TILE_BYTES);
-  for (let tile = 0; tile < engine.surface.slotOfTile.length; tile++) {
-    const places = reader.tile(tile);
-    if (!places) continue;
-    bytes.fill(0);
-    engine.compositeTile(tile, bytes);
-    const from = engine.surface.slotOfTile[tile]! * TILE_TEXELS;
-    for (let i = 0; i < TILE_TEXELS; i++) {
-      const code = engine.surface.codes[from + i]!;
-      if (code < 0 || (code & 3) !== INSIDE) continue;
-      const o = i * 4;
-      out.push({
-        at: [places.px[i]!, places.py[i]!, places.pz[i]!],
-        rgba: [bytes[o]!, bytes[o + 1]!, bytes[o + 2]!, bytes[o + 3]!],
-      });
-    }
-  }
-  return out;
-}
-
-/** Only the paint layer is seen. */
-function engineFor(mesh = seamedFloor(), size: 128 | 256 = 256): Engine {
-  const engine = engineOn(mesh, size);
-  engine.apply({ do: 'remove-layers', layers: [1] });
-  return engine;
-}
 
 /** Standard normal distribution (W. J. Cody's erf is not needed: A. Abramowitz and I. Stegun, 7.1.26, to 1.5e-7). */
 function phi(x: number): number {
@@ -212,6 +158,7 @@ describe('copy from another place', () => {
     const from = mirrored([0, 0, 0], [1, 0, 0]);
     lay(engine, {
       tool: 'copy',
+      whole: null,
       from,
       ...brushed,
       brush: { ...HARD, spacing: 0.2 },
@@ -274,9 +221,7 @@ describe('through a picture', () => {
     for (const { at, rgba: got } of texels(engine)) expect(got[3]).toBe(at[0] < 0 ? 255 : 0);
     const { document, mesh } = engine;
     const [picture] = document.patterns;
-    expect(() => engine.apply({ do: 'remove-pattern', pattern: picture!.id })).toThrow(
-      /painted through “Seen”/,
-    );
+    expect(() => engine.apply({ do: 'remove-pattern', pattern: picture!.id })).toThrow(/painted with “Seen”/);
     const files = new Map([[picture!.id, engine.file(picture!.id)!]]);
     const data = readProjectFile(writeProjectFile({ document, mesh, ...engine.everything(), files }));
     expect(texels(engineAtSize(data, 256, createWasmKernels()))).toEqual(texels(painted(256)));

@@ -27,9 +27,8 @@ export const decalKind = {
   painter: ({ decal }, { pattern, kept, surface, places }) => {
     const picture = pattern(decal.picture);
     if (!picture) return () => null;
-    const pyramid = kept(`pattern-color-${decal.picture}`, () => colorPyramid(picture));
     const ground = kept('decal-ground', () => decalGround(surface.mesh));
-    const paint = layDecal(decal, pyramid, surface, places, ground);
+    const paint = layDecal(decal, colorPyramid(picture), surface, places, ground);
     return (tile) => {
       const values = paint(tile);
       return values ? { form: 'rgba16', words: wordsOf(values) } : null;

@@ -41,12 +41,10 @@ export const withNumber = (spec: PatternSpec, numbers: ReadonlyMap<number, numbe
 export function patternOver(
   spec: PatternSpec,
   as: 'color' | 'grey',
-  { pattern, kept, surface, places }: LayerInputs,
+  { pattern, surface, places }: LayerInputs,
 ): ReturnType<typeof tilePattern> | null {
   const picture = pattern(spec.pattern);
   if (!picture) return null;
-  const pyramid = kept(`pattern-${as}-${spec.pattern}`, () =>
-    as === 'color' ? colorPyramid(picture) : greyPyramid(picture),
-  );
+  const pyramid = as === 'color' ? colorPyramid(picture) : greyPyramid(picture);
   return tilePattern(spec, pyramid, surface, places);
 }

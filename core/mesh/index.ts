@@ -14,3 +14,4 @@ export * from './sheets';
 export * from './cut-polygon';
 export * from './face-set';
 export * from './unroll';
+export * from './twins';

@@ -1,6 +1,6 @@
-import { movedCuts, type Cut, type Region } from '../region';
+import { cutOver, movedCuts, type Cut, type Region } from '../region';
 import { baseOf } from '../layers';
-import { faceMask, faceRuns, type MeshPlace, type UvMesh } from '../mesh';
+import { type MeshPlace, type UvMesh } from '../mesh';
 import { EMPTY_TILE, IDENTITY, inverse, type Placing, type Stroke, type StrokeKernels } from '../paint';
 import type { TileState } from '../pixels';
 import { sizesKey, type SurfaceMap } from '../surface';
@@ -208,10 +208,9 @@ export function carryRegions(
     source.forEach((old, f) => {
       if (inside.has(old)) faces.push(f);
     });
-    const cuts = region.cuts.map((cut): Cut => {
-      const was = faceMask(from.faceParts.length, cut.faces);
-      return { ...cut, faces: faceRuns(source.length, (f) => source[f]! >= 0 && was[source[f]!] === 1) };
-    });
+    const cuts = region.cuts.map((cut) =>
+      cutOver(cut, from.faceParts.length, source.length, (f) => source[f]!),
+    );
     return { ...region, faces, cuts: align ? movedCuts(cuts, align) : cuts };
   });
 }

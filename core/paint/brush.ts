@@ -18,6 +18,9 @@ export const TIPS = [
 
 export type TipName = (typeof TIPS)[number];
 
+/** A tip that is a picture of the project instead. */
+export const PICTURE_TIP = 'picture';
+
 const part = z.number().min(0).max(1);
 
 /** Points x, y of a monotone curve, x growing; left and right of them it stays level. */
@@ -57,7 +60,9 @@ export const STRAIGHT: DriveCurve = [
 
 /** How a brush touches the surface. */
 export const brushSchema = z.strictObject({
-  tip: z.enum(TIPS),
+  tip: z.enum([...TIPS, PICTURE_TIP]),
+  /** Id of the project's pattern that its tip is, where it is a picture. */
+  picture: z.int().nonnegative().nullable().default(null),
   /**
    * How the tip lies: on the surface, its distance running along it; against it, as a flat thing that fades with depth; straight from
    * the eye; or on the sheet, whatever lies beside what there.
@@ -112,6 +117,7 @@ export const hasShades = ({ jitter }: BrushShape): boolean => jitter.hue > 0 || 
 /** A round brush with nothing to it. */
 export const PLAIN_BRUSH: BrushShape = {
   tip: 'round',
+  picture: null,
   lies: 'surface',
   edge: 0.5,
   profile: null,

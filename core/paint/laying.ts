@@ -1,8 +1,8 @@
 import { hexToRgb, oklchToRgb, rgbToOklch } from '../color';
 import type { Picture } from '../formats';
+import { clamp01, dot, normalize, sub } from '../math';
 import type { MeshPlace } from '../mesh';
 import { colorPyramid, samplePyramid } from '../pattern';
-import type { RegionShape } from '../region';
 import {
   codesOfTile,
   filledTiles,
@@ -16,6 +16,8 @@ import {
 import type { Dab } from './dab';
 import type { PaintDesk, StrokeKernels } from './paint-desk';
 import { hasShades, type BrushShape } from './brush';
+import { otherSide } from './other-side';
+import type { Reach } from './reach';
 import { shadesOf } from './shades';
 import type { BrushedStyle, StyleOf, ToolName } from './stroke';
 import { ThroughCoverage, type TexelColors } from './through';
@@ -26,7 +28,7 @@ export interface LayingGround {
   readonly desk: PaintDesk;
   readonly kernels: StrokeKernels;
   readonly keepAlpha: boolean;
-  readonly guard: RegionShape | null;
+  readonly guard: Reach | null;
   /** The paint as it was before the stroke. */
   readonly plane: PlaneTiles;
   /** A picture of the project; null if it isn't there. */
@@ -57,22 +59,15 @@ export const LAYINGS: { readonly [T in ToolName]: (style: StyleOf<T>, ground: La
   soften: wet,
   smear: wet,
   tone: (style, ground) => through(style, { ...ground, keepAlpha: true }, toned(style)),
-  copy: (style, ground) => through(style, ground, copied(style, ground)),
-  through: (style, ground) => {
-    const { desk, keepAlpha, guard } = ground;
-    const { opacity, brush } = style;
-    const paint = new ThroughCoverage(seenThrough(style, ground), {
-      opacity: brush.builds ? 1 : opacity,
-      keepAlpha,
-    });
-    const area = style.whole ? guardArea(desk, guard) : null;
-    return {
-      ...(area && { covers: area.subs }),
-      dab: (sheet, dab, touched) => desk.dab(sheet, dab, touched),
-      paint: (tile, before, out) =>
-        paint.paint(tile, before, area ? area.coverageOf(tile) : desk.coverageOf(tile), out),
-    };
+  copy: (style, ground) => {
+    const { whole } = style;
+    const colors = copied(style, ground);
+    if (!whole) return through(style, ground, colors);
+    const side = sideOf(whole, ground);
+    return through(style, ground, { ...colors, replaces: true }, side);
   },
+  through: (style, ground) =>
+    through(style, ground, seenThrough(style, ground), style.whole ? ground.guard : undefined),
   fill: ({ color, erase, opacity }, { desk, kernels, keepAlpha, guard }) => {
     const paint = { color: hexToRgb(color), opacity, erase, keepAlpha };
     const area = guardArea(desk, guard);
@@ -93,15 +88,20 @@ function wet(style: StyleOf<'soften'> | StyleOf<'smear'>, { desk, keepAlpha, pla
   };
 }
 
+/** @param all what is covered before any dab; undefined for nothing */
 function through(
   { opacity, brush }: Pick<BrushedStyle, 'opacity' | 'brush'>,
   { desk, keepAlpha }: LayingGround,
   colors: TexelColors,
+  all?: Reach | null,
 ): Laying {
   const paint = new ThroughCoverage(colors, { opacity: brush.builds ? 1 : opacity, keepAlpha });
+  const area = all === undefined ? null : guardArea(desk, all);
   return {
+    ...(area && { covers: area.subs }),
     dab: (sheet, dab, touched) => desk.dab(sheet, dab, touched),
-    paint: (tile, before, out) => paint.paint(tile, before, desk.coverageOf(tile), out),
+    paint: (tile, before, out) =>
+      paint.paint(tile, before, area ? area.coverageOf(tile) : desk.coverageOf(tile), out),
   };
 }
 
@@ -150,10 +150,29 @@ function toned({ lightness, chroma }: StyleOf<'tone'>): TexelColors {
 /** Below this OKLCH chroma a colour of 8 bits is as good as grey. */
 const GREY = 0.004;
 
+/** What lies on one side of a plane, smooth over one texel, and within the guard. */
+function sideOf(
+  { point, normal }: NonNullable<StyleOf<'copy'>['whole']>,
+  { desk: { surface }, guard }: LayingGround,
+): Reach {
+  const reader = new PlaceReader(surface);
+  const texels = texelLengths(surface);
+  const n = normalize(normal);
+  return {
+    at: (tile, i, code) => {
+      const { px, py, pz } = reader.tile(tile)!;
+      const far = dot(sub([px[i]!, py[i]!, pz[i]!], point), n);
+      const part = clamp01(far / texels(code >> 2, tile) + 0.5);
+      return part === 0 ? 0 : Math.round(part * (guard ? guard.at(tile, i, code) : 255));
+    },
+  };
+}
+
 /** What the plane had where `from` leads to. */
-function copied({ from }: StyleOf<'copy'>, { desk, plane }: LayingGround): TexelColors {
+function copied({ from, whole }: StyleOf<'copy'>, { desk, plane }: LayingGround): TexelColors {
   const { surface } = desk;
   const { closest } = desk.open();
+  const toOther = whole?.twins ? otherSide(desk, whole.point, whole.normal) : null;
   const reader = new PlaceReader(surface);
   const sampler = new PlaneSampler(surface, plane);
   const place: MeshPlace = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
@@ -162,7 +181,8 @@ function copied({ from }: StyleOf<'copy'>, { desk, plane }: LayingGround): Texel
       const { px, py, pz } = reader.tile(tile)!;
       const row = (r: number): number =>
         from[r]! * px[i]! + from[r + 1]! * py[i]! + from[r + 2]! * pz[i]! + from[r + 3]!;
-      closest.find(row(0), row(4), row(8), place);
+      if (toOther) toOther([px[i]!, py[i]!, pz[i]!], place);
+      else closest.find(row(0), row(4), row(8), place);
       sampler.begin();
       sampler.add(place);
       if (sampler.finish()) out.set(sampler.rgba, o);
@@ -216,7 +236,7 @@ interface GuardArea {
 }
 
 /** All that a guard lets through, as coverage. */
-function guardArea(desk: PaintDesk, guard: RegionShape | null): GuardArea {
+function guardArea(desk: PaintDesk, guard: Reach | null): GuardArea {
   const covered = new Map<number, Float32Array[]>();
   return {
     subs: () => {
@@ -227,7 +247,7 @@ function guardArea(desk: PaintDesk, guard: RegionShape | null): GuardArea {
   };
 }
 
-function coverGuard({ surface }: PaintDesk, guard: RegionShape, out: Map<number, Float32Array[]>): void {
+function coverGuard({ surface }: PaintDesk, guard: Reach, out: Map<number, Float32Array[]>): void {
   for (const tile of filledTiles(surface)) {
     const codes = codesOfTile(surface, tile)!;
     const values = new Float32Array(TILE_TEXELS);

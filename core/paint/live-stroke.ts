@@ -1,12 +1,13 @@
 import type { Picture } from '../formats';
-import type { RegionShape } from '../region';
 import { TILE_BYTES, type PlaneTiles } from '../surface';
 import { DabWalker } from './dab-walker';
-import { compose, IDENTITY, inverse, isMirror, placeDirection, placeSamples, type Placing } from './frame';
+import { compose, IDENTITY, inverse, isMirror, placed, placeDirection, type Placing } from './frame';
 import { LAYINGS, type Laying, type LayingGround } from './laying';
+import { copyPlacer, type PlaceCopy } from './other-side';
 import type { PaintDesk, StrokeKernels } from './paint-desk';
+import type { Reach } from './reach';
 import { roundSample, type Stroke, type StrokeStyle } from './stroke';
-import { copiesOf } from './symmetry';
+import { copyWays } from './symmetry';
 
 interface LiveStrokeOptions {
   readonly style: StrokeStyle;
@@ -14,7 +15,7 @@ interface LiveStrokeOptions {
   readonly placing?: Placing;
   readonly keepAlpha: boolean;
   /** Where it may come; null for everywhere. */
-  readonly guard: RegionShape | null;
+  readonly guard: Reach | null;
   readonly desk: PaintDesk;
   readonly kernels: StrokeKernels;
   /** What it is laid on, as it is at any time. */
@@ -27,6 +28,7 @@ interface LiveStrokeOptions {
 interface Copy {
   /** From the samples' space to the model as it stands. */
   readonly placing: Placing;
+  readonly place: PlaceCopy;
   /** One a sheet, each with dabs as fine as the sheet's own texels. */
   readonly walkers: readonly { readonly sheet: number; readonly walker: DabWalker }[];
 }
@@ -42,22 +44,27 @@ export class LiveStroke {
   private readonly copies: readonly Copy[];
 
   constructor(options: LiveStrokeOptions) {
-    const { style, placing = IDENTITY, keepAlpha, guard, desk, kernels, plane } = options;
+    const { style, placing = IDENTITY, keepAlpha, desk, kernels, plane } = options;
+    const picture = options.picture ?? (() => null);
     this.desk = desk;
     this.copies = 'brush' in style ? copies(style, placing, desk) : [];
-    desk.begin(guard, 'brush' in style ? style.brush : undefined);
     const asBefore: PlaneTiles = {
       get: (tile) => (this.before.has(tile) ? this.before.get(tile)! : plane.get(tile)) ?? undefined,
     };
-    const back = inverse(placing);
-    const placed =
-      style.tool === 'copy'
-        ? { ...style, from: compose(placing, compose(style.from, back)) }
-        : style.tool === 'through'
-          ? { ...style, view: compose(style.view, back) }
-          : style;
-    const picture = options.picture ?? (() => null);
-    this.laying = layingOf(placed, { desk, kernels, keepAlpha, guard, plane: asBefore, picture });
+    const guard = desk.reaches.of(style, {
+      guard: options.guard,
+      copies: this.copies.length > 0 ? this.copies.map((copy) => copy.placing) : [placing],
+      plane: asBefore,
+    });
+    desk.begin(guard, 'brush' in style ? style.brush : undefined, picture);
+    this.laying = layingOf(onModel(style, placing), {
+      desk,
+      kernels,
+      keepAlpha,
+      guard,
+      plane: asBefore,
+      picture,
+    });
   }
 
   /** What is covered before any sample. @returns the sub-tiles whose coverage changed */
@@ -96,8 +103,8 @@ export class LiveStroke {
   }
 
   private lay(samples: readonly number[], begins: boolean, touched: Set<number>): void {
-    for (const { placing, walkers } of this.copies) {
-      const placed = placeSamples(samples, placing);
+    for (const { place, walkers } of this.copies) {
+      const placed = place(samples);
       for (const { sheet, walker } of walkers) {
         const dabs = begins ? walker.lift() : [];
         for (const dab of [...dabs, ...walker.walk(placed)]) this.laying.dab(sheet, dab, touched);
@@ -119,18 +126,36 @@ export class LiveStroke {
   }
 }
 
+/** A style whose places are those of the model as it stands. */
+function onModel(style: StrokeStyle, placing: Placing): StrokeStyle {
+  const back = inverse(placing);
+  if (style.tool === 'through') return { ...style, view: compose(style.view, back) };
+  if (style.tool !== 'copy') return style;
+  const { from, whole } = style;
+  return {
+    ...style,
+    from: compose(placing, compose(from, back)),
+    whole: whole && {
+      ...whole,
+      point: placed(whole.point, placing),
+      normal: placeDirection(whole.normal, placing),
+    },
+  };
+}
+
 function copies(style: Exclude<StrokeStyle, { tool: 'fill' }>, placing: Placing, desk: PaintDesk): Copy[] {
-  return copiesOf(style.symmetry).map((copy) => {
-    const all = compose(placing, copy);
-    const placed = {
+  return copyWays(style.symmetry).map((copy) => {
+    const all = compose(placing, copy.placing);
+    const own = {
       ...style,
       up: placeDirection(style.up, all),
       eye: placeDirection(style.eye, all),
     };
     return {
       placing: all,
+      place: copyPlacer(style.symmetry, copy, placing, desk),
       walkers: desk.surface.sheets.flatMap(({ texelLength }, sheet) =>
-        texelLength > 0 ? [{ sheet, walker: new DabWalker(placed, texelLength, isMirror(all)) }] : [],
+        texelLength > 0 ? [{ sheet, walker: new DabWalker(own, texelLength, isMirror(all)) }] : [],
       ),
     };
   });

@@ -1,6 +1,18 @@
+import type { Picture } from '../formats';
 import { cellularNoise, ridgedNoise, smoothstep, valueNoise, type Vec3 } from '../math';
-import { boundsOf, centreOf, ClosestPoint, diagonalOf, sheetOfFace, Unroller, type MeshPlace } from '../mesh';
-import type { RegionShape } from '../region';
+import {
+  boundsOf,
+  centreOf,
+  ClosestPoint,
+  diagonalOf,
+  sheetOfFace,
+  topologyOf,
+  twinVertices,
+  Unroller,
+  type MeshPlace,
+  type Topology,
+  type Twins,
+} from '../mesh';
 import {
   NOWHERE,
   PlaceReader,
@@ -16,6 +28,7 @@ import {
 } from '../surface';
 import { hasShades, PLAIN_BRUSH, type BrushShape } from './brush';
 import { onSheetAt } from './on-sheet';
+import { Reaches, type Reach } from './reach';
 import type { Dab, DeskSlot } from './dab';
 import {
   dabReach,
@@ -90,7 +103,11 @@ export class PaintDesk {
   private readonly diagonal: number;
   private readonly place: MeshPlace = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
   private ground: { readonly closest: ClosestPoint; readonly unroller: Unroller } | null = null;
-  private guard: RegionShape | null = null;
+  /** What holds strokes back. */
+  readonly reaches: Reaches;
+  private readonly sides = new Map<string, Twins>();
+  private topology: Topology | null = null;
+  private guard: Reach | null = null;
   private work: TipWork = tipWork(PLAIN_BRUSH);
   private stroke = 0;
   private readonly looking = {
@@ -102,16 +119,26 @@ export class PaintDesk {
     this.surface = surface;
     this.kernels = kernels;
     this.reader = new PlaceReader(surface);
+    this.reaches = new Reaches(surface, this.reader);
     this.finder = new SubTileFinder(surface.subBounds);
     const bounds = boundsOf(surface.mesh.positions);
     this.centre = centreOf(bounds);
     this.diagonal = diagonalOf(bounds);
   }
 
-  /** Begins a stroke. @param guard where it may come; null for everywhere */
-  begin(guard: RegionShape | null, brush: BrushShape = PLAIN_BRUSH): void {
+  /**
+   * Begins a stroke.
+   *
+   * @param guard where it may come; null for everywhere
+   * @param pictureOf reads the project's pictures; left out: there are none
+   */
+  begin(
+    guard: Reach | null,
+    brush: BrushShape = PLAIN_BRUSH,
+    pictureOf?: (id: number) => Picture | null,
+  ): void {
     this.clear();
-    this.work = tipWork(brush);
+    this.work = tipWork(brush, pictureOf);
     // Reach that was reckoned for the same guard holds on.
     if (guard !== this.guard) this.stroke++;
     this.guard = guard;
@@ -238,6 +265,18 @@ export class PaintDesk {
       unroller: new Unroller(mesh),
     };
     return this.ground;
+  }
+
+  /** The two sides of a plane, paired by how their vertices hang together. */
+  twins(point: Vec3, normal: Vec3): Twins {
+    const { mesh } = this.surface;
+    const name = `${point.join()} ${normal.join()}`;
+    let known = this.sides.get(name);
+    if (known) return known;
+    this.topology ??= topologyOf(mesh);
+    known = twinVertices(mesh, this.topology, point, normal);
+    this.sides.set(name, known);
+    return known;
   }
 
   private tipSlot(held: Held): TipSlot {

@@ -1,22 +1,40 @@
 import { z } from 'zod';
 import { hexColor } from '../color';
+import { faceRunsSchema } from '../mesh';
 import { brushSchema, PLAIN_BRUSH } from './brush';
 import { placingSchema } from './frame';
 import { symmetrySchema } from './symmetry';
 
-const direction = z.tuple([z.number(), z.number(), z.number()]);
+const vector = z.tuple([z.number(), z.number(), z.number()]);
 const part = z.number().min(0).max(1);
+
+/** What may hold any stroke back, beside the guard. */
+const held = {
+  /**
+   * Only what was seen when it began: takes places of the model to the pixels of a picture SEEN_SIDE wide and high, three rows of four, x
+   * from the left and y from the top times the depth, and the depth. `eye`: toward the eye where there is no perspective. `hidden`: triangles
+   * that were not shown.
+   */
+  seen: z
+    .strictObject({ view: z.array(z.number()).length(12), eye: vector, hidden: faceRunsSchema })
+    .exactOptional(),
+  /** Only what looked much like this in its layer before: straight-alpha RGBA8, and by how much colours may differ, CIEDE2000. */
+  like: z
+    .strictObject({ rgba: z.array(z.int().min(0).max(255)).length(4), tolerance: z.number().min(0).max(100) })
+    .exactOptional(),
+};
 
 /** What every tool with a brush reads. */
 const brushed = {
+  ...held,
   /** How much it does where coverage is full; of each dab where they build up. */
   opacity: part,
   brush: brushSchema,
   /** What chance begins with. */
   seed: z.int().min(0).max(0xffffffff),
   /** Upward on the picture, and toward the eye, when it was made: model space. */
-  up: direction,
-  eye: direction,
+  up: vector,
+  eye: vector,
   /** Leave alone what faces away from under the brush. */
   nearSide: z.boolean(),
   /** Where else it is made; left out: nowhere. */
@@ -38,8 +56,17 @@ const fields = {
     chroma: z.number().min(-0.4).max(0.4),
     ...brushed,
   },
-  /** Brings what the layer had at another place before the stroke: `from` leads there from where it is laid. */
-  copy: { tool: z.literal('copy'), from: placingSchema, ...brushed },
+  /**
+   * Brings what the layer had at another place before the stroke: `from` leads there from where it is laid. `whole`: it has no samples, and
+   * takes the place of all that its guard lets through, on the side of the plane that the normal points to; with `twins` it comes from where the
+   * other side's triangles hang together as there.
+   */
+  copy: {
+    tool: z.literal('copy'),
+    from: placingSchema,
+    whole: z.strictObject({ point: vector, normal: vector, twins: z.boolean() }).nullable().default(null),
+    ...brushed,
+  },
   /**
    * Brings what a picture shows, as it was laid over the model: `view` takes a place of the model to the picture's pixels, three rows of
    * four, x from the left and y from the top times the depth, and the depth. `whole`: it has no samples, and covers all that its guard lets through.
@@ -53,7 +80,7 @@ const fields = {
     ...brushed,
   },
   /** Covers all that its guard lets through. It has no samples. */
-  fill: { tool: z.literal('fill'), erase: z.boolean(), color: hexColor, opacity: part },
+  fill: { tool: z.literal('fill'), erase: z.boolean(), color: hexColor, opacity: part, ...held },
 } as const;
 
 /** Samples in a row; a new run begins where the brush left the model and came back. */
@@ -111,6 +138,12 @@ export type ToolName = StrokeStyle['tool'];
 export type StyleOf<T extends ToolName> = Extract<StrokeStyle, { tool: T }>;
 /** The style of any tool with a brush. */
 export type BrushedStyle = Exclude<StrokeStyle, { tool: 'fill' }>;
+
+/** Ids of the project's patterns that a stroke needs to be made again. */
+export const picturesOf = (stroke: StrokeStyle): number[] => [
+  ...(stroke.tool === 'through' ? [stroke.picture] : []),
+  ...('brush' in stroke && stroke.brush.picture !== null ? [stroke.brush.picture] : []),
+];
 
 /** Stands in the place of a stroke that can't be read any more; paints nothing. */
 export const LOST_STROKE: Stroke = {

@@ -24,6 +24,8 @@ export const symmetrySchema = z.strictObject({
       span: z.number().min(1).max(360),
     })
     .nullable(),
+  /** Over planes it goes by how the triangles of the two sides hang together, which may differ a little, instead of straight. */
+  twins: z.boolean().exactOptional(),
 });
 
 export type Symmetry = z.infer<typeof symmetrySchema>;
@@ -31,21 +33,43 @@ export type Symmetry = z.infer<typeof symmetrySchema>;
 /** Copies that lie so near to each other are the same. */
 const SAME = 1e-9;
 
+/** One of the places where a stroke is made. */
+export interface CopyWay {
+  /** What takes the stroke there. */
+  readonly placing: Placing;
+  /** The same in steps: first the turn round the axis, */
+  readonly turn: Placing;
+  /** then over the planes of these numbers, one after the other. */
+  readonly over: readonly number[];
+}
+
 /** What takes a stroke to each of its copies, itself first. */
-export function copiesOf(symmetry: Symmetry | undefined): readonly Placing[] {
-  if (!symmetry) return [IDENTITY];
+export const copiesOf = (symmetry: Symmetry | undefined): readonly Placing[] =>
+  copyWays(symmetry).map(({ placing }) => placing);
+
+/** What takes a stroke to each of its copies, itself first, and how. */
+export function copyWays(symmetry: Symmetry | undefined): readonly CopyWay[] {
+  if (!symmetry) return [{ placing: IDENTITY, turn: IDENTITY, over: [] }];
   const { planes, axis } = symmetry;
-  let copies: Placing[] = [IDENTITY];
+  let copies: CopyWay[] = [{ placing: IDENTITY, turn: IDENTITY, over: [] }];
   if (axis) {
     const { count, span, point, direction } = axis;
     const step = span === 360 ? 360 / count : span / (count - 1);
-    copies = Array.from({ length: count }, (_, k) => turned(point, direction, (k * step * Math.PI) / 180));
+    copies = Array.from({ length: count }, (_, k) => {
+      const turn = turned(point, direction, (k * step * Math.PI) / 180);
+      return { placing: turn, turn, over: [] };
+    });
   }
-  for (const { point, normal } of planes) {
+  planes.forEach(({ point, normal }, plane) => {
     const mirror = mirrored(point, normal);
-    copies = [...copies, ...copies.map((copy) => compose(mirror, copy))];
-  }
-  return copies.filter((copy, i) => copies.findIndex((other) => isSame(copy, other)) === i);
+    const others = copies.map(({ placing, turn, over }) => ({
+      placing: compose(mirror, placing),
+      turn,
+      over: [...over, plane],
+    }));
+    copies = [...copies, ...others];
+  });
+  return copies.filter(({ placing }, i) => copies.findIndex((other) => isSame(placing, other.placing)) === i);
 }
 
 const isSame = (a: Placing, b: Placing): boolean =>

@@ -5,6 +5,8 @@ import type { StrokePaint } from './stroke-tile';
 export interface TexelColors {
   /** They change as the stroke goes on; if not, they are asked for once. */
   readonly changes?: boolean;
+  /** They take the place of what was there, also where they are nothing, instead of being laid over it. */
+  readonly replaces?: boolean;
   /** @param before the tile as it was before the stroke @param out receives four numbers at `at` */
   write(tile: number, texel: number, before: Uint8Array, out: Uint8Array, at: number): void;
 }
@@ -43,8 +45,12 @@ export class ThroughCoverage {
         has[i] = 1;
         this.colors.write(tile, i, before, rgba, o);
       }
-      const w = (covers * opacity * rgba[o + 3]!) / 255;
       const a0 = before[o + 3]! / 255;
+      if (this.colors.replaces && !keepAlpha) {
+        replace(before, rgba, covers * opacity, out, o);
+        continue;
+      }
+      const w = (covers * opacity * rgba[o + 3]!) / 255;
       if (w <= 0 || (keepAlpha && a0 === 0)) continue;
       const a = keepAlpha ? a0 : w + a0 * (1 - w);
       const share = keepAlpha ? w : w / a;
@@ -54,4 +60,14 @@ export class ThroughCoverage {
       out[o + 3] = Math.floor(a * 255 + 0.5);
     }
   }
+}
+
+/** So much of the one colour and the rest of the other, straight-alpha. */
+function replace(before: Uint8Array, by: Uint8Array, w: number, out: Uint8Array, o: number): void {
+  const [a0, a1] = [before[o + 3]! * (1 - w), by[o + 3]! * w];
+  const alpha = a0 + a1;
+  for (let k = 0; k < 3; k++) {
+    out[o + k] = alpha > 0 ? Math.floor((before[o + k]! * a0 + by[o + k]! * a1) / alpha + 0.5) : 0;
+  }
+  out[o + 3] = Math.floor(alpha + 0.5);
 }

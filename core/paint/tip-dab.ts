@@ -1,10 +1,11 @@
+import type { Picture } from '../formats';
 import { clamp01, smoothstep } from '../math';
 import { SUB } from '../surface';
 import { UNROLLED_STRIDE, type Unrolled } from '../mesh';
 import { hasShades, type BrushShape } from './brush';
 import { curveTable, readCurve, type CurveTable } from './curve-table';
 import { FACING_FULL, FACING_NONE, type Dab, type DeskSlot } from './dab';
-import { pixelsPerTexel, tipCoverage, tipPicture, type TipPicture } from './tips';
+import { pixelsPerTexel, tipCoverage, tipOf, type TipPicture } from './tips';
 
 /** A tip that lies against the surface fades between these depths, in parts of its radius. */
 const DEPTH_FULL = 0.5;
@@ -51,9 +52,13 @@ const SHADE_OVER = 0.3;
 /** Numbers that are kept of where a texel lies on a tip. */
 export const ON_TIP = 2;
 
-export const tipWork = (brush: BrushShape): TipWork => ({
+/** @param pictureOf reads the project's pictures; left out: there are none */
+export const tipWork = (
+  brush: BrushShape,
+  pictureOf: (id: number) => Picture | null = () => null,
+): TipWork => ({
   brush,
-  picture: tipPicture(brush.tip),
+  picture: tipOf(brush, pictureOf),
   profile: brush.profile && curveTable(brush.profile),
 });
 

@@ -1,5 +1,7 @@
+import { CoreError } from '../errors';
+import type { Picture } from '../formats';
 import { clamp01, seededRandom, smoothstep } from '../math';
-import type { TipName } from './brush';
+import { PICTURE_TIP, type BrushShape, type TipName } from './brush';
 
 /** Texels a side of a tip's picture. */
 const SIDE = 128;
@@ -14,7 +16,105 @@ type Drawing = (u: number, v: number) => number;
 
 const made = new Map<TipName, TipPicture>();
 
-/** The picture of a tip; null for the round one, which needs none. */
+/**
+ * The picture of a brush's tip; null for the round one, which needs none.
+ *
+ * @param pictureOf reads the project's patterns; a tip whose picture isn't there paints nothing
+ */
+export function tipOf(
+  { tip, picture }: Pick<BrushShape, 'tip' | 'picture'>,
+  pictureOf: (id: number) => Picture | null,
+): TipPicture | null {
+  if (tip !== PICTURE_TIP) return tipPicture(tip);
+  const found = picture === null ? null : pictureOf(picture);
+  if (!found) return NOTHING;
+  let known = ofPictures.get(found);
+  if (!known) ofPictures.set(found, (known = tipOfPicture(found)));
+  return known;
+}
+
+const ofPictures = new WeakMap<Picture, TipPicture>();
+
+/** A picture covers by its alpha; one without any, by how dark it is. Beyond this alpha nothing counts as seen through. */
+const OPAQUE = 250;
+
+/** What covers less than this doesn't count for how large a picture is. */
+const SEEN = 8;
+
+/**
+ * A picture as a tip. It is scaled about its middle until the farthest place where it covers anything reaches the rim, so that a square
+ * one is whole as well.
+ */
+export function tipOfPicture({ width, height, rgba }: Picture): TipPicture {
+  const count = width * height;
+  let isOpaque = true;
+  for (let i = 0; i < count && isOpaque; i++) isOpaque = rgba[i * 4 + 3]! >= OPAQUE;
+  const covers = Float32Array.from({ length: count }, (_, i) => {
+    const o = i * 4;
+    if (!isOpaque) return rgba[o + 3]!;
+    // Rec. 709 luma: what is dark covers.
+    return 255 - (0.2126 * rgba[o]! + 0.7152 * rgba[o + 1]! + 0.0722 * rgba[o + 2]!);
+  });
+  let reach = 0;
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      if (covers[y * width + x]! < SEEN) continue;
+      // The far corner of the pixel.
+      const [dx, dy] = [Math.abs(x + 0.5 - width / 2) + 0.5, Math.abs(y + 0.5 - height / 2) + 0.5];
+      reach = Math.max(reach, Math.sqrt(dx * dx + dy * dy));
+    }
+  }
+  if (reach === 0) return NOTHING;
+  const scale = (2 * reach) / SIDE;
+  const out = new Uint8Array(SIDE * SIDE);
+  for (let y = 0; y < SIDE; y++) {
+    for (let x = 0; x < SIDE; x++) {
+      const from = [width / 2 - reach + x * scale, height / 2 - reach + y * scale] as const;
+      out[y * SIDE + x] = Math.round(meanOver(covers, width, height, ...from, scale));
+    }
+  }
+  return { levels: halves(out) };
+}
+
+/**
+ * A picture as it is kept for a tip: small, black, covering by its alpha.
+ *
+ * @throws CoreError `file-unsupported` if it covers nothing anywhere
+ */
+export function keptTip(picture: Picture): Picture {
+  const tip = tipOfPicture(picture);
+  if (tip === NOTHING) {
+    throw new CoreError(
+      'file-unsupported',
+      'That picture covers nothing: a tip paints where its picture is dark, or, if some of it is transparent, where it isn’t.',
+    );
+  }
+  const { side, values } = tip.levels[0]!;
+  const rgba = new Uint8Array(side * side * 4);
+  values.forEach((value, i) => (rgba[i * 4 + 3] = value));
+  return { width: side, height: side, rgba };
+}
+
+/** The mean over a square of a picture, each pixel by how much of it lies within; nothing lies beyond its rim. */
+function meanOver(
+  values: Float32Array,
+  width: number,
+  height: number,
+  left: number,
+  top: number,
+  side: number,
+): number {
+  let sum = 0;
+  for (let y = Math.max(0, Math.floor(top)); y < Math.min(height, top + side); y++) {
+    const tall = Math.min(y + 1, top + side) - Math.max(y, top);
+    for (let x = Math.max(0, Math.floor(left)); x < Math.min(width, left + side); x++) {
+      sum += values[y * width + x]! * tall * (Math.min(x + 1, left + side) - Math.max(x, left));
+    }
+  }
+  return sum / (side * side);
+}
+
+/** The picture of a tip that is made by code; null for the round one. */
 export function tipPicture(name: TipName): TipPicture | null {
   const draw = DRAWINGS[name];
   if (!draw) return null;
@@ -42,6 +142,9 @@ export function tipCoverage({ levels }: TipPicture, u: number, v: number, pixels
 
 /** How many pixels of a tip's picture a texel spans where the brush has a radius of so many texels. */
 export const pixelsPerTexel = (radiusInTexels: number): number => SIDE / (2 * Math.max(radiusInTexels, 0.25));
+
+/** A tip that covers nothing. */
+const NOTHING: TipPicture = { levels: [{ side: 4, values: new Uint8Array(16) }] };
 
 function drawn(draw: Drawing): Uint8Array {
   const out = new Uint8Array(SIDE * SIDE);

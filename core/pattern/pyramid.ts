@@ -24,23 +24,33 @@ interface PyramidLevel {
   readonly data: Float32Array;
 }
 
+/** Makes it once for each picture. */
+function onceEach(make: (picture: PatternPixels) => Pyramid): (picture: PatternPixels) => Pyramid {
+  const known = new WeakMap<PatternPixels, Pyramid>();
+  return (picture) => {
+    let pyramid = known.get(picture);
+    if (!pyramid) known.set(picture, (pyramid = make(picture)));
+    return pyramid;
+  };
+}
+
 /** Lightness as the eye has it (OKLab L), times alpha: what a picture is worth as a mask. */
-export function greyPyramid({ width, height, rgba }: PatternPixels): Pyramid {
+export const greyPyramid = onceEach(({ width, height, rgba }: PatternPixels): Pyramid => {
   const curve = Float64Array.from({ length: 256 }, (_, v) => srgbToLinear(v / 255));
   const data = Float32Array.from({ length: width * height }, (_, i) => {
     const [r, g, b] = [rgba[i * 4]!, rgba[i * 4 + 1]!, rgba[i * 4 + 2]!];
     return linearSrgbToOklab(curve[r]!, curve[g]!, curve[b]!).L * (rgba[i * 4 + 3]! / 255);
   });
   return pyramidOf({ width, height, data }, 1);
-}
+});
 
 /** Colours as they are, sRGB-encoded, premultiplied. */
-export function colorPyramid({ width, height, rgba }: PatternPixels): Pyramid {
+export const colorPyramid = onceEach(({ width, height, rgba }: PatternPixels): Pyramid => {
   const data = Float32Array.from(rgba, (v, i) =>
     i % 4 === 3 ? v / 255 : (v / 255) * (rgba[i - (i % 4) + 3]! / 255),
   );
   return pyramidOf({ width, height, data }, 4);
-}
+});
 
 /** A picture no larger than so many pixels a side: its first halving that is small enough. */
 export function noLarger({ width, height, rgba }: PatternPixels, side: number): PatternPixels {

@@ -1,25 +1,37 @@
 import { z } from 'zod';
-import { faceRunsSchema } from '../mesh';
+import { faceMask, faceRuns, faceRunsSchema, type FaceRuns } from '../mesh';
 import { MAX_OUTLINE } from './limits';
 
 const coordinate = z.number().min(-1e6).max(1e6);
+
+/** Numbers of a triangle's way to the sheet. */
+export const NUMBERS_A_FACE = 8;
+
+const faceCount = (runs: FaceRuns): number => runs.reduce((n, x, i) => (i % 2 ? n + x : n), 0);
 
 /**
  * A line drawn around some of the model, as it was seen: what lies within it is added to a region or taken off, also through the middle
  * of a triangle. It is kept in space, so that it holds for every layout and size of sheet.
  */
-export const cutSchema = z.strictObject({
-  how: z.enum(['add', 'remove']),
-  /** Triangles that the line runs through, and no others. */
-  faces: faceRunsSchema,
-  /** Three rows of four: x, y and depth of a place of the model in the picture, the first two times the depth. */
-  view: z.array(z.number()).length(12),
-  /** Corners x, y of the line, closed, in the picture's units. */
-  outline: z
-    .array(z.tuple([coordinate, coordinate]))
-    .min(3)
-    .max(MAX_OUTLINE),
-});
+export const cutSchema = z
+  .strictObject({
+    how: z.enum(['add', 'remove']),
+    /** Triangles that the line runs through, and no others. */
+    faces: faceRunsSchema,
+    /** Three rows of four: x, y and depth of a place of the model in the picture, the first two times the depth. */
+    view: z.array(z.number()).length(12),
+    /** For a line drawn on the sheet, in place of the view: what takes places of each of its triangles, in their order, there: two rows of four. */
+    flat: z.array(z.number()).exactOptional(),
+    /** Corners x, y of the line, closed, in the picture's units. */
+    outline: z
+      .array(z.tuple([coordinate, coordinate]))
+      .min(3)
+      .max(MAX_OUTLINE),
+  })
+  .refine(
+    ({ faces, flat }) => !flat || flat.length === faceCount(faces) * NUMBERS_A_FACE,
+    'a line on the sheet needs a way there for each of its triangles',
+  );
 
 export type Cut = z.infer<typeof cutSchema>;
 
@@ -104,11 +116,39 @@ export function simplerOutline(
 export const movedCuts = (cuts: readonly Cut[], back: readonly number[]): Cut[] =>
   cuts.map((cut) => ({
     ...cut,
-    view: Array.from({ length: 12 }, (_, i) => {
-      const row = Math.floor(i / 4) * 4;
-      const column = i % 4;
-      let sum = column === 3 ? cut.view[row + 3]! : 0;
-      for (let k = 0; k < 3; k++) sum += cut.view[row + k]! * back[k * 4 + column]!;
-      return sum;
-    }),
+    view: movedRows(cut.view, back),
+    ...(cut.flat && { flat: movedRows(cut.flat, back) }),
   }));
+
+/** Rows of four, asked with places as they were before they were moved. */
+const movedRows = (rows: readonly number[], back: readonly number[]): number[] =>
+  rows.map((_, i) => {
+    const row = Math.floor(i / 4) * 4;
+    const column = i % 4;
+    let sum = column === 3 ? rows[row + 3]! : 0;
+    for (let k = 0; k < 3; k++) sum += rows[row + k]! * back[k * 4 + column]!;
+    return sum;
+  });
+
+/**
+ * A cut on other triangles.
+ *
+ * @param from how many triangles there were
+ * @param to how many there are
+ * @param source the triangle that each of them was; negative for none
+ */
+export function cutOver(cut: Cut, from: number, to: number, source: (face: number) => number): Cut {
+  const was = faceMask(from, cut.faces);
+  const isCut = (face: number): boolean => source(face) >= 0 && was[source(face)] === 1;
+  const faces = faceRuns(to, isCut);
+  if (!cut.flat) return { ...cut, faces };
+  const place = new Map<number, number>();
+  was.forEach((is, face) => is && place.set(face, place.size));
+  const flat: number[] = [];
+  for (let face = 0; face < to; face++) {
+    if (!isCut(face)) continue;
+    const at = place.get(source(face))! * NUMBERS_A_FACE;
+    flat.push(...cut.flat.slice(at, at + NUMBERS_A_FACE));
+  }
+  return { ...cut, faces, flat };
+}

@@ -4,3 +4,4 @@ export * from './region';
 export * from './region-shape';
 export * from './select';
 export * from './lasso';
+export * from './sheet-lasso';

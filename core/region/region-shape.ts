@@ -7,7 +7,7 @@ import {
   type Places,
   type SurfaceMap,
 } from '../surface';
-import { insideOutline, type Cut, type Inside } from './cut';
+import { insideOutline, NUMBERS_A_FACE, type Cut, type Inside } from './cut';
 
 /** A region over a surface's texels. */
 export interface RegionShape {
@@ -41,6 +41,7 @@ export function regionShape(surface: SurfaceMap, area: Area, reader = new PlaceR
     };
   }
   const cutFaces = cuts.map((cut) => faceMask(count, cut.faces));
+  const ways = cuts.map((cut, k) => (cut.flat ? placesInOrder(cutFaces[k]!) : null));
   const faces = whole.slice();
   for (const mask of cutFaces) mask.forEach((is, f) => is && (faces[f] = 2));
   const texels = texelLengths(surface);
@@ -52,7 +53,10 @@ export function regionShape(surface: SurfaceMap, area: Area, reader = new PlaceR
     const { px, py, pz } = places;
     cuts.forEach((cut, k) => {
       if (!cutFaces[k]![face]) return;
-      const part = partInside(cut, px[i]!, py[i]!, pz[i]!, normals, face, texels(face, tile));
+      const p = [px[i]!, py[i]!, pz[i]!] as const;
+      const way = ways[k];
+      const view = way ? flatView(cut.flat!, way.get(face)!) : cut.view;
+      const part = partInside(view, cut.outline, p, normals, face, texels(face, tile));
       value = cut.how === 'add' ? value + (1 - value) * part : value * (1 - part);
     });
     return Math.round(value * 255);
@@ -93,14 +97,29 @@ function maskOf(count: number, faces: readonly number[]): Uint8Array {
   return out;
 }
 
+/** Of each triangle of a set which one of them it is. */
+function placesInOrder(mask: Uint8Array): Map<number, number> {
+  const out = new Map<number, number>();
+  mask.forEach((is, face) => is && out.set(face, out.size));
+  return out;
+}
+
+/** A triangle's own way to the sheet as a view of it. */
+const flatView = (flat: readonly number[], at: number): number[] => [
+  ...flat.slice(at * NUMBERS_A_FACE, (at + 1) * NUMBERS_A_FACE),
+  0,
+  0,
+  0,
+  1,
+];
+
 const inside: Inside = { distance: 0, x: 0, y: 0 };
 
 /** How much of a texel lies within a cut's line: 0..1, smooth over the texel. */
 function partInside(
-  { view: m, outline }: Cut,
-  x: number,
-  y: number,
-  z: number,
+  m: readonly number[],
+  outline: Cut['outline'],
+  [x, y, z]: readonly [number, number, number],
   normals: Float64Array,
   face: number,
   texel: number,

@@ -36,6 +36,7 @@ const STROKES: readonly StrokeWish[] = [
   },
   {
     tool: 'copy',
+    whole: null,
     from: [1, 0, 0, -0.4, 0, 1, 0, 0, 0, 0, 1, 0.3],
     ...brushed,
     runs: [line([0.3, 0, -0.5], [0.8, 0, -0.5], 0.2)],

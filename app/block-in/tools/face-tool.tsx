@@ -43,7 +43,7 @@ export const faceTool: ToolMaker = (view) => {
               const { faces, cuts } =
                 pane === 'model'
                   ? enclosedOnModel(view, now, points, useFaceChoice.getState())
-                  : enclosedOnSheet(view, now, points);
+                  : enclosedOnSheet(view, now, points, useFaceChoice.getState());
               chooseFaces(now, faces, cuts);
             }),
         );

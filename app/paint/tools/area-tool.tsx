@@ -1,5 +1,6 @@
 import { faceRuns, type UvMesh } from '../../../core/mesh';
-import { copiesOf, type Placing } from '../../../core/paint';
+import { copiesOf, placed, type Placing } from '../../../core/paint';
+import { placeNear } from '../../../core/region';
 import { texelOnSheet } from '../../../core/surface';
 import { sentenceOf } from '../../../core/errors';
 import { useProject, type Session } from '../../project';
@@ -58,7 +59,7 @@ export const lineTool =
           const area =
             pane === 'model'
               ? enclosedByCopies(view, mesh, points, how, copiesFor(mesh, begunOn))
-              : enclosedOnSheet(view, mesh, points);
+              : enclosedOnSheet(view, mesh, points, how);
           // Copies may lie on other parts.
           const isHeld = !usePaint.getState().symmetry.on;
           void cover(session, area, isHeld ? begunOn : null, 'Nothing of the model lies within that line.');
@@ -93,9 +94,23 @@ function ownerPart(hit: Hit): string | null {
 async function fill(session: Session, hit: Hit): Promise<void> {
   const { scope } = usePaint.getState();
   if (scope === 'like') return await flood(session, hit);
-  const area = facesOf(scope, hit.face);
-  if (!area) notify('No region lies there. Keep some faces as a region in Block in first.');
-  else await cover(session, area, null, '');
+  const areas = facesUnder(hit).map((face) => facesOf(scope, face));
+  const found = areas.filter((area) => area !== null);
+  if (found.length === 0) {
+    notify('No region lies there. Keep some faces as a region in Block in first.');
+    return;
+  }
+  const area = { faces: found.flatMap(({ faces }) => faces), cuts: found.flatMap(({ cuts }) => cuts) };
+  await cover(session, area, null, '');
+}
+
+/** The triangle that was pressed, and those where the symmetry presses too. */
+function facesUnder({ face, point: { x, y, z } }: Hit): number[] {
+  const { mesh } = useProject.getState();
+  if (!mesh) return [face];
+  const copies = copiesFor(mesh, mesh.parts[mesh.faceParts[face]!]!).slice(1);
+  const others = copies.map((copy) => placeNear(mesh, ...placed([x, y, z], copy)).face);
+  return [...new Set([face, ...others])];
 }
 
 function facesOf(scope: Exclude<FillScope, 'like'>, face: number): EnclosedFaces | null {

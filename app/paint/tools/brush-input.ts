@@ -9,7 +9,7 @@ import { ownerOf, type Hit, type PanePoint, type PointerAt, type StageView } fro
 const MAX_STEPS = 48;
 
 /** The pen on a pane. */
-type PenAt = Pick<PointerAt, 'x' | 'y' | 'pressure' | 'tilt' | 'azimuth' | 'time'>;
+export type PenAt = Pick<PointerAt, 'x' | 'y' | 'pressure' | 'tilt' | 'azimuth' | 'time'>;
 
 /** A straight line is laid in pieces of so many pixels, each followed over the form. */
 const LINE_STEP = 60;

@@ -1,9 +1,12 @@
 import { Vector3 } from 'three';
 import { sentenceOf } from '../../../core/errors';
+import { texelOnSheet } from '../../../core/surface';
+import type { StrokeBegin } from '../../../workers';
 import { copiesOf, placed, roundSample, type Symmetry } from '../../../core/paint';
 import { useProject, type Session } from '../../project';
+import { useBoardTaker } from '../../shared/board-taker';
 import { notify } from '../../shared/notify';
-import { brushInHand, rememberColor, useUi } from '../../shared/ui-store';
+import { brushInHand, rememberColor, useUi, type EditTarget } from '../../shared/ui-store';
 import {
   ownerOf,
   showSheetOf,
@@ -13,20 +16,27 @@ import {
   type StageView,
   type ToolMaker,
 } from '../../viewport';
-import { BrushInput, brushRadius } from './brush-input';
+import { BrushInput, brushRadius, type PenAt } from './brush-input';
 import { changeSymmetry, usePaint } from '../paint-store';
 import { symmetryFor } from '../symmetry';
 import { BrushRing, type GhostAt, type RingPlace } from './BrushRing';
 import { pulled } from './steady';
 import { StrokeMarks } from './film-tool';
 import { SymmetryMarks } from './SymmetryMarks';
-import { strokeOn, targetOrTold, type Seen } from './stroke-style';
-import { movesPicture, ThroughPicture, throughView } from './through';
+import { paintTarget, strokeOn, targetOrTold, type Seen } from './stroke-style';
+import { ReachWatch } from './reach';
+import { bending, RuledLine, ruledGesture } from './ruled-tool';
+import { movesPicture, referenceView, seenView, ThroughPicture, throughView } from './through';
 
 /** Upward on the picture and toward the eye, in model space; on the sheet the eye stands over the surface. */
-function seenFrom(view: StageView, pane: PanePoint['pane'], hit: Hit): Seen {
-  if (pane === 'sheet') return { up: [0, 1, 0], eye: hit.normal.toArray(), through: null };
-  const { through } = usePaint.getState();
+function seenFrom(view: StageView, at: PointerAt, hit: Hit): Seen {
+  const texel = texelUnder(hit);
+  if (at.pane === 'sheet') {
+    const eye = hit.normal.toArray();
+    return { up: [0, 1, 0], eye, through: null, reference: null, seen: null, texel };
+  }
+  const { through, source } = usePaint.getState();
+  const { mesh } = useProject.getState();
   const { turn } = view.rig;
   const direction = (x: number, y: number, z: number): [number, number, number] =>
     new Vector3(x, y, z).applyQuaternion(turn).toArray().map(roundSample) as [number, number, number];
@@ -34,7 +44,20 @@ function seenFrom(view: StageView, pane: PanePoint['pane'], hit: Hit): Seen {
     up: direction(0, 1, 0),
     eye: direction(0, 0, 1),
     through: through && throughView(view, through),
+    reference:
+      typeof source === 'object' && source !== null && 'reference' in source
+        ? referenceView(view, at, source)
+        : null,
+    seen: mesh && seenView(view, mesh),
+    texel,
   };
+}
+
+/** The texel under the pointer, by its number among all. */
+function texelUnder({ sheet: number, u, v }: Hit): number {
+  const sheet = useProject.getState().surface!.sheets[number]!;
+  const on = (x: number): number => Math.min(sheet.size - 1, Math.floor((x - Math.floor(x)) * sheet.size));
+  return texelOnSheet(sheet, on(u), on(1 - v));
 }
 
 /** Where the pen is in the whole picture, while the pointer is on the same pane. */
@@ -60,18 +83,26 @@ function diameterAt(view: StageView, at: PanePoint, hit: Hit | null | undefined)
 function setsPlace(hit: Hit): boolean {
   const { sourcing, symmetry } = usePaint.getState();
   const { x, y, z } = hit.point;
-  if (sourcing) usePaint.setState({ source: [x, y, z], offset: null, sourcing: false });
-  else if (symmetry.placing) changeSymmetry({ place: [x, y, z], about: 'place', placing: false });
-  return sourcing || symmetry.placing;
+  if (sourcing === 'model') {
+    usePaint.setState({ source: [x, y, z], offset: null, sourcing: null });
+    return true;
+  }
+  if (!symmetry.placing) return false;
+  const normal = hit.normal.toArray();
+  changeSymmetry({ place: [x, y, z], normal, about: 'place', placing: false });
+  return true;
 }
 
 /** Escape leaves what waits for a press, then lays the tool down. */
 function layDownTool(): boolean {
-  const { tool, sourcing, symmetry } = usePaint.getState();
-  if (sourcing) usePaint.setState({ sourcing: false });
-  else if (symmetry.placing) changeSymmetry({ placing: false });
-  else if (tool === 'brush') return false;
-  else usePaint.setState({ tool: 'brush' });
+  const { tool, sourcing, symmetry, path } = usePaint.getState();
+  if (sourcing) {
+    usePaint.setState({ sourcing: null });
+    useBoardTaker.setState({ take: null });
+  } else if (symmetry.placing) changeSymmetry({ placing: false });
+  else if (tool !== 'brush') usePaint.setState({ tool: 'brush' });
+  else if (path !== 'free') usePaint.setState({ path: 'free' });
+  else return false;
   return true;
 }
 
@@ -102,6 +133,51 @@ function ghostsOf(
     });
 }
 
+/** A stroke that can begin where the pointer is; if none can, that is told. */
+function strokeAt(view: StageView, at: PointerAt, hit: Hit): StrokeBegin | null {
+  const { mesh, surface } = useProject.getState();
+  if (!surface || !mesh) {
+    notify('The surface is still being measured; painting can begin in a moment.');
+    return null;
+  }
+  const target = targetOrTold();
+  if (!target) return null;
+  try {
+    return strokeFrom(view, at, hit, target, false);
+  } catch (error) {
+    notify(sentenceOf(error));
+    return null;
+  }
+}
+
+/** The same to ask where it could come; nothing is told if there is none. */
+function trialAt(view: StageView, at: PointerAt, hit: Hit): StrokeBegin | null {
+  const target = paintTarget();
+  const { surface } = useProject.getState();
+  return 'refused' in target || !surface ? null : strokeFrom(view, at, hit, target, true);
+}
+
+/** @throws CoreError as `strokeOn` */
+function strokeFrom(
+  view: StageView,
+  at: PointerAt,
+  hit: Hit,
+  target: EditTarget,
+  isTrial: boolean,
+): StrokeBegin {
+  const { mesh, surface } = useProject.getState();
+  const owner = ownerOf(surface!, hit);
+  const { x, y, z } = owner.point;
+  const seen = seenFrom(view, at, hit);
+  return strokeOn(target, mesh!.parts[owner.part]!, hit.face, [x, y, z], seen, at.eraser, isTrial);
+}
+
+/** A colour that was laid is remembered. */
+function rememberPainted({ channel, style }: StrokeBegin): void {
+  const { color, glazing } = useUi.getState();
+  if (channel === 'pixels' && style.tool === 'brush' && !style.erase && !glazing) rememberColor(color);
+}
+
 /** Paints on the model or on the sheet with the brush in hand. */
 export const brushTool =
   (session: Session): ToolMaker =>
@@ -113,48 +189,45 @@ export const brushTool =
       end: () => session.strokeEnd(),
       cancel: () => session.strokeCancel(),
     });
+    const begin = (at: PointerAt, from: PenAt, stroke: StrokeBegin): void => {
+      brush.begin(at.pane, from, stroke, brushInHand(useUi.getState()), useProject.getState().surface!);
+      rememberPainted(stroke);
+    };
+    /** A stroke along points, all at once. */
+    const along = (at: PointerAt, points: readonly { x: number; y: number }[], stroke: StrokeBegin): void => {
+      const [first, ...others] = points.map((point) => ({ ...at, ...point }));
+      if (!first) return;
+      begin(at, first, stroke);
+      for (const point of others) brush.line(point);
+      brush.end();
+    };
+    const reach = new ReachWatch(session, view, (at, hit) => trialAt(view, at, hit));
     return {
       name: 'brush',
       cursor: 'crosshair',
       hover: (at, hit) => {
         const diameter = at ? diameterAt(view, at, hit) : 0;
         ring.current?.put(at && { x: at.screenX, y: at.screenY, diameter });
+        bending.hover(at);
         if (hit === undefined && at) return;
+        reach.hover(at, hit ?? null);
         const over = hit ? overAt(hit.face) : null;
         ring.current?.ghosts(ghostsOf(view, over, hit?.point ?? null, diameter));
       },
       press: (at, hit) => {
-        const { tool, through, movesThrough } = usePaint.getState();
+        const { tool, through, movesThrough, path } = usePaint.getState();
         if (tool === 'through' && through && movesThrough && at.pane === 'model') return movesPicture(at);
+        if (bending.press(at, along)) return 'done';
         if (!hit) return null;
-        const { mesh, surface } = useProject.getState();
-        if (!surface || !mesh) {
-          notify('The surface is still being measured; painting can begin in a moment.');
-          return 'done';
-        }
         if (setsPlace(hit)) return 'done';
-        const target = targetOrTold();
-        if (!target) return 'done';
-        try {
-          const ui = useUi.getState();
-          const owner = ownerOf(surface, hit);
-          const part = mesh.parts[owner.part]!;
-          const seen = seenFrom(view, at.pane, hit);
-          const { x, y, z } = owner.point;
-          const stroke = strokeOn(target, part, hit.face, [x, y, z], seen, at.eraser);
-          const before = at.shift && at.pane === 'model' && brush.endedAt;
-          const from = before ? { ...at, ...view.rig.project(before) } : at;
-          brush.begin(at.pane, from, stroke, brushInHand(ui), surface);
-          if (before) brush.line(at);
-          const { style } = stroke;
-          if (target.channel === 'pixels' && style.tool === 'brush' && !style.erase && !ui.glazing) {
-            rememberColor(ui.color);
-          }
-        } catch (error) {
-          notify(sentenceOf(error));
-          return 'done';
-        }
+        const stroke = strokeAt(view, at, hit);
+        if (!stroke) return 'done';
+        reach.clear();
         showSheetOf(hit);
+        if (path !== 'free') return ruledGesture(path, at, (points) => along(at, points, stroke), stroke);
+        const before = at.shift && at.pane === 'model' && brush.endedAt;
+        begin(at, before ? { ...at, ...view.rig.project(before) } : at, stroke);
+        if (before) brush.line(at);
         let pen: PointerAt = at;
         const over = overAt(hit.face);
         const diameter = diameterAt(view, at, hit);
@@ -180,12 +253,13 @@ export const brushTool =
           },
         };
       },
-      leave: layDownTool,
+      leave: () => bending.leave() || layDownTool(),
       overlay: () => (
         <>
           <ThroughPicture session={session} view={view} />
           <SymmetryMarks view={view} />
           <StrokeMarks view={view} />
+          <RuledLine view={view} />
           <BrushRing place={ring} />
         </>
       ),

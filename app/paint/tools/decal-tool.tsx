@@ -1,5 +1,6 @@
 import { Vector3 } from 'three';
 import { NODE_DEFAULTS, placeOf, usualDecal, type DecalLayer, type DecalSpec } from '../../../core/engine';
+import { cross } from '../../../core/math';
 import { boundsOf, centreOf, diagonalOf, type UvMesh } from '../../../core/mesh';
 import { activeNode, type Session, useActiveNode, useProject } from '../../project';
 import { patternOfWords } from '../../build-up';
@@ -125,11 +126,30 @@ function moving(session: Session, view: StageView, id: number): Gesture {
   return {
     move: (to) => {
       const hit = view.pick(to);
-      if (hit) patchDecal(session, id, placeAt(view, hit), gesture);
+      if (!hit) return;
+      const { at, ...facing } = placeAt(view, hit);
+      // Thrown straight it keeps its direction.
+      patchDecal(session, id, before.lies === 'straight' ? { at } : { at, ...facing }, gesture);
     },
     end: () => undefined,
     cancel: () => patchDecal(session, id, before, gesture),
   };
+}
+
+/** Throws the decal in hand straight onto the form, from where it is looked at. */
+export function throwFromHere(session: Session, view: StageView): void {
+  const chosen = chosenDecal();
+  if (!chosen) return;
+  const [right, up] = view.axes();
+  const rounded = ([x, y, z]: readonly [number, number, number]): Vec3 =>
+    [x, y, z].map((n) => Number(n.toFixed(5))) as Vec3;
+  const normal = rounded(cross(right, up) as Vec3);
+  patchDecal(
+    session,
+    chosen.id,
+    { lies: 'straight', normal, up: rounded(up as Vec3), turn: 0 },
+    newGesture(),
+  );
 }
 
 function turning(session: Session, view: StageView, { id, decal }: DecalLayer, from: PointerAt): Gesture {

@@ -13,27 +13,30 @@ import {
   type ProjectDocument,
   type Region,
 } from '../../../core/engine';
+import { base64ToBytes } from '../../../core/base64';
 import { rgbToHex } from '../../../core/color';
 import { CoreError } from '../../../core/errors';
 import type { Vec3 } from '../../../core/math';
-import { faceRuns, type UvMesh } from '../../../core/mesh';
+import { faceMask, faceRuns, type FaceRuns, type UvMesh } from '../../../core/mesh';
 import {
   copiesOf,
   mirrored,
   placed,
+  PICTURE_TIP,
   PLAIN_BRUSH,
   type BrushedStyle,
   type Placing,
+  type StrokeWish,
   type StyleOf,
   type Symmetry,
 } from '../../../core/paint';
-import { placeNear } from '../../../core/region';
+import { cutOver, placeNear } from '../../../core/region';
 import type { StrokeBegin } from '../../../workers';
 import { useProject } from '../../project';
 import { notify } from '../../shared/notify';
 import { brushInHand, useUi, type EditTarget } from '../../shared/ui-store';
-import { usePaint } from '../paint-store';
-import { symmetryFor } from '../symmetry';
+import { usePaint, type PaintState, type ReferencePlace } from '../paint-store';
+import { firstPlane, symmetryFor } from '../symmetry';
 
 /** Why a stroke can't be made, and the layer that it could go to instead. */
 export interface Refused {
@@ -99,11 +102,36 @@ function localColorAt(face: number): string {
 export const guardRegion = (): Region | null =>
   useProject.getState().document?.regions.find((r) => r.id === useUi.getState().guardRegion) ?? null;
 
-/** What holds a stroke that begins on a part. */
-function guardOf(part: string): GuardWish | null {
+/** What holds a stroke that begins on a part; null: it begins on no one part. */
+function guardOf(part: string | null): GuardWish | null {
   const region = guardRegion();
-  const { guardPart } = useUi.getState();
-  return guardPart || region ? { ...(guardPart && { part }), ...(region && { region: region.id }) } : null;
+  const { guardPart, hidden } = useUi.getState();
+  const { mesh } = useProject.getState();
+  const held = {
+    ...(guardPart && part !== null && { part }),
+    ...(region && { region: region.id }),
+    // What isn't shown stays untouched.
+    ...(hidden.size > 0 && mesh && { area: { faces: shownFaces(mesh), cuts: [] } }),
+  };
+  return Object.keys(held).length > 0 ? held : null;
+}
+
+const shownFaces = (mesh: UvMesh): FaceRuns => {
+  const { hidden } = useUi.getState();
+  return faceRuns(mesh.faceParts.length, (f) => !hidden.has(mesh.faceParts[f]!));
+};
+
+/** An area without what isn't shown. */
+function shownOf(area: NonNullable<GuardWish['area']>): NonNullable<GuardWish['area']> {
+  const { mesh } = useProject.getState();
+  if (!mesh || useUi.getState().hidden.size === 0) return area;
+  const count = mesh.faceParts.length;
+  const [shown, inside] = [faceMask(count, shownFaces(mesh)), faceMask(count, area.faces)];
+  const cuts = area.cuts.map((cut) => cutOver(cut, count, count, (f) => (shown[f] ? f : -1)));
+  return {
+    faces: faceRuns(count, (f) => inside[f] === 1 && shown[f] === 1),
+    cuts: cuts.filter(({ faces }) => faces.length > 0),
+  };
 }
 
 /** Onto what a stroke goes; if it can't be made, that is told with a way out. */
@@ -143,7 +171,7 @@ export function areaStroke(
     do: 'stroke',
     layer,
     channel,
-    guard: { ...(part === null ? {} : guardOf(part)), area },
+    guard: { ...(part === null ? {} : guardOf(part)), area: shownOf(area) },
     keepAlpha: useUi.getState().guardPainted && channel === 'pixels',
     stroke: {
       tool: 'fill',
@@ -155,32 +183,57 @@ export function areaStroke(
   };
 }
 
+/** What brings one side of a plane over to the side that its normal points to. */
+export const sideStroke = (
+  { layer, channel }: EditTarget,
+  plane: { readonly point: [number, number, number]; readonly normal: [number, number, number] },
+  twins: boolean,
+): Command => ({
+  do: 'stroke',
+  layer,
+  channel,
+  guard: guardOf(null),
+  stroke: {
+    tool: 'copy',
+    from: [...mirrored(plane.point, plane.normal)],
+    whole: { ...plane, twins },
+    ...WITHOUT_BRUSH,
+  },
+});
+
+/** What strokes without samples have in place of a brush. */
+const WITHOUT_BRUSH = {
+  opacity: 1,
+  brush: PLAIN_BRUSH,
+  seed: 0,
+  up: [0, 1, 0],
+  eye: [0, 0, 1],
+  nearSide: true,
+  runs: [],
+} satisfies Partial<StrokeWish>;
+
 /** What lays all that a picture shows over an area. */
 export function throughStroke(
   { layer, channel }: EditTarget,
   picture: number,
   view: readonly number[],
   area: NonNullable<GuardWish['area']>,
+  seen: NonNullable<BrushedStyle['seen']>,
 ): Command {
   const ui = useUi.getState();
   return {
     do: 'stroke',
     layer,
     channel,
-    guard: { area },
+    guard: { ...guardOf(null), area: shownOf(area) },
     keepAlpha: ui.guardPainted && channel === 'pixels',
     stroke: {
       tool: 'through',
       picture,
       view: [...view],
       whole: true,
-      opacity: 1,
-      brush: PLAIN_BRUSH,
-      seed: 0,
-      up: [0, 1, 0],
-      eye: [0, 0, 1],
-      nearSide: true,
-      runs: [],
+      seen,
+      ...WITHOUT_BRUSH,
     },
   };
 }
@@ -191,6 +244,7 @@ export function throughStroke(
  * @param at the place there
  * @param seen how the picture was looked at
  * @param isEraser the pen's other end is down: it takes paint away, whatever is in hand
+ * @param isTrial nothing will be laid: it is only asked where that could be
  * @throws CoreError `bad-argument` if the tool lacks something; the sentence says what
  */
 export function strokeOn(
@@ -200,6 +254,7 @@ export function strokeOn(
   at: Vec3,
   seen: Seen,
   isEraser = false,
+  isTrial = false,
 ): StrokeBegin {
   const ui = useUi.getState();
   const { symmetry } = usePaint.getState();
@@ -211,8 +266,14 @@ export function strokeOn(
     channel,
     guard: over ? guardOver(mesh, over, at, part) : guardOf(part),
     keepAlpha: ui.guardPainted && channel === 'pixels',
+    like: ui.guardLike ? { texel: seen.texel, tolerance: ui.likeTolerance } : null,
+    tip:
+      brush.picture === null || brush.shape.tip !== PICTURE_TIP
+        ? null
+        : { name: brush.name, png: base64ToBytes(brush.picture) },
     style: {
-      ...toolStyle(channel, face, at, isEraser, seen.through),
+      ...(isTrial ? TRIAL : toolStyle(channel, face, at, isEraser, seen)),
+      ...(ui.guardSeen && seen.seen && { seen: seen.seen }),
       brush: brush.shape,
       seed: crypto.getRandomValues(new Uint32Array(1))[0]!,
       up: seen.up,
@@ -227,33 +288,40 @@ export function strokeOn(
 function guardOver(mesh: UvMesh, over: Symmetry, at: Vec3, part: string): GuardWish | null {
   const region = guardRegion();
   const held = region && { region: region.id };
-  if (!useUi.getState().guardPart) return held;
+  if (!useUi.getState().guardPart) return guardOf(null);
   const parts = new Set([mesh.parts.indexOf(part)]);
   for (const copy of copiesOf(over).slice(1)) {
     const { face } = placeNear(mesh, ...placed(at, copy));
     parts.add(mesh.faceParts[face]!);
   }
-  const faces = faceRuns(mesh.faceParts.length, (f) => parts.has(mesh.faceParts[f]!));
+  const { hidden } = useUi.getState();
+  const faces = faceRuns(mesh.faceParts.length, (f) => {
+    const own = mesh.faceParts[f]!;
+    return parts.has(own) && !hidden.has(own);
+  });
   return { ...held, area: { faces, cuts: [] } };
 }
 
 /** How the picture was looked at, and where what is painted through lies over it. */
 export interface Seen extends Pick<BrushedStyle, 'up' | 'eye'> {
   readonly through: number[] | null;
+  /** The reference that is copied from, as it would come to lie. */
+  readonly reference: number[] | null;
+  /** From where it is looked at; null on the sheet. */
+  readonly seen: BrushedStyle['seen'] | null;
+  /** The texel under the brush, by its number among all. */
+  readonly texel: number;
 }
 
+/** What lays a colour, for when only its place matters. */
+const TRIAL = { tool: 'brush', erase: false, color: '#000000', opacity: 1 } as const;
+
 type ToolStyle = OwnOf<BrushedStyle['tool']>;
-type Shared = 'brush' | 'seed' | 'up' | 'eye' | 'nearSide' | 'symmetry';
+type Shared = 'brush' | 'seed' | 'up' | 'eye' | 'nearSide' | 'symmetry' | 'seen' | 'like';
 type OwnOf<T extends BrushedStyle['tool']> = T extends unknown ? Omit<StyleOf<T>, Shared> : never;
 
 /** What only the tool in hand reads. */
-function toolStyle(
-  channel: Channel,
-  face: number,
-  at: Vec3,
-  isEraser: boolean,
-  view: number[] | null,
-): ToolStyle {
+function toolStyle(channel: Channel, face: number, at: Vec3, isEraser: boolean, seen: Seen): ToolStyle {
   const ui = useUi.getState();
   const { tool: inHand, erasing, lightness, chroma } = usePaint.getState();
   const tool = isEraser ? 'brush' : inHand;
@@ -266,10 +334,14 @@ function toolStyle(
       return { tool: 'tone', opacity, lightness: -lightness, chroma };
     case 'lift':
       return { tool: 'tone', opacity, lightness, chroma };
-    case 'copy':
-      return { tool, opacity, from: [...copyFrom(at)] };
+    case 'copy': {
+      const { source } = usePaint.getState();
+      if (isReference(source)) return copyOfReference(source, opacity, seen);
+      return { tool, opacity, whole: null, from: [...copyFrom(at, face)] };
+    }
     case 'through': {
       const { through } = usePaint.getState();
+      const view = seen.through;
       if (!through || !view) {
         throw new CoreError(
           'bad-argument',
@@ -292,15 +364,33 @@ function toolStyle(
 }
 
 /** What leads from where is painted to where it is copied from; from the first stroke on it stays. */
-function copyFrom(at: Vec3): Placing {
-  const { source, offset } = usePaint.getState();
-  if (source === null) {
+function copyFrom(at: Vec3, face: number): Placing {
+  const { source, offset, symmetry } = usePaint.getState();
+  const { mesh } = useProject.getState();
+  if (source === null || isReference(source) || !mesh) {
     throw new CoreError('bad-argument', 'Set where to copy from first: press “Set source”, then the model.');
   }
-  if (source === 'other side') return mirrored([0, 0, 0], [1, 0, 0]);
+  if (source === 'other side') {
+    const { point, normal } = firstPlane(symmetry, mesh, mesh.faceParts[face]!);
+    return mirrored(point, normal);
+  }
   if (offset) return offset;
   const [x, y, z] = source;
   const to: Placing = [1, 0, 0, x - at[0], 0, 1, 0, y - at[1], 0, 0, 1, z - at[2]];
   usePaint.setState({ offset: to });
   return to;
+}
+
+const isReference = (source: PaintState['source']): source is ReferencePlace =>
+  typeof source === 'object' && source !== null && 'reference' in source;
+
+/** A reference is copied as one that lies over the model; from the first stroke on it stays where it came to lie. */
+function copyOfReference({ pattern }: ReferencePlace, opacity: number, { reference }: Seen): ToolStyle {
+  const { offset } = usePaint.getState();
+  const view = offset ?? reference;
+  if (!view) {
+    throw new CoreError('bad-argument', 'Begin on the model: a reference is copied onto what is seen there.');
+  }
+  if (!offset) usePaint.setState({ offset: view });
+  return { tool: 'through', opacity, picture: pattern, view: [...view], whole: false };
 }

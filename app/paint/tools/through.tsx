@@ -1,11 +1,37 @@
 import { useEffect, useMemo, useState } from 'react';
-import { faceRuns } from '../../../core/mesh';
+import type { Pattern } from '../../../core/engine';
+import { faceRuns, type UvMesh } from '../../../core/mesh';
+import { SEEN_SIDE, type BrushedStyle } from '../../../core/paint';
 import { type Session, useProject } from '../../project';
 import { notify } from '../../shared/notify';
 import { jobPool } from '../../shared/platform';
 import { paneMatrix, seesFace, type Gesture, type PointerAt, type StageView } from '../../viewport';
-import { usePaint, type Through } from '../paint-store';
+import { useUi } from '../../shared/ui-store';
+import { usePaint, type ReferencePlace, type Through } from '../paint-store';
 import { throughStroke, targetOrTold } from './stroke-style';
+
+/** What of a pattern is asked for. */
+type Known = Pick<Pattern, 'id' | 'width' | 'height'>;
+
+/** A reference among the project's pictures, no larger than a pattern; it is brought there once. Null if it can't be, which is told. */
+export async function patternOfReference(session: Session, reference: number): Promise<Known | null> {
+  const { document } = useProject.getState();
+  const found = document?.references.find((r) => r.id === reference);
+  if (!document || !found) return null;
+  const name = `Through: ${found.name}`.slice(0, 80);
+  const known = document.patterns.find((p) => !p.listed && p.name === name);
+  if (known) return known;
+  const file = await session.file(reference);
+  if (!file) {
+    notify('That reference can’t be read. Add it again.');
+    return null;
+  }
+  const { png, width, height } = await jobPool.run('patternPng', { file });
+  const pattern = { name, width, height, listed: false };
+  const done = await session.attach({ do: 'add-pattern', pattern }, png);
+  const [id] = done?.ids ?? [];
+  return id === undefined ? null : { id, width, height };
+}
 
 /**
  * Takes a reference as the picture to paint through: a copy of it, no larger than a pattern, is kept with the project, so that strokes can
@@ -13,23 +39,10 @@ import { throughStroke, targetOrTold } from './stroke-style';
  */
 export async function chooseThrough(session: Session, view: StageView, reference: number): Promise<void> {
   const { document } = useProject.getState();
-  const found = document?.references.find((r) => r.id === reference);
   const pane = view.pane('model');
-  if (!document || !found || !pane) return;
-  const name = `Through: ${found.name}`.slice(0, 80);
-  let pattern = document.patterns.find((p) => p.name === name) ?? null;
-  if (!pattern) {
-    const file = await session.file(reference);
-    if (!file) {
-      notify('That reference can’t be read. Add it again.');
-      return;
-    }
-    const { png, width, height } = await jobPool.run('patternPng', { file });
-    const done = await session.attach({ do: 'add-pattern', pattern: { name, width, height } }, png);
-    const [id] = done?.ids ?? [];
-    if (id === undefined) return;
-    pattern = { id, name, width, height };
-  }
+  if (!document || !pane) return;
+  const pattern = await patternOfReference(session, reference);
+  if (!pattern) return;
   // As high as the pane, in its middle.
   const height = pane.height * 0.9;
   const width = (height * pattern.width) / pattern.height;
@@ -54,6 +67,28 @@ export function throughView(view: StageView, { pattern, x, y, width }: Through):
   return m.map((v, i) => (i < 4 ? (v - x * m[i + 8]!) * k : i < 8 ? (v - y * m[i + 4]!) * k : v));
 }
 
+/** What takes places of the model to a reference that is copied from, as the two came to lie when this place was pressed. */
+export function referenceView(view: StageView, at: PointerAt, { x, y, scale }: ReferencePlace): number[] {
+  const m = paneMatrix(view.rig);
+  return m.map((v, i) => {
+    if (i < 4) return (v - at.x * m[i + 8]!) * scale + x * m[i + 8]!;
+    return i < 8 ? (v - at.y * m[i + 4]!) * scale + y * m[i + 4]! : v;
+  });
+}
+
+/** How the model is looked at, for strokes that change only what is seen. */
+export function seenView(view: StageView, mesh: UvMesh): NonNullable<BrushedStyle['seen']> {
+  const { width, height } = view.rig.paneSize;
+  const m = paneMatrix(view.rig);
+  const { hidden } = useUi.getState();
+  const eye = view.rig.axis(2).toArray();
+  return {
+    view: m.map((v, i) => (i < 4 ? (v * SEEN_SIDE) / width : i < 8 ? (v * SEEN_SIDE) / height : v)),
+    eye,
+    hidden: faceRuns(mesh.faceParts.length, (f) => hidden.has(mesh.faceParts[f]!)),
+  };
+}
+
 /** A drag moves the picture instead of painting. */
 export function movesPicture(at: PointerAt): Gesture {
   const before = usePaint.getState().through!;
@@ -73,7 +108,9 @@ export async function layWhole(session: Session, view: StageView): Promise<void>
   const target = targetOrTold();
   if (!mesh || !through || !matrix || !target) return;
   const faces = faceRuns(mesh.faceParts.length, (f) => seesFace(view, mesh, f));
-  await session.command(throughStroke(target, through.pattern, matrix, { faces, cuts: [] }));
+  await session.command(
+    throughStroke(target, through.pattern, matrix, { faces, cuts: [] }, seenView(view, mesh)),
+  );
 }
 
 /** The picture over the model. */

@@ -67,6 +67,11 @@ export class ScreenPass<U extends Uniforms> {
     this.scene.add(mesh);
   }
 
+  /** What it draws is laid over what is there, by its alpha. */
+  blends(): void {
+    this.material.transparent = true;
+  }
+
   draw(renderer: WebGLRenderer): void {
     renderer.render(this.scene, FLAT_CAMERA);
   }

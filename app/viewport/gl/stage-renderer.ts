@@ -12,6 +12,7 @@ import { MELTS, type Reading } from './glsl';
 import { ModelBuffers } from './model-buffers';
 import { ModelLines } from './model-lines';
 import { ModelPass, type ModelLook } from './model-pass';
+import { ReachPass } from './reach-pass';
 import { deviceRect, drawInto } from './screen-pass';
 import { SheetPass, type SheetPlace } from './sheet-pass';
 import { ShellPass } from './shell-pass';
@@ -57,6 +58,7 @@ export class StageRenderer {
   readonly marks = new ModelLines();
   readonly wires = new ModelLines();
   readonly shell: ShellPass;
+  readonly reach: ReachPass;
   private readonly renderer: WebGLRenderer;
   private readonly letters: DataTexture;
   private readonly lookup: LookupPass;
@@ -74,6 +76,7 @@ export class StageRenderer {
     this.buffers = new ModelBuffers(mesh);
     this.letters = letteredSquares();
     this.shell = new ShellPass(mesh);
+    this.reach = new ReachPass(this.buffers);
     this.lookup = new LookupPass(this.buffers);
     this.model = new ModelPass(this.sheets.textures, this.buffers, this.letters);
     this.sheet = new SheetPass(this.letters);
@@ -121,6 +124,7 @@ export class StageRenderer {
       this.lookup.draw(renderer, view.target, view.rig, isAtRest);
       drawInto(renderer, rect);
       this.model.draw(renderer, view.target, rect, view.look, this.readingOf(view.rig, view.look));
+      this.reach.draw(renderer, view.target, rect);
       this.shell.draw(renderer, view.target, view.rig, rect);
       if (view.marks) this.marks.draw(renderer, view.target, view.rig, view.pane, rect);
       if (view.wires) this.wires.draw(renderer, view.target, view.rig, view.pane, rect);
@@ -173,6 +177,7 @@ export class StageRenderer {
     this.marks.dispose();
     this.wires.dispose();
     this.shell.dispose();
+    this.reach.dispose();
     this.letters.dispose();
     this.buffers.dispose();
     this.sheets.dispose();

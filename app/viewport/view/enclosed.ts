@@ -1,6 +1,6 @@
-import { faceRuns, type UvMesh } from '../../../core/mesh';
+import { faceMask, faceRuns, type UvMesh } from '../../../core/mesh';
 import { compose, IDENTITY, inverse, placed, type Placing } from '../../../core/paint';
-import { facesWithin, placeNear, simplerOutline, type Cut } from '../../../core/region';
+import { enclosedByUv, facesWithin, placeNear, simplerOutline, type Cut } from '../../../core/region';
 import { isOnShownSheet, paneMatrix, seesFace } from './pane-projection';
 import type { StageView } from './stage-view';
 
@@ -72,19 +72,30 @@ export function enclosedOnModel(
   };
 }
 
-/** The faces whose middles a line over the sheet encloses. */
-export function enclosedOnSheet(view: StageView, mesh: UvMesh, line: Line): EnclosedFaces {
-  if (line.length < 3) return NOTHING;
-  const outline = line.map(([x, y]) => view.flat.toSheet(x, y)) as [number, number][];
-  const faces: number[] = [];
-  for (let f = 0; f < mesh.faceParts.length; f++) {
-    if (!isOnShownSheet(view, mesh, f)) continue;
-    const middle = [0, 1].map(
-      (k) => [0, 1, 2].reduce((sum, c) => sum + mesh.uvs[mesh.indices[f * 3 + c]! * 2 + k]!, 0) / 3,
+/** What a closed line over the sheet encloses. @param line pixels of the sheet's pane */
+export function enclosedOnSheet(
+  view: StageView,
+  mesh: UvMesh,
+  line: Line,
+  { cutsThrough, takesOff }: Pick<How, 'cutsThrough' | 'takesOff'>,
+): EnclosedFaces {
+  const outline = simplerOutline(line, TOLERANCE).map(([x, y]): [number, number] => {
+    const [u, v] = view.flat.toSheet(x, y);
+    return [u, v];
+  });
+  if (outline.length < 3) return NOTHING;
+  const isShown = (face: number): boolean => isOnShownSheet(view, mesh, face);
+  const { faces, cuts } = enclosedByUv(mesh, outline, isShown, takesOff ? 'remove' : 'add');
+  if (cutsThrough) return { faces, cuts };
+  const cut = cuts.flatMap((one) => [...faceMask(mesh.faceParts.length, one.faces).entries()]);
+  const middle = (face: number): [number, number] =>
+    [0, 1].map(
+      (k) => [0, 1, 2].reduce((sum, c) => sum + mesh.uvs[mesh.indices[face * 3 + c]! * 2 + k]!, 0) / 3,
     ) as [number, number];
-    if (holds(outline, middle)) faces.push(f);
-  }
-  return { faces, cuts: [] };
+  return {
+    faces: [...faces, ...cut.flatMap(([face, is]) => (is && holds(outline, middle(face)) ? [face] : []))],
+    cuts: [],
+  };
 }
 
 const middleOf = (mesh: UvMesh, face: number): [number, number, number] =>

@@ -4,7 +4,7 @@ import type { Vec3 } from '../../../core/math';
 import { boundsOf, type UvMesh } from '../../../core/mesh';
 import type { SheetMove } from '../../../core/unwrap';
 import type { SheetCopy } from '../../project';
-import type { CameraPose } from '../../../core/engine';
+import type { CameraPose, ReachMap } from '../../../core/engine';
 import { isShown, paneRect, type Pane, type PaneKind, type Panes } from '../../shared/panes';
 import type { CheckLights } from '../../shared/shown';
 import type { Mode, ModelLook } from '../gl/model-pass';
@@ -73,6 +73,7 @@ export class StageView {
   private settings: StageSettings;
   private copy: SheetCopy | null = null;
   private outlined = -1;
+  private showsReach = false;
   private unsubscribe: () => void = () => undefined;
   private width = 1;
   private height = 1;
@@ -191,6 +192,14 @@ export class StageView {
   /** Shows how far something may lie off the model. @param distance model units; null shows nothing */
   setShell(distance: number | null): void {
     this.renderer.shell.set(distance);
+    this.invalidate();
+  }
+
+  /** Shows what a stroke can't change; null shows nothing. */
+  setReach(map: ReachMap | null): void {
+    if (!map && !this.showsReach) return;
+    this.showsReach = map !== null;
+    this.renderer.reach.set(map);
     this.invalidate();
   }
 
