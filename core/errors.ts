@@ -26,6 +26,7 @@ export const ERROR_CODES = [
   'storage-failed',
   'storage-refused',
   'storage-damaged',
+  'read-only',
   'worker-died',
   'cancelled',
 ] as const;

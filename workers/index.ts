@@ -1,3 +1,4 @@
+export * from './room';
 export * from './rpc';
 export * from './store';
 export * from './projects';

@@ -17,6 +17,7 @@ import { CoreError } from '../core/errors';
 import { createWasmKernels } from '../core/kernels';
 import { checkMesh, requireUvs, type UvMesh } from '../core/mesh';
 import { measureSurface, TILE_BYTES, TILE_TEXELS, tileToRows, type SurfaceMap } from '../core/surface';
+import { Follower, Leader } from './following';
 import { Keeper } from './keeper';
 import { loadHistory, loadPage } from './load-history';
 import type { PaintEvents, PaintMethods } from './paint-protocol';
@@ -69,6 +70,8 @@ export class PaintDesk {
   private pendingTold: number | null = null;
   private toldMissing = '';
   private toldModel = '';
+  /** Another tab paints on the project. */
+  private follows = false;
   /** Tiles that turned out not to be readable, not told yet. */
   private damaged = 0;
 
@@ -89,28 +92,39 @@ export class PaintDesk {
     this.prepared = { project, loaded };
   }
 
-  async open({ project, session, model }: PaintMethods['open']['params']): Promise<number> {
+  async open({ project, session, model, follows }: PaintMethods['open']['params']): Promise<number> {
+    const follower = follows ? new Follower(project, (commit) => this.follow(commit)) : null;
+    if (follower) {
+      await follower.asks();
+      this.prepare(project);
+    }
     if (this.prepared?.project !== project) this.prepare(project);
     const loaded = await this.prepared!.loaded;
     this.prepared = null;
     const { row, document, mesh, pixels, strokes, files } = loaded;
     const counts = new Map([...strokes].map(([plane, list]) => [plane, list.length]));
     const options = { model: document.model, strokes: counts };
-    const history = await loadHistory(this.store, project, row.historyDone, options);
+    const history = follows
+      ? { steps: [], first: 0, done: 0 }
+      : await loadHistory(this.store, project, row.historyDone, options);
     this.project = project;
-    const keeper = new Keeper({
-      open: () => (this.store = new ProjectStore()),
-      project,
-      session,
-      tell: (state) => this.emit('keep', state),
-      whole: () => {
-        const { engine } = this;
-        if (engine.strokeInHand) return null;
-        const { document, mesh, historyData } = engine;
-        return { document, mesh, history: historyData, ...engine.everything() };
-      },
-    });
+    this.follows = follows;
+    const keeper = follows
+      ? null
+      : new Keeper({
+          open: () => (this.store = new ProjectStore()),
+          project,
+          session,
+          tell: (state) => this.emit('keep', state),
+          whole: () => {
+            const { engine } = this;
+            if (engine.strokeInHand) return null;
+            const { document, mesh, historyData } = engine;
+            return { document, mesh, history: historyData, ...engine.everything() };
+          },
+        });
     this.keeper = keeper;
+    const leader = keeper && new Leader(project, () => keeper.settled());
     const sizes = document.sheets.map((s) => s.size);
     const atHand = modelKey(model.hash, model.surface.sheets) === modelKey(row.modelHash, document.sheets);
     const surface = atHand ? model.surface : measured(mesh, sizes);
@@ -123,7 +137,10 @@ export class PaintDesk {
       strokes,
       files,
       history,
-      onCommit: (commit: Commit) => keeper.keep(commit),
+      onCommit: (commit: Commit) => {
+        keeper?.keep(commit);
+        leader?.did(commit);
+      },
       onDamaged: () => this.damaged++,
     });
     const known = row.journal?.session === session ? row.journal.call : 0;
@@ -132,13 +149,39 @@ export class PaintDesk {
     this.changed();
     const { engine } = this;
     setTimeout(() => this.engine_ === engine && engine.readyToPaint(), READY_MS);
+    follower?.begin();
     if (loaded.lostStrokes) this.emit('lost', { strokes: loaded.lostStrokes, tiles: 0 });
     return known;
   }
 
-  /** A call begins that may change the project. */
+  /** What another tab did. */
+  private follow(commit: Commit): void {
+    const { engine } = this;
+    const { document } = engine;
+    const isSame =
+      modelKey(commit.document.model, commit.document.sheets) === modelKey(document.model, document.sheets);
+    if (!isSame) {
+      this.emit('outdated', null);
+      return;
+    }
+    engine.follow(commit);
+    this.emit('keep', { kept: true, at: Date.now(), call: 0 });
+    this.changed();
+  }
+
+  /** A call begins that may change the project. @throws CoreError `read-only` if another tab paints on it */
   begin(call: number): void {
+    this.requireOwn();
     this.keeper?.begin(call);
+  }
+
+  /** @throws CoreError `read-only` if another tab paints on the project */
+  requireOwn(): void {
+    if (!this.follows) return;
+    throw new CoreError(
+      'read-only',
+      'Another tab paints on this project; here it is only looked at. Close it there to paint here.',
+    );
   }
 
   /** It is finished. */

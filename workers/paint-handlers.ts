@@ -44,6 +44,7 @@ export function paintHandlers(emit: Emit<PaintEvents>): Handlers<PaintMethods> {
     // Neither of these two is counted: a stroke is only in what is kept when it has ended.
     strokeBegin: (params) => {
       const { layer, style, call: _, ...how } = strokeBeginParams.parse(params);
+      desk.requireOwn();
       desk.engine.beginStroke(layer, style, how);
       return done;
     },

@@ -57,10 +57,14 @@ export type PaintMethods = {
   /** Begins to read a project that will be opened: meanwhile the page measures its model. */
   prepare: { params: { project: string }; result: null };
   /**
-   * `model`: the one that the page has; another one that storage may hold is measured and told.
+   * `model`: the one that the page has; another one that storage may hold is measured and told. `follows`: another tab paints on the
+   * project; here it is only looked at, and nothing is written.
    * @returns the last call of the session that is in what was opened already
    */
-  open: { params: { project: string; session: string; model: ModelState }; result: number };
+  open: {
+    params: { project: string; session: string; model: ModelState; follows: boolean };
+    result: number;
+  };
   command: { params: Numbered & { command: Command; gesture: string | null }; result: CommandResult };
   /** A command with the file that it is about. */
   attach: {
@@ -137,6 +141,8 @@ export type PaintEvents = {
   /** Tiles still to be composited. */
   pending: number;
   keep: KeepState;
+  /** Another tab has changed the model or the sheets of a project that is looked at here: it is to be opened anew. */
+  outdated: null;
   /** So much of the project couldn't be read. */
   lost: Lost;
 };

@@ -211,13 +211,15 @@ export async function duplicateProject(
  * which is just being written with the change that needs it can't fall between.
  */
 export async function wipeDeleted(store: ProjectStore): Promise<void> {
-  const { projects, models, tiles, strokes, history, pages, pictures } = store;
-  await store.transaction('rw', [projects, models, tiles, strokes, history, pages, pictures], async () => {
+  const { projects, models, tiles, strokes, history, pages, pictures, folders } = store;
+  const tables = [projects, models, tiles, strokes, history, pages, pictures, folders];
+  await store.transaction('rw', tables, async () => {
     const gone = await projects.filter((p) => p.deletedAt !== null).primaryKeys();
     for (const id of gone) {
       for (const table of [tiles, strokes, history, pages, pictures]) {
         await table.where({ project: id }).delete();
       }
+      await folders.delete(id);
       await projects.delete(id);
     }
     // Models that a step of some project's history leads back to are kept as well.

@@ -77,6 +77,12 @@ export interface RecipeRow {
   readonly recipe: unknown;
 }
 
+/** The folder in which a copy of a project is kept. */
+export interface FolderRow {
+  readonly project: string;
+  readonly folder: FileSystemDirectoryHandle;
+}
+
 /** Everything that is kept in this browser. */
 export class ProjectStore extends Dexie {
   declare projects: EntityTable<ProjectRow, 'id'>;
@@ -89,6 +95,7 @@ export class ProjectStore extends Dexie {
   declare pictures: Table<PictureRow, [string, number]>;
   declare maps: Table<MapRow, string>;
   declare recipes: Table<RecipeRow, string>;
+  declare folders: Table<FolderRow, string>;
 
   constructor(name = 'zanahoria') {
     super(name);
@@ -104,5 +111,6 @@ export class ProjectStore extends Dexie {
     this.version(2).stores({ history: '[project+index], project, *models' });
     this.version(3).stores({ pages: '[project+index], project' });
     this.version(4).stores({ recipes: 'id' });
+    this.version(5).stores({ folders: 'project' });
   }
 }

@@ -76,12 +76,12 @@ export function FilmStrip({ session, layer, channel }: Props) {
         </Chip>
         <Slider
           label="Film"
-          says="The layer after so many of its strokes"
+          says={`The layer after so many of its ${all} strokes`}
           value={at}
           min={0}
           max={all}
           step={1}
-          show={(v) => `${Math.round(v)} of ${all}`}
+          show={(v) => String(Math.round(v))}
           onChange={(v) => {
             setPlays(false);
             void show(Math.round(v) === all ? null : Math.round(v));

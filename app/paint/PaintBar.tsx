@@ -6,7 +6,7 @@ import { TOOL_WORDS } from './paint-words';
 import { isLineTool, NO_PAINT, PAINT_TOOLS, toggleSymmetry, usePaint } from './paint-store';
 import { useHeldTools } from './held-tools';
 import { SymmetryFields } from './SymmetryFields';
-import { PathChips, ToolFields } from './ToolFields';
+import { ToolFields } from './ToolFields';
 
 /** What a press does, and what else is set for that. */
 export function PaintBar({ session }: { readonly session: Session }) {
@@ -33,7 +33,6 @@ export function PaintBar({ session }: { readonly session: Session }) {
               {TOOL_WORDS[one][0]}
             </Chip>
           ))}
-          <PathChips />
           <Chip
             on={on}
             title={tip('The same on other sides of the model, or round an axis', 'symmetry')}

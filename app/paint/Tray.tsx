@@ -14,6 +14,7 @@ import { BrushStroke } from './BrushStroke';
 import { USUAL_STEADY } from './commands';
 import { togglePressure } from './drives';
 import { takeBrushTool, usePaint } from './paint-store';
+import { PathChips } from './ToolFields';
 
 const edgeWords = {
   show: (v: number): string => (v < 0.15 ? 'hard' : v > 0.85 ? 'soft' : String(Math.round(v * 100))),
@@ -215,6 +216,7 @@ function Guards({ isOpen, onOpen }: { readonly isOpen: boolean; readonly onOpen:
         >
           Steady
         </Chip>
+        <PathChips />
       </div>
       <small>Colour</small>
       <div className="row">

@@ -1,7 +1,7 @@
 import type { UvMesh } from '../../core/mesh';
 import type { Carried, ModelPatch, ModelState, ProjectDocument } from '../../core/engine';
 import { CoreError } from '../../core/errors';
-import { compose, type Placing } from '../../core/paint';
+import { compose, picturesOf, type Placing } from '../../core/paint';
 import { sizesKey } from '../../core/surface';
 import { jobPool } from '../shared/platform';
 import { measureModel } from './measure-model';
@@ -88,12 +88,11 @@ async function tryChange(
     ? document.frames.map((f) => ({ ...f, placing: compose(placing, f.placing) }))
     : document.frames;
   const { guards, regions } = document;
-  // What strokes were painted through.
+  // What strokes were painted with and through.
   const files = new Map<number, Uint8Array>();
-  for (const stroke of planes.flatMap((p) => p.strokes)) {
-    if (stroke.tool !== 'through' || files.has(stroke.picture)) continue;
-    const bytes = await link.ask('file', { id: stroke.picture });
-    if (bytes) files.set(stroke.picture, bytes);
+  for (const id of new Set(planes.flatMap((p) => p.strokes.flatMap(picturesOf)))) {
+    const bytes = await link.ask('file', { id });
+    if (bytes) files.set(id, bytes);
   }
   const carried = await jobPool.run(
     'carryPaint',

@@ -1,6 +1,7 @@
 export * from './active-layer';
 export * from './active-sheet';
 export { markBusy } from './busy';
+export { canCopyToFolder, useFolderCopy } from './folder-copy';
 export type { MadeModel } from './change-model';
 export { isUntouchedProject, useProject, type ProjectView } from './project-store';
 export * from './regions';

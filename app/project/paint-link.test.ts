@@ -55,7 +55,7 @@ function linkTo(make: (nth: number) => Painter) {
       painters.push(one);
       return one.worker as unknown as Worker;
     },
-    open: () => ({ project: 'p', model: null as never }),
+    open: () => ({ project: 'p', model: null as never, follows: false }),
     onEvent: {},
     onRestart: () => heard.push('restarted'),
     onGiveUp: (error) => heard.push(error.message),

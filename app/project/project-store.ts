@@ -26,6 +26,10 @@ export interface ProjectView {
   readonly keep: KeepState | null;
   /** Tiles still to be composited. */
   readonly pending: number;
+  /** Another tab paints on it: here it is only looked at, and follows. */
+  readonly follows: boolean;
+  /** It has to be opened anew: the other tab was closed, or has changed the model. */
+  readonly reopens: number;
 }
 
 export const CLOSED: ProjectView = {
@@ -43,6 +47,8 @@ export const CLOSED: ProjectView = {
   surface: null,
   keep: null,
   pending: 0,
+  follows: false,
+  reopens: 0,
 };
 
 export const useProject = create<ProjectView>(() => CLOSED);

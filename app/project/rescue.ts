@@ -16,7 +16,7 @@ export async function rescue(
   calls: readonly { readonly call: number; readonly method: string; readonly params: unknown }[],
 ): Promise<Uint8Array> {
   const handlers: Handlers<PaintMethods> = paintHandlers(() => undefined);
-  const known = await plain(handlers.open({ project, session, model }));
+  const known = await plain(handlers.open({ project, session, model, follows: false }));
   for (const { call, method, params } of calls) {
     if (call <= known) continue;
     try {

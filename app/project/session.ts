@@ -24,8 +24,9 @@ import { loadHead, type StrokeBegin } from '../../workers';
 import { changeModel, type MakeModel } from './change-model';
 import { Asked } from './busy';
 import { CueRunner } from './cue-runner';
-import { takeLock } from './lock';
+import { takeLock, waitUntilFree } from './lock';
 import { measureModel } from './measure-model';
+import { FolderCopy } from './folder-copy';
 import { keepEqual } from '../shared/keep-equal';
 import { notify } from '../shared/notify';
 import { PaintLink } from './paint-link';
@@ -44,6 +45,10 @@ export class Session {
   private readonly cues: CueRunner;
   private readonly asked = new Asked();
   private release: () => void = () => undefined;
+  /** The copy in a folder; null until the project is open, and where another tab paints on it. */
+  folderCopy: FolderCopy | null = null;
+  /** Another tab paints on it. */
+  private follows = false;
   private model: ModelState | null = null;
   private view: BuildUpView = WHOLE_BUILD_UP;
   /** Keys of the cues that the build-up is made from. */
@@ -54,7 +59,7 @@ export class Session {
     this.project = project;
     this.link = new PaintLink({
       makeWorker: makePaintWorker,
-      open: () => ({ project, model: this.model! }),
+      open: () => ({ project, model: this.model!, follows: this.follows }),
       onEvent: {
         state: ({ usedCues, ...state }) => {
           // What hasn't changed stays the same object: who shows it isn't drawn anew.
@@ -68,6 +73,7 @@ export class Session {
         coarse: (fresh) => this.sheet?.takeCoarse(fresh),
         pending: (pending) => this.tell({ pending }),
         lost: tellLost,
+        outdated: () => this.reopen(),
         keep: (keep) => this.tell({ keep }),
       },
       onRestart: () => this.restarted(),
@@ -98,15 +104,11 @@ export class Session {
     jobPool.warmUp();
     try {
       const release = await takeLock(this.project);
-      if (!release) {
-        throw new CoreError(
-          'storage-refused',
-          'This project is open in another tab. Close it there, then try again here; that way no stroke can be lost.',
-        );
-      }
-      if (this.closed) return release();
-      this.release = release;
-      this.link.prepare(this.project);
+      if (this.closed) return release?.();
+      if (release) {
+        this.release = release;
+        this.link.prepare(this.project);
+      } else this.follow();
       const { document, mesh, row } = await loadHead(store, this.project);
       this.tell({ document, mesh });
       const { signal } = this.ended;
@@ -128,6 +130,7 @@ export class Session {
       if (this.view !== WHOLE_BUILD_UP) await this.link.ask('view', this.view);
       this.tell({ status: 'ready', surface });
       for (const listener of this.onSheet) listener(this.sheet!);
+      if (!this.follows) this.folderCopy = new FolderCopy(this);
     } catch (error) {
       this.tell({ status: 'failed', problem: sentenceOf(error), rescue: false });
       this.release();
@@ -138,9 +141,23 @@ export class Session {
     if (this.closed) return;
     this.ended.abort();
     this.asked.end();
+    this.folderCopy?.close();
     // What is in line for the disk is let through before the worker ends.
     void this.link.close().finally(() => this.release());
     useProject.setState(CLOSED);
+  }
+
+  /** Another tab paints on the project: it is looked at until that one is closed. */
+  private follow(): void {
+    this.follows = true;
+    this.tell({ follows: true });
+    void waitUntilFree(this.project, this.ended.signal).then((isFree) => {
+      if (isFree) this.reopen();
+    });
+  }
+
+  private reopen(): void {
+    this.tell({ reopens: useProject.getState().reopens + 1 });
   }
 
   private useModel(model: ModelState): void {
@@ -221,13 +238,15 @@ export class Session {
     void this.told(this.link.change('goTo', { done }));
   }
   strokeBegin(stroke: StrokeBegin): void {
-    this.tell({ isPainting: true });
+    if (!this.follows) this.tell({ isPainting: true });
     void this.told(this.link.change('strokeBegin', stroke));
   }
   strokeExtend(samples: Float64Array, lift: boolean): void {
+    if (this.follows) return;
     void this.told(this.link.change('strokeExtend', { samples, lift }));
   }
   strokeEnd(): void {
+    if (this.follows) return;
     void this.told(this.link.change('strokeEnd', {}));
   }
   strokeCancel(): void {

@@ -30,7 +30,14 @@ export function Header({
       </Link>
       <div className="project-name">
         <ProjectName session={session} name={name ?? 'Opening…'} />
-        <Kept />
+        <button
+          type="button"
+          className="kept-button"
+          title={tip('What is kept, and where', 'storage')}
+          onClick={() => run('storage')}
+        >
+          <Kept />
+        </button>
       </div>
       <Trail id={id} stage={stage} />
       <div className="head-actions">
@@ -121,11 +128,23 @@ function ProjectName({ session, name }: { readonly session: Session; readonly na
 /** Whether everything is on disk, and since when. */
 function Kept() {
   const keep = useProject((s) => s.keep);
+  const follows = useProject((s) => s.follows);
   const [now, setNow] = useState(Date.now());
   useEffect(() => {
     const timer = setInterval(() => setNow(Date.now()), 5000);
     return () => clearInterval(timer);
   }, []);
+  if (follows) {
+    return (
+      <small
+        className="follows"
+        role="status"
+        title="Another tab paints on this project. Here it is looked at, and follows; it can be painted on as soon as the other tab is closed."
+      >
+        followed: open in another tab
+      </small>
+    );
+  }
   if (!keep) return <small>&nbsp;</small>;
   if (!keep.kept && !keep.error) return <small>keeping…</small>;
   if (!keep.kept) {

@@ -11,6 +11,7 @@ import { KeysPage } from './KeysPage';
 import { CommandList } from './CommandList';
 import { Header } from './Header';
 import { StageBody } from './StageBody';
+import { StorageDialog } from './StorageDialog';
 import { Upkeep } from './Upkeep';
 import { Tour } from './Tour';
 import { TaskList } from './TaskList';
@@ -46,6 +47,12 @@ export function ProjectPage() {
   }, [session]);
 
   useEffect(() => useUi.setState(EMPTY_HAND), [id]);
+
+  // The other tab was closed, or has another model in hand.
+  const reopens = useProject((s) => s.reopens);
+  useEffect(() => {
+    if (reopens > 0) setAttempt((n) => n + 1);
+  }, [reopens]);
 
   // What can't be written would be lost with the page: the browser asks before it closes.
   const stuck = useProject((s) => s.keep !== null && !s.keep.kept && s.keep.error !== null);
@@ -92,6 +99,7 @@ export function ProjectPage() {
           <Tour id={id} name={name ?? ''} />
           <ContextMenuView />
           <KeysPage />
+          <StorageDialog session={session} />
         </div>
       </CommandContext>
     </RoomContext>

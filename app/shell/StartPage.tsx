@@ -13,6 +13,7 @@ import { MODEL_FILES, openDemo, readFiles, storeProject } from './new-project';
 import { fetchProjectPage } from './project-page';
 import { NewProjectDialog } from './NewProjectDialog';
 import { ProjectCard } from './ProjectCard';
+import { StorageDialog, useStoragePage } from './StorageDialog';
 import { TaskList } from './TaskList';
 
 const FILES = `${MODEL_FILES},.zip`;
@@ -111,7 +112,11 @@ export function StartPage() {
           <Chip onClick={() => setProblem('')}>Close</Chip>
         </p>
       )}
-      <h2>Projects in this browser</h2>
+      <div className="projects-head">
+        <h2>Projects in this browser</h2>
+        <Chip onClick={() => useStoragePage.setState({ open: true })}>Room used…</Chip>
+      </div>
+      <StorageDialog session={null} />
       {projects?.length === 0 && (
         <p className="empty">Nothing here yet. What you begin is kept by itself, stroke by stroke.</p>
       )}

@@ -71,7 +71,7 @@ function useStartPicture(id: string, room: Room): void {
   useEffect(() => {
     if (!isReady) return;
     const timer = setTimeout(() => {
-      if (shownLayer(useUi.getState().shown) !== null) return;
+      if (shownLayer(useUi.getState().shown) !== null || useProject.getState().follows) return;
       void room.view
         ?.snapshot(320, 240)
         .then((picture) => store.projects.update(id, { picture }))

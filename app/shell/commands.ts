@@ -5,14 +5,16 @@ import { easelCommands } from '../easel';
 import { formCommands } from '../form';
 import { modelCommands } from '../model';
 import { paintCommands } from '../paint';
-import type { Session } from '../project';
+import { canCopyToFolder, type Session } from '../project';
 import type { ListedCommand } from '../shared/commands';
+import { notify } from '../shared/notify';
 import { STAGES, useUi, type StageName } from '../shared/ui-store';
 import { unwrapCommands } from '../unwrap';
 import { viewCommands, type Room } from '../viewport';
 import { toggleColumn } from './Columns';
 import { replaceModel } from './replace-model';
 import { STAGE_TITLES } from './stage-words';
+import { useStoragePage } from './StorageDialog';
 
 /** Every command of an open project. */
 export const allCommands = (
@@ -39,6 +41,21 @@ export const allCommands = (
     title: 'Keys: see and change them',
     keys: 'shift+slash',
     run: () => useUi.setState((s) => ({ keysPage: !s.keysPage })),
+  },
+  {
+    id: 'storage',
+    title: 'What is kept, where, and what can be freed',
+    keys: '',
+    run: () => useStoragePage.setState({ open: true }),
+  },
+  {
+    id: 'copy-folder',
+    title: 'Keep a copy of the project in a folder…',
+    keys: '',
+    run: () => {
+      if (canCopyToFolder()) void session.folderCopy?.choose();
+      else notify('This browser lets no folder be written. Ctrl S saves the project file at any time.');
+    },
   },
   {
     id: 'rename-project',

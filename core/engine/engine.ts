@@ -16,7 +16,7 @@ import type { Stroke, StrokeStyle } from '../paint';
 import type { PackedTiles, TileState } from '../pixels';
 import { TILE_BYTES, TILE_TEXELS, type SurfaceMap } from '../surface';
 import type { CoarsePicture } from './coarse-picture';
-import type { CommandResult } from './commit';
+import type { Commit, CommandResult } from './commit';
 import { checkAttached, type AttachCommand } from './attach';
 import { checkCommand, doCommand } from './do-command';
 import { editStrokes, listStrokes, type StrokeSummary } from './film';
@@ -237,6 +237,13 @@ export class Engine {
   changeModel(change: ModelChange): ModelChanged {
     this.film.end();
     return this.strokeInHand ? { done: false, again: 'stroke' } : this.changer.change(change);
+  }
+
+  /** Takes over what another engine did to the same project. Its steps can't be undone here. */
+  follow({ document, tiles, strokes, files, history }: Commit): void {
+    this.letGo();
+    const steps = history;
+    this.state.become({ document, tiles, strokes, files, model: null, history: () => steps });
   }
 
   // ---- history -------------------------------------------------------------------------------------------------------

@@ -1,10 +1,10 @@
 import { expect, test, type Page } from '@playwright/test';
 import {
-  beginProject,
   chip,
   chooseModel,
   floorToPaint,
   kept,
+  paintOnFloor,
   picture,
   ready,
   SEAMED_OBJ,
@@ -103,16 +103,33 @@ test('laying out a large model is stopped from its dialog; nothing is stored, an
   await expect(page.getByText('Nothing here yet')).toBeVisible();
 });
 
-test('a project that is open in another tab is not opened twice', async ({ page, context }) => {
+test('a second tab looks at a project and follows; it paints once the first is closed', async ({
+  page,
+  context,
+}) => {
   await startEmpty(page);
-  await beginProject(page, 'floor.obj', SEAMED_OBJ);
+  const draw = await floorToPaint(page);
   const second = await context.newPage();
   await second.goto(page.url());
-  await expect(alert(second)).toHaveText(/open in another tab/, { timeout: 15_000 });
-  await page.close();
-  await second.getByRole('button', { name: 'Try again' }).click();
+  await expect(second.getByText('open in another tab')).toBeVisible({ timeout: 15_000 });
   await ready(second);
-  await expect(second.getByRole('navigation').getByText('2 parts')).toBeVisible();
+  const { png: before } = await picture(second);
+  await draw([0.2, 0.3], [0.5, 0.3]);
+  await kept(page);
+  // Seen in the other tab, without its being asked.
+  await expect(second.getByRole('navigation').getByText('1 stroke')).toBeVisible();
+  await expect.poll(async () => (await picture(second)).png.data.equals(before.data)).toBe(false);
+  await second.bringToFront();
+  const drawThere = await paintOnFloor(second);
+  await drawThere([0.2, 0.6], [0.5, 0.6]);
+  await expect(second.getByText('here it is only looked at')).toBeVisible();
+  await expect(second.getByRole('navigation').getByText('1 stroke')).toBeVisible();
+  await page.close();
+  await expect(second.getByText(/^kept/)).toBeVisible({ timeout: 15_000 });
+  await ready(second);
+  const drawNow = await paintOnFloor(second);
+  await drawNow([0.2, 0.6], [0.5, 0.6]);
+  await expect(second.getByRole('navigation').getByText('2 strokes')).toBeVisible();
 });
 
 test('a painting worker that is killed loses no finished stroke', async ({ page }) => {
