@@ -25,6 +25,7 @@ import { handPainting } from './hand-painting';
 import { makeOtter } from './otter';
 import { PALETTE } from './palette';
 import { PATTERNS } from './patterns';
+import { makePropProject, PROPS } from './prop-projects';
 import { RECIPES } from './recipes';
 import { makeFishLantern, makeKettle, makeTurnipCrate } from './props';
 import { drawOtterReference, drawStallReference } from './references';
@@ -139,6 +140,9 @@ async function main(): Promise<void> {
   const { project, measured } = await makeDemoProject(models.otter, pictures);
   await writeFile(join(OUT, 'otter-cook.zip'), project);
   await writeFile(join(OUT, 'otter-cook.measured.zip'), measured);
+  for (const [name, prop] of Object.entries(PROPS)) {
+    await writeFile(join(OUT, `${name}.zip`), makePropProject(prop, pictures[1]!));
+  }
   await mkdir(join(OUT, 'patterns'), { recursive: true });
   for (const [name, { draw }] of Object.entries(PATTERNS))
     await writeFile(join(OUT, 'patterns', `${name}.png`), encodePng(draw()));
@@ -152,7 +156,7 @@ async function main(): Promise<void> {
   }
   await writeFile(join(OUT, 'recipes', 'index.json'), JSON.stringify(Object.keys(RECIPES)));
   await writeFile(stamp, hash);
-  console.log(`demo: four models, two references, six patterns, eight recipes and a project in ${OUT}`);
+  console.log(`demo: four models, two references, six patterns, eight recipes and four projects in ${OUT}`);
 }
 
 if (process.argv[1]?.endsWith('make.ts')) await main();

@@ -35,6 +35,9 @@ export async function roomUsed(store: ProjectStore): Promise<RoomUsed> {
   await store.strokes.each(({ project, stroke }) => {
     of(project).paint += numbersOf(stroke) * NUMBER_BYTES;
   });
+  await store.history.each(({ project, step, entry }) => {
+    of(project).undo += JSON.stringify(step ?? entry ?? null).length;
+  });
   await store.pages.each(({ project, tiles }) => {
     of(project).undo += bytesWithin(tiles);
   });

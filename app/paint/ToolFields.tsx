@@ -207,7 +207,7 @@ function SourceFields({ session }: { readonly session: Session }) {
         title="Press a reference on the easel: it is copied as large as it is seen there"
         onClick={takeReference}
       >
-        {sourcing === 'reference' ? 'Press the reference…' : 'Reference'}
+        {sourcing === 'reference' ? 'Press the reference…' : 'A reference'}
       </Chip>
     </div>
   );

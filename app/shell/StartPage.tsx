@@ -9,7 +9,7 @@ import { storageError, wipeDeleted } from '../../workers';
 import { chooseFiles } from '../shared/files';
 import { store } from '../shared/platform';
 import { remember, remembered } from '../shared/remembered';
-import { MODEL_FILES, openDemo, readFiles, storeProject } from './new-project';
+import { DEMOS, MODEL_FILES, openDemo, readFiles, storeProject } from './new-project';
 import { fetchProjectPage } from './project-page';
 import { NewProjectDialog } from './NewProjectDialog';
 import { ProjectCard } from './ProjectCard';
@@ -37,9 +37,9 @@ export function StartPage() {
     }
   });
 
-  const demo = async (): Promise<void> => {
+  const demo = async (which: keyof typeof DEMOS = 'otter-cook'): Promise<void> => {
     try {
-      const id = await openDemo();
+      const id = await openDemo(which);
       await navigate(`/project/${id}/paint`);
     } catch (error) {
       setProblem(sentenceOf(error));
@@ -106,6 +106,14 @@ export function StartPage() {
           <small>The otter cook, with reference and a painted build-up</small>
         </button>
       </div>
+      <p className="start-props">
+        <small>Painted too:</small>
+        {(['lantern', 'kettle', 'crate'] as const).map((one) => (
+          <Chip key={one} title="A prop of the stall, as a project of its own" onClick={() => void demo(one)}>
+            {DEMOS[one]}
+          </Chip>
+        ))}
+      </p>
       {problem && (
         <p className="problem" role="alert">
           {problem}

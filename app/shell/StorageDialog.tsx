@@ -26,7 +26,9 @@ const sizeWords = (bytes: number): string =>
     ? `${(bytes / MB / 1000).toFixed(1)} GB`
     : bytes >= 10 * MB
       ? `${Math.round(bytes / MB)} MB`
-      : `${(bytes / MB).toFixed(1)} MB`;
+      : bytes >= 0.1 * MB
+        ? `${(bytes / MB).toFixed(1)} MB`
+        : `${Math.ceil(bytes / 1000)} KB`;
 
 interface Room extends RoomUsed {
   /** What the browser tells of all that it keeps for this page, and the most that it would. */

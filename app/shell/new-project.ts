@@ -171,11 +171,20 @@ function withTradeOrder(fresh: ProjectDocument, colors: ImportedPaint['colors'])
 }
 
 /** Stores the demo's painted project anew. @returns its id */
-export async function openDemo(): Promise<string> {
+/** The projects of the demo, by the names of their files. */
+export const DEMOS = {
+  'otter-cook': 'Otter cook',
+  lantern: 'Fish lantern',
+  kettle: 'Kettle',
+  crate: 'Crate of turnips',
+} as const;
+
+/** Brings a project of the demo into the browser. @returns its id */
+export async function openDemo(demo: keyof typeof DEMOS = 'otter-cook'): Promise<string> {
   return withTask('Opening the demo', async (signal) => {
     const [response, measured] = await Promise.all([
-      fetch('/demo/otter-cook.zip', { signal }),
-      fetch('/demo/otter-cook.measured.zip', { signal }).catch(() => null),
+      fetch(`/demo/${demo}.zip`, { signal }),
+      demo === 'otter-cook' ? fetch(`/demo/${demo}.measured.zip`, { signal }).catch(() => null) : null,
     ]);
     if (!response.ok) {
       throw new CoreError(

@@ -9,7 +9,7 @@ import {
   type MeshPlace,
   type UvMesh,
 } from '../mesh';
-import { copiesOf, placed, placeDirection, type Placing } from '../paint';
+import { copiesOf, placed, placeDirection, SeenParts, type Placing, type SeenFrom } from '../paint';
 import { samplePyramid, type Pyramid } from '../pattern';
 import {
   codesOfTile,
@@ -47,6 +47,10 @@ const DEPTH = 0.6;
 const FACING_NONE = 0.05;
 const FACING_FULL = 0.3;
 
+/** Pixels of the picture by which is told what a straight decal meets first, and how far it reaches beyond the decal. */
+const SEEN_PIXELS = 384;
+const SEEN_AROUND = 1.1;
+
 /** Where one copy of a decal lies. */
 interface Laid {
   readonly at: Vec3;
@@ -58,6 +62,8 @@ interface Laid {
   /** For triangles that it reaches where they begin in `maps`; null: it is thrown straight. */
   readonly slots: ReadonlyMap<number, number> | null;
   readonly maps: Float64Array;
+  /** What it meets first, where it is thrown straight; null where it is wrapped. */
+  readonly meets: SeenParts | null;
 }
 
 /**
@@ -77,7 +83,9 @@ export function layDecal(
   const tall = ((wide * picture.height) / picture.width) * spec.stretch;
   const texelLength = texelLengths(surface);
   const reach = Math.sqrt(wide * wide + tall * tall) / 2;
-  const laid = toModel(spec, ground).map((frame) => lay(frame, spec, ground, surface.mesh, reach));
+  const laid = toModel(spec, ground).map((frame) =>
+    lay(frame, spec, ground, surface.mesh, reach, Math.max(wide, tall)),
+  );
   const sum = new Float64Array(4);
 
   /** Adds what one copy has at a texel over what is there. @returns whether it has anything */
@@ -104,6 +112,8 @@ export function layDecal(
       y = dot(d, one.up);
       const deep = Math.abs(dot(d, one.normal)) / (Math.max(wide, tall) * DEPTH);
       shows = (1 - smoothstep(2 / 3, 1, deep)) * smoothstep(FACING_NONE, FACING_FULL, dot(n, one.normal));
+      // What lies behind something is left alone.
+      if (shows > 0) shows *= one.meets!.at(p, n);
     }
     if (one.mirrored !== spec.flip) x = -x;
     const texel = texelLength(face, tile);
@@ -180,7 +190,15 @@ const isMirrored = (copy: Placing): boolean => {
   return dot(cross(x, y), z) < 0;
 };
 
-function lay(frame: Frame, spec: DecalSpec, ground: DecalGround, mesh: UvMesh, reach: number): Laid {
+/** @param long its longer side, model units */
+function lay(
+  frame: Frame,
+  spec: DecalSpec,
+  ground: DecalGround,
+  mesh: UvMesh,
+  reach: number,
+  long: number,
+): Laid {
   const place: MeshPlace = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
   ground.closest.find(...frame.at, place);
   const at = spec.lies === 'wrapped' ? onMesh(mesh, place) : frame.at;
@@ -199,12 +217,37 @@ function lay(frame: Frame, spec: DecalSpec, ground: DecalGround, mesh: UvMesh, r
   const right = mix(aside, upright, c, s);
   const up = mix(upright, aside, c, -s);
   const own = { at, normal, right, up, mirrored: frame.mirrored };
-  if (spec.lies === 'straight') return { ...own, slots: null, maps: new Float64Array(0) };
+  if (spec.lies === 'straight') {
+    const meets = new SeenParts(mesh, viewAlong(own, long));
+    return { ...own, slots: null, maps: new Float64Array(0), meets };
+  }
   const { faces, maps } = ground.unroller.around(place.face, ...at, ...right, reach);
   return {
     ...own,
     slots: new Map(faces.map((face, k) => [face, k * UNROLLED_STRIDE])),
     maps: maps.slice(0, faces.length * UNROLLED_STRIDE),
+    meets: null,
+  };
+}
+
+/** How the model looks from where a straight decal comes. */
+function viewAlong(
+  { at, right, up, normal }: Pick<Laid, 'at' | 'right' | 'up' | 'normal'>,
+  long: number,
+): SeenFrom {
+  const k = SEEN_PIXELS / (long * SEEN_AROUND);
+  const middle = SEEN_PIXELS / 2;
+  return {
+    view: [
+      ...scale(right, k),
+      middle - k * dot(right, at),
+      ...scale(up, -k),
+      middle + k * dot(up, at),
+      ...[0, 0, 0, 1],
+    ],
+    eye: normal,
+    hidden: [],
+    side: SEEN_PIXELS,
   };
 }
 

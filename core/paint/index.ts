@@ -7,7 +7,7 @@ export * from './dab';
 export * from './tips';
 export { isPlainBall } from './tip-dab';
 export type { Reach } from './reach';
-export { SEEN_SIDE } from './seen';
+export { SEEN_SIDE, SeenParts, type SeenFrom } from './seen';
 export * from './dab-walker';
 export * from './paint-desk';
 export * from './stroke-tile';

@@ -1,5 +1,12 @@
 import { likeness } from '../color';
-import { codesOfTile, PlaceReader, TILE_TEXELS, type PlaneTiles, type SurfaceMap } from '../surface';
+import {
+  codesOfTile,
+  PlaceReader,
+  TILE_TEXELS,
+  type Places,
+  type PlaneTiles,
+  type SurfaceMap,
+} from '../surface';
 import { inverse, placed, placeDirection, type Placing } from './frame';
 import { SeenParts, type SeenFrom } from './seen';
 import type { StrokeStyle } from './stroke';
@@ -70,7 +77,7 @@ export class Reaches {
       const places = this.reader.tile(tile)!;
       const codes = codesOfTile(this.surface, tile)!;
       values = Uint8Array.from({ length: TILE_TEXELS }, (_, i) =>
-        codes[i]! < 0 ? 0 : eyes.reduce((most, eye) => Math.max(most, eye.at255(places, i)), 0),
+        codes[i]! < 0 ? 0 : seenBy(eyes, places, i),
       );
       tiles.set(tile, values);
       return values;
@@ -80,6 +87,15 @@ export class Reaches {
     this.seen.set(name, known);
     return known;
   }
+}
+
+/** How much of a texel the eyes see, whichever sees most, 0..255. */
+function seenBy(eyes: readonly SeenParts[], { px, py, pz, nx, ny, nz }: Places, i: number): number {
+  const p = [px[i]!, py[i]!, pz[i]!] as const;
+  const n = [nx[i]! / 32767, ny[i]! / 32767, nz[i]! / 32767] as const;
+  let most = 0;
+  for (const eye of eyes) most = Math.max(most, eye.at(p, n));
+  return Math.round(255 * most);
 }
 
 function movedEye({ view, eye, hidden }: SeenFrom, copy: Placing): SeenFrom {

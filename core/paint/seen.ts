@@ -1,6 +1,5 @@
 import { clamp01, cross, dot, type Vec3 } from '../math';
 import { boundsOf, diagonalOf, faceMask, type FaceRuns, type UvMesh } from '../mesh';
-import type { PlaceReader } from '../surface';
 
 /** Pixels a side of the picture of depths. */
 export const SEEN_SIDE = 1024;
@@ -13,6 +12,8 @@ export interface SeenFrom {
   readonly eye: Vec3;
   /** Triangles that were not shown. */
   readonly hidden: FaceRuns;
+  /** Pixels a side of the picture; left out: SEEN_SIDE. */
+  readonly side?: number;
 }
 
 /** Where a place lies on the picture. */
@@ -44,27 +45,27 @@ export class SeenParts {
   private readonly from: SeenFrom;
   private readonly depths: Float32Array;
   private readonly same: number;
+  private readonly side: number;
   /** Where the eye stands; null without perspective. */
   private readonly stands: Vec3 | null;
-  private readonly at: OnPicture = { x: 0, y: 0, depth: 0 };
+  private readonly found: OnPicture = { x: 0, y: 0, depth: 0 };
 
   constructor(mesh: Pick<UvMesh, 'positions' | 'indices'>, from: SeenFrom) {
     this.from = from;
+    this.side = from.side ?? SEEN_SIDE;
     this.same = diagonalOf(boundsOf(mesh.positions)) * SAME;
     this.stands = standsAt(from.view);
     this.depths = this.drawn(mesh);
   }
 
-  /** How much of a texel is seen, 0..255. @param places its tile's @param i its number there */
-  at255({ px, py, pz, nx, ny, nz }: NonNullable<ReturnType<PlaceReader['tile']>>, i: number): number {
-    const p: Vec3 = [px[i]!, py[i]!, pz[i]!];
-    const toEye = this.toEye(p);
-    const facing = (nx[i]! * toEye[0] + ny[i]! * toEye[1] + nz[i]! * toEye[2]) / 32767;
-    if (!(facing > FACING_NONE) || !this.place(p, this.at)) return 0;
-    const { x, y, depth } = this.at;
+  /** How much of a place on the surface is seen, 0..1. @param normal unit */
+  at(p: Vec3, normal: Vec3): number {
+    const facing = dot(normal, this.toEye(p));
+    if (!(facing > FACING_NONE) || !this.place(p, this.found)) return 0;
+    const { x, y, depth } = this.found;
     const slope = Math.min(STEEPEST, Math.sqrt(1 - Math.min(1, facing * facing)) / facing);
     const margin = this.same + SLOPE_PIXELS * slope * this.pixelAt(p);
-    return Math.round(255 * this.open(x, y, depth - margin) * clamp01(facing / FACING_FULL));
+    return this.open(x, y, depth - margin) * clamp01(facing / FACING_FULL);
   }
 
   /** How much of the four pixels around a place has nothing nearer than a depth, 0..1. */
@@ -73,9 +74,9 @@ export class SeenParts {
     const [fx, fy] = [x - 0.5 - x0, y - 0.5 - y0];
     let sum = 0;
     for (let n = 0; n < 4; n++) {
-      const cx = Math.min(SEEN_SIDE - 1, Math.max(0, x0 + (n & 1)));
-      const cy = Math.min(SEEN_SIDE - 1, Math.max(0, y0 + (n >> 1)));
-      if (this.depths[cy * SEEN_SIDE + cx]! < depth) continue;
+      const cx = Math.min(this.side - 1, Math.max(0, x0 + (n & 1)));
+      const cy = Math.min(this.side - 1, Math.max(0, y0 + (n >> 1)));
+      if (this.depths[cy * this.side + cx]! < depth) continue;
       sum += (n & 1 ? fx : 1 - fx) * (n >> 1 ? fy : 1 - fy);
     }
     return sum;
@@ -90,7 +91,7 @@ export class SeenParts {
     out.x = row(0) / w;
     out.y = row(4) / w;
     out.depth = this.stands ? w / rowLength(m, 8) : -(eye[0] * x + eye[1] * y + eye[2] * z);
-    return out.x >= 0 && out.y >= 0 && out.x < SEEN_SIDE && out.y < SEEN_SIDE;
+    return out.x >= 0 && out.y >= 0 && out.x < this.side && out.y < this.side;
   }
 
   private toEye([x, y, z]: Vec3): Vec3 {
@@ -109,7 +110,7 @@ export class SeenParts {
   }
 
   private drawn({ positions: p, indices }: Pick<UvMesh, 'positions' | 'indices'>): Float32Array {
-    const depths = new Float32Array(SEEN_SIDE * SEEN_SIDE).fill(Infinity);
+    const depths = new Float32Array(this.side * this.side).fill(Infinity);
     const count = indices.length / 3;
     const hidden = faceMask(count, this.from.hidden);
     const corners: OnPicture[] = [0, 1, 2].map(() => ({ x: 0, y: 0, depth: 0 }));
@@ -123,7 +124,7 @@ export class SeenParts {
         if (this.isBefore(p, v)) before++;
       }
       // One that reaches behind the eye can't be laid out; the camera keeps clear of the model.
-      if (before === 3) drawTriangle(depths, corners, this.stands !== null);
+      if (before === 3) drawTriangle(depths, this.side, corners, this.stands !== null);
     }
     return depths;
   }
@@ -151,14 +152,19 @@ function standsAt(m: readonly number[]): Vec3 | null {
 }
 
 /** Keeps the nearest depth at the middle of each pixel within a triangle. */
-function drawTriangle(depths: Float32Array, corners: readonly OnPicture[], perspective: boolean): void {
+function drawTriangle(
+  depths: Float32Array,
+  side: number,
+  corners: readonly OnPicture[],
+  perspective: boolean,
+): void {
   const [a, b, c] = corners as [OnPicture, OnPicture, OnPicture];
   const area = (b.x - a.x) * (c.y - a.y) - (b.y - a.y) * (c.x - a.x);
   if (!(Math.abs(area) > 1e-12)) return;
   const left = Math.max(0, Math.ceil(Math.min(a.x, b.x, c.x) - 0.5));
-  const right = Math.min(SEEN_SIDE - 1, Math.floor(Math.max(a.x, b.x, c.x) - 0.5));
+  const right = Math.min(side - 1, Math.floor(Math.max(a.x, b.x, c.x) - 0.5));
   const top = Math.max(0, Math.ceil(Math.min(a.y, b.y, c.y) - 0.5));
-  const bottom = Math.min(SEEN_SIDE - 1, Math.floor(Math.max(a.y, b.y, c.y) - 0.5));
+  const bottom = Math.min(side - 1, Math.floor(Math.max(a.y, b.y, c.y) - 0.5));
   // In perspective it is the inverse that runs evenly over the picture.
   const even = (d: number): number => (perspective ? 1 / d : d);
   const [da, db, dc] = [even(a.depth), even(b.depth), even(c.depth)];
@@ -169,7 +175,7 @@ function drawTriangle(depths: Float32Array, corners: readonly OnPicture[], persp
       const wc = ((b.x - a.x) * (py - a.y) - (b.y - a.y) * (px - a.x)) / area;
       if (wb < 0 || wc < 0 || wb + wc > 1) continue;
       const depth = even(da * (1 - wb - wc) + db * wb + dc * wc);
-      const o = y * SEEN_SIDE + x;
+      const o = y * side + x;
       if (depth < depths[o]!) depths[o] = depth;
     }
   }

@@ -83,7 +83,7 @@ test('so have the dialogs, menus and popovers of an open project', async ({ page
   expect(found).toEqual([]);
 });
 
-test('so have the inspectors of every kind of layer, and the islands and seams of a layout', async ({
+test('so have the inspectors of every kind of layer, and the islands and seams of a layout @slow', async ({
   page,
 }) => {
   // A dozen inspectors, each looked at by axe.

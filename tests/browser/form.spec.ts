@@ -115,7 +115,7 @@ test('faces are chosen by area, inverted, kept as a region, and a wash is kept t
   expect(onSheet(png, -0.5, 0)).not.toEqual(onSheet(png, 0.5, 0));
 });
 
-test('a ramp is drawn along a line, its stop slides on the model, and undo takes both back', async ({
+test('a ramp is drawn along a line, its stop slides on the model, and undo takes both back @slow', async ({
   page,
 }) => {
   await beginProject(page, 'floor.obj', SEAMED_OBJ);
@@ -178,7 +178,7 @@ test('a recipe of the shelf is seen on the model, laid by a click, taken back; o
   await expect(page.locator('.layer', { hasText: 'floor' }).first()).toBeVisible();
 });
 
-test('a wash in strokes, a light whose shadow is cast, and tones are set in the inspector', async ({
+test('a wash in strokes, a light whose shadow is cast, and tones are set in the inspector @slow', async ({
   page,
 }) => {
   await beginProject(page, 'floor.obj', SEAMED_OBJ);

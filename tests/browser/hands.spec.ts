@@ -1,9 +1,10 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test } from '@playwright/test';
 import { PNG } from 'pngjs';
 import { encodePng } from '../../core/formats';
 import {
   beginProject,
   chip,
+  drop,
   downloaded,
   floorToPaint,
   modelBox,
@@ -22,20 +23,6 @@ const plainPng = (color: readonly [number, number, number]): number[] => {
   for (let i = 0; i < 60 * 60; i++) rgba.set([...color, 255], i * 4);
   return [...encodePng({ width: 60, height: 60, rgba })];
 };
-
-/** Lets go of a file over an element, as a file manager does. */
-async function drop(page: Page, selector: string, name: string, bytes: number[], type = ''): Promise<void> {
-  const dataTransfer = await page.evaluateHandle(
-    (file) => {
-      const data = new DataTransfer();
-      data.items.add(new File([new Uint8Array(file.bytes)], file.name, { type: file.type }));
-      return data;
-    },
-    { name, bytes, type },
-  );
-  await page.dispatchEvent(selector, 'dragover', { dataTransfer });
-  await page.dispatchEvent(selector, 'drop', { dataTransfer });
-}
 
 test('a model is dropped on the start page, a reference on the easel, another pasted', async ({ page }) => {
   await startEmpty(page);
@@ -187,9 +174,7 @@ test('a hand that rests on the screen has no part in a pen’s stroke, whichever
 });
 
 for (const size of [2048, 4096]) {
-  test(`delivers ${size} x ${size}, a texel of the sheet in each block${size > 2048 ? ' @slow' : ''}`, async ({
-    page,
-  }) => {
+  test(`delivers ${size} x ${size}, a texel of the sheet in each block @slow`, async ({ page }) => {
     await startEmpty(page);
     await beginProject(page, 'floor.obj', SEAMED_OBJ);
     await stage(page, 'Paint');
@@ -228,7 +213,7 @@ for (const size of [2048, 4096]) {
   });
 }
 
-test('measuring is stopped and taken up again', async ({ page }) => {
+test('measuring is stopped and taken up again @slow', async ({ page }) => {
   // The demo's measured maps can't be had: they are measured here.
   await page.route('**/otter-cook.measured.zip', (route) => route.abort());
   await page.goto('/');

@@ -178,3 +178,50 @@ export function layerId(zip: Record<string, Uint8Array>, name: string): number {
   };
   return document.layers.find((l) => l.name === name)!.id;
 }
+
+/** Lets go of a file over an element, as a file manager does. */
+export async function drop(
+  page: Page,
+  selector: string,
+  name: string,
+  bytes: number[],
+  type = '',
+): Promise<void> {
+  const dataTransfer = await page.evaluateHandle(
+    (file) => {
+      const data = new DataTransfer();
+      data.items.add(new File([new Uint8Array(file.bytes)], file.name, { type: file.type }));
+      return data;
+    },
+    { name, bytes, type },
+  );
+  await page.dispatchEvent(selector, 'dragover', { dataTransfer });
+  await page.dispatchEvent(selector, 'drop', { dataTransfer });
+}
+
+/** The colour in hand at first. */
+export const ORANGE = [207, 90, 46];
+
+/** What parts have that were given no colour. */
+export const LOCAL = [182, 172, 162];
+
+/** A floor of two parts seen from above; places on it are told from its middle, -1 to 1 each way. */
+export async function floorAtPaint(page: Page) {
+  await startEmpty(page);
+  await beginProject(page, 'floor.obj', SEAMED_OBJ);
+  await stage(page, 'Paint');
+  await chip(page, '+ Sheet').click();
+  await chip(page, 'Top').click();
+  await ready(page);
+  const { png, left, top } = await picture(page);
+  const box = modelBox(png);
+  const [x, y] = [(box.left + box.right) / 2, (box.top + box.bottom) / 2];
+  const r = (box.right - box.left) / 2;
+  return {
+    at: (u: number, v: number): [number, number] => [left + x + u * r, top + y + v * r],
+    /** What is seen there; nothing of the pointer lies over it. */
+    async seen(u: number, v: number, asItIs = false) {
+      return pixel((await picture(page, asItIs)).png, x + u * r, y + v * r);
+    },
+  };
+}

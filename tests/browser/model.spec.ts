@@ -130,7 +130,7 @@ test('a new model that may or may not be the old one in other units: the artist 
 });
 
 // Debian's assimp-testmodels, unpacked by script/test: read here, never committed.
-test('a texture that a model brings becomes the first paint layer; PLY and STL come in too', async ({
+test('a texture that a model brings becomes the first paint layer; PLY and STL come in too @slow', async ({
   page,
 }) => {
   const models = '.cache/models/usr/share/assimp/models';

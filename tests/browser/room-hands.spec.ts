@@ -92,7 +92,7 @@ test('a colour is dragged from the palette, or from the one in hand, onto a part
   expect(await at(0.75)).toEqual(TEAL);
 });
 
-test('a light that is dragged is seen coarsely at once and fully when it rests; figures aim it too', async ({
+test('a light that is dragged is seen coarsely at once and fully when it rests; figures aim it too @slow', async ({
   page,
 }) => {
   await startEmpty(page);

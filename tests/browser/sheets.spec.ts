@@ -234,7 +234,7 @@ test('mirrored twins are stacked with a warning, stay so when packed, and are pa
 /** What a new project's parts have at first. */
 const LOCAL = [182, 172, 162];
 
-test('a part becomes a region, which masks a layer; holds a stroke; removing it frees both', async ({
+test('a part becomes a region, which masks a layer; holds a stroke; removing it frees both @slow', async ({
   page,
 }) => {
   await startEmpty(page);

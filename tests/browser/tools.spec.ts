@@ -1,47 +1,19 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test } from '@playwright/test';
 import { PNG } from 'pngjs';
 import {
-  beginProject,
   chip,
   downloaded,
+  floorAtPaint,
   kept,
-  modelBox,
+  LOCAL,
+  ORANGE,
   picture,
   pixel,
   ready,
-  SEAMED_OBJ,
   settled,
   stage,
-  startEmpty,
   stroke,
 } from './helpers';
-
-/** The colour in hand at first. */
-const ORANGE = [207, 90, 46];
-
-/** What parts have that were given no colour. */
-const LOCAL = [182, 172, 162];
-
-/** A floor of two parts seen from above; places on it are told from its middle, -1 to 1 each way. */
-async function floorAtPaint(page: Page) {
-  await startEmpty(page);
-  await beginProject(page, 'floor.obj', SEAMED_OBJ);
-  await stage(page, 'Paint');
-  await chip(page, '+ Sheet').click();
-  await chip(page, 'Top').click();
-  await ready(page);
-  const { png, left, top } = await picture(page);
-  const box = modelBox(png);
-  const [x, y] = [(box.left + box.right) / 2, (box.top + box.bottom) / 2];
-  const r = (box.right - box.left) / 2;
-  return {
-    at: (u: number, v: number): [number, number] => [left + x + u * r, top + y + v * r],
-    /** What is seen there; nothing of the pointer lies over it. */
-    async seen(u: number, v: number, asItIs = false) {
-      return pixel((await picture(page, asItIs)).png, x + u * r, y + v * r);
-    },
-  };
-}
 
 test('words are set on the surface, dragged, turned by their corner, and delivered; they are there after a reload', async ({
   page,

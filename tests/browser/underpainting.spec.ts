@@ -48,7 +48,7 @@ const along = (png: PNG): number[][] =>
     return [...png.data.subarray(o, o + 3)];
   });
 
-test('any picture is tiled over the form as colour and as a mask, through a reload, in the project file and back', async ({
+test('any picture is tiled over the form as colour and as a mask, through a reload, in the project file and back @slow', async ({
   page,
 }) => {
   await beginProject(page, 'floor.obj', SEAMED_OBJ);
