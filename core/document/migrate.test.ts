@@ -233,6 +233,35 @@ describe('a project and a recipe of the seventh form', () => {
   });
 });
 
+/** Written by the first build whose strokes stay on what is seen and on like colours, with pictures for tips and sides that are twins. */
+describe('a project of the eighth form', () => {
+  const eighth = (name: string): Buffer => readFileSync(`tests/fixtures/v8/${name}`);
+  const data = readProjectFile(eighth('plate.project.zip'));
+  const wanted = decodePng(eighth('plate.png')).rgba;
+
+  it('opens to the same texels within 1/255, and its strokes give them once more', () => {
+    expect(worst(texelsOf(engineOf(data)), wanted)).toBeLessThanOrEqual(1);
+    const [plane, strokes] = [...data.strokes].find(([, list]) => list.length > 0)!;
+    expect(strokes).toMatchObject([
+      { tool: 'brush', seen: { hidden: [] } },
+      { tool: 'brush', brush: { tip: 'picture' } },
+      { tool: 'brush', like: { tolerance: 12 } },
+      { tool: 'brush', symmetry: { twins: true } },
+      { tool: 'fill' },
+      { tool: 'copy', whole: { normal: [1, 0, 0] } },
+    ]);
+    expect(data.document.patterns).toMatchObject([{ name: 'Notch', listed: false }]);
+    expect(data.document.guards[0]?.cuts[0]?.flat?.length).toBeGreaterThan(0);
+    const engine = engineOf({ ...data, pixels: [], strokes: new Map() });
+    for (const { keepAlpha, within, frame: _f, ...stroke } of strokes) {
+      const held = data.document.guards.find((g) => g.id === within);
+      const guard = held ? { area: { faces: held.faces, cuts: held.cuts } } : null;
+      engine.apply({ do: 'stroke', layer: plane, guard, keepAlpha, stroke });
+    }
+    expect(worst(texelsOf(engine), wanted)).toBeLessThanOrEqual(1);
+  });
+});
+
 describe('a stroke of the second form', () => {
   it('is a plain ball with what pressure did, and as it was made: each sample with an upright pen', () => {
     const old = {

@@ -5,7 +5,9 @@ import { faceRuns, topologyOf } from '../mesh';
 import { codeAt, filledTiles, measureSurface, TILE_TEXELS, type SurfaceMap } from '../surface';
 import {
   boundedArea,
+  cutOver,
   cutSchema,
+  enclosedByUv,
   facesWithin,
   grownFaces,
   movedCuts,
@@ -150,6 +152,43 @@ describe('a line drawn around faces', () => {
     const small = circle(0.1).map(([x, y]): [number, number] => [x + 3, y + 5]);
     const inOne = facesWithin(floor(20), FROM_ABOVE, small, () => true);
     expect([inOne.whole.length, inOne.cut.length]).toEqual([0, 1]);
+  });
+});
+
+describe('a line drawn on the sheet', () => {
+  const around = circle(0.25).map(([u, v]): [number, number] => [u + 0.5, v + 0.5]);
+
+  it('lies there in space, smooth over one texel, whatever the layout is afterwards', () => {
+    // The floor fills its sheet: half a radius of UV is a whole one of the model.
+    const { faces, cuts } = enclosedByUv(floor(2), around, () => true);
+    for (const mesh of [floor(2), { ...floor(2), uvs: floor(2).uvs.map((x) => 0.1 + x * 0.6) }]) {
+      const map = measureSurface(mesh, 256);
+      const out = covered(map, [...faces], [...cuts]);
+      const at = expanded(map);
+      const texel = map.sheets[0]!.texelLength;
+      let inside = 0;
+      for (let i = 0; i < out.length; i++) {
+        if (!at.covered[i]) continue;
+        const d = 0.5 - Math.hypot(at.px[i]!, at.pz[i]!);
+        if (d > texel * 1.1) expect(out[i]).toBe(255);
+        if (d < -texel) expect(out[i]).toBe(0);
+        if (d > 0) inside++;
+      }
+      expect(inside).toBeGreaterThan(1000);
+    }
+  });
+
+  it('goes with its triangles where others are left out, and is checked at the door', () => {
+    const { cuts } = enclosedByUv(seamedFloor(), around, () => true);
+    const [cut] = cuts;
+    const { faces } = cut!;
+    expect(cutSchema.safeParse(cut).success).toBe(true);
+    expect(cutSchema.safeParse({ ...cut!, flat: cut!.flat!.slice(8) }).success).toBe(false);
+    const count = seamedFloor().faceParts.length;
+    const last = faces.at(-2)! + faces.at(-1)! - 1;
+    const kept = cutOver(cut!, count, count, (f) => (f === last ? f : -1));
+    expect(kept.faces).toEqual([last, 1]);
+    expect(kept.flat).toEqual(cut!.flat!.slice(-8));
   });
 });
 

@@ -6,7 +6,7 @@ import { describe, expect, it } from 'vitest';
 import { run } from '../../cli/run';
 import { flattenAlbedo, writeProjectFile, type Engine } from '../../core/engine';
 import { contentHash } from '../../core/math';
-import { PLAIN_BRUSH, type StrokeWish } from '../../core/paint';
+import { PLAIN_BRUSH, SEEN_SIDE, type StrokeWish } from '../../core/paint';
 import { engineOn, PAINT } from '../engines';
 import { seamedFloor } from '../shapes';
 import { line, PLAIN_STROKE } from '../strokes';
@@ -40,6 +40,18 @@ const STROKES: readonly StrokeWish[] = [
     from: [1, 0, 0, -0.4, 0, 1, 0, 0, 0, 0, 1, 0.3],
     ...brushed,
     runs: [line([0.3, 0, -0.5], [0.8, 0, -0.5], 0.2)],
+  },
+  {
+    ...PLAIN_STROKE,
+    color: '#406020',
+    like: { rgba: [200, 60, 20, 255], tolerance: 15 },
+    seen: {
+      view: [SEEN_SIDE / 2.5, 0, 0, SEEN_SIDE / 2, 0, 0, SEEN_SIDE / 2.5, SEEN_SIDE / 2, 0, 0, 0, 1],
+      eye: [0, 1, 0],
+      hidden: [],
+    },
+    symmetry: { planes: [{ point: [0, 0, 0], normal: [0, 0, 1] }], axis: null, twins: true },
+    runs: [line([-0.7, 0, 0.1], [0.2, 0, 0.2], 0.2)],
   },
 ];
 
