@@ -1,13 +1,11 @@
 import { readFileSync, readdirSync } from 'node:fs';
-import { spawn, type ChildProcess } from 'node:child_process';
 import { setTimeout as wait } from 'node:timers/promises';
 import { chromium, type Browser, type Page } from '@playwright/test';
 import type { SheetSize } from '../core/surface';
 import { CHROMIUM } from '../tests/chromium';
 import type { Row } from './clock';
 import { paintedProject } from './made-project';
-
-const PORT = 4391;
+import { PORT, served, stopServer } from './served';
 
 /** Processes of one kind below this one, by Chromium's own `--type`. */
 function processes(type: string): number[] {
@@ -35,19 +33,6 @@ function megabytes(type: string): number {
     }
   }
   return kilobytes / 1000;
-}
-
-async function served(): Promise<ChildProcess> {
-  const server = spawn('npx', ['--no-install', 'tsx', 'server/main.ts'], {
-    env: { ...process.env, PORT: String(PORT) },
-    stdio: 'ignore',
-    detached: true,
-  });
-  for (let n = 0; n < 100; n++) {
-    if (await fetch(`http://localhost:${PORT}/health`).catch(() => null)) return server;
-    await wait(100);
-  }
-  throw new Error('The server does not answer.');
 }
 
 async function bringIn(page: Page, file: Uint8Array): Promise<void> {
@@ -142,6 +127,6 @@ export async function benchApplication(
     }
     return rows;
   } finally {
-    process.kill(-server.pid!);
+    stopServer(server);
   }
 }

@@ -5,8 +5,10 @@ import type { Row } from './clock';
 import { benchCues } from './cues';
 import { benchDab } from './dab';
 import { benchDrag } from './drag';
+import { benchFrames } from './frames';
 import { benchOcclusion } from './occlusion';
 import { benchRays } from './rays';
+import { benchRepaint } from './repaint';
 import { benchStorage } from './storage';
 import { benchStrokes } from './strokes';
 import { benchUnwrap } from './unwrap';
@@ -23,6 +25,9 @@ const benches: Record<string, () => Row[] | Promise<Row[]>> = {
   strokes: benchStrokes,
   build: benchBuild,
   storage: benchStorage,
+  repaint: benchRepaint,
+  /** A recorded trace of painting: `npm run build` first. */
+  frames: benchFrames,
   /** The built application: `npm run build` first. */
   application: benchApplication,
 };

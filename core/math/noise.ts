@@ -19,40 +19,54 @@ const unit = (x: number, y: number, z: number, seed: number): number => hash(x, 
 /** Without kinks in its second derivative (K. Perlin, "Improving noise", 2002). */
 const fade = (t: number): number => t * t * t * (t * (t * 6 - 15) + 10);
 
-/** Values at whole numbers, smooth between: 0..1. */
-function lattice(x: number, y: number, z: number, seed: number): number {
+/** Numbers of a cell that is remembered: where it is, its seed, and the values at its eight corners. */
+const CELL = 12;
+
+/**
+ * The cell that was looked at last, an octave. Texels are asked for in rows, and most lie in the cell of the one before: its corners needn't
+ * be hashed again, which takes three quarters of the time. It holds nothing that the arguments don't tell.
+ */
+const lastCells = new Float64Array(CELL * 4).fill(NaN);
+
+function rememberCell(o: number, ix: number, iy: number, iz: number, seed: number): void {
+  lastCells[o] = ix;
+  lastCells[o + 1] = iy;
+  lastCells[o + 2] = iz;
+  lastCells[o + 3] = seed;
+  for (let k = 0; k < 8; k++) {
+    lastCells[o + 4 + k] = unit(ix + (k & 1), iy + ((k >> 1) & 1), iz + (k >> 2), seed);
+  }
+}
+
+/** Values at whole numbers, smooth between: 0..1. @param octave which of the remembered cells to look at */
+function lattice(x: number, y: number, z: number, seed: number, octave: number): number {
   const ix = Math.floor(x);
   const iy = Math.floor(y);
   const iz = Math.floor(z);
+  const o = octave * CELL;
+  const c = lastCells;
+  if (c[o] !== ix || c[o + 1] !== iy || c[o + 2] !== iz || c[o + 3] !== seed) {
+    rememberCell(o, ix, iy, iz, seed);
+  }
   const u = fade(x - ix);
   const v = fade(y - iy);
-  const lower = mix(row(ix, iy, iz, u, seed), row(ix, iy + 1, iz, u, seed), v);
-  const upper = mix(row(ix, iy, iz + 1, u, seed), row(ix, iy + 1, iz + 1, u, seed), v);
+  const lower = mix(mix(c[o + 4]!, c[o + 5]!, u), mix(c[o + 6]!, c[o + 7]!, u), v);
+  const upper = mix(mix(c[o + 8]!, c[o + 9]!, u), mix(c[o + 10]!, c[o + 11]!, u), v);
   return mix(lower, upper, fade(z - iz));
 }
-
-/** Between two neighbours along x. */
-const row = (ix: number, iy: number, iz: number, u: number, seed: number): number =>
-  mix(unit(ix, iy, iz, seed), unit(ix + 1, iy, iz, seed), u);
 
 /** Octaves that are laid over one another, each half as large and half as strong as the one before. */
 const OCTAVES = 4;
 
-function octaves(
-  x: number,
-  y: number,
-  z: number,
-  seed: number,
-  count: number,
-  of: (value: number) => number,
-): number {
+function octaves(x: number, y: number, z: number, seed: number, count: number, ridged: boolean): number {
   let sum = 0;
   let whole = 0;
   let size = 1;
   let strength = 1;
   for (let o = 0; o < count; o++) {
     // An odd turn between octaves would be felt less than a shift, which costs nothing.
-    sum += strength * of(lattice(x * size + o * 17.17, y * size + o * 31.31, z * size + o * 7.77, seed + o));
+    const value = lattice(x * size + o * 17.17, y * size + o * 31.31, z * size + o * 7.77, seed + o, o & 3);
+    sum += strength * (ridged ? ridge(value) : value);
     whole += strength;
     size *= 2;
     strength /= 2;
@@ -65,13 +79,12 @@ const VALUE_CONTRAST = 2;
 
 /** Soft clouds: 0..1. Coordinates in grains. @param count octaves that are laid over one another */
 export const valueNoise = (x: number, y: number, z: number, seed: number, count = OCTAVES): number =>
-  clamp01(0.5 + (octaves(x, y, z, seed, count, same) - 0.5) * VALUE_CONTRAST);
+  clamp01(0.5 + (octaves(x, y, z, seed, count, false) - 0.5) * VALUE_CONTRAST);
 
 /** Sharp veins that are bright: 0..1 (F. K. Musgrave, in "Texturing and Modeling", 1994). */
 export const ridgedNoise = (x: number, y: number, z: number, seed: number, count = OCTAVES): number =>
-  clamp01(octaves(x, y, z, seed, count, ridge) * 1.25);
+  clamp01(octaves(x, y, z, seed, count, true) * 1.25);
 
-const same = (v: number): number => v;
 const ridge = (v: number): number => (1 - Math.abs(2 * v - 1)) ** 2;
 
 /** Cells: the distance to the nearest of one scattered point a grain, 0 at points (S. Worley, "A cellular texture basis function", 1996). */
