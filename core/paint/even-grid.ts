@@ -7,8 +7,8 @@ const PASSES = 3;
 /** A square of evenly spaced cells, into which scattered colours are put and from which they are read between the cells. */
 export class EvenGrid {
   side = 0;
-  private cells = new Float64Array(0);
-  private other = new Float64Array(0);
+  private cells = new Float32Array(0);
+  private other = new Float32Array(0);
   /** What was read last: colour times alpha, and alpha. */
   readonly read = new Float64Array(4);
 
@@ -17,8 +17,8 @@ export class EvenGrid {
     this.side = side;
     const length = side * side * CHANNELS;
     if (this.cells.length < length) {
-      this.cells = new Float64Array(length);
-      this.other = new Float64Array(length);
+      this.cells = new Float32Array(length);
+      this.other = new Float32Array(length);
     } else this.cells.fill(0, 0, length);
   }
 
@@ -77,38 +77,49 @@ export class EvenGrid {
     const variance = (sigma * 0.5 * (this.side - 1)) ** 2 / PASSES;
     const l = Math.floor((Math.sqrt(12 * variance + 1) - 1) / 2);
     const end = ((2 * l + 1) * (l * (l + 1) - 3 * variance)) / (6 * (variance - (l + 1) ** 2));
-    const { side } = this;
-    const row = side * CHANNELS;
-    for (let pass = 0; pass < PASSES; pass++) {
-      boxed(this.cells, this.other, side, row, CHANNELS, l, end);
-      boxed(this.other, this.cells, side, CHANNELS, row, l, end);
+    // Along columns, whole rows at a time; turned over, columns are rows.
+    for (const _ of ['down', 'across']) {
+      for (let pass = 0; pass < PASSES; pass++) {
+        boxed(this.cells, this.other, this.side, l, end);
+        [this.cells, this.other] = [this.other, this.cells];
+      }
+      turnedOver(this.cells, this.other, this.side);
+      [this.cells, this.other] = [this.other, this.cells];
     }
   }
 }
 
-/** The mean over 2l + 1 cells and `end` of the next at either side, along lines; nothing lies beyond their ends. */
-function boxed(
-  from: Float64Array,
-  to: Float64Array,
-  side: number,
-  line: number,
-  step: number,
-  l: number,
-  end: number,
-): void {
+/** The mean over 2l + 1 cells and `end` of the next at either side, along columns; nothing lies beyond their ends. */
+function boxed(from: Float32Array, to: Float32Array, side: number, l: number, end: number): void {
   const whole = 1 / (2 * l + 1 + 2 * end);
-  for (let n = 0; n < side; n++) {
-    for (let k = 0; k < CHANNELS; k++) {
-      const o = n * line + k;
-      let sum = 0;
-      for (let i = 0; i < l && i < side; i++) sum += from[o + i * step]!;
-      for (let i = 0; i < side; i++) {
-        if (i + l < side) sum += from[o + (i + l) * step]!;
-        if (i - l - 1 >= 0) sum -= from[o + (i - l - 1) * step]!;
-        const before = i - l - 1 >= 0 ? from[o + (i - l - 1) * step]! : 0;
-        const after = i + l + 1 < side ? from[o + (i + l + 1) * step]! : 0;
-        to[o + i * step] = (sum + (before + after) * end) * whole;
-      }
+  const row = side * CHANNELS;
+  const sums = new Float64Array(row);
+  for (let i = 0; i < Math.min(l, side); i++) addTo(sums, from, i * row);
+  for (let i = 0; i < side; i++) {
+    if (i + l < side) addTo(sums, from, (i + l) * row);
+    const before = i - l - 1 >= 0 ? (i - l - 1) * row : -1;
+    const after = i + l + 1 < side ? (i + l + 1) * row : -1;
+    const o = i * row;
+    // In one go each: the grid is larger than what a processor has at hand.
+    for (let k = 0; k < row; k++) {
+      const gone = before < 0 ? 0 : from[before + k]!;
+      const sum = sums[k]! - gone;
+      sums[k] = sum;
+      to[o + k] = (sum + (gone + (after < 0 ? 0 : from[after + k]!)) * end) * whole;
+    }
+  }
+}
+
+function addTo(sums: Float64Array, from: Float32Array, o: number): void {
+  for (let k = 0; k < sums.length; k++) sums[k]! += from[o + k]!;
+}
+
+/** Rows as columns. */
+function turnedOver(from: Float32Array, to: Float32Array, side: number): void {
+  for (let y = 0; y < side; y++) {
+    for (let x = 0; x < side; x++) {
+      const [a, b] = [(y * side + x) * CHANNELS, (x * side + y) * CHANNELS];
+      for (let k = 0; k < CHANNELS; k++) to[b + k] = from[a + k]!;
     }
   }
 }

@@ -74,6 +74,8 @@ interface Held {
   shades: Uint8Array | null;
   /** What of the grain of that name shows, 0..1 a texel. */
   grain: { readonly name: string; readonly values: Float32Array } | null;
+  /** All that tips read of it. */
+  tip: TipSlot | null;
 }
 
 type Grain = NonNullable<BrushShape['grain']>;
@@ -280,18 +282,16 @@ export class PaintDesk {
   }
 
   private tipSlot(held: Held): TipSlot {
+    const { brush } = this.work;
+    const grain = brush.grain && this.grainOf(held, brush.grain);
+    const shades = hasShades(brush) ? (held.shades ??= new Uint8Array(SUB_TEXELS)) : null;
+    // Made once a sub-tile: a large dab asks for hundreds.
+    if (held.tip?.grain === grain && held.tip.shades === shades) return held.tip;
     const { codes, slotOfTile } = this.surface;
     const from = slotOfTile[held.sub >> 2]! * TILE_TEXELS + (held.sub & 3) * SUB_TEXELS;
-    const { grain } = this.work.brush;
     const [, x, y] = this.originOf(held.sub);
-    return {
-      ...held.slot,
-      codes: codes.subarray(from, from + SUB_TEXELS),
-      grain: grain && this.grainOf(held, grain),
-      shades: hasShades(this.work.brush) ? (held.shades ??= new Uint8Array(SUB_TEXELS)) : null,
-      x,
-      y,
-    };
+    held.tip = { ...held.slot, codes: codes.subarray(from, from + SUB_TEXELS), grain, shades, x, y };
+    return held.tip;
   }
 
   /** The sheet on which a sub-tile lies, and its first texel there. */
@@ -361,7 +361,7 @@ export class PaintDesk {
       held = this.free();
       held.sub = sub;
       held.stroke = -1;
-      held.grain = held.shades = null;
+      held.grain = held.shades = held.tip = null;
       this.reader.readSub(sub, held.slot);
       const parked = this.parked.get(sub);
       if (parked) {
@@ -380,7 +380,15 @@ export class PaintDesk {
   private free(): Held {
     const [oldest] = this.held.values();
     if (this.held.size < MOST_SLOTS || !oldest) {
-      return { slot: this.kernels.slot(), sub: -1, stroke: -1, covered: false, shades: null, grain: null };
+      return {
+        slot: this.kernels.slot(),
+        sub: -1,
+        stroke: -1,
+        covered: false,
+        shades: null,
+        grain: null,
+        tip: null,
+      };
     }
     this.held.delete(oldest.sub);
     if (oldest.covered) {

@@ -5,7 +5,7 @@ import { UNROLLED_STRIDE, type Unrolled } from '../mesh';
 import { hasShades, type BrushShape } from './brush';
 import { curveTable, readCurve, type CurveTable } from './curve-table';
 import { FACING_FULL, FACING_NONE, type Dab, type DeskSlot } from './dab';
-import { pixelsPerTexel, tipCoverage, tipOf, type TipPicture } from './tips';
+import { pixelsPerTexel, tipCoverage, tipLevel, tipOf, type TipPicture } from './tips';
 
 /** A tip that lies against the surface fades between these depths, in parts of its radius. */
 const DEPTH_FULL = 0.5;
@@ -100,7 +100,9 @@ export function layTip(
   const depth = brush.lies === 'eye' ? radius * EYE_DEPTH : radius;
   const far = (brush.lies === 'eye' ? dabReach(dab, brush) : radius) ** 2;
   const isBall = !picture && brush.lies === 'against';
-  const pixels = picture ? pixelsPerTexel(radius / texel) : 0;
+  const level = picture && tipLevel(picture, pixelsPerTexel(radius / texel));
+  const tipSide = level?.side ?? 0;
+  const tipValues = level?.values;
   const { builds } = brush;
   const flatter = 1 / (radius * brush.roundness);
   const fade = 1 / Math.max(radius - inner, 1e-12);
@@ -154,7 +156,7 @@ export function layTip(
     if (r2 >= 1) continue;
     const r = Math.sqrt(r2);
     let w = profile ? readCurve(profile, r) : smoothFall((r * radius - inner) * fade);
-    if (picture) w *= tipCoverage(picture, a, b, pixels);
+    if (tipValues) w *= tipCoverage(tipSide, tipValues, a, b);
     if (!isBall && !flat) w *= smoothstep(DEPTH_NONE, DEPTH_FULL, Math.abs(deep) / depth);
     if (grain) w *= grain[i]!;
     w *= strength * (reach[i]! / 255);

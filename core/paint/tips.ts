@@ -8,7 +8,12 @@ const SIDE = 128;
 
 /** A tip's picture and halves of it, the largest first: coverage 0..255 over the square -1..1, u to the right, v upward. */
 export interface TipPicture {
-  readonly levels: readonly { readonly side: number; readonly values: Uint8Array }[];
+  readonly levels: readonly TipLevel[];
+}
+
+interface TipLevel {
+  readonly side: number;
+  readonly values: Uint8Array;
 }
 
 /** Coverage at a place of the unit disc. */
@@ -123,11 +128,15 @@ export function tipPicture(name: TipName): TipPicture | null {
   return tip;
 }
 
-/** @param u, v place on the tip, -1..1 @param pixels so many pixels of the picture there are to a texel of the sheet */
-export function tipCoverage({ levels }: TipPicture, u: number, v: number, pixels: number): number {
+/** The halving of a tip from which it is read. @param pixels so many pixels of the picture there are to a texel of the sheet */
+export function tipLevel({ levels }: TipPicture, pixels: number): TipLevel {
   let level = 0;
   while (level < levels.length - 1 && pixels > 1.5 * (1 << level)) level++;
-  const { side, values } = levels[level]!;
+  return levels[level]!;
+}
+
+/** Coverage between a tip's pixels. @param u, v place on the tip, -1..1 */
+export function tipCoverage(side: number, values: Uint8Array, u: number, v: number): number {
   const x = Math.min(side - 1, Math.max(0, (u + 1) * 0.5 * side - 0.5));
   const y = Math.min(side - 1, Math.max(0, (1 - v) * 0.5 * side - 0.5));
   const ix = Math.min(side - 2, Math.floor(x));

@@ -5,8 +5,10 @@ import { EvenGrid } from './even-grid';
 import type { PaintDesk } from './paint-desk';
 import { ON_TIP } from './tip-dab';
 
-/** Cells along a dab at the most: of a larger one several texels share one. */
-const MOST_CELLS = 160;
+/**
+ * Cells along a dab at the most: of a larger one several texels share one. What is evened out over five cells and more has no finer detail.
+ */
+const MOST_CELLS = { soften: 72, smear: 160 } as const;
 const FEWEST_CELLS = 5;
 
 /** A dab evens out over so much of its radius. */
@@ -65,7 +67,7 @@ export class WetPaint {
     const [first] = covered;
     if (!first) return;
     const across = (2 * first.dab.radius) / desk.surface.sheets[sheet]!.texelLength;
-    grid.begin(Math.max(FEWEST_CELLS, Math.min(MOST_CELLS, Math.ceil(across) + 1)));
+    grid.begin(Math.max(FEWEST_CELLS, Math.min(MOST_CELLS[this.tool], Math.ceil(across) + 1)));
     for (const { sub, codes, onTip } of covered) {
       const { values } = this.open(sub);
       for (let i = 0; i < SUB_TEXELS; i++) {
