@@ -4,7 +4,6 @@ import { fileNameOf } from '../shared/files';
 import { notify } from '../shared/notify';
 import { store } from '../shared/platform';
 import { useProject } from './project-store';
-import type { Session } from './session';
 
 /** The copy is brought up to date when nothing was changed for so long, ms. */
 const REST_MS = 12_000;
@@ -41,16 +40,22 @@ const pickerOf = (): Picker | null => {
 /** Whether this browser lets a folder be written. */
 export const canCopyToFolder = (): boolean => pickerOf() !== null;
 
+/** What of an open project is needed for its copy. */
+interface Copied {
+  readonly project: string;
+  projectFile(): Promise<Uint8Array | null>;
+}
+
 /** Keeps a copy of an open project in a folder up to date. */
 export class FolderCopy {
-  private readonly session: Session;
+  private readonly session: Copied;
   private folder: Folder | null = null;
   private timer: ReturnType<typeof setTimeout> | 0 = 0;
   private writing: Promise<void> | null = null;
   private readonly stop: () => void;
   private closed = false;
 
-  constructor(session: Session) {
+  constructor(session: Copied) {
     this.session = session;
     useFolderCopy.setState(NONE, true);
     let last = useProject.getState().history;

@@ -1,5 +1,4 @@
 export type { ReachMap } from './reach-map';
-export type { StrokeHow } from './stroke-maker';
 export * from '../document';
 export * from '../history';
 export * from '../layers';

@@ -13,6 +13,7 @@ test(`a stroke that is ${AGE_MS} ms old survives the death of the browser, in th
   launchOptions,
   baseURL,
 }) => {
+  test.setTimeout(120_000 + KILLS * 20_000);
   const profile = mkdtempSync(join(tmpdir(), 'zanahoria-kill-'));
   const open = () =>
     chromium.launchPersistentContext(profile, {
