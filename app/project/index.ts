@@ -3,6 +3,7 @@ export * from './active-sheet';
 export { markBusy } from './busy';
 export { canCopyToFolder, useFolderCopy } from './folder-copy';
 export type { MadeModel } from './change-model';
+export { hiddenParts } from './hidden-parts';
 export { isUntouchedProject, useProject, type ProjectView } from './project-store';
 export * from './regions';
 export { Session } from './session';

@@ -209,6 +209,8 @@ const single = [
     /** How much colours may differ, CIEDE2000. */
     tolerance: z.number().min(0).max(100),
     everywhere: z.boolean().default(false),
+    /** Names of parts that are left alone: those that aren't shown. */
+    except: z.array(z.string()).default([]),
   }),
   z.strictObject({ do: z.literal('clear'), layer: id, channel }),
   /** Paints a layer into the paint layer under it, as both look together; it goes. */

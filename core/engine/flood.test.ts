@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { engineOn, LOCAL, PAINT } from '../../tests/engines';
-import { ball, seamedFloor } from '../../tests/shapes';
+import { ball, plate, seamedFloor } from '../../tests/shapes';
 import { HARD, PLAIN_STROKE, sampleAt } from '../../tests/strokes';
-import { isCovered, texelIndex, TILE_TEXELS } from '../surface';
+import { codeAt, isCovered, texelIndex, TILE_TEXELS } from '../surface';
 import { compositeSheet, type Engine } from '.';
 
 const SIZE = 128;
@@ -104,6 +104,27 @@ describe('a flood over like colours', () => {
     expect(isRed(engine, -0.6, 0)).toBe(true);
     flood(engine, -0.6, 0.6);
     expect(isRed(engine, -0.6, 0.6)).toBe(false);
+  });
+
+  it('leaves alone parts that aren’t shown', () => {
+    const engine = engineOn(plate(0.2, 'Under'), SIZE);
+    const texel = [...Array(SIZE * SIZE).keys()].find((i) => isCovered(engine.surface, i))!;
+    engine.apply({
+      do: 'flood',
+      layer: PAINT,
+      color: '#ff0000',
+      texel,
+      tolerance: 5,
+      everywhere: true,
+      except: ['Under'],
+    });
+    const red = new Set<string>();
+    for (let i = 0; i < SIZE * SIZE; i++) {
+      if (!isCovered(engine.surface, i)) continue;
+      const part = engine.mesh.parts[engine.mesh.faceParts[codeAt(engine.surface, i) >> 2]!]!;
+      red.add(`${part} ${engine.colorAt(i).g === 0}`);
+    }
+    expect([...red].sort()).toEqual(['Plate true', 'Under false']);
   });
 
   it('goes all round a ball', () => {

@@ -2,6 +2,7 @@ import { hexToRgb, likeness } from '../color';
 import { CoreError } from '../errors';
 import { topologyOf, type Topology, type UvMesh } from '../mesh';
 import {
+  codeAt,
   codesOfTile,
   filledTiles,
   floodTexels,
@@ -24,20 +25,27 @@ function topologyFor(mesh: UvMesh): Topology {
   return known;
 }
 
+interface FloodHow {
+  /** How much colours may differ, CIEDE2000. */
+  readonly tolerance: number;
+  /** Not only what hangs together with the place. */
+  readonly everywhere: boolean;
+  /** Names of parts that are left alone. */
+  readonly except: readonly string[];
+  /** The picture of a tile, as it is seen. */
+  readonly rgbaOf: (tile: number) => Uint8Array;
+}
+
 /**
  * What has much the same colour as a place: what hangs together with it on the surface, or all of it.
  *
  * @param from a texel by its number among all
- * @param tolerance how much colours may differ, CIEDE2000
- * @param rgbaOf the picture of a tile, as it is seen
  * @throws CoreError `bad-argument` if nothing lies at that texel
  */
 export function flooded(
   surface: SurfaceMap,
   from: number,
-  tolerance: number,
-  everywhere: boolean,
-  rgbaOf: (tile: number) => Uint8Array,
+  { tolerance, everywhere, except, rgbaOf }: FloodHow,
 ): Flooded {
   const begin = coveredAt(surface, from);
   if (begin < 0) {
@@ -54,7 +62,10 @@ export function flooded(
     return words[texel % TILE_TEXELS]!;
   };
   const likeBegin = likeness(wordAt(begin), tolerance);
-  const like = (texel: number): number => likeBegin(wordAt(texel));
+  const { faceParts, parts } = surface.mesh;
+  const leaves = new Set(except.map((name) => parts.indexOf(name)));
+  const like = (texel: number): number =>
+    leaves.size > 0 && leaves.has(faceParts[codeAt(surface, texel) >> 2]!) ? 0 : likeBegin(wordAt(texel));
   const out = new Map<number, Uint8Array>();
   const set = (texel: number, value: number): void => {
     const tile = Math.floor(texel / TILE_TEXELS);

@@ -59,11 +59,13 @@ export function pixelWork(command: SingleCommand, work: Work): PixelWork {
       const plane = paintedPlane(before, command.layer, command.channel);
       const keepAlpha =
         command.channel === 'pixels' && findNode(before.layers, command.layer)?.lock === 'transparent';
-      const area = flooded(work.surface, command.texel, command.tolerance, command.everywhere, (tile) => {
+      const { tolerance, everywhere, except } = command;
+      const rgbaOf = (tile: number): Uint8Array => {
         const bytes = new Uint8Array(TILE_BYTES);
         work.picture.composite(tile, bytes);
         return bytes;
-      });
+      };
+      const area = flooded(work.surface, command.texel, { tolerance, everywhere, except, rgbaOf });
       const present = (tile: number): Uint8Array | undefined => pixels.get(plane, tile);
       return { tiles: laidOver(area, command.color, plane, present, keepAlpha), rebased: [plane] };
     }

@@ -54,6 +54,12 @@ test('so have the dialogs, menus and popovers of an open project', async ({ page
   const menu = '.dropdown-menu.show';
   await look('command list', () => page.keyboard.press('Control+k'), '[role=dialog]');
   await look('keys', () => page.keyboard.press('Shift+?'), '[role=dialog]');
+  await look('what is kept', () => page.locator('.kept-button').click(), '[role=dialog]');
+  await chip(page, 'Symmetry').click();
+  await page.getByRole('button', { name: 'How symmetry is set' }).click();
+  await check('symmetry', '.tool-bar');
+  await page.getByRole('button', { name: 'How symmetry is set' }).click();
+  await look('brush', () => chip(page, 'Brush…').click(), '.brush-panel');
   await look('cameras', () => chip(page, 'More').click(), menu);
   await look('new layer', () => chip(page, 'Add').click(), menu);
   await look('layers', () => chip(page, 'Layer').click(), menu);

@@ -102,6 +102,18 @@ test('a pen that presses lightly covers less; a finger paints, two fingers turn 
   await expect(page.getByRole('navigation').getByText('3 strokes')).toBeVisible();
   const zoomed = modelBox((await picture(page)).png);
   expect(zoomed.right - zoomed.left).toBeGreaterThan((box.right - box.left) * 1.1);
+
+  // A finger that only looks turns the model, and makes no stroke.
+  await chip(page, 'Brush…').click();
+  await chip(page, 'A finger only looks').click();
+  await page.keyboard.press('Escape');
+  const before = (await picture(page)).png;
+  await touch('touchStart', [[at(0.3), top + y]]);
+  await touch('touchMove', [[at(0.6), top + y + 30]]);
+  await touch('touchEnd', []);
+  await settled(page);
+  await expect(page.getByRole('navigation').getByText('3 strokes')).toBeVisible();
+  expect((await picture(page)).png.data.equals(before.data)).toBe(false);
 });
 
 test('a hand that rests on the screen has no part in a pen’s stroke, whichever came first', async ({

@@ -1,6 +1,6 @@
 import { layersOf, NODE_DEFAULTS } from '../../../core/engine';
 import { texelOnSheet } from '../../../core/surface';
-import { activeNode, useProject, type Session } from '../../project';
+import { activeNode, hiddenParts, useProject, type Session } from '../../project';
 import { useFaceChoice } from '../../shared/face-choice';
 import { undoable } from '../../shared/notify';
 import { useUi } from '../../shared/ui-store';
@@ -36,7 +36,15 @@ async function flood(session: Session, hit: Hit): Promise<void> {
   };
   const { color } = useUi.getState();
   const texel = texelOnSheet(sheet, on(hit.u), on(1 - hit.v));
-  const done = await session.command({ do: 'flood', layer, color, texel, tolerance, everywhere });
+  const done = await session.command({
+    do: 'flood',
+    layer,
+    color,
+    texel,
+    tolerance,
+    everywhere,
+    except: hiddenParts(),
+  });
   if (done) undoable(session, 'The colour in hand lies over what looked alike.')(done);
 }
 

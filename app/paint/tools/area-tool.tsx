@@ -3,7 +3,7 @@ import { copiesOf, placed, type Placing } from '../../../core/paint';
 import { placeNear } from '../../../core/region';
 import { texelOnSheet } from '../../../core/surface';
 import { sentenceOf } from '../../../core/errors';
-import { useProject, type Session } from '../../project';
+import { hiddenParts, useProject, type Session } from '../../project';
 import { wholeIslands, wholeShells } from '../../shared/layout-store';
 import { notify } from '../../shared/notify';
 import { rememberColor, useUi } from '../../shared/ui-store';
@@ -163,6 +163,14 @@ async function flood(session: Session, hit: Hit): Promise<void> {
   const on = (x: number): number => Math.min(sheet.size - 1, Math.floor((x - Math.floor(x)) * sheet.size));
   const texel = texelOnSheet(sheet, on(hit.u), on(1 - hit.v));
   const { tolerance } = usePaint.getState();
-  const done = await session.command({ do: 'flood', ...target, color, texel, tolerance, everywhere: false });
+  const done = await session.command({
+    do: 'flood',
+    ...target,
+    color,
+    texel,
+    tolerance,
+    everywhere: false,
+    except: hiddenParts(),
+  });
   if (done && target.channel === 'pixels') rememberColor(color);
 }

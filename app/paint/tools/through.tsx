@@ -1,13 +1,22 @@
 import { useEffect, useMemo, useState } from 'react';
 import type { Pattern } from '../../../core/engine';
 import { faceRuns, type UvMesh } from '../../../core/mesh';
-import { SEEN_SIDE, type BrushedStyle } from '../../../core/paint';
+import {
+  compose,
+  copiesOf,
+  IDENTITY,
+  inverse,
+  placeDirection,
+  SEEN_SIDE,
+  type BrushedStyle,
+} from '../../../core/paint';
 import { type Session, useProject } from '../../project';
 import { notify } from '../../shared/notify';
 import { jobPool } from '../../shared/platform';
 import { paneMatrix, seesFace, type Gesture, type PointerAt, type StageView } from '../../viewport';
 import { useUi } from '../../shared/ui-store';
 import { usePaint, type ReferencePlace, type Through } from '../paint-store';
+import { symmetryFor } from '../symmetry';
 import { throughStroke, targetOrTold } from './stroke-style';
 
 /** What of a pattern is asked for. */
@@ -107,10 +116,19 @@ export async function layWhole(session: Session, view: StageView): Promise<void>
   const matrix = through && throughView(view, through);
   const target = targetOrTold();
   if (!mesh || !through || !matrix || !target) return;
-  const faces = faceRuns(mesh.faceParts.length, (f) => seesFace(view, mesh, f));
-  await session.command(
-    throughStroke(target, through.pattern, matrix, { faces, cuts: [] }, seenView(view, mesh)),
-  );
+  const { symmetry } = usePaint.getState();
+  const { selectedPart } = useUi.getState();
+  const seen = seenView(view, mesh);
+  const count = mesh.faceParts.length;
+  // On each side as if it had been looked at from there; what is hidden there is told by what is seen.
+  for (const copy of copiesOf(symmetryFor(symmetry, mesh, selectedPart) ?? undefined)) {
+    const isOwn = copy === IDENTITY;
+    const back = inverse(copy);
+    const faces = faceRuns(count, (f) => !isOwn || seesFace(view, mesh, f));
+    const eye = { ...seen, view: compose(seen.view, back), eye: placeDirection(seen.eye, copy) };
+    const stroke = throughStroke(target, through.pattern, compose(matrix, back), { faces, cuts: [] }, eye);
+    await session.command(stroke);
+  }
 }
 
 /** The picture over the model. */

@@ -4,7 +4,7 @@ import type { Gesture, PointerAt, Tool } from './tool';
 
 type Drag =
   | { kind: 'navigate'; how: Navigation; pane: PanePoint['pane']; at: Point; from: Point; opensMenu: boolean }
-  | { kind: 'gesture'; gesture: Gesture; pane: PanePoint['pane'] }
+  | { kind: 'gesture'; gesture: Gesture; pane: PanePoint['pane']; last: PointerAt }
   | { kind: 'pinch'; at: ReturnType<typeof pinchOf> };
 
 /** The pen's other end, among the buttons that are down (W3C Pointer Events). */
@@ -71,6 +71,8 @@ export class PointerControl {
     window.addEventListener('keydown', (e) => this.space(e, true), { signal });
     window.addEventListener('keyup', (e) => this.space(e, false), { signal });
     window.addEventListener('blur', () => (this.holdsSpace = false), { signal });
+    // What is under way when another tab comes before this one won't be ended by its pointer.
+    document.addEventListener('visibilitychange', () => document.hidden && this.finish(), { signal });
   }
 
   dispose(): void {
@@ -130,7 +132,7 @@ export class PointerControl {
   private down(e: PointerEvent): void {
     const at = this.at(e);
     // Its end was missed, as when a window comes between.
-    if (e.pointerId === this.owner?.id) this.cancel();
+    if (e.pointerId === this.owner?.id) this.finish();
     const { owner } = this;
     // A pen has the right of way: a hand that lies beside it does nothing, whichever of them came first.
     if (owner && owner.type !== 'touch') return;
@@ -174,7 +176,7 @@ export class PointerControl {
     const place = this.pointerAt(e);
     const became = this.host.tool(e.altKey).press?.(place, this.view.pick(place)) ?? null;
     if (became === 'done') return;
-    if (became) this.drag = { kind: 'gesture', gesture: became, pane: place.pane };
+    if (became) this.drag = { kind: 'gesture', gesture: became, pane: place.pane, last: place };
     else this.navigate('turn', at, false);
   }
 
@@ -192,8 +194,13 @@ export class PointerControl {
     }
     if (drag && e.pointerId !== this.owner?.id) return;
     if (drag?.kind === 'gesture') {
+      // A mouse that was let go outside, behind another window.
+      if (e.pointerType === 'mouse' && e.buttons === 0) return this.finish();
       const events = drag.gesture.isFine ? (e.getCoalescedEvents?.() ?? []) : [];
-      for (const step of events.length ? events : [e]) drag.gesture.move(this.pointerAt(step, drag.pane));
+      for (const step of events.length ? events : [e]) {
+        drag.last = this.pointerAt(step, drag.pane);
+        drag.gesture.move(drag.last);
+      }
     }
     if (drag?.kind === 'navigate') this.moveNavigation(drag, at);
     this.host.hover({ ...this.view.locate(at.x, at.y), screenX: at.x, screenY: at.y }, drag !== null);
@@ -216,9 +223,19 @@ export class PointerControl {
     if (drag?.kind === 'navigate' && drag.opensMenu) this.host.menu(this.pointerAt(e));
   }
 
+  /** The browser has taken the pointer away: a finger that was a palm leaves nothing, what a pen or a mouse made stays. */
   private abandon(e: PointerEvent): void {
     this.touches.delete(e.pointerId);
-    if (this.hasPart(e)) this.cancel();
+    if (!this.hasPart(e)) return;
+    if (e.pointerType === 'touch') this.cancel();
+    else this.finish();
+  }
+
+  /** Ends what is being dragged where it was last. */
+  private finish(): void {
+    const { drag } = this;
+    this.drag = this.owner = null;
+    if (drag?.kind === 'gesture') drag.gesture.end(drag.last);
   }
 
   /** Whether a pointer is the one that drags, or one of two fingers. */
