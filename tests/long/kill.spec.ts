@@ -46,6 +46,7 @@ test(`a stroke that is ${AGE_MS} ms old survives the death of the browser, in th
       await page.goto(url);
       await ready(page);
       await expect(page.getByRole('navigation').getByText(new RegExp(`^${kill} strokes?$`))).toBeVisible();
+      if (kill % 10 === 0) process.stdout.write(`${kill} kills, ${kill} strokes kept\n`);
     }
     await context.close();
   } finally {
