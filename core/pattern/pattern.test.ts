@@ -55,6 +55,14 @@ describe('a picture and its halvings', () => {
     // What is transparent has no say in the colour.
     expect([...small.rgba.slice(0, 4)]).toEqual([200, 100, 0, 128]);
     expect(noLarger(small, 4)).toEqual(small);
+    // One that is very much larger is brought down in whole pixels: half of it is green, a tenth of that seen through.
+    const wide = 1000;
+    const large = new Uint8Array(wide * 10 * 4);
+    for (let p = 0; p < wide * 10; p++) large.set(p % wide < 500 ? [255, 0, 0, 255] : [0, 255, 0, 51], p * 4);
+    const brought = noLarger({ width: wide, height: 10, rgba: large }, 50);
+    expect(brought.width).toBeLessThanOrEqual(50);
+    expect([...brought.rgba.subarray(0, 4)]).toEqual([255, 0, 0, 255]);
+    expect([...brought.rgba.subarray(-4)]).toEqual([0, 255, 0, 51]);
   });
 });
 

@@ -52,8 +52,13 @@ export const colorPyramid = onceEach(({ width, height, rgba }: PatternPixels): P
   return pyramidOf({ width, height, data }, 4);
 });
 
+/** A picture more than so many times too large is brought down by whole pixels first: as floats all of it would take gigabytes. */
+const FAR_TOO_LARGE = 2;
+
 /** A picture no larger than so many pixels a side: its first halving that is small enough. */
-export function noLarger({ width, height, rgba }: PatternPixels, side: number): PatternPixels {
+export function noLarger(picture: PatternPixels, side: number): PatternPixels {
+  const by = Math.floor(Math.max(picture.width, picture.height) / (side * FAR_TOO_LARGE));
+  const { width, height, rgba } = by > 1 ? broughtDown(picture, by) : picture;
   if (Math.max(width, height) <= side) return { width, height, rgba };
   const { levels } = colorPyramid({ width, height, rgba });
   const small = levels.find((l) => Math.max(l.width, l.height) <= side)!;
@@ -62,6 +67,32 @@ export function noLarger({ width, height, rgba }: PatternPixels, side: number): 
     return Math.round((i % 4 === 3 ? v : a > 0 ? v / a : 0) * 255);
   });
   return { width: small.width, height: small.height, rgba: out };
+}
+
+/** Each pixel the mean of so many by so many, colours weighted by alpha; what is left over at the right and below goes. */
+function broughtDown({ width, height, rgba }: PatternPixels, by: number): PatternPixels {
+  const [w, h] = [Math.max(1, Math.floor(width / by)), Math.max(1, Math.floor(height / by))];
+  const [across, down] = [Math.min(by, width), Math.min(by, height)];
+  const out = new Uint8Array(w * h * 4);
+  for (let y = 0; y < h; y++) {
+    for (let x = 0; x < w; x++) {
+      let [r, g, b, a] = [0, 0, 0, 0];
+      for (let j = 0; j < down; j++) {
+        for (let i = 0; i < across; i++) {
+          const o = ((y * by + j) * width + x * by + i) * 4;
+          const alpha = rgba[o + 3]!;
+          r += rgba[o]! * alpha;
+          g += rgba[o + 1]! * alpha;
+          b += rgba[o + 2]! * alpha;
+          a += alpha;
+        }
+      }
+      const o = (y * w + x) * 4;
+      if (a > 0) out.set([Math.round(r / a), Math.round(g / a), Math.round(b / a)], o);
+      out[o + 3] = Math.round(a / (across * down));
+    }
+  }
+  return { width: w, height: h, rgba: out };
 }
 
 function pyramidOf(first: PyramidLevel, channels: 1 | 4): Pyramid {

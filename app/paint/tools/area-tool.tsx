@@ -1,7 +1,8 @@
-import { faceRuns, type UvMesh } from '../../../core/mesh';
+import type { Command } from '../../../core/engine';
+import { faceRuns, sheetOfFace, type UvMesh } from '../../../core/mesh';
 import { copiesOf, placed, type Placing } from '../../../core/paint';
 import { placeNear } from '../../../core/region';
-import { texelOnSheet } from '../../../core/surface';
+import { texelOnSheet, type SurfaceMap } from '../../../core/surface';
 import { sentenceOf } from '../../../core/errors';
 import { hiddenParts, useProject, type Session } from '../../project';
 import { wholeIslands, wholeShells } from '../../shared/layout-store';
@@ -155,22 +156,44 @@ async function cover(
 }
 
 async function flood(session: Session, hit: Hit): Promise<void> {
-  const { surface } = useProject.getState();
-  const sheet = surface?.sheets[hit.sheet];
+  const { surface, mesh } = useProject.getState();
   const target = targetOrTold();
-  if (!sheet || !target) return;
+  if (!surface || !mesh || !target) return;
   const { color } = useUi.getState();
-  const on = (x: number): number => Math.min(sheet.size - 1, Math.floor((x - Math.floor(x)) * sheet.size));
-  const texel = texelOnSheet(sheet, on(hit.u), on(1 - hit.v));
   const { tolerance } = usePaint.getState();
-  const done = await session.command({
-    do: 'flood',
-    ...target,
-    color,
-    texel,
-    tolerance,
-    everywhere: false,
-    except: hiddenParts(),
-  });
+  const { x, y, z } = hit.point;
+  const copies = copiesFor(mesh, mesh.parts[mesh.faceParts[hit.face]!]!).slice(1);
+  const places = [
+    texelAt(surface, hit.sheet, hit.u, hit.v),
+    ...copies.map((copy) => {
+      const { face, w0, w1, w2 } = placeNear(mesh, ...placed([x, y, z], copy));
+      const [u, v] = [0, 1].map((k) =>
+        [w0, w1, w2].reduce((sum, w, c) => sum + mesh.uvs[mesh.indices[face * 3 + c]! * 2 + k]! * w, 0),
+      ) as [number, number];
+      return texelAt(surface, sheetOfFace(mesh, face), u, v);
+    }),
+  ];
+  const commands = [...new Set(places)].map(
+    (texel): Extract<Command, { do: 'flood' }> => ({
+      do: 'flood',
+      ...target,
+      color,
+      texel,
+      tolerance,
+      everywhere: false,
+      except: hiddenParts(),
+    }),
+  );
+  const [only] = commands;
+  const done = await session.command(
+    commands.length === 1 && only ? only : { do: 'several', label: 'Fill like colours', commands },
+  );
   if (done && target.channel === 'pixels') rememberColor(color);
+}
+
+/** A place of a sheet by the number of its texel among all. */
+function texelAt(surface: SurfaceMap, number: number, u: number, v: number): number {
+  const sheet = surface.sheets[number]!;
+  const on = (at: number): number => Math.min(sheet.size - 1, Math.floor((at - Math.floor(at)) * sheet.size));
+  return texelOnSheet(sheet, on(u), on(1 - v));
 }

@@ -249,12 +249,16 @@ function leanOf({ pointerType, altitudeAngle, azimuthAngle }: PointerEvent): {
   tilt: number;
   azimuth: number;
 } {
-  if (pointerType !== 'pen') return { tilt: 0, azimuth: 0 };
+  // Some drivers tell nothing of a pen's lean, or nonsense.
+  if (pointerType !== 'pen' || !Number.isFinite(altitudeAngle) || !Number.isFinite(azimuthAngle)) {
+    return { tilt: 0, azimuth: 0 };
+  }
   // The event tells it from the right, with the clock.
   return { tilt: 1 - altitudeAngle / (Math.PI / 2), azimuth: -azimuthAngle - Math.PI / 2 };
 }
 
-/** A mouse has no pressure and presses fully; a pen's is 0..1. */
+/** A mouse has no pressure and presses fully, as does a pen that tells none; a pen's is 0..1. */
 function pressureOf(e: PointerEvent): number {
-  return e.pointerType === 'pen' ? Math.max(0.02, e.pressure) : 1;
+  if (e.pointerType !== 'pen' || !Number.isFinite(e.pressure)) return 1;
+  return Math.min(1, Math.max(0.02, e.pressure));
 }
