@@ -201,7 +201,7 @@ function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
       const small = noLarger(picture, MAX_PATTERN_SIDE);
       return { png: encodePng(small), width: small.width, height: small.height };
     },
-    tipPng: async ({ file }) => 
+    tipPng: async ({ file }) =>
       handOver(encodePng(keptTip(noLarger(await requirePicture(file), MAX_PATTERN_SIDE)))),
     scratchPicture: ({ strokes }) => handOver(encodePng(scratchPicture(strokes, createPlainKernels()))),
     brushPicture: (shown) => handOver(encodePng(brushPicture(shown, createPlainKernels()))),

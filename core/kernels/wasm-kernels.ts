@@ -1,3 +1,4 @@
+import { THRESHOLDS } from '../math';
 import type { DeskSlot } from '../paint';
 import { SUB_TEXELS, TILE_BYTES } from '../surface';
 import type { Kernels } from './kernels';
@@ -71,7 +72,7 @@ export function createWasmKernels(): Kernels {
     },
 
     stroke(beforeTile, coverage, out, paint) {
-      const { arena, before, mask, after } = brush;
+      const { arena, before, mask, after, round } = brush;
       const { r, g, b } = paint.color;
       coverage.forEach((covered, sub) => {
         const [from, to] = [sub * SUB_BYTES, (sub + 1) * SUB_BYTES];
@@ -90,6 +91,7 @@ export function createWasmKernels(): Kernels {
           paint.opacity,
           paint.erase ? 1 : 0,
           paint.keepAlpha ? 1 : 0,
+          round.byteOffset,
         );
         out.set(after, from);
       });
@@ -100,6 +102,9 @@ export function createWasmKernels(): Kernels {
 }
 
 function createBrush() {
-  const arena = new WasmArena(TILE_BYTES);
-  return { arena, before: arena.u8(SUB_BYTES), mask: arena.f32(SUB_TEXELS), after: arena.u8(SUB_BYTES) };
+  const arena = new WasmArena(TILE_BYTES + SUB_BYTES);
+  const round = arena.f32(SUB_TEXELS);
+  round.set(THRESHOLDS);
+  const [before, mask, after] = [arena.u8(SUB_BYTES), arena.f32(SUB_TEXELS), arena.u8(SUB_BYTES)];
+  return { arena, before, mask, after, round };
 }

@@ -74,6 +74,7 @@ export interface KernelExports {
     opacity: number,
     erase: number,
     keep: number,
+    round: number,
   ): void;
   lay8(acc: number, src: number, n: number, mode: number, opacity: number): void;
   read8(src: number, planes: number, n: number, opacity: number, mask: number): void;

@@ -2,7 +2,8 @@ import { z } from 'zod';
 import { rampSchema, rampTable } from '../color';
 import { cueSpec, type CueSpec } from '../cues';
 import { prepareLight, wrapped } from '../light';
-import { codesOfTile, TILE_TEXELS } from '../surface';
+import { THRESHOLDS } from '../math';
+import { codesOfTile, SUB_TEXELS, TILE_TEXELS } from '../surface';
 import { derivedBase, layerId } from './layer-base';
 import type { DerivedKind, LayerInputs } from './layer-kind';
 import { applyLevels, levelsSchema } from './levels';
@@ -45,6 +46,9 @@ export type ToneLayer = z.infer<typeof schema>;
 export type Ingredient = z.infer<typeof ingredientSchema>;
 
 /** Tones that a ramp is divided into: finer than eight bits of colour show. */
+/** A level of eight bits, of sixteen. */
+const LEVEL = 65535 / 255;
+
 const TABLE = 2048;
 
 const keysOf = (mix: readonly Ingredient[]): number[] =>
@@ -106,13 +110,15 @@ export const toneKind = {
         const at = Math.round(tone * (TABLE - 1)) * 3;
         const index = ofPart[faceParts[code >> 2]!]!;
         const table = index < 0 ? plain : own[index]!;
+        // Rounded to a level of eight bits elsewhere at each texel: a ramp of few levels has no bands.
+        const off = (THRESHOLDS[i & (SUB_TEXELS - 1)]! - 0.5) * LEVEL;
         for (let c = 0; c < 3; c++) {
           let v = table[at + c]!;
           for (const { index: region, shape: area } of over) {
             const covered = area.at(tile, i, code) / 255;
             if (covered > 0) v += (own[region]![at + c]! - v) * covered;
           }
-          words[i * 4 + c] = Math.round(v * 65535);
+          words[i * 4 + c] = Math.min(65535, Math.max(0, Math.round(v * 65535 + off)));
         }
         words[i * 4 + 3] = 65535;
       }

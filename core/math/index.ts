@@ -5,4 +5,5 @@ export * from './hash';
 export * from './symmetric3';
 export * from './direction';
 export * from './noise';
+export * from './thresholds';
 export * from './curve';

@@ -1,4 +1,5 @@
 import type { Rgb } from '../color';
+import { THRESHOLDS } from '../math';
 
 /** What a stroke does to the texels that it covers. */
 export interface StrokePaint {
@@ -13,6 +14,9 @@ export interface StrokePaint {
 
 /**
  * Lays (or with `erase` takes away) a colour through coverage. The plain twin of the kernel `strokeTile`.
+ *
+ * In the soft part of a stroke colours are rounded texel by texel at other places, so that it has no bands; where it covers fully a flat
+ * colour stays flat.
  *
  * @param before straight-alpha RGBA8 before the stroke
  * @param mask coverage 0..1 a texel
@@ -32,13 +36,14 @@ export function strokeTile(
     const untouched = w <= 0 || (keepAlpha && (erase || a0 === 0));
     const a = keepAlpha ? a0 : erase ? a0 * (1 - w) : w + a0 * (1 - w);
     const alpha = Math.floor(a * 255 + 0.5);
+    const up = mask[i]! < 1 ? THRESHOLDS[i]! : 0.5;
     // How far the colour goes over to the new one: with alpha kept, what is there counts as opaque.
     const share = keepAlpha ? w : w / a;
     for (let k = 0; k < 3; k++) {
       const old = before[o + k]!;
       if (untouched) out[o + k] = old;
       else if (erase) out[o + k] = alpha === 0 ? 0 : old;
-      else out[o + k] = Math.floor(old + (rgb[k]! - old) * share + 0.5);
+      else out[o + k] = Math.floor(old + (rgb[k]! - old) * share + up);
     }
     out[o + 3] = untouched ? before[o + 3]! : alpha;
   }

@@ -1,4 +1,5 @@
-import { TILE_TEXELS } from '../surface';
+import { THRESHOLDS } from '../math';
+import { SUB_TEXELS, TILE_TEXELS } from '../surface';
 import type { StrokePaint } from './stroke-tile';
 
 /** A colour of its own for each texel, straight-alpha RGBA8. */
@@ -54,8 +55,9 @@ export class ThroughCoverage {
       if (w <= 0 || (keepAlpha && a0 === 0)) continue;
       const a = keepAlpha ? a0 : w + a0 * (1 - w);
       const share = keepAlpha ? w : w / a;
+      const up = covers < 1 ? THRESHOLDS[i & (SUB_TEXELS - 1)]! : 0.5;
       for (let k = 0; k < 3; k++) {
-        out[o + k] = Math.floor(before[o + k]! + (rgba[o + k]! - before[o + k]!) * share + 0.5);
+        out[o + k] = Math.floor(before[o + k]! + (rgba[o + k]! - before[o + k]!) * share + up);
       }
       out[o + 3] = Math.floor(a * 255 + 0.5);
     }

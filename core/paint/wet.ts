@@ -1,4 +1,4 @@
-import { cross, dot } from '../math';
+import { cross, dot, THRESHOLDS } from '../math';
 import { INSIDE, SUB_TEXELS, TILE_BYTES, type PlaneTiles } from '../surface';
 import type { Dab } from './dab';
 import { EvenGrid } from './even-grid';
@@ -139,9 +139,10 @@ export class WetPaint {
       const to = (k * TILE_BYTES) / 4;
       for (let o = 0; o < values.length; o += 4) {
         const alpha = Math.floor(values[o + 3]! + 0.5);
+        const up = THRESHOLDS[o / 4]!;
         for (let c = 0; c < 3; c++) {
           const color = alpha > 0 ? (values[o + c]! * 255) / values[o + 3]! : 0;
-          out[to + o + c] = Math.max(0, Math.min(255, Math.floor(color + 0.5)));
+          out[to + o + c] = Math.max(0, Math.min(255, Math.floor(color + up)));
         }
         out[to + o + 3] = alpha;
       }

@@ -173,17 +173,15 @@ async function flood(session: Session, hit: Hit): Promise<void> {
       return texelAt(surface, sheetOfFace(mesh, face), u, v);
     }),
   ];
-  const commands = [...new Set(places)].map(
-    (texel): Extract<Command, { do: 'flood' }> => ({
-      do: 'flood',
-      ...target,
-      color,
-      texel,
-      tolerance,
-      everywhere: false,
-      except: hiddenParts(),
-    }),
-  );
+  const commands = [...new Set(places)].map((texel): Extract<Command, { do: 'flood' }> => ({
+    do: 'flood',
+    ...target,
+    color,
+    texel,
+    tolerance,
+    everywhere: false,
+    except: hiddenParts(),
+  }));
   const [only] = commands;
   const done = await session.command(
     commands.length === 1 && only ? only : { do: 'several', label: 'Fill like colours', commands },
