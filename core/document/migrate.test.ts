@@ -229,7 +229,8 @@ describe('a project and a recipe of the seventh form', () => {
       const guard = held ? { area: { faces: held.faces, cuts: held.cuts } } : null;
       engine.apply({ do: 'stroke', layer: plane, guard, keepAlpha, stroke });
     }
-    expect(worst(texelsOf(engine), wanted)).toBeLessThanOrEqual(1);
+    // Soft parts are rounded otherwise since, a level a stroke at the most: see decision 028.
+    expect(worst(texelsOf(engine), wanted)).toBeLessThanOrEqual(2);
   });
 });
 
