@@ -121,7 +121,7 @@ test('a brush is set, named, duplicated, remembered; it leaves as a file and com
   await chip(page, 'Brush…').click();
   const panel = page.locator('.brush-panel');
   await panel.getByRole('button', { name: 'Duplicate' }).click();
-  await expect(page.getByRole('radio')).toHaveCount(16 + 1 + 12);
+  await expect(page.getByRole('radio')).toHaveCount(16 + 1 + 13);
   await panel.getByRole('radio', { name: 'Hatch' }).click();
   await panel.getByRole('button', { name: 'the stroke' }).click();
   await panel.getByLabel('Name of the brush').fill('Crossed chalk');

@@ -89,7 +89,6 @@ test('lines and arcs are drawn, guards hold strokes, sides and references are co
   await settled(page);
   expect([await seen(0.5, -0.6), await seen(0.7, -0.6)]).toEqual([BLUE, ORANGE]);
   await page.getByRole('button', { name: 'How symmetry is set' }).click();
-  await chip(page, 'Symmetry').click();
 
   // From the reference: its right half, as large as it is seen.
   await page.keyboard.press('j');

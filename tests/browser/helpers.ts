@@ -82,7 +82,8 @@ export async function picture(page: Page, asItIs = false): Promise<{ png: PNG; l
   if (!asItIs) await page.mouse.move(200, 8);
   await settled(page);
   // Notices and bars lie over the picture; they are no part of it.
-  const style = '[data-sonner-toaster], .over-picture, .form-bar { visibility: hidden !important; }';
+  const style =
+    '[data-sonner-toaster], .over-picture, .form-bar, .symmetry-marks { visibility: hidden !important; }';
   return { png: PNG.sync.read(await page.screenshot({ clip: box, style })), left: box.x, top: box.y };
 }
 
