@@ -146,9 +146,10 @@ test('a model without UVs is laid out, seamed by hand, flattened, packed and pai
   await stage(page, 'Paint');
   await chip(page, 'Model').click();
   await chip(page, 'Front').click();
-  // Another layout: texels melt into each other at other places.
-  const again = pixel((await picture(page)).png, ...spot);
-  for (const [i, value] of again.entries()) expect(Math.abs(value - color[i]!)).toBeLessThanOrEqual(2);
+  // The stroke is there, though the picture was framed anew: not to the pixel where it was.
+  const { png: again } = await picture(page);
+  const along = Array.from({ length: 81 }, (_, k) => pixel(again, spot[0], spot[1] + k - 40));
+  expect(along.some((c) => c.every((v, i) => Math.abs(v - color[i]!) <= 2))).toBe(true);
 });
 
 test('islands are chosen in the table, moved by number, and delivered as SVG, PNG and OBJ', async ({
