@@ -129,7 +129,9 @@ test('a brush is set, named, duplicated, remembered; it leaves as a file and com
   await panel.getByRole('button', { name: 'Driven by the pen' }).click();
   await panel.getByRole('button', { name: 'Tilt drives Size' }).click();
   await expect(panel.getByRole('group', { name: 'Curve' })).toBeVisible();
-  const file = await downloaded(page, () => panel.getByRole('button', { name: 'To file', exact: true }).click());
+  const file = await downloaded(page, () =>
+    panel.getByRole('button', { name: 'To file', exact: true }).click(),
+  );
   expect(file.name).toBe('Crossed chalk.brush.json');
 
   await page.reload();
