@@ -4,7 +4,9 @@ import type { Commit } from '../core/engine';
 type Told =
   | { readonly kind: 'commit'; readonly commit: Commit }
   /** What was asked for is on disk. */
-  | { readonly kind: 'kept' };
+  | { readonly kind: 'kept' }
+  /** It has begun, perhaps anew after a reload or a dead worker, and knows of nobody who looks. */
+  | { readonly kind: 'begun' };
 
 /** What a tab that looks at it asks. */
 interface Asked {
@@ -29,6 +31,7 @@ export class Leader {
       this.isFollowed = true;
       void settled().then(() => this.tell({ kind: 'kept' }));
     });
+    this.tell({ kind: 'begun' });
   }
 
   private tell(message: Told): void {
@@ -48,11 +51,15 @@ export class Follower {
   private readonly channel: BroadcastChannel;
   private waiting: Commit[] | null = [];
   private readonly onCommit: (commit: Commit) => void;
+  private isLate = false;
 
-  constructor(project: string, onCommit: (commit: Commit) => void) {
+  /** @param onLost something may have been missed: what was read is to be read again */
+  constructor(project: string, onCommit: (commit: Commit) => void, onLost: () => void) {
     this.channel = channelOf(project);
     this.onCommit = onCommit;
     this.channel.addEventListener('message', ({ data }: MessageEvent<Message>) => {
+      // An answer that comes too late: what was done before it wasn't told.
+      if (data.kind === 'begun' || (data.kind === 'kept' && this.isLate)) onLost();
       if (data.kind !== 'commit') return;
       if (this.waiting) this.waiting.push(data.commit);
       else this.onCommit(data.commit);
@@ -70,7 +77,10 @@ export class Follower {
       const hear = ({ data }: MessageEvent<Message>): void => {
         if (data.kind === 'kept') done();
       };
-      const timer = setTimeout(done, ANSWER_MS);
+      const timer = setTimeout(() => {
+        this.isLate = true;
+        done();
+      }, ANSWER_MS);
       this.channel.addEventListener('message', hear);
       this.channel.postMessage({ kind: 'who paints' } satisfies Asked);
     });

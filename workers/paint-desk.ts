@@ -93,7 +93,13 @@ export class PaintDesk {
   }
 
   async open({ project, session, model, follows }: PaintMethods['open']['params']): Promise<number> {
-    const follower = follows ? new Follower(project, (commit) => this.follow(commit)) : null;
+    const follower = follows
+      ? new Follower(
+          project,
+          (commit) => this.follow(commit),
+          () => this.emit('outdated', null),
+        )
+      : null;
     if (follower) {
       await follower.asks();
       this.prepare(project);

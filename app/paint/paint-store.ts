@@ -1,7 +1,8 @@
 import { create } from 'zustand';
 import type { Vec3 } from '../../core/math';
 import type { Placing } from '../../core/paint';
-import type { Drawn, LineShape } from '../viewport';
+import type { StrokeBegin } from '../../workers';
+import type { Drawn, LineShape, PointerAt } from '../viewport';
 
 /** What a press on the picture does at Paint. */
 export const PAINT_TOOLS = [
@@ -72,6 +73,15 @@ export interface ReferencePlace {
   readonly scale: number;
 }
 
+/** An arc whose ends are set: it waits for the press through which it is to run. */
+export interface Bend {
+  readonly at: PointerAt;
+  readonly to: { readonly x: number; readonly y: number };
+  readonly stroke: StrokeBegin;
+  /** What was in hand. */
+  readonly tool: PaintTool;
+}
+
 /** A picture that lies over the model, to be painted through. */
 export interface Through {
   readonly reference: number;
@@ -105,6 +115,7 @@ export interface PaintState {
   readonly path: Path;
   /** What a stroke will follow that isn't laid yet, pixels of its pane. */
   readonly ruled: Drawn | null;
+  readonly bend: Bend | null;
   /** What the brush can reach is shown where the pointer rests. */
   readonly showsReach: boolean;
   readonly symmetry: SymmetryWish;
@@ -133,6 +144,7 @@ export const NO_PAINT: PaintState = {
   offset: null,
   path: 'free',
   ruled: null,
+  bend: null,
   showsReach: false,
   symmetry: {
     on: false,
@@ -170,7 +182,7 @@ export const takeTool = (tool: PaintTool): void =>
 
 /** How strokes follow the pointer; the same once more: freely again. */
 export const takePath = (path: Path): void =>
-  usePaint.setState((s) => ({ path: s.path === path ? 'free' : path, ruled: null }));
+  usePaint.setState((s) => ({ path: s.path === path ? 'free' : path, ruled: null, bend: null }));
 
 export const changeSymmetry = (patch: Partial<SymmetryWish>): void =>
   usePaint.setState((s) => ({ symmetry: { ...s.symmetry, ...patch } }));

@@ -122,7 +122,9 @@ export class FolderCopy {
 
   private async writeOnce(): Promise<void> {
     const { folder } = this;
-    const { document } = useProject.getState();
+    const { document, isPainting } = useProject.getState();
+    // A stroke in hand is half there: the copy waits for its end.
+    if (isPainting) return this.later();
     if (!folder || !document || this.closed || useFolderCopy.getState().asks) return;
     const bytes = await this.session.projectFile();
     if (!bytes) return;

@@ -1,6 +1,7 @@
 export * from './active-layer';
 export * from './active-sheet';
 export { markBusy } from './busy';
+export { whileClosed } from './lock';
 export { canCopyToFolder, useFolderCopy } from './folder-copy';
 export type { MadeModel } from './change-model';
 export { hiddenParts } from './hidden-parts';

@@ -1,6 +1,18 @@
 /** A tab that is just being closed or reloaded lets its lock go within this time. */
 const LOCK_WAIT_MS = 2500;
 
+/** Does something to a project while no tab has it open. @returns false if one has */
+export async function whileClosed(project: string, work: () => Promise<void>): Promise<boolean> {
+  if (!navigator.locks) {
+    await work();
+    return true;
+  }
+  return navigator.locks.request(`zanahoria ${project}`, { ifAvailable: true }, async (lock) => {
+    if (lock) await work();
+    return lock !== null;
+  });
+}
+
 /** A tab that is only reloaded is back within this time: it is to have its project again. */
 const RELOAD_MS = 3500;
 

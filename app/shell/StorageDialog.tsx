@@ -11,7 +11,7 @@ import {
   wipeDeleted,
   type RoomUsed,
 } from '../../workers';
-import { canCopyToFolder, useFolderCopy, useProject, type Session } from '../project';
+import { canCopyToFolder, useFolderCopy, useProject, whileClosed, type Session } from '../project';
 import { Chip } from '../shared/Chip';
 import { notify } from '../shared/notify';
 import { store } from '../shared/platform';
@@ -135,6 +135,11 @@ export function StorageDialog({ session }: { readonly session: Session | null })
   );
 }
 
+async function forget(project: string): Promise<void> {
+  const done = await whileClosed(project, () => forgetSteps(store, project));
+  if (!done) notify('That project is open in another tab. Close it there first: its steps are in use.');
+}
+
 function Projects({
   room,
   openId,
@@ -170,7 +175,7 @@ function Projects({
                       : 'Forgets its steps: its paint stays, and can’t be undone any more'
                   }
                   aria-label={`Free the undo steps of ${p.name}, ${sizeWords(p.undo)}`}
-                  onClick={() => doing(forgetSteps(store, p.id))}
+                  onClick={() => doing(forget(p.id))}
                 >
                   Free {sizeWords(p.undo)}
                 </Chip>

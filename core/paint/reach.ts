@@ -7,7 +7,7 @@ import {
   type PlaneTiles,
   type SurfaceMap,
 } from '../surface';
-import { inverse, placed, placeDirection, type Placing } from './frame';
+import { compose, inverse, placeDirection, type Placing } from './frame';
 import { SeenParts, type SeenFrom } from './seen';
 import type { StrokeStyle } from './stroke';
 
@@ -98,23 +98,12 @@ function seenBy(eyes: readonly SeenParts[], { px, py, pz, nx, ny, nz }: Places, 
   return Math.round(255 * most);
 }
 
-function movedEye({ view, eye, hidden }: SeenFrom, copy: Placing): SeenFrom {
-  const back = inverse(copy);
-  // The fourth column is where the middle of all comes to lie.
-  const at = placed([0, 0, 0], back);
-  const moved = Array.from({ length: 12 }, (_, i) => {
-    const row = Math.floor(i / 4) * 4;
-    const column = i % 4;
-    const by = (k: number): number => (column === 3 ? at[k]! : back[k * 4 + column]!);
-    return (
-      view[row]! * by(0) +
-      view[row + 1]! * by(1) +
-      view[row + 2]! * by(2) +
-      (column === 3 ? view[row + 3]! : 0)
-    );
-  });
-  return { view: moved, eye: placeDirection(eye, copy), hidden };
-}
+/** The same look from where a copy of the eye stands. */
+const movedEye = ({ view, eye, hidden }: SeenFrom, copy: Placing): SeenFrom => ({
+  view: compose([...view], inverse(copy)),
+  eye: placeDirection(eye, copy),
+  hidden,
+});
 
 /** What of a plane is like a colour. */
 function likeReach({ rgba, tolerance }: NonNullable<Held['like']>, plane: PlaneTiles): Reach {

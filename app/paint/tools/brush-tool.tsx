@@ -24,7 +24,7 @@ import { pulled } from './steady';
 import { StrokeMarks } from './film-tool';
 import { SymmetryMarks } from './SymmetryMarks';
 import { paintTarget, strokeOn, targetOrTold, type Seen } from './stroke-style';
-import { ReachWatch } from './reach';
+import { ReachShown, ReachWatch } from './reach';
 import { bending, RuledLine, ruledGesture } from './ruled-tool';
 import { movesPicture, referenceView, seenView, ThroughPicture, throughView } from './through';
 
@@ -260,6 +260,7 @@ export const brushTool =
           <SymmetryMarks view={view} />
           <StrokeMarks view={view} />
           <RuledLine view={view} />
+          <ReachShown watch={reach} />
           <BrushRing place={ring} />
         </>
       ),

@@ -1,3 +1,4 @@
+import { useEffect } from 'react';
 import type { StrokeBegin } from '../../../workers';
 import type { Session } from '../../project';
 import type { Hit, PanePoint, PointerAt, StageView } from '../../viewport';
@@ -41,4 +42,14 @@ export class ReachWatch {
     const reach = stroke && (await this.session.reach(stroke, hit.normal.toArray()));
     if (mine === this.asked && usePaint.getState().showsReach) this.view.setReach(reach);
   }
+}
+
+/** Takes off what is shown when it is switched off, and when the tool is laid down. */
+export function ReachShown({ watch }: { readonly watch: ReachWatch }) {
+  const isOn = usePaint((s) => s.showsReach);
+  useEffect(() => {
+    if (!isOn) watch.clear();
+  }, [watch, isOn]);
+  useEffect(() => () => watch.clear(), [watch]);
+  return null;
 }

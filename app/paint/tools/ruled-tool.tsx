@@ -6,7 +6,7 @@ import {
   type PointerAt,
   type StageView,
 } from '../../viewport';
-import { usePaint, type Path } from '../paint-store';
+import { usePaint, type Bend, type Path } from '../paint-store';
 import { arcThrough, stepped } from './ruled';
 
 type Spot = Pick<PanePoint, 'x' | 'y'>;
@@ -15,37 +15,34 @@ const show = (pane: PanePoint['pane'], points: readonly Spot[]): void =>
   usePaint.setState({ ruled: { pane, points: points.map(({ x, y }) => [x, y]) } });
 const hide = (): void => usePaint.setState({ ruled: null });
 
-/** An arc whose ends are set: it waits for the press through which it is to run. */
-interface Bend {
-  readonly at: PointerAt;
-  readonly to: Spot;
-  readonly stroke: StrokeBegin;
+/** The arc that waits for the press through which it is to run; one of another tool or way of drawing is given up. */
+function waiting(): Bend | null {
+  const { bend, path, tool } = usePaint.getState();
+  if (!bend || (path === 'arc' && bend.tool === tool)) return bend;
+  usePaint.setState({ bend: null, ruled: null });
+  return null;
 }
 
 /** The arc that is being bent, if one is. */
 export const bending = {
-  bend: null as Bend | null,
-
   hover(at: PanePoint | null): void {
-    if (!this.bend || at?.pane !== this.bend.at.pane) return;
-    show(at.pane, arcThrough(this.bend.at, this.bend.to, at));
+    const bend = waiting();
+    if (bend && at?.pane === bend.at.pane) show(at.pane, arcThrough(bend.at, bend.to, at));
   },
 
   /** Lays the arc that waits through where was pressed. @returns whether one waited */
   press(at: PointerAt, lay: (at: PointerAt, points: readonly Spot[], stroke: StrokeBegin) => void): boolean {
-    const { bend } = this;
+    const bend = waiting();
     if (!bend) return false;
-    this.bend = null;
-    hide();
+    usePaint.setState({ bend: null, ruled: null });
     if (at.pane === bend.at.pane) lay(bend.at, arcThrough(bend.at, bend.to, at), bend.stroke);
     return true;
   },
 
   /** @returns whether one waited */
   leave(): boolean {
-    const waited = this.bend !== null;
-    this.bend = null;
-    if (waited) hide();
+    const waited = waiting() !== null;
+    if (waited) usePaint.setState({ bend: null, ruled: null });
     return waited;
   },
 };
@@ -63,7 +60,7 @@ export function ruledGesture(
     end: (to) => {
       const end = endOf(to);
       if (path === 'arc' && Math.hypot(end.x - at.x, end.y - at.y) > 3) {
-        bending.bend = { at, to: end, stroke };
+        usePaint.setState(({ tool }) => ({ bend: { at, to: end, stroke, tool } }));
         return;
       }
       hide();
