@@ -2,12 +2,24 @@ import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 import { beginProject, chip, chooseModel, ready, SEAMED_OBJ, settled, stage, startEmpty } from './helpers';
 
+/** Waits until nothing fades any more: colours in between have a contrast that nobody reads. */
+const still = (page: Page) =>
+  page.evaluate(() =>
+    Promise.allSettled(
+      document
+        .getAnimations()
+        .filter((a) => a.effect?.getComputedTiming().iterations !== Infinity)
+        .map((a) => a.finished),
+    ).then(() => undefined),
+  );
+
 /** Asks axe (WCAG 2.2 AA, and that every page has a heading) at many places, and tells of all at the end. */
 function watcher(page: Page) {
   const found: string[] = [];
   return {
     /** @param within only what lies in there: the page around it is looked at elsewhere */
     async check(where: string, within?: string): Promise<void> {
+      await still(page);
       const axe = new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']);
       const { violations } = await (within ? axe.include(within) : axe).analyze();
       for (const v of violations) for (const n of v.nodes) found.push(`${where}: ${v.id}: ${n.html}`);
