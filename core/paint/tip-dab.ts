@@ -113,6 +113,9 @@ export function layTip(
   onTip?.fill(NaN);
   for (let i = 0; i < mask.length; i++) {
     if (reach[i] === 0) continue;
+    const most = strength * (grain ? grain[i]! : 1) * (reach[i]! / 255);
+    // Dabs overlap: much of what lies under one is covered already by as much as it could give.
+    if (!builds && !onTip && mask[i]! >= Math.fround(most)) continue;
     const qx = px[i]! - x;
     const qy = py[i]! - y;
     const qz = pz[i]! - z;
@@ -158,8 +161,7 @@ export function layTip(
     let w = profile ? readCurve(profile, r) : smoothFall((r * radius - inner) * fade);
     if (tipValues) w *= tipCoverage(tipSide, tipValues, a, b);
     if (!isBall && !flat) w *= smoothstep(DEPTH_NONE, DEPTH_FULL, Math.abs(deep) / depth);
-    if (grain) w *= grain[i]!;
-    w *= strength * (reach[i]! / 255);
+    w *= most;
     if (facing) {
       const cos = (nx[i]! * facing[0] + ny[i]! * facing[1] + nz[i]! * facing[2]) / 32767;
       w *= smoothstep(FACING_NONE, FACING_FULL, cos);

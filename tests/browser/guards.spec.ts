@@ -14,6 +14,7 @@ import {
   stage,
   stroke,
 } from './helpers';
+import { paintedAgain } from './painted-again';
 
 const BLUE = [40, 90, 160];
 const GREEN = [60, 160, 80];
@@ -123,6 +124,13 @@ test('lines and arcs are drawn, guards hold strokes, sides and references are co
   await expect(page.getByRole('navigation').getByText('2 strokes')).toBeVisible();
   await page.keyboard.press('Control+z');
   await expect(page.getByRole('navigation').getByText('6 strokes')).toBeVisible();
+
+  // In Node, from the first stroke on.
+  await stage(page, 'Deliver');
+  const { bytes } = await downloaded(page, () => page.getByRole('button', { name: /^Project file/ }).click());
+  const { is, again, strokes: repainted } = paintedAgain(bytes);
+  expect(repainted).toBe(6);
+  expect(again).toBe(is);
 });
 
 test('a picture becomes a tip: it is tried, painted with, kept with the brush and with the project', async ({

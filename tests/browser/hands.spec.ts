@@ -78,6 +78,35 @@ test('a pen that presses lightly covers less; a finger paints, two fingers turn 
   expect(change(0.15)).toBeGreaterThan(1);
   expect(change(0.35)).toBeGreaterThan(change(0.15) * 1.8);
 
+  // The other end of the pen erases; Chromium's own tools can't hold a pen so, its events can.
+  const erase = (type: string, x: number) =>
+    page
+      .locator('.viewport canvas')
+      .first()
+      .dispatchEvent(type, {
+        pointerId: 1,
+        pointerType: 'pen',
+        isPrimary: true,
+        pressure: type === 'pointerup' ? 0 : 1,
+        button: 5,
+        buttons: type === 'pointerup' ? 0 : 32,
+        clientX: x,
+        clientY: top + y,
+        bubbles: true,
+        cancelable: true,
+      });
+  await erase('pointermove', at(0.35));
+  await erase('pointerdown', at(0.35));
+  await erase('pointermove', at(0.35) + 6);
+  await erase('pointerup', at(0.35) + 6);
+  await settled(page);
+  await expect(page.getByRole('navigation').getByText('3 strokes')).toBeVisible();
+  const rubbed = (await picture(page)).png;
+  expect(pixel(rubbed, at(0.35) - left + 3, y)[0]).toBe(ground);
+  expect(pixel(rubbed, at(0.15) - left + 3, y)[0]).not.toBe(ground);
+  await page.keyboard.press('Control+z');
+  await settled(page);
+
   const touch = (type: 'touchStart' | 'touchMove' | 'touchEnd', points: [number, number][]) =>
     cdp.send('Input.dispatchTouchEvent', {
       type,

@@ -14,6 +14,7 @@ import {
   stage,
   stroke,
 } from './helpers';
+import { paintedAgain } from './painted-again';
 
 test('words are set on the surface, dragged, turned by their corner, and delivered; they are there after a reload', async ({
   page,
@@ -188,4 +189,10 @@ test('every tool does its work with the pointer; what they made is there after a
   await page.reload();
   await ready(page);
   expect((await albedo()).equals(before)).toBe(true);
+
+  // In Node, from the first stroke on.
+  const { bytes } = await downloaded(page, () => page.getByRole('button', { name: /^Project file/ }).click());
+  const { is, again, strokes: repainted } = paintedAgain(bytes);
+  expect(repainted).toBe(9);
+  expect(again).toBe(is);
 });
