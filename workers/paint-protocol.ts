@@ -156,6 +156,9 @@ export interface Lost {
 const numbered = { call: z.int().positive() };
 
 /** What comes in by message is checked like everything else from outside. */
+/** A tip's picture is small: the largest that the brush takes, packed, is below it. */
+const MOST_TIP_BYTES = 1_000_000;
+
 export const strokeBeginParams = z.object({
   ...numbered,
   layer: z.int().nonnegative(),
@@ -164,7 +167,9 @@ export const strokeBeginParams = z.object({
   keepAlpha: z.boolean(),
   style: strokeStyleSchema,
   like: z.object({ texel: z.int().nonnegative(), tolerance: z.number().min(0).max(100) }).nullable(),
-  tip: z.object({ name: z.string(), png: z.instanceof(Uint8Array) }).nullable(),
+  tip: z
+    .object({ name: z.string(), png: z.instanceof(Uint8Array).refine((b) => b.length <= MOST_TIP_BYTES) })
+    .nullable(),
 });
 export const strokeExtendParams = z.object({
   ...numbered,
