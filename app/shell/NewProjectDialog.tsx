@@ -1,15 +1,23 @@
-import { useEffect, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { Form } from 'react-bootstrap';
 import { CoreError, sentenceOf } from '../../core/errors';
 import type { ImportedPaint } from '../../core/formats';
-import { placeMesh, requireUvs, sheetCount, triangleCount, type Axis, type Mesh } from '../../core/mesh';
+import {
+  placeMesh,
+  requireUvs,
+  roomlessShare,
+  sheetCount,
+  triangleCount,
+  type Axis,
+  type Mesh,
+} from '../../core/mesh';
 import { SHEET_SIZES, type SheetSize } from '../../core/surface';
 import { AxisChoice } from '../shared/AxisChoice';
 import { Chip } from '../shared/Chip';
 import { FormDialog } from '../shared/FormDialog';
 import { jobPool } from '../shared/platform';
 import { useTasks, withTask } from '../shared/tasks';
-import { layOut, projectOfModel, sheetsOfPictures, storeProject } from './new-project';
+import { layOut, MOST_ROOMLESS, projectOfModel, sheetsOfPictures, storeProject } from './new-project';
 import { TaskList } from './TaskList';
 
 /** From here on the dialog offers a new layout: less is most often a deliberate mirror or a stray triangle. */
@@ -55,6 +63,11 @@ function useOverlap(mesh: Mesh, paint: ImportedPaint): { readonly overlap: numbe
 const overlapWords = (part: number): string =>
   part > 0.99 ? 'all of the sheet' : `${Math.round(part * 100)} % of the sheet`;
 
+const roomlessWords = (part: number): string =>
+  part > 0.99
+    ? 'Its UVs lie on points or lines: they take no room'
+    : `On ${Math.max(1, Math.round(part * 100))} % of its surface its UVs take no room`;
+
 /** Asks for what a new project needs before it is begun. */
 export function NewProjectDialog({
   mesh,
@@ -82,7 +95,9 @@ export function NewProjectDialog({
   const hasPictures = paint.pictures.some(Boolean);
   // Until it is chosen, sound UVs are kept, and those that a picture was made for: they may overlap on purpose.
   const [kept, setKept] = useState<boolean | null>(null);
-  const keepsUvs = mesh.uvs !== null && (kept ?? (overlap < BAD_OVERLAP || hasPictures));
+  const roomless = useMemo(() => (mesh.uvs ? roomlessShare(requireUvs(mesh)) : 0), [mesh]);
+  const isRoomless = roomless > MOST_ROOMLESS;
+  const keepsUvs = mesh.uvs !== null && (kept ?? (!isRoomless && (overlap < BAD_OVERLAP || hasPictures)));
   const begin = async (): Promise<void> => {
     setBusy(true);
     try {
@@ -126,11 +141,12 @@ export function NewProjectDialog({
           </Chip>
         </p>
       )}
-      {mesh.uvs && overlap >= BAD_OVERLAP && (
+      {mesh.uvs && (isRoomless || overlap >= BAD_OVERLAP) && (
         <div className="notice">
           <p>
-            Its UVs lie over one another on {overlapWords(overlap)} that they use: a stroke there shows in
-            several places at once.
+            {isRoomless
+              ? `${roomlessWords(roomless)} on a sheet, so nothing can be painted there.`
+              : `Its UVs lie over one another on ${overlapWords(overlap)} that they use: a stroke there shows in several places at once.`}
           </p>
           <div className="row" role="group" aria-label="UVs">
             <Chip on={!keepsUvs} onClick={() => setKept(false)}>

@@ -8,7 +8,15 @@ import {
 } from '../../core/engine';
 import { CoreError } from '../../core/errors';
 import type { ImportedPaint } from '../../core/formats';
-import { MAX_SHEETS, putOnSheet, requireUvs, sheetCount, type Mesh, type UvMesh } from '../../core/mesh';
+import {
+  MAX_SHEETS,
+  putOnSheet,
+  requireUvs,
+  roomlessShare,
+  sheetCount,
+  type Mesh,
+  type UvMesh,
+} from '../../core/mesh';
 import type { SheetSize } from '../../core/surface';
 import { cornerUvs, DEFAULT_MARGIN } from '../../core/unwrap';
 import { addProject, storageError } from '../../workers';
@@ -64,6 +72,13 @@ export async function readFiles(files: readonly File[]): Promise<Opened> {
     return { kind: 'model', ...read, name: baseName(main) };
   });
 }
+
+/** From here on a new layout is offered: a smaller part is most often a few slivers. */
+export const MOST_ROOMLESS = 0.02;
+
+/** Whether a model has UVs on which can be painted. */
+export const canBePainted = (mesh: Mesh): boolean =>
+  mesh.uvs !== null && roomlessShare(requireUvs(mesh)) <= MOST_ROOMLESS;
 
 /** Lays out a model that has no UVs, or whose UVs are of no use. */
 export function layOut(mesh: Mesh, size: SheetSize): Promise<Mesh> {

@@ -5,7 +5,7 @@ import { chooseFiles } from '../shared/files';
 import { notify } from '../shared/notify';
 import { type Session, useProject } from '../project';
 import { ask, type Question } from './question';
-import { layOut, MODEL_FILES, readFiles } from './new-project';
+import { canBePainted, layOut, MODEL_FILES, readFiles } from './new-project';
 
 /** Parts that were known before lie on the sheet that they lay on. */
 function onFormerSheets(mesh: UvMesh): UvMesh {
@@ -40,7 +40,7 @@ export async function replaceModel(session: Session): Promise<void> {
       return;
     }
     const laidOut = requireUvs(
-      opened.mesh.uvs ? opened.mesh : await layOut(opened.mesh, document.sheets[0]!.size),
+      canBePainted(opened.mesh) ? opened.mesh : await layOut(opened.mesh, document.sheets[0]!.size),
     );
     const mesh = onFormerSheets(laidOut);
     const former = useProject.getState().mesh;

@@ -110,12 +110,14 @@ function Figures({
   readonly present: MeasuredLayout | null;
   readonly coming: MeasuredLayout | null;
 }) {
+  /** What takes no room is stretched beyond all measure. */
+  const told = (x: number, digits: number): string => (Number.isFinite(x) ? x.toFixed(digits) : 'no room');
   const rows: readonly (readonly [string, (m: MeasuredLayout['whole']) => string])[] = [
     ['Islands', (m) => String(m.islands)],
-    ['Stretch', (m) => m.stretchL2.toFixed(3)],
-    ['Worst stretch', (m) => m.stretchLinf.toFixed(1)],
-    ['Angles', (m) => m.angle.toFixed(3)],
-    ['Areas', (m) => m.area.toFixed(3)],
+    ['Stretch', (m) => told(m.stretchL2, 3)],
+    ['Worst stretch', (m) => told(m.stretchLinf, 1)],
+    ['Angles', (m) => told(m.angle, 3)],
+    ['Areas', (m) => told(m.area, 3)],
     ['Filled', (m) => `${(m.fill * 100).toFixed(0)} %`],
     ['Seams', (m) => m.seamLength.toPrecision(3)],
     ['Overlapping texels', (m) => m.overlappedTexels.toLocaleString('en')],

@@ -15,3 +15,4 @@ export * from './cut-polygon';
 export * from './face-set';
 export * from './unroll';
 export * from './twins';
+export * from './uv-room';

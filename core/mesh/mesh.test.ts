@@ -13,11 +13,28 @@ import {
   findIslands,
   MAX_TRIANGLES,
   partBounds,
+  isRoomless,
   requireUvs,
+  roomlessShare,
   smoothNormals,
   unitNormals,
   weldExact,
 } from '.';
+
+describe('triangles whose UVs lie on a point or a line', () => {
+  it('take no room, and so does that part of the surface', () => {
+    const whole = seamedFloor();
+    expect(roomlessShare(whole)).toBe(0);
+    const last = whole.indices.length / 3 - 1;
+    const folded = { ...whole, uvs: whole.uvs.slice() };
+    const [a, b, c] = [0, 1, 2].map((k) => whole.indices[last * 3 + k]! * 2) as [number, number, number];
+    // The third corner half-way between the two others.
+    for (const k of [0, 1]) folded.uvs[c + k] = (folded.uvs[a + k]! + folded.uvs[b + k]!) / 2;
+    expect(isRoomless(folded, last)).toBe(true);
+    expect(roomlessShare(folded)).toBeGreaterThan(0);
+    expect(roomlessShare({ ...whole, uvs: new Float32Array(whole.uvs.length).fill(0.25) })).toBe(1);
+  });
+});
 
 describe('the front door of the core', () => {
   const good = floor();

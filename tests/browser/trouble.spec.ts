@@ -74,6 +74,24 @@ test('UVs that lie over one another are told when the model comes in, and laid o
   }
 });
 
+test('UVs on one point are told when the model comes in; where they are kept, a stroke says why nothing is painted', async ({
+  page,
+}) => {
+  await startEmpty(page);
+  const slab = 'v -1 0 1\nv 1 0 1\nv 1 0 -1\nv -1 0 -1\nvt 0.5 0.5\nf 1/1 2/1 3/1 4/1\n';
+  await chooseModel(page, 'slab.obj', slab);
+  await expect(page.getByText('they take no room on a sheet')).toBeVisible();
+  await expect(chip(page, 'Lay it out anew')).toHaveAttribute('aria-pressed', 'true');
+  await chip(page, 'Keep its own UVs').click();
+  await chip(page, 'Begin').click();
+  await page.waitForURL(/\/model$/);
+  await ready(page);
+  const draw = await paintOnFloor(page);
+  await draw([0.3, 0.5], [0.6, 0.5]);
+  await expect(page.getByText('This place takes no room on its sheet')).toBeVisible();
+  await expect(page.getByRole('navigation').getByText('0 strokes')).toBeVisible();
+});
+
 test('laying out a large model is stopped from its dialog; nothing is stored, and it can begin again', async ({
   page,
 }) => {

@@ -51,12 +51,7 @@ test('on a disk that is really full nothing is lost, the project file can be had
     await expect(page.getByRole('navigation').getByText('10 strokes')).toBeVisible();
 
     await stage(page, 'Deliver');
-    const file = await downloaded(page, () =>
-      page
-        .getByRole('button', { name: /project file/i })
-        .first()
-        .click(),
-    );
+    const file = await downloaded(page, () => page.getByRole('button', { name: /^Project file/ }).click());
     const zip = unzipSync(file.bytes);
     const strokes = JSON.parse(strFromU8(zip[`strokes/${layerId(zip, 'Colours')}.json`]!)) as unknown[];
     expect(strokes).toHaveLength(10);

@@ -1,5 +1,6 @@
 import { Vector3 } from 'three';
 import { sentenceOf } from '../../../core/errors';
+import { isRoomless } from '../../../core/mesh';
 import { texelOnSheet } from '../../../core/surface';
 import type { StrokeBegin } from '../../../workers';
 import { copiesOf, placed, roundSample, type Symmetry } from '../../../core/paint';
@@ -142,6 +143,12 @@ function strokeAt(view: StageView, at: PointerAt, hit: Hit): StrokeBegin | null 
   }
   const target = targetOrTold();
   if (!target) return null;
+  if (isRoomless(mesh, hit.face)) {
+    notify(
+      'This place takes no room on its sheet, so nothing can be painted here. Lay the model out in Unwrap.',
+    );
+    return null;
+  }
   try {
     return strokeFrom(view, at, hit, target, false);
   } catch (error) {
