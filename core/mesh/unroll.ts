@@ -39,7 +39,8 @@ const MOST_VISITS = 24;
 export class Unroller {
   private readonly positions: Float32Array;
   private readonly indices: Uint32Array;
-  private readonly topology: Topology;
+  /** How the mesh hangs together where places that differ by rounding only are one. */
+  readonly topology: Topology;
   /** Of welded vertices: distance and direction from the place, valid where `seen` is today's. */
   private readonly distance: Float64Array;
   private readonly direction: Float64Array;

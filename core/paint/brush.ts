@@ -24,7 +24,7 @@ export const PICTURE_TIP = 'picture';
 const part = z.number().min(0).max(1);
 
 /** Points x, y of a monotone curve, x growing; left and right of them it stays level. */
-const curve = z
+export const curveSchema = z
   .array(z.tuple([part, part]))
   .min(2)
   .max(12)
@@ -33,18 +33,18 @@ const curve = z
     'Points must go to the right.',
   );
 
-export type DriveCurve = z.infer<typeof curve>;
+export type DriveCurve = z.infer<typeof curveSchema>;
 
 /** What something that changes along the way drives, each by a curve; null: nothing. */
 const drives = z.strictObject({
   /** Times the size. */
-  size: curve.nullable(),
+  size: curveSchema.nullable(),
   /** Times the opacity of a dab. */
-  opacity: curve.nullable(),
+  opacity: curveSchema.nullable(),
   /** Times the softness. */
-  edge: curve.nullable(),
+  edge: curveSchema.nullable(),
   /** Plus so much of a full turn. */
-  angle: curve.nullable(),
+  angle: curveSchema.nullable(),
 });
 
 export type Drives = z.infer<typeof drives>;
@@ -71,7 +71,7 @@ export const brushSchema = z.strictObject({
   /** 0 hard to 1 soft all the way to the middle. */
   edge: part,
   /** Coverage from the middle (0) to the rim (1) instead; null: the usual smooth fall. */
-  profile: curve.nullable(),
+  profile: curveSchema.nullable(),
   /** Its narrow side in parts of the long one. */
   roundness: z.number().min(0.05).max(1),
   /** What its long side follows, and how far it is turned from that, radians. */

@@ -9,4 +9,4 @@ export * from './gutter-home';
 export * from './flood-texels';
 export * from './texel-length';
 export * from './plane-sampler';
-export { flatTriangle, layTriangle } from './triangle-on-sheet';
+export { flatTriangle, layTriangle, wrap } from './triangle-on-sheet';
