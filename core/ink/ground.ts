@@ -23,7 +23,7 @@ export class InkGround {
   /** Unit normal xyz a triangle. */
   readonly normals: Float64Array;
   private readonly closest: ClosestPoint;
-  private readonly topology: Topology;
+  readonly topology: Topology;
   private readonly near: MeshPlace = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
   private readonly far: MeshPlace = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
 
@@ -63,12 +63,18 @@ export class InkGround {
   /**
    * The place on the surface where a line that came to triangle `from` goes on to a point: reached over neighbouring triangles, so that it
    * doesn't jump onto what only lies near; elsewhere only if that is much nearer, and faces the same way.
+   *
+   * @param close so near needs no look elsewhere, model units
    */
-  onward(from: number, p: Vec3): { readonly face: number; readonly at: Vec3; readonly distance: number } {
+  onward(
+    from: number,
+    p: Vec3,
+    close = 0,
+  ): { readonly face: number; readonly at: Vec3; readonly distance: number } {
     const { near } = this;
     this.walk(from, p);
     const walked = { face: near.face, at: this.pointOf(near), distance: near.distance };
-    if (walked.distance === 0) return walked;
+    if (walked.distance <= close) return walked;
     const other = this.nearest(p);
     if (other.distance >= walked.distance * CLEARLY_NEARER) return walked;
     const isBehind = dot(this.normalOf(other.face), this.normalOf(walked.face)) < -0.2;

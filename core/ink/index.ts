@@ -7,3 +7,5 @@ export * from './raster';
 export * from './edit';
 export * from './ink-lines';
 export * from './lay-lines';
+export * from './own/own-spec';
+export * from './own/own-lines';

@@ -32,7 +32,7 @@ export interface LineTexels {
 }
 
 /** So long is the piece of a line that is drawn at once, texels, and in parts of half its width. */
-const RUN_TEXELS = 10;
+const RUN_TEXELS = 16;
 const RUN_WIDTHS = 0.75;
 
 /** Around what is laid flat, texels. */
@@ -41,14 +41,96 @@ const AROUND = 2;
 /** Corners of a closed line that its filling goes by. */
 const MOST_CORNERS = 400;
 
-/** A straight piece in flat coordinates, with half its width at both ends. */
-interface Piece {
-  readonly u0: number;
-  readonly v0: number;
-  readonly h0: number;
-  readonly u1: number;
-  readonly v1: number;
-  readonly h1: number;
+/** Numbers of a straight piece in flat coordinates: where it begins, where it goes, 1 / its length squared, half its width and how that changes. */
+const PIECE = 7;
+
+/** Straight pieces, PIECE numbers each. */
+class Pieces {
+  values = new Float64Array(64 * PIECE);
+  count = 0;
+
+  clear(): void {
+    this.count = 0;
+  }
+
+  add(u0: number, v0: number, h0: number, u1: number, v1: number, h1: number): void {
+    const o = this.count++ * PIECE;
+    if (o + PIECE > this.values.length) {
+      const more = new Float64Array(this.values.length * 2);
+      more.set(this.values);
+      this.values = more;
+    }
+    const [du, dv] = [u1 - u0, v1 - v0];
+    const squared = du * du + dv * dv;
+    const { values } = this;
+    values[o] = u0;
+    values[o + 1] = v0;
+    values[o + 2] = du;
+    values[o + 3] = dv;
+    values[o + 4] = squared > 0 ? 1 / squared : 0;
+    values[o + 5] = h0;
+    values[o + 6] = h1 - h0;
+  }
+
+  /** How far a place lies from the nearest of them, squared. */
+  squaredTo(u: number, v: number): number {
+    const { values: p } = this;
+    let least = Infinity;
+    for (let o = 0; o < this.count * PIECE; o += PIECE) {
+      const [x, y] = [u - p[o]!, v - p[o + 1]!];
+      const t = clamp01((x * p[o + 2]! + y * p[o + 3]!) * p[o + 4]!);
+      const [dx, dy] = [x - p[o + 2]! * t, y - p[o + 3]! * t];
+      least = Math.min(least, dx * dx + dy * dy);
+    }
+    return least;
+  }
+
+  /** The part of a texel that they cover, looked at across the line. @param texel length of its side */
+  cover(u: number, v: number, texel: number): number {
+    const { values: p } = this;
+    const side = texel / 2;
+    let most = 0;
+    for (let o = 0; o < this.count * PIECE; o += PIECE) {
+      const x = u - p[o]!;
+      const y = v - p[o + 1]!;
+      const t = clamp01((x * p[o + 2]! + y * p[o + 3]!) * p[o + 4]!);
+      const half = p[o + 5]! + p[o + 6]! * t;
+      const dx = x - p[o + 2]! * t;
+      const dy = y - p[o + 3]! * t;
+      const squared = dx * dx + dy * dy;
+      const far = half + side;
+      if (half <= 0 || squared >= far * far) continue;
+      const d = Math.sqrt(squared);
+      const covered = (Math.min(d + side, half) - Math.max(d - side, -half)) / texel;
+      if (covered > most) most = covered;
+    }
+    return most < 1 ? most : 1;
+  }
+
+  /** Whether a place lies within the polygon that they are, by how often a ray from it crosses them. */
+  surround(u: number, v: number): boolean {
+    const { values: p } = this;
+    let within = false;
+    for (let o = 0; o < this.count * PIECE; o += PIECE) {
+      const [u0, v0, du, dv] = [p[o]!, p[o + 1]!, p[o + 2]!, p[o + 3]!];
+      if (v0 > v !== v0 + dv > v && u < u0 + (du * (v - v0)) / dv) within = !within;
+    }
+    return within;
+  }
+
+  /** The box around them, widened. */
+  box(by: number): Box {
+    const { values: p } = this;
+    let [u0, v0, u1, v1] = [Infinity, Infinity, -Infinity, -Infinity];
+    for (let o = 0; o < this.count * PIECE; o += PIECE) {
+      const [a, b, c, d] = [p[o]!, p[o + 1]!, p[o]! + p[o + 2]!, p[o + 1]! + p[o + 3]!];
+      u0 = Math.min(u0, a, c);
+      u1 = Math.max(u1, a, c);
+      v0 = Math.min(v0, b, d);
+      v1 = Math.max(v1, b, d);
+    }
+    return { u0: u0 - by, v0: v0 - by, u1: u1 + by, v1: v1 + by };
+  }
 }
 
 interface Box {
@@ -60,33 +142,47 @@ interface Box {
 
 /** Coverage of tiles that are being drawn. */
 class Drawing {
-  private readonly tiles = new Map<number, Float32Array>();
+  private readonly tiles = new Map<number, { readonly values: Float32Array; readonly touched: number[] }>();
   private readonly spare: Float32Array[] = [];
+  private last: { readonly values: Float32Array; readonly touched: number[] } | null = null;
+  private lastTile = -1;
 
   raise(tile: number, i: number, cover: number): void {
-    let values = this.tiles.get(tile);
-    if (!values) this.tiles.set(tile, (values = this.spare.pop() ?? new Float32Array(TILE_TEXELS)));
-    if (cover > values[i]!) values[i] = cover;
+    const { values, touched } = this.lastTile === tile && this.last ? this.last : this.open(tile);
+    const before = values[i]!;
+    if (cover <= before) return;
+    if (before === 0) touched.push(i);
+    values[i] = cover;
+  }
+
+  private open(tile: number): { readonly values: Float32Array; readonly touched: number[] } {
+    let known = this.tiles.get(tile);
+    if (!known) {
+      known = { values: this.spare.pop() ?? new Float32Array(TILE_TEXELS), touched: [] };
+      this.tiles.set(tile, known);
+    }
+    this.last = known;
+    this.lastTile = tile;
+    return known;
   }
 
   /** What was drawn; the next drawing begins empty. */
   take(): Map<number, Covered> {
     const out = new Map<number, Covered>();
-    for (const [tile, values] of this.tiles) {
-      let count = 0;
-      for (let i = 0; i < TILE_TEXELS; i++) if (values[i]! > 0) count++;
-      const [index, cover] = [new Uint16Array(count), new Uint16Array(count)];
-      let k = 0;
-      for (let i = 0; i < TILE_TEXELS; i++) {
-        if (!(values[i]! > 0)) continue;
+    for (const [tile, { values, touched }] of this.tiles) {
+      const [index, cover] = [new Uint16Array(touched.length), new Uint16Array(touched.length)];
+      for (let k = 0; k < touched.length; k++) {
+        const i = touched[k]!;
         index[k] = i;
-        cover[k++] = Math.round(values[i]! * 65535);
+        cover[k] = Math.round(values[i]! * 65535);
+        values[i] = 0;
       }
-      values.fill(0);
-      this.spare.push(values);
       out.set(tile, { index, cover });
+      this.spare.push(values);
     }
     this.tiles.clear();
+    this.last = null;
+    this.lastTile = -1;
     return out;
   }
 }
@@ -102,6 +198,9 @@ export class InkRaster {
   private readonly drawing = new Drawing();
   private readonly texelLength: (face: number, tile: number) => number;
   private readonly flat = flatTriangle();
+  private readonly pieces = new Pieces();
+  private readonly corners = new Float64Array(6);
+  private readonly onSheet = new Int32Array(4);
   /** 1 for triangles along an island's border, which have texels beyond it. */
   private readonly hasGutter: Uint8Array;
   private readonly meanTexel: number;
@@ -170,28 +269,20 @@ export class InkRaster {
         .find((slot) => slot >= 0);
       return o === undefined ? null : flatten(flat, o, ...place(i));
     };
-    const pieces: Piece[] = [];
+    const { pieces } = this;
+    pieces.clear();
     let before = onFlat(first);
     for (let i = first + 1; i <= last; i++) {
       const here = onFlat(i);
       if (before && here && (half[i - 1]! > 0 || half[i]! > 0)) {
-        pieces.push({
-          u0: before[0],
-          v0: before[1],
-          h0: half[i - 1]!,
-          u1: here[0],
-          v1: here[1],
-          h1: half[i]!,
-        });
+        pieces.add(before[0], before[1], half[i - 1]!, here[0], here[1], half[i]!);
       }
       before = here;
     }
-    if (pieces.length === 0) return;
-    this.overTexels(flat, boxOf(pieces, widest), (u, v, texel) => {
-      let most = 0;
-      for (const piece of pieces) most = Math.max(most, coverOf(piece, u, v, texel));
-      return most;
-    });
+    if (pieces.count === 0) return;
+    this.overTexels(flat, pieces.box(widest + this.meanTexel / 2), (u, v, texel) =>
+      pieces.cover(u, v, texel),
+    );
   }
 
   /** Texels within a closed line: those on its smaller side, where the surface can be laid flat around its middle. */
@@ -214,15 +305,15 @@ export class InkRaster {
       if (slot >= 0) corners.push(flatten(flat, slot, at[i * 3]!, at[i * 3 + 1]!, at[i * 3 + 2]!));
     }
     if (corners.length < 3) return new Map();
-    const pieces = corners.map(([u0, v0], i): Piece => {
+    const { pieces } = this;
+    pieces.clear();
+    corners.forEach(([u0, v0], i) => {
       const [u1, v1] = corners[(i + 1) % corners.length]!;
-      return { u0, v0, h0: 0, u1, v1, h1: 0 };
+      pieces.add(u0, v0, 0, u1, v1, 0);
     });
-    this.overTexels(flat, boxOf(pieces, this.meanTexel), (u, v, texel) => {
-      const away = Math.sqrt(
-        pieces.reduce((least, piece) => Math.min(least, squaredTo(piece, u, v)), Infinity),
-      );
-      return clamp01((isWithin(pieces, u, v) ? away : -away) / texel + 0.5);
+    this.overTexels(flat, pieces.box(this.meanTexel), (u, v, texel) => {
+      const away = Math.sqrt(pieces.squaredTo(u, v));
+      return clamp01((pieces.surround(u, v) ? away : -away) / texel + 0.5);
     });
     return this.drawing.take();
   }
@@ -234,52 +325,76 @@ export class InkRaster {
    * @param cover told flat coordinates and the length of the texel; tells how much of it is covered
    */
   private overTexels(flat: Unrolled, box: Box, cover: (u: number, v: number, texel: number) => number): void {
-    const { surface, places, drawing, flat: laid } = this;
+    const { surface, places, drawing, flat: laid, corners, onSheet } = this;
     const { mesh, sheets, slotOfTile, codes } = surface;
+    const m = flat.maps;
+    const t = laid.at;
     flat.faces.forEach((face, slot) => {
       const o = slot * UNROLLED_STRIDE;
-      const sheet = sheets[sheetOfFace(mesh, face)]!;
-      if (!layTriangle(mesh, face, sheet.size, laid)) return;
-      const corners = [0, 1, 2].map((k) => flatten(flat, slot, ...this.ground.corner(face, k)));
+      this.flattenCorners(face, m, o);
       if (!touches(box, corners)) return;
-      const t = laid.at;
+      const sheet = sheets[sheetOfFace(mesh, face)]!;
+      const { size } = sheet;
+      if (!layTriangle(mesh, face, size, laid)) return;
       // From the sheet to the flat: affine over the triangle.
       const [ex, ey, fx, fy] = [t[2]! - t[0]!, t[3]! - t[1]!, t[4]! - t[0]!, t[5]! - t[1]!];
       const det = ex * fy - ey * fx;
-      const [p, q, r] = corners as [Pair, Pair, Pair];
-      const [qu, qv, ru, rv] = [q[0] - p[0], q[1] - p[1], r[0] - p[0], r[1] - p[1]];
+      const [pu, pv] = [corners[0]!, corners[1]!];
+      const [qu, qv, ru, rv] = [corners[2]! - pu, corners[3]! - pv, corners[4]! - pu, corners[5]! - pv];
       const ux = (qu * fy - ru * ey) / det;
       const uy = (ru * ex - qu * fx) / det;
       const vx = (qv * fy - rv * ey) / det;
       const vy = (rv * ex - qv * fx) / det;
-      const around = this.hasGutter[face] ? GUTTER + 1 : 1;
-      const [x0, y0, x1, y1] = boxOnSheet(box, [ux, uy, vx, vy], p, t, around);
+      boxOnSheet(box, ux, uy, vx, vy, pu, pv, t, onSheet);
+      const around = this.hasGutter[face] ? GUTTER + 1 : 0;
+      let [x0, y0, x1, y1] = [
+        onSheet[0]! - around,
+        onSheet[1]! - around,
+        onSheet[2]! + around,
+        onSheet[3]! + around,
+      ];
+      if (laid.stays)
+        [x0, y0, x1, y1] = [Math.max(0, x0), Math.max(0, y0), Math.min(size - 1, x1), Math.min(size - 1, y1)];
       for (let y = y0; y <= y1; y++) {
         for (let x = x0; x <= x1; x++) {
-          if (laid.stays && (x < 0 || y < 0 || x >= sheet.size || y >= sheet.size)) continue;
-          const texel = texelOnSheet(sheet, wrap(x, sheet.size), wrap(y, sheet.size));
+          const texel = laid.stays
+            ? texelOnSheet(sheet, x, y)
+            : texelOnSheet(sheet, wrap(x, size), wrap(y, size));
           const tile = Math.floor(texel / TILE_TEXELS);
           const at = slotOfTile[tile]!;
           if (at < 0) continue;
           const i = texel % TILE_TEXELS;
           const code = codes[at * TILE_TEXELS + i]!;
           if (code >> 2 !== face) continue;
-          let [u, v] = [0, 0];
+          let u = 0;
+          let v = 0;
           if ((code & 3) === INSIDE) {
-            const [dx, dy] = [x + 0.5 - t[0]!, y + 0.5 - t[1]!];
-            u = p[0] + ux * dx + uy * dy;
-            v = p[1] + vx * dx + vy * dy;
+            const dx = x + 0.5 - t[0]!;
+            const dy = y + 0.5 - t[1]!;
+            u = pu + ux * dx + uy * dy;
+            v = pv + vx * dx + vy * dy;
           } else {
             const { px, py, pz } = places.tile(tile)!;
-            const m = flat.maps;
             u = m[o]! * px[i]! + m[o + 1]! * py[i]! + m[o + 2]! * pz[i]! + m[o + 3]!;
             v = m[o + 4]! * px[i]! + m[o + 5]! * py[i]! + m[o + 6]! * pz[i]! + m[o + 7]!;
           }
+          if (u < box.u0 || u > box.u1 || v < box.v0 || v > box.v1) continue;
           const covered = cover(u, v, this.texelLength(face, tile));
           if (covered > 0) drawing.raise(tile, i, covered);
         }
       }
     });
+  }
+
+  /** Writes where a triangle's corners lie on the flat. */
+  private flattenCorners(face: number, m: Float64Array, o: number): void {
+    const { positions: p, indices } = this.surface.mesh;
+    for (let k = 0; k < 3; k++) {
+      const v = indices[face * 3 + k]! * 3;
+      const [x, y, z] = [p[v]!, p[v + 1]!, p[v + 2]!];
+      this.corners[k * 2] = m[o]! * x + m[o + 1]! * y + m[o + 2]! * z + m[o + 3]!;
+      this.corners[k * 2 + 1] = m[o + 4]! * x + m[o + 5]! * y + m[o + 6]! * z + m[o + 7]!;
+    }
   }
 }
 
@@ -293,83 +408,46 @@ function flatten({ maps }: Unrolled, slot: number, x: number, y: number, z: numb
   ];
 }
 
-/** The box around pieces, widened. */
-function boxOf(pieces: readonly Piece[], by: number): Box {
-  const us = pieces.flatMap((p) => [p.u0, p.u1]);
-  const vs = pieces.flatMap((p) => [p.v0, p.v1]);
-  return {
-    u0: Math.min(...us) - by,
-    v0: Math.min(...vs) - by,
-    u1: Math.max(...us) + by,
-    v1: Math.max(...vs) + by,
-  };
-}
+/** Whether a triangle's box meets another. @param c its corners, u and v each */
+const touches = ({ u0, v0, u1, v1 }: Box, c: Float64Array): boolean =>
+  Math.max(c[0]!, c[2]!, c[4]!) >= u0 &&
+  Math.min(c[0]!, c[2]!, c[4]!) <= u1 &&
+  Math.max(c[1]!, c[3]!, c[5]!) >= v0 &&
+  Math.min(c[1]!, c[3]!, c[5]!) <= v1;
 
-/** Whether a triangle's box meets another. */
-function touches({ u0, v0, u1, v1 }: Box, corners: readonly Pair[]): boolean {
-  const us = corners.map((c) => c[0]);
-  const vs = corners.map((c) => c[1]);
-  return Math.max(...us) >= u0 && Math.min(...us) <= u1 && Math.max(...vs) >= v0 && Math.min(...vs) <= v1;
-}
-
-/** The texels from which to which a flat box lies on the sheet, within a triangle's own. */
+/** Writes the texels from which to which a flat box lies on the sheet, within a triangle's own: x and y of the first, x and y of the last. */
 function boxOnSheet(
   box: Box,
-  [ux, uy, vx, vy]: readonly [number, number, number, number],
-  [pu, pv]: Pair,
+  ux: number,
+  uy: number,
+  vx: number,
+  vy: number,
+  pu: number,
+  pv: number,
   t: Float64Array,
-  around: number,
-): [x0: number, y0: number, x1: number, y1: number] {
+  out: Int32Array,
+): void {
   let x0 = Math.min(t[0]!, t[2]!, t[4]!);
   let x1 = Math.max(t[0]!, t[2]!, t[4]!);
   let y0 = Math.min(t[1]!, t[3]!, t[5]!);
   let y1 = Math.max(t[1]!, t[3]!, t[5]!);
   const det = ux * vy - uy * vx;
   if (Number.isFinite(det) && det !== 0) {
-    const xs: number[] = [];
-    const ys: number[] = [];
-    for (const u of [box.u0, box.u1]) {
-      for (const v of [box.v0, box.v1]) {
-        xs.push(t[0]! + (vy * (u - pu) - uy * (v - pv)) / det);
-        ys.push(t[1]! + (ux * (v - pv) - vx * (u - pu)) / det);
-      }
-    }
-    x0 = Math.max(x0, Math.min(...xs));
-    x1 = Math.min(x1, Math.max(...xs));
-    y0 = Math.max(y0, Math.min(...ys));
-    y1 = Math.min(y1, Math.max(...ys));
+    // The middle of the box on the sheet, and how far it reaches there.
+    const u = (box.u0 + box.u1) / 2 - pu;
+    const v = (box.v0 + box.v1) / 2 - pv;
+    const [du, dv] = [(box.u1 - box.u0) / 2, (box.v1 - box.v0) / 2];
+    const x = t[0]! + (vy * u - uy * v) / det;
+    const y = t[1]! + (ux * v - vx * u) / det;
+    const dx = (Math.abs(vy) * du + Math.abs(uy) * dv) / Math.abs(det);
+    const dy = (Math.abs(ux) * dv + Math.abs(vx) * du) / Math.abs(det);
+    x0 = Math.max(x0, x - dx);
+    x1 = Math.min(x1, x + dx);
+    y0 = Math.max(y0, y - dy);
+    y1 = Math.min(y1, y + dy);
   }
-  return [Math.floor(x0 - around), Math.floor(y0 - around), Math.ceil(x1 + around), Math.ceil(y1 + around)];
-}
-
-/** How far along a piece a place lies, 0..1. */
-function alongPiece({ u0, v0, u1, v1 }: Piece, u: number, v: number): number {
-  const [du, dv] = [u1 - u0, v1 - v0];
-  const l = du * du + dv * dv;
-  return l > 0 ? clamp01(((u - u0) * du + (v - v0) * dv) / l) : 0;
-}
-
-function squaredTo(piece: Piece, u: number, v: number): number {
-  const t = alongPiece(piece, u, v);
-  const [x, y] = [u - piece.u0 - (piece.u1 - piece.u0) * t, v - piece.v0 - (piece.v1 - piece.v0) * t];
-  return x * x + y * y;
-}
-
-/** The part of a texel that a piece covers, looked at across it. */
-function coverOf(piece: Piece, u: number, v: number, texel: number): number {
-  const t = alongPiece(piece, u, v);
-  const half = piece.h0 + (piece.h1 - piece.h0) * t;
-  if (half <= 0) return 0;
-  const [x, y] = [u - piece.u0 - (piece.u1 - piece.u0) * t, v - piece.v0 - (piece.v1 - piece.v0) * t];
-  const d = Math.sqrt(x * x + y * y);
-  return clamp01((Math.min(d + texel / 2, half) - Math.max(d - texel / 2, -half)) / texel);
-}
-
-/** Whether a place lies within a polygon, by how often a ray from it crosses it. */
-function isWithin(pieces: readonly Piece[], u: number, v: number): boolean {
-  let within = false;
-  for (const { u0, v0, u1, v1 } of pieces) {
-    if (v0 > v !== v1 > v && u < u0 + ((u1 - u0) * (v - v0)) / (v1 - v0)) within = !within;
-  }
-  return within;
+  out[0] = Math.floor(x0);
+  out[1] = Math.floor(y0);
+  out[2] = Math.floor(x1);
+  out[3] = Math.floor(y1);
 }

@@ -26,6 +26,9 @@ const LONGEST = 8;
 /** The same where width changes along the way by more than taper and pressure. */
 const LONGEST_UNEVEN = 2;
 
+/** What lies so near to the curve is where it goes on, texels. */
+const CLOSE = 0.5;
+
 const MOST_PIECES = 20_000;
 
 /** Widths over which a hand that strays comes back. */
@@ -44,6 +47,7 @@ interface Loose {
  */
 export function traceLine(line: InkLine, ground: InkGround, texel: number): Trace {
   const { style } = line;
+  const close = texel * CLOSE;
   const isUneven = style.wobble > 0 || style.nib === 'broken' || style.profile !== null;
   const longest = texel * (isUneven ? LONGEST_UNEVEN : LONGEST);
   const loose = loosePlaces(line, texel * STRAY, longest);
@@ -65,11 +69,11 @@ export function traceLine(line: InkLine, ground: InkGround, texel: number): Trac
   };
   loose.forEach(({ p, press: hard }, i) => {
     const before = last as { face: number; at: Vec3 } | null;
-    let place = before ? ground.onward(before.face, p) : ground.nearest(p);
+    let place = before ? ground.onward(before.face, p, close) : ground.nearest(p);
     if (stray) {
       const ahead = sub((loose[i + 1] ?? loose[i]!).p, (loose[i - 1] ?? loose[i]!).p);
       const aside = normalize(cross(ground.normalOf(place.face), ahead));
-      place = ground.onward(place.face, add(place.at, scale(aside, stray(i))));
+      place = ground.onward(place.face, add(place.at, scale(aside, stray(i))), close);
     }
     if (before) {
       const apart = length(sub(place.at, before.at));
