@@ -38,6 +38,8 @@ function groundOf(node: Layer, light: Light): string {
       return 'conic-gradient(#e9e2d6 25%, #8f8980 0 50%, #e9e2d6 0 75%, #8f8980 0) 0 0 / 50% 50%';
     case 'decal':
       return 'radial-gradient(circle at 50% 55%, #c8553d 0 30%, #f3f2f0 31% 38%, #d9d4cc 39%)';
+    case 'ink':
+      return 'radial-gradient(circle at 96% 108%, transparent 0 62%, #2b2320 63% 70%, transparent 71%), radial-gradient(circle at -6% 6%, transparent 0 44%, #2b2320 45% 50%, transparent 51%), #f3f2f0';
     case 'adjust': {
       const { change } = node;
       if (change.by === 'ramp')

@@ -4,9 +4,11 @@ import {
   usualPattern,
   type ProjectDocument,
   type Change,
+  type InkLayer,
   type LayerNode,
   type MaskStep,
   type NewLayer,
+  type OwnSource,
 } from '../../core/engine';
 import { CUE_KINDS, OFFERED_CUES, cueSpec, type CueName, type CueSpec } from '../../core/cues';
 import { CUE_WORDS } from '../shared/cue-words';
@@ -50,6 +52,20 @@ export function stepName(step: MaskStep, names: Names): string {
   }
 }
 
+const OWN_WORDS: Readonly<Record<OwnSource['along'], string>> = {
+  borders: 'along borders',
+  creases: 'along creases',
+  contours: 'contours',
+  folds: 'along folds',
+  hatching: 'hatching',
+};
+
+function inkWords({ lines, own }: InkLayer): string {
+  const many = lines.length === 1 ? '1 line' : `${lines.length} lines`;
+  if (!own) return many;
+  return lines.length ? `${OWN_WORDS[own.from.along]}, ${many}` : OWN_WORDS[own.from.along];
+}
+
 /** A layer in a few words: what it is, how it is laid, through what. */
 export function describeNode(node: LayerNode, names: Names): string {
   const words: string[] = [];
@@ -70,6 +86,9 @@ export function describeNode(node: LayerNode, names: Names): string {
       break;
     case 'decal':
       words.push('decal', node.decal.words?.text ?? names.pattern(node.decal.picture).toLowerCase());
+      break;
+    case 'ink':
+      words.push(inkWords(node));
       break;
     default:
       words.push({ local: 'parts', light: 'light', paint: 'paint', tone: 'tones' }[node.kind]);

@@ -1,4 +1,5 @@
 import { CoreError } from '../errors';
+import { withLines } from '../ink';
 import { NODE_DEFAULTS, withLocalColor, withSwatchColor, type Layer, type MaskStep } from '../layers';
 import { patchedPlan, planWithoutRegion } from '../light';
 import { freePlace } from './board';
@@ -319,6 +320,18 @@ function change(document: ProjectDocument, command: SingleCommand): Applied {
         document: { ...document, layers: [newPaint(nextId, command.name)], bases: [], nextId: nextId + 1 },
         ids: [nextId],
       };
+    case 'edit-ink': {
+      const node = requireNode(layers, command.layer);
+      if (node.kind !== 'ink') throw new CoreError('bad-argument', `“${node.name}” is not an ink layer.`);
+      const { lines, ids } = withLines(node.lines, command.put, command.remove);
+      return {
+        document: {
+          ...document,
+          layers: [...replaceNode(layers, node.id, (n) => ({ ...n, lines }) as LayerNode)],
+        },
+        ids,
+      };
+    }
     case 'edit-strokes':
     case 'stroke':
     case 'fill':

@@ -94,6 +94,15 @@ export function commandLabel(command: CheckedCommand, before: ProjectDocument): 
       const many = command.strokes.length === 1 ? 'a stroke' : `${command.strokes.length} strokes`;
       return command.change === 'remove' ? `Remove ${many}` : `Change ${many}`;
     }
+    case 'edit-ink': {
+      const fresh = command.put.filter((line) => line.id === null).length;
+      const many = (count: number): string => (count === 1 ? 'a line' : `${count} lines`);
+      if (fresh > 0 && fresh === command.put.length && command.remove.length === 0)
+        return `Draw ${many(fresh)}`;
+      return command.put.length === 0
+        ? `Remove ${many(command.remove.length)}`
+        : `Change ${many(command.put.length)}`;
+    }
     case 'fill':
       return `Fill ${nameOf(command.layer)}`;
     case 'flood':

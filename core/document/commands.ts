@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { hexColor } from '../color';
+import { inkWishSchema, MOST_LINES } from '../ink';
 import { faceRunsSchema } from '../mesh';
 import { CHANNELS, layerId, layerSchema, type Layer } from '../layers';
 import { lightPatch, lightPlan } from '../light';
@@ -195,6 +196,13 @@ const single = [
         size: z.number().min(0.05).max(20).exactOptional(),
       }),
     ]),
+  }),
+  /** Puts lines into an ink layer, those with a number in the place of the former, and removes others. Points are laid onto the surface. */
+  z.strictObject({
+    do: z.literal('edit-ink'),
+    layer: id,
+    put: z.array(inkWishSchema).max(MOST_LINES).default([]),
+    remove: z.array(at).max(MOST_LINES).default([]),
   }),
   /** One colour over all that the surface covers; on a mask only its lightness counts. `region`: only there. */
   z.strictObject({ do: z.literal('fill'), layer: id, channel, color: hexColor, region: id.optional() }),

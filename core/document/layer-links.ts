@@ -1,5 +1,6 @@
 import { followNames, kindOf, type Layer, type MaskStep } from '../layers';
 import { renamedPlan } from '../light';
+import type { Placing } from '../paint';
 import { changeNodes } from './layer-tree';
 import type { LayerNode, ProjectDocument } from './schema';
 
@@ -56,4 +57,15 @@ export function withRenamedParts(
     lights: document.lights.map((light) => ({ ...light, plan: renamedPlan(light.plan, names, followNames) })),
     weights: followNames(document.weights, names),
   };
+}
+
+/** A document when the model is moved, turned or scaled: what lies at places of the model goes with it. */
+export function withMovedLayers(document: ProjectDocument, placing: Placing | null): ProjectDocument {
+  if (!placing) return document;
+  const layers = changeNodes(document.layers, (node) => {
+    if (node.kind === 'group') return node;
+    const kind = kindOf(node);
+    return kind.form === 'derived' && kind.moved ? kind.moved(node, placing) : node;
+  });
+  return { ...document, layers: [...layers] };
 }

@@ -229,6 +229,8 @@ const STEPS = new Map<number, (data: Record<string, unknown>, strokes: StrokeCou
   [6, (data) => ({ ...data, version: 7 })],
   // Strokes may be held by what was seen and by colour, and have pictures for tips, since.
   [7, (data) => ({ ...data, version: 8 })],
+  // Layers of ink lines since.
+  [8, (data) => ({ ...data, version: 9 })],
 ]);
 
 export interface ParseOptions {

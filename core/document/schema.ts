@@ -19,7 +19,7 @@ import {
 } from './limits';
 
 /** The form of documents that is written. Older ones are brought up to it by migrate.ts. */
-export const DOCUMENT_VERSION = 8;
+export const DOCUMENT_VERSION = 9;
 
 const groupBase = z.strictObject({
   kind: z.literal('group'),

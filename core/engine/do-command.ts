@@ -8,6 +8,7 @@ import {
   type SingleCommand,
 } from '../document';
 import { CoreError } from '../errors';
+import { ontoGround } from '../ink';
 import { picturesOf } from '../paint';
 import type { TileState } from '../pixels';
 import type { CommandResult } from './commit';
@@ -68,7 +69,8 @@ function reckon(state: ProjectState, commands: readonly SingleCommand[]) {
   let document = state.document;
   try {
     for (const one of commands) {
-      const { document: after, ids: given, files: came } = applyToDocument(document, one);
+      const laid = one.do === 'edit-ink' ? ontoSurface(state, one) : one;
+      const { document: after, ids: given, files: came } = applyToDocument(document, laid);
       for (const [id, bytes] of came ?? []) files.set(id, bytes);
       const work = pixelWork(one, { before: document, after, ids: given, pixels, surface, picture });
       if (several) former.push(...state.present(work.tiles));
@@ -87,6 +89,15 @@ function reckon(state: ProjectState, commands: readonly SingleCommand[]) {
   }
   return { document, ids, rebased, files, tiles: [...tiles.values()] };
 }
+
+/** Lines whose points lie on the surface. */
+function ontoSurface(state: ProjectState, command: EditInk): EditInk {
+  if (command.put.length === 0) return command;
+  const ground = state.tiles.inkGround();
+  return { ...command, put: command.put.map((line) => ontoGround(line, ground)) };
+}
+
+type EditInk = Extract<SingleCommand, { do: 'edit-ink' }>;
 
 /** @throws CoreError `bad-argument` if strokes were painted with or through a picture: they couldn't be made again without it */
 function requireUnpainted({ planes, document }: ProjectState, picture: number): void {

@@ -7,7 +7,9 @@ import {
   type NodePatch,
   type ProjectDocument,
 } from '../document';
+import { CoreError } from '../errors';
 import type { HistoryData, HistoryView } from '../history';
+import type { InkLine } from '../ink';
 import { planeOf, type Channel, type LocalColors } from '../layers';
 import type { Vec3 } from '../math';
 import type { UvMesh } from '../mesh';
@@ -207,6 +209,13 @@ export class Engine {
   /** The strokes of a layer or of its mask that can be changed, the oldest first. @throws CoreError as `beginStroke` */
   editableStrokes(layer: number, channel: Channel = 'pixels'): StrokeSummary[] {
     return listStrokes(this.state, layer, channel);
+  }
+
+  /** Lines that the form draws by itself for an ink layer. @throws CoreError `layer-missing`, or `bad-argument` if it is none */
+  ownLines(layer: number): readonly InkLine[] {
+    const node = requireNode(this.document.layers, layer);
+    if (node.kind !== 'ink') throw new CoreError('bad-argument', `“${node.name}” is not an ink layer.`);
+    return this.state.tiles.ownLines(node);
   }
 
   // ---- model ---------------------------------------------------------------------------------------------------------

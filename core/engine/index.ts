@@ -7,6 +7,7 @@ export * from '../pixels';
 export * from '../region';
 export * from '../pattern';
 export * from '../decal';
+export * from '../ink';
 export type { AttachCommand } from './attach';
 export type { Commit, CommandResult } from './commit';
 export * from './engine';

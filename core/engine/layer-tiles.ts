@@ -13,11 +13,14 @@ import {
 import {
   crispSteps,
   cuesOfMask,
+  inkGround,
   kindOf,
   localColorsOf,
   maskInputs,
   maskPainter,
   masksUnder,
+  ownLinesOf,
+  type InkLayer,
   type InputNames,
   type Layer,
   type LayerInputs,
@@ -26,6 +29,7 @@ import {
   type MaskPainter,
   type MaskStep,
 } from '../layers';
+import type { InkGround, InkLine } from '../ink';
 import { regionsOfPlan } from '../light';
 import { PatternPictures } from '../pattern';
 import { regionShape, type RegionShape } from '../region';
@@ -72,6 +76,8 @@ export class LayerTiles {
   private readonly sources = new TileCache<TileSource | null>(SOURCE_BYTES);
   private readonly maskTiles = new TileCache<MaskTile>(MASK_BYTES);
   private readonly painters = new Map<number, Made<(tile: number) => TileSource | null>>();
+  /** The state of each layer that its painter was made for. */
+  private readonly paintedAs = new Map<number, Layer>();
   private readonly adjusters = new Map<number, Made<(colors: ColorPlanes) => void>>();
   private readonly maskPainters = new Map<number, Made<MaskPainter>>();
   private readonly identities = new WeakMap<object, number>();
@@ -92,6 +98,18 @@ export class LayerTiles {
     this.patterns = new PatternPictures(files);
     this.masks = masksOf(document.layers);
     const maskOf = (layer: number): readonly MaskStep[] => this.masks.get(layer) ?? [];
+    this.names = {
+      surface: '',
+      of: (thing) => this.nameOf(thing),
+      cue: (spec) => this.cues.nameOf(spec),
+      light: (id) => this.nameOf(this.inputs.light(id)),
+      region: (id) => {
+        const region = this.document.regions.find((r) => r.id === id);
+        return region ? `${this.nameOf(region.faces)}/${this.nameOf(region.cuts)}` : 'nothing';
+      },
+      pattern: (id) => `pattern ${this.nameOf(files.get(id) ?? null)}`,
+      maskOf,
+    };
     this.inputs = {
       surface,
       places: new PlaceReader(surface),
@@ -103,18 +121,8 @@ export class LayerTiles {
       region: (id) => this.shapeOf(id),
       maskOf,
       pixels: (plane, tile) => this.pixels.get(plane, tile),
+      names: this.names,
       kept: (name, make) => this.keep(name, make),
-    };
-    this.names = {
-      surface: '',
-      cue: (spec) => this.cues.nameOf(spec),
-      light: (id) => this.nameOf(this.inputs.light(id)),
-      region: (id) => {
-        const region = this.document.regions.find((r) => r.id === id);
-        return region ? `${this.nameOf(region.faces)}/${this.nameOf(region.cuts)}` : 'nothing';
-      },
-      pattern: (id) => `pattern ${this.nameOf(files.get(id) ?? null)}`,
-      maskOf,
     };
     this.ownCues = this.cuesOfLayers();
     this.cues.useGround(groundName(document));
@@ -131,6 +139,7 @@ export class LayerTiles {
     this.sources.clear();
     this.maskTiles.clear();
     this.painters.clear();
+    this.paintedAs.clear();
     this.adjusters.clear();
     this.maskPainters.clear();
   }
@@ -154,6 +163,7 @@ export class LayerTiles {
         if (there.has(id)) continue;
         painters.delete(id);
         tiles.dropNode(id);
+        if (painters === this.painters) this.paintedAs.delete(id);
       }
     }
   }
@@ -285,7 +295,8 @@ export class LayerTiles {
     const inputs = strokes
       ? `${made} ${JSON.stringify(strokes)} ${this.names.surface} ${maskInputs(layer.mask, this.names)}`
       : made;
-    const paint = this.made(this.painters, layer.id, inputs, this.sources, () => {
+    if (this.painters.get(layer.id)?.inputs !== inputs) this.forgetDiffering(layer);
+    const paint = this.made(this.painters, layer.id, inputs, null, () => {
       const smooth = kind.painter(layer, this.inputs);
       return strokes ? this.stroked(layer, strokes, smooth) : smooth;
     });
@@ -296,6 +307,53 @@ export class LayerTiles {
         source === null || source.form === 'color' ? 64 : source.form === 'rgba8' ? 16_384 : 32_768,
       ];
     });
+  }
+
+  /** A layer is to be painted anew: what looks the same as before stays. */
+  private forgetDiffering(layer: Layer): void {
+    const before = this.paintedAs.get(layer.id);
+    this.paintedAs.set(layer.id, layer);
+    const tiles = before ? this.differing(before, layer) : 'all';
+    if (tiles === 'all') this.sources.dropNode(layer.id);
+    else for (const tile of tiles) this.sources.drop(layer.id, tile);
+  }
+
+  /**
+   * Tiles on which two states of a layer may look different.
+   *
+   * @param after null: on which it has anything
+   */
+  differing(before: Layer, after: Layer | null): ReadonlySet<number> | 'all' {
+    const kind = kindOf(before);
+    if (kind.form !== 'derived' || !kind.pieces || (after && after.kind !== before.kind)) return 'all';
+    const was = kind.pieces(before, this.inputs);
+    const is = after ? kind.pieces(after, this.inputs) : [];
+    const [old, now] = [new Set(was.map(([piece]) => piece)), new Set(is.map(([piece]) => piece))];
+    const stayed = (list: typeof was): object[] =>
+      list.map(([piece]) => piece).filter((piece) => old.has(piece) && now.has(piece));
+    const order = stayed(is);
+    // What lies in another order looks different anywhere.
+    const isReordered = stayed(was).some((piece, i) => piece !== order[i]);
+    const out = new Set<number>();
+    for (const [list, others] of [
+      [was, now],
+      [is, old],
+    ] as const) {
+      for (const [piece, tiles] of list) {
+        if (isReordered || !others.has(piece)) for (const tile of tiles) out.add(tile);
+      }
+    }
+    return out;
+  }
+
+  /** Lines that the form draws by itself for an ink layer. */
+  ownLines(layer: InkLayer): readonly InkLine[] {
+    return ownLinesOf(layer, this.inputs);
+  }
+
+  /** What ink lines are laid on. */
+  inkGround(): InkGround {
+    return inkGround(this.inputs);
   }
 
   /** How a layer changes the colours under it; null: it is none that does. */

@@ -1,4 +1,10 @@
-import { checkAgainstModel, checkDocument, withRenamedParts, type ProjectDocument } from '../document';
+import {
+  checkAgainstModel,
+  checkDocument,
+  withMovedLayers,
+  withRenamedParts,
+  type ProjectDocument,
+} from '../document';
 import { CoreError } from '../errors';
 import { compose, IDENTITY, type Placing, type StrokeKernels } from '../paint';
 import { carryPaint, carryRegions, placedCuts, type Carried, type PlanePaint } from '../model';
@@ -95,7 +101,7 @@ export function planModelChange(
         ? placedCuts(document.regions, placing)
         : carryRegions(surface.mesh, model.surface.mesh, document.regions, align);
   const after: ProjectDocument = {
-    ...withRenamedParts(document, change.renamed),
+    ...withMovedLayers(withRenamedParts(document, change.renamed), placing ?? align),
     ...(sameFaces ? {} : { seams: [], paintEdges: [], pins: [] }),
     ...change.patch,
     model: model.hash,

@@ -1,6 +1,6 @@
 import { ALL_SUBS, type CompositeStep, type Snapshot, type TileSource } from '../composite';
 import { findNode, nodesOf, type LayerNode, type ProjectDocument } from '../document';
-import { kindOf, ownerOfPlane } from '../layers';
+import { kindOf, ownerOfPlane, type Layer } from '../layers';
 import type { Kernels } from '../kernels';
 import { codesOfTile, filledTiles, TILE_BYTES, type SurfaceMap } from '../surface';
 import { differingSteps, planOf, type PlanStep } from './build-plan';
@@ -269,18 +269,38 @@ export class Picture {
   /** The tiles on which steps can be seen. */
   private reachOf(steps: readonly PlanStep[]): ReadonlySet<number> | 'all' {
     const out = new Set<number>();
+    const add = (tiles: Iterable<number> | 'all'): boolean => {
+      if (tiles === 'all') return false;
+      for (const tile of tiles) out.add(tile);
+      return true;
+    };
+    const reach = (node: Layer): Iterable<number> | 'all' =>
+      kindOf(node).form === 'pixels' ? this.pixels.tiles(node.id) : this.tiles.differing(node, null);
+    /** States of layers that are laid, before and after. */
+    const laid = new Map<number, LayStep[]>();
     for (const step of steps) {
-      const nodes: LayerNode[] =
-        step.do === 'lay'
-          ? [step.layer]
-          : step.do === 'pop' && step.group
-            ? [...nodesOf([step.group])].flatMap(({ node }) => (node.kind === 'group' ? [] : [node]))
-            : [];
-      for (const node of nodes) {
-        if (node.kind !== 'group' && kindOf(node).form !== 'pixels') return 'all';
-        for (const tile of this.pixels.tiles(node.id)) out.add(tile);
+      if (step.do === 'lay') laid.set(step.layer.id, [...(laid.get(step.layer.id) ?? []), step]);
+      else if (step.do === 'pop' && step.group) {
+        for (const { node } of nodesOf([step.group]))
+          if (node.kind !== 'group' && !add(reach(node))) return 'all';
       }
+    }
+    for (const [before, after] of laid.values()) {
+      const isOnlyOther =
+        after &&
+        before!.layer.mask === after.layer.mask &&
+        sameLaid(before!.how, after.how) &&
+        kindOf(after.layer).form !== 'pixels';
+      const found = isOnlyOther
+        ? [this.tiles.differing(before!.layer, after.layer)]
+        : [before!, ...(after ? [after] : [])].map((step) => reach(step.layer));
+      if (!found.every(add)) return 'all';
     }
     return out;
   }
 }
+
+type LayStep = Extract<PlanStep, { do: 'lay' }>;
+
+const sameLaid = (a: LayStep['how'], b: LayStep['how']): boolean =>
+  a.mode === b.mode && a.opacity === b.opacity && a.clip === b.clip;

@@ -1,8 +1,5 @@
 import { CoreError } from '../errors';
-import { MOST_LINES, type InkLine } from './line';
-
-/** A line as it is given: without a number it is a new one. */
-export type InkWish = Omit<InkLine, 'id'> & { readonly id: number | null };
+import { MOST_LINES, type InkLine, type InkWish } from './line';
 
 /**
  * The lines of a layer with some of them changed, new ones on top, and some removed.

@@ -6,11 +6,13 @@ import { InkRaster, type Covered, type LineTexels } from './raster';
 
 /** Draws lines, each once: as long as it is the same, so are its texels. */
 export class InkDrawer {
+  readonly ground: InkGround;
   private readonly raster: InkRaster;
   private readonly drawn = new WeakMap<InkLine, LineTexels>();
 
   constructor(surface: SurfaceMap, places: PlaceReader) {
-    this.raster = new InkRaster(surface, places, new InkGround(surface.mesh));
+    this.ground = new InkGround(surface.mesh);
+    this.raster = new InkRaster(surface, places, this.ground);
   }
 
   texels(line: InkLine): LineTexels {

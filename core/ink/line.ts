@@ -63,28 +63,33 @@ export const usualInk = (width: number): InkStyle => ({
  * A chain of cubic Bézier curves whose points lie on the surface. It is kept by places in model space, not by triangles, so that it
  * outlives another layout and another mesh of the same form; between its points it is projected onto the surface, see trace.ts.
  */
-export const inkLineSchema = z
-  .strictObject({
-    /** Its number within the layer. */
-    id: z.int().nonnegative(),
-    /** Its points, xyz each, model units. */
-    at: coordinates,
-    /** The handle of each point toward the next, xyz from the point. */
-    ahead: coordinates,
-    /** The handle of each point toward the one before it, xyz from the point. */
-    back: coordinates,
-    /** How hard the pen was pressed at each point: times the width. */
-    press: z.array(part).max(MOST_POINTS),
-    /** Goes on from its last point to its first. */
-    closed: z.boolean(),
-    style: inkStyleSchema,
-  })
-  .refine(({ at, ahead, back, press, closed }) => {
-    const count = press.length;
-    const fits = [at, ahead, back].every((list) => list.length === count * 3);
-    return fits && count >= (closed ? 3 : 2);
-  }, 'a line has two points or more, a closed one three, each with its handles and pressure');
+const shape = z.strictObject({
+  /** Its number within the layer. */
+  id: z.int().nonnegative(),
+  /** Its points, xyz each, model units. */
+  at: coordinates,
+  /** The handle of each point toward the next, xyz from the point. */
+  ahead: coordinates,
+  /** The handle of each point toward the one before it, xyz from the point. */
+  back: coordinates,
+  /** How hard the pen pressed at each point: times the width. */
+  press: z.array(part).max(MOST_POINTS),
+  /** Goes on from its last point to its first. */
+  closed: z.boolean(),
+  style: inkStyleSchema,
+});
 
+const isWhole = ({ at, ahead, back, press, closed }: Omit<z.infer<typeof shape>, 'id'>): boolean =>
+  [at, ahead, back].every((list) => list.length === press.length * 3) && press.length >= (closed ? 3 : 2);
+
+const WHOLE = 'a line has two points or more, a closed one three, each with its handles and pressure';
+
+export const inkLineSchema = shape.refine(isWhole, WHOLE);
+
+/** A line as it is given: without a number it is a new one. */
+export const inkWishSchema = shape.extend({ id: z.int().nonnegative().nullable() }).refine(isWhole, WHOLE);
+
+export type InkWish = Readonly<z.infer<typeof inkWishSchema>>;
 export type InkLine = Readonly<z.infer<typeof inkLineSchema>>;
 
 export const pointCount = ({ press }: Pick<InkLine, 'press'>): number => press.length;

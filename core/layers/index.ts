@@ -12,6 +12,7 @@ export * from './tone';
 export * from './light';
 export * from './pattern';
 export * from './decal';
+export * from './ink';
 export * from './paint';
 export * from './adjust';
 export * from './registry';

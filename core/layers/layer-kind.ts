@@ -3,6 +3,7 @@ import type { ColorPlanes, TileSource } from '../composite';
 import type { CueSpec } from '../cues';
 import type { Picture } from '../formats';
 import type { LightPlan } from '../light';
+import type { Placing } from '../paint';
 import type { RegionShape } from '../region';
 import type { PlaceReader, SurfaceMap } from '../surface';
 import type { MaskStep } from './mask-steps';
@@ -28,6 +29,8 @@ export interface LayerInputs {
   maskOf(layer: number): readonly MaskStep[];
   /** A tile of a plane; undefined where it is empty. */
   pixels(plane: number, tile: number): Uint8Array | undefined;
+  /** Names of what is read here. */
+  readonly names: InputNames;
   /** Something reckoned from the model alone, kept under a name as long as the model is in hand. */
   kept<T>(name: string, make: () => T): T;
 }
@@ -35,6 +38,8 @@ export interface LayerInputs {
 /** Names for the present state of inputs: equal names, equal contents. */
 export interface InputNames {
   readonly surface: string;
+  /** Of a thing that never changes: the same for the same thing. */
+  of(thing: object): string;
   cue(spec: CueSpec): string;
   light(id: number): string;
   region(id: number): string;
@@ -74,6 +79,13 @@ export interface DerivedKind<L> extends KindBase<L> {
   withoutRegion?(layer: L, region: number): L;
   /** The layer when parts are called otherwise. @param names what they were called, and are */
   renamed?(layer: L, names: ReadonlyMap<string, string>): L;
+  /** The layer when the model is moved, turned or scaled. */
+  moved?(layer: L, placing: Placing): L;
+  /**
+   * What it consists of, and the tiles on which each of it lies: where two states of a layer have the same piece, they look the same.
+   * Left out: it may be anywhere.
+   */
+  pieces?(layer: L, inputs: LayerInputs): readonly (readonly [piece: object, tiles: readonly number[]])[];
   painter(layer: L, inputs: LayerInputs): (tile: number) => TileSource | null;
 }
 

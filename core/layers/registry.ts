@@ -3,6 +3,7 @@ import { CoreError } from '../errors';
 import { adjustKind } from './adjust';
 import { decalKind } from './decal';
 import type { LayerKindOf } from './layer-kind';
+import { inkKind } from './ink';
 import { lightKind } from './light';
 import { localKind } from './local';
 import { paintKind } from './paint';
@@ -18,6 +19,7 @@ export const LAYER_KINDS = [
   toneKind,
   patternKind,
   decalKind,
+  inkKind,
   paintKind,
   adjustKind,
 ] as const;

@@ -8,5 +8,6 @@ export * from './coarse';
 export * from './gutter-home';
 export * from './flood-texels';
 export * from './texel-length';
+export * from './texel-at';
 export * from './plane-sampler';
 export { flatTriangle, layTriangle, wrap } from './triangle-on-sheet';

@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { EVEN } from '../../../tests/ink';
 import { ball, floor, quads, seamedFloor } from '../../../tests/shapes';
 import { dot, length, normalize, scale, sub, type Vec3 } from '../../math';
+import { cueSpec } from '../../cues';
 import { boundsOf, diagonalOf, findIslands, smoothNormals, type UvMesh } from '../../mesh';
 import { InkGround, looseLine, ownLines, traceLine, type InkLine, type OwnGround, type OwnSource } from '..';
 
@@ -269,7 +270,7 @@ describe('their width', () => {
         style: EVEN,
         shortest: 0,
         smooth: 0,
-        width: { cue: { cue: 'height', direction: [0, 1, 0] }, least: 0.2, invert: false },
+        width: { cue: cueSpec.parse({ cue: 'height', direction: [0, 1, 0] }), least: 0.2, invert: false },
       },
       {
         ground: new InkGround(seamedFloor()),

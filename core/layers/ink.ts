@@ -1,0 +1,136 @@
+import { z } from 'zod';
+import {
+  InkDrawer,
+  inkLineSchema,
+  MOST_LINES,
+  ownLines,
+  ownLinesSchema,
+  placeLine,
+  type InkGround,
+  type InkLine,
+  type OwnGround,
+  type OwnLines,
+} from '../ink';
+import { boundsOf, diagonalOf } from '../mesh';
+import { placed, scaleOf, placeDirection, type Placing } from '../paint';
+import { texelsAtPlaces } from '../surface';
+import { nodeBase } from './layer-base';
+import type { DerivedKind, LayerInputs } from './layer-kind';
+import { wordsOf } from './premultiplied';
+
+const schema = z.strictObject({
+  ...nodeBase,
+  kind: z.literal('ink'),
+  /** Lines drawn by hand, the later over the earlier. */
+  lines: z.array(inkLineSchema).max(MOST_LINES).default([]),
+  /** Lines that the form draws by itself, under those; null: none. */
+  own: ownLinesSchema.nullable().default(null),
+});
+
+export type InkLayer = z.infer<typeof schema>;
+
+/** Curves that lie on the surface, drawn by hand or by the form itself; they stay lines until the layer is merged. */
+export const inkKind = {
+  kind: 'ink',
+  schema,
+  // Its places are those of this model.
+  inRecipes: false,
+  form: 'derived',
+  boundless: false,
+  cues: ({ own }) => (own ? cuesOf(own) : []),
+  regions: ({ own }) => (own?.from.along === 'borders' ? own.from.regions : []),
+  withoutRegion: (layer, region) => {
+    const { own } = layer;
+    if (own?.from.along !== 'borders') return layer;
+    const regions = own.from.regions.filter((id) => id !== region);
+    return { ...layer, own: { ...own, from: { ...own.from, regions } } };
+  },
+  moved: (layer, placing) => ({
+    ...layer,
+    lines: layer.lines.map((line) => placeLine(line, placing, scaleOf(placing))),
+    own: layer.own && movedOwn(layer.own, placing),
+  }),
+  inputs: ({ lines, own }, names) => `${names.surface} ${names.of(lines)} ${own ? ownName(own, names) : ''}`,
+  pieces: (layer, inputs) => {
+    const drawer = inkDrawer(inputs);
+    return [...ownLinesOf(layer, inputs), ...layer.lines].map(
+      (line) => [line, drawer.texels(line).tiles] as const,
+    );
+  },
+  painter: (layer, inputs) => {
+    const drawer = inkDrawer(inputs);
+    let onTiles: Map<number, InkLine[]> | null = null;
+    return (tile) => {
+      onTiles ??= byTile([...ownLinesOf(layer, inputs), ...layer.lines], drawer);
+      const here = onTiles.get(tile);
+      const values = here ? drawer.onTile(here, tile) : null;
+      return values ? { form: 'rgba16', words: wordsOf(values) } : null;
+    };
+  },
+} as const satisfies DerivedKind<InkLayer>;
+
+const inkDrawer = ({ kept, surface, places }: LayerInputs): InkDrawer =>
+  kept('ink-drawer', () => new InkDrawer(surface, places));
+
+/** What lines are laid on. */
+export const inkGround = (inputs: LayerInputs): InkGround => inkDrawer(inputs).ground;
+
+/** Lines of a layer that the form draws by itself. */
+export function ownLinesOf({ id, own }: InkLayer, inputs: LayerInputs): readonly InkLine[] {
+  if (!own) return [];
+  return inputs.kept(`own-lines${id} ${ownName(own, inputs.names)}`, () => ownLines(own, ownGround(inputs)));
+}
+
+function ownGround(inputs: LayerInputs): OwnGround {
+  const { surface } = inputs;
+  const at = texelsAtPlaces(surface);
+  return {
+    ground: inkGround(inputs),
+    islandOfFace: surface.islandOfFace,
+    diagonal: diagonalOf(boundsOf(surface.mesh.positions)) || 1,
+    region: (id) => inputs.region(id)?.faces ?? null,
+    cue: (spec) => {
+      const values = inputs.cue(spec);
+      if (!values) return null;
+      return (face, place) => {
+        const i = at(face, place);
+        return i < 0 ? 1 : values[i]! / 65535;
+      };
+    },
+  };
+}
+
+function byTile(lines: readonly InkLine[], drawer: InkDrawer): Map<number, InkLine[]> {
+  const out = new Map<number, InkLine[]>();
+  for (const line of lines) {
+    for (const tile of drawer.texels(line).tiles) {
+      const list = out.get(tile);
+      if (list) list.push(line);
+      else out.set(tile, [line]);
+    }
+  }
+  return out;
+}
+
+const cuesOf = ({ from, width }: OwnLines): OwnCue[] => [
+  ...(width ? [width.cue] : []),
+  ...(from.along === 'hatching' ? [from.tone] : []),
+];
+type OwnCue = NonNullable<OwnLines['width']>['cue'];
+
+/** Names all that own lines are made from. */
+function ownName(own: OwnLines, names: LayerInputs['names']): string {
+  const regions = own.from.along === 'borders' ? own.from.regions.map((id) => names.region(id)) : [];
+  return [JSON.stringify(own), ...cuesOf(own).map((spec) => names.cue(spec)), ...regions].join(' ');
+}
+
+function movedOwn(own: OwnLines, placing: Placing): OwnLines {
+  const { from, style } = own;
+  const scaled = { ...own, style: { ...style, width: style.width * scaleOf(placing) } };
+  if (from.along !== 'contours') return scaled;
+  const views = from.views.map((view) => ({
+    ...view,
+    eye: view.flat ? placeDirection(view.eye, placing) : placed(view.eye, placing),
+  }));
+  return { ...scaled, from: { ...from, views } };
+}
