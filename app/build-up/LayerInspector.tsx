@@ -8,6 +8,7 @@ import { AdjustControls } from './AdjustControls';
 import { BlendChoice } from './BlendChoice';
 import { BrushworkFields } from './BrushworkFields';
 import { DecalFields } from './DecalFields';
+import { InkFields } from './InkFields';
 import { LightControls } from './LightControls';
 import { LocalControls } from './LocalControls';
 import { MaskSection } from './MaskSection';
@@ -25,7 +26,7 @@ const LOCK_WORDS: Record<Lock, string> = {
 type Derived = Extract<LayerNode, { strokes?: unknown }>;
 
 const isDerived = (node: LayerNode): node is Derived =>
-  node.kind !== 'group' && kindOf(node).form === 'derived';
+  node.kind !== 'group' && node.kind !== 'ink' && kindOf(node).form === 'derived';
 
 /** Everything that can be set on the chosen layer. */
 export function LayerInspector({ session, node }: { readonly session: Session; readonly node: LayerNode }) {
@@ -81,6 +82,7 @@ export function LayerInspector({ session, node }: { readonly session: Session; r
       {node.kind === 'decal' && (
         <DecalFields session={session} decal={node.decal} onChange={(decal, g) => change({ decal }, g)} />
       )}
+      {node.kind === 'ink' && <InkFields session={session} layer={node} />}
       {node.kind === 'tone' && <ToneControls node={node} change={change} />}
       {node.kind === 'adjust' && <AdjustControls node={node} change={change} />}
       {node.kind === 'local' && <LocalControls node={node} change={change} />}

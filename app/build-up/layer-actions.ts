@@ -1,3 +1,4 @@
+import { INK_EDITS, inkLayer } from './ink-actions';
 import {
   findNode,
   isPaintedMask,
@@ -145,6 +146,10 @@ function handOn(): EditTarget | null {
 }
 
 export function clearChosen(session: Session): void {
+  if (inkLayer()) {
+    void INK_EDITS.remove(session);
+    return;
+  }
   const hand = handOn();
   if (hand) void session.command({ do: 'clear', ...hand });
 }

@@ -108,7 +108,7 @@ const cueStep = (cue: CueSpec, low: number, high: number, invert: boolean): Mask
   cue,
 });
 
-const usual = (name: CueName): CueSpec => cueSpec.parse(CUE_KINDS[name].usual);
+export const usualCue = (name: CueName): CueSpec => cueSpec.parse(CUE_KINDS[name].usual);
 
 /** Low and high with which a cue is of use at once; the whole of it otherwise. */
 const USUAL_LEVELS: Partial<Record<CueName, readonly [low: number, high: number]>> = {
@@ -126,7 +126,7 @@ export const NEW_STEPS: readonly {
   return {
     title: CUE_WORDS[name][0],
     says: CUE_KINDS[name].says,
-    step: cueStep(usual(name), low, high, false),
+    step: cueStep(usualCue(name), low, high, false),
   };
 });
 
@@ -152,7 +152,10 @@ export const newLayers = (
 ): readonly { readonly title: string; readonly offers: readonly Offer[] }[] => [
   {
     title: 'By hand',
-    offers: [{ title: 'Paint', says: 'pixels by hand', layer: { kind: 'paint', name: 'Paint' } }],
+    offers: [
+      { title: 'Paint', says: 'pixels by hand', layer: { kind: 'paint', name: 'Paint' } },
+      { title: 'Ink', says: 'lines that stay lines', layer: { kind: 'ink', name: 'Ink' } },
+    ],
   },
   {
     title: 'From the form',
@@ -164,7 +167,7 @@ export const newLayers = (
           kind: 'wash',
           name: 'Occlusion',
           color: '#5b3a5e',
-          mask: [cueStep(usual('occlusion'), 0.1, 0.95, true)],
+          mask: [cueStep(usualCue('occlusion'), 0.1, 0.95, true)],
           blend: 'multiply',
           opacity: 0.8,
         },
@@ -176,7 +179,7 @@ export const newLayers = (
           kind: 'wash',
           name: 'Toward the ground',
           color: '#43304f',
-          mask: [cueStep(usual('height'), 0, 0.5, true)],
+          mask: [cueStep(usualCue('height'), 0, 0.5, true)],
           opacity: 0.5,
         },
       },
@@ -199,7 +202,7 @@ export const newLayers = (
           kind: 'wash',
           name: 'Edges lifted',
           color: '#fff3d6',
-          mask: [cueStep(usual('ridge'), 0.15, 0.9, false)],
+          mask: [cueStep(usualCue('ridge'), 0.15, 0.9, false)],
           blend: 'soft-light',
           opacity: 0.6,
         },
@@ -211,7 +214,7 @@ export const newLayers = (
           kind: 'wash',
           name: 'In the folds',
           color: '#4a2f4d',
-          mask: [cueStep(usual('crease'), 0.1, 0.9, false)],
+          mask: [cueStep(usualCue('crease'), 0.1, 0.9, false)],
           blend: 'multiply',
           opacity: 0.6,
         },
@@ -226,7 +229,7 @@ export const newLayers = (
             { from: 'key', light, join: 'mix', weight: 1, levels: PLAIN_LEVELS, invert: false },
             {
               from: 'cue',
-              cue: usual('occlusion'),
+              cue: usualCue('occlusion'),
               join: 'multiply',
               weight: 0.6,
               levels: PLAIN_LEVELS,
@@ -252,7 +255,7 @@ export const newLayers = (
           kind: 'wash',
           name: 'Grain',
           color: '#6b4a3a',
-          mask: [cueStep(usual('grain'), 0.35, 0.85, false)],
+          mask: [cueStep(usualCue('grain'), 0.35, 0.85, false)],
           blend: 'soft-light',
           opacity: 0.6,
         },

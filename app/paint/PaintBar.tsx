@@ -2,6 +2,7 @@ import { useEffect } from 'react';
 import type { Session } from '../project';
 import { Chip } from '../shared/Chip';
 import { useTip } from '../shared/commands';
+import { NO_INK, useInk } from '../shared/ink-store';
 import { TOOL_WORDS } from './paint-words';
 import { isLineTool, NO_PAINT, PAINT_TOOLS, toggleSymmetry, usePaint } from './paint-store';
 import { useHeldTools } from './held-tools';
@@ -16,7 +17,13 @@ export function PaintBar({ session }: { readonly session: Session }) {
   const tip = useTip();
   useHeldTools();
   // Places and sources are those of one project.
-  useEffect(() => () => usePaint.setState(NO_PAINT), [session]);
+  useEffect(
+    () => () => {
+      usePaint.setState(NO_PAINT);
+      useInk.setState(NO_INK);
+    },
+    [session],
+  );
   return (
     <div className="over-picture">
       <div className="tool-bar">

@@ -11,6 +11,7 @@ import { useView } from '../viewport';
 import { PATH_WORDS, SCOPE_WORDS, TOOL_WORDS } from './paint-words';
 import { FILL_SCOPES, isLineTool, LINE_TOOLS, takePath, usePaint } from './paint-store';
 import { ThroughFields } from './ThroughFields';
+import { InkModes } from './InkModes';
 import { throwFromHere } from './tools/decal-tool';
 import { patternOfReference } from './tools/through';
 
@@ -99,6 +100,7 @@ export function ToolFields({ session }: { readonly session: Session }) {
   if (tool === 'copy') return <SourceFields session={session} />;
   if (tool === 'through') return <ThroughFields session={session} />;
   if (tool === 'decal') return <DecalChoice session={session} />;
+  if (tool === 'ink') return <InkModes session={session} />;
   return null;
 }
 

@@ -26,6 +26,7 @@ const TOOL_KEYS: Partial<Record<PaintTool, string>> = {
   copy: 'j',
   fill: 'g',
   lasso: 'i',
+  ink: 'shift+i',
 };
 
 /** The first nine of the set that is shown have a number. */

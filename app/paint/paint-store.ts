@@ -18,6 +18,7 @@ export const PAINT_TOOLS = [
   'rectangle',
   'ellipse',
   'decal',
+  'ink',
 ] as const;
 export type PaintTool = (typeof PAINT_TOOLS)[number];
 
@@ -173,7 +174,7 @@ export const usePaint = create<PaintState>(() => NO_PAINT);
 /** A brush was taken: what covers areas is laid down for it. */
 export const takeBrushTool = (): void =>
   usePaint.setState(({ tool }) =>
-    tool === 'fill' || tool === 'decal' || isLineTool(tool) ? { tool: 'brush' } : {},
+    tool === 'fill' || tool === 'decal' || tool === 'ink' || isLineTool(tool) ? { tool: 'brush' } : {},
   );
 
 /** Takes a tool in hand; the one that is there already is laid down. */

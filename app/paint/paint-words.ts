@@ -1,3 +1,4 @@
+import type { InkMode } from '../shared/ink-store';
 import type { About, Axis, FillScope, PaintTool, Path } from './paint-store';
 
 type Words = readonly [title: string, says: string];
@@ -14,7 +15,17 @@ export const TOOL_WORDS: Readonly<Record<PaintTool, Words>> = {
   lasso: ['Lasso', 'Covers what a line encloses: drawn freely, a rectangle or an ellipse'],
   rectangle: ['Rectangle', 'Covers a rectangle; Shift makes it a square'],
   ellipse: ['Ellipse', 'Covers an ellipse; Shift makes it a circle'],
+  ink: ['Ink', 'Draws lines that lie on the surface and stay lines'],
   decal: ['Decal', 'Sets a picture or words on the surface, as a layer of its own'],
+};
+
+export const INK_WORDS: Readonly<Record<InkMode, Words>> = {
+  draw: ['Drawn', 'A line follows the hand; curves are fitted to it'],
+  points: ['Points', 'Press point after point, drag to pull its handles; Escape ends the line'],
+  change: [
+    'Change',
+    'Press a line to choose it, Shift for more; drag points, handles or lines; press twice for a point more',
+  ],
 };
 
 export const SCOPE_WORDS: Readonly<Record<FillScope, Words>> = {

@@ -8,18 +8,23 @@ import { filmTool } from './tools/film-tool';
 import { isLineTool, usePaint } from './paint-store';
 import { fillTool, lineTool } from './tools/area-tool';
 import { decalTool } from './tools/decal-tool';
+import { inkTool } from './tools/ink-tool';
 import { brushTool } from './tools/brush-tool';
 import { Tray } from './Tray';
 
 function usePaintTool(session: Session) {
   const touching = useFilm((s) => s.touching);
   const kind = usePaint((s) =>
-    s.tool === 'fill' || s.tool === 'decal' ? s.tool : isLineTool(s.tool) ? 'line' : 'brush',
+    s.tool === 'fill' || s.tool === 'decal' || s.tool === 'ink'
+      ? s.tool
+      : isLineTool(s.tool)
+        ? 'line'
+        : 'brush',
   );
   return useMemo(() => (touching ? filmTool : MAKERS[kind](session)), [touching, kind, session]);
 }
 
-const MAKERS = { fill: fillTool, line: lineTool, decal: decalTool, brush: brushTool };
+const MAKERS = { fill: fillTool, line: lineTool, decal: decalTool, ink: inkTool, brush: brushTool };
 
 export const stage = {
   useTool: usePaintTool,

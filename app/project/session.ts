@@ -15,6 +15,7 @@ import {
   type ReachMap,
   type Recipe,
   recipeFromDocument,
+  type InkLine,
   type StrokeSummary,
   WHOLE_BUILD_UP,
 } from '../../core/engine';
@@ -269,6 +270,10 @@ export class Session {
   /** Strokes of a layer or its mask that can be changed. */
   strokes(layer: number, channel: Channel): Promise<StrokeSummary[] | null> {
     return this.told(this.link.ask('strokes', { layer, channel }));
+  }
+  /** Lines that the form draws by itself for an ink layer. */
+  ownLines(layer: number): Promise<readonly InkLine[] | null> {
+    return this.told(this.link.ask('ownLines', { layer }));
   }
   setView(view: BuildUpView): void {
     this.view = view;
