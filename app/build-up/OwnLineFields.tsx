@@ -47,7 +47,7 @@ function usualSource(along: Along, view: StageView | null): OwnSource | null {
         low: 0.2,
         high: 0.85,
         invert: false,
-        way: 'form',
+        way: 'around',
         directions: 1,
         spacing: 0.014,
         length: 0.09,
@@ -77,7 +77,10 @@ export function OwnLineFields({ session, layer }: { readonly session: Session; r
   const begin = (along: Along): void => {
     const from = usualSource(along, view);
     if (!from) return;
-    const style = own?.style ?? { ...nextInk(), taper: [0.2, 0.2] as [number, number] };
+    const usual = nextInk();
+    // Hatching is finer than a drawn line.
+    const width = along === 'hatching' ? usual.width * 0.5 : usual.width;
+    const style = own?.style ?? { ...usual, width, taper: [0.2, 0.2] as [number, number] };
     set({ shortest: 0.02, smooth: 0.3, width: null, ...own, style, from });
   };
   return (

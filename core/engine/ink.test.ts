@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { changeModel, engineOn, LOCAL, modelOf } from '../../tests/engines';
 import { lineThrough } from '../../tests/ink';
 import { floor, seamedFloor } from '../../tests/shapes';
+import { cueSpec } from '../cues';
 import { usualInk, type InkLine } from '../ink';
 import { contentHash } from '../math';
 import { placeMesh, placingOf } from '../mesh';
@@ -151,6 +152,48 @@ describe('an ink layer', () => {
     });
     expect(linesOf(engine, layer)).toHaveLength(1);
     expect(picture(engine)).toBe(drawn);
+  });
+
+  it('draws its own lines anew when a cue that they go by comes, or changes', () => {
+    const { engine, layer } = inkOn();
+    const bare = picture(engine);
+    const tone = cueSpec.parse({ cue: 'height', direction: [1, 0, 0], from: 0, to: 1 });
+    engine.apply({
+      do: 'patch-layer',
+      layer,
+      patch: {
+        own: {
+          from: {
+            along: 'hatching',
+            tone,
+            low: 0,
+            high: 1,
+            invert: false,
+            way: 'around',
+            directions: 1,
+            spacing: 0.02,
+            length: 0.1,
+          },
+          style: { ...usualInk(0.02), taper: [0, 0] },
+          shortest: 0,
+          smooth: 0,
+          width: null,
+        },
+      },
+    });
+    settle(engine);
+    expect(picture(engine)).toBe(bare);
+    const values = (value: number): Uint16Array => new Uint16Array(engine.surface.codes.length).fill(value);
+    engine.setCue(tone, values(0));
+    settle(engine);
+    const dark = picture(engine);
+    expect(dark).not.toBe(bare);
+    engine.setCue(tone, values(65535));
+    settle(engine);
+    expect(picture(engine)).toBe(bare);
+    engine.setCue(tone, values(0));
+    settle(engine);
+    expect(picture(engine)).toBe(dark);
   });
 
   it('is merged into paint, and can be masked, like any other', () => {

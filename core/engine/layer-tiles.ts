@@ -54,6 +54,28 @@ export type MaskTile = Uint16Array | null | 'none';
 /** The strokes in which a layer is laid down; null: smoothly. */
 const strokesOf = (layer: Layer): Brushwork | null => ('strokes' in layer ? (layer.strokes ?? null) : null);
 
+/** The things that a layer consists of, and the tiles on which each lies. */
+type Pieces = readonly (readonly [piece: object, tiles: readonly number[]])[];
+
+/** Tiles of pieces that two lists don't have in common; of all of them where the common ones stand in another order. */
+function differingTiles(was: Pieces, is: Pieces): ReadonlySet<number> {
+  const [old, now] = [new Set(was.map(([piece]) => piece)), new Set(is.map(([piece]) => piece))];
+  const stayed = (list: Pieces): object[] =>
+    list.map(([piece]) => piece).filter((piece) => old.has(piece) && now.has(piece));
+  const order = stayed(is);
+  const isReordered = stayed(was).some((piece, i) => piece !== order[i]);
+  const out = new Set<number>();
+  for (const [list, others] of [
+    [was, now],
+    [is, old],
+  ] as const) {
+    for (const [piece, tiles] of list) {
+      if (isReordered || !others.has(piece)) for (const tile of tiles) out.add(tile);
+    }
+  }
+  return out;
+}
+
 interface Made<P> {
   /** What the painter was made from. */
   readonly inputs: string;
@@ -76,8 +98,8 @@ export class LayerTiles {
   private readonly sources = new TileCache<TileSource | null>(SOURCE_BYTES);
   private readonly maskTiles = new TileCache<MaskTile>(MASK_BYTES);
   private readonly painters = new Map<number, Made<(tile: number) => TileSource | null>>();
-  /** The state of each layer that its painter was made for. */
-  private readonly paintedAs = new Map<number, Layer>();
+  /** What layers consisted of when their painter was made. */
+  private readonly painted = new Map<number, Pieces>();
   private readonly adjusters = new Map<number, Made<(colors: ColorPlanes) => void>>();
   private readonly maskPainters = new Map<number, Made<MaskPainter>>();
   private readonly identities = new WeakMap<object, number>();
@@ -139,7 +161,7 @@ export class LayerTiles {
     this.sources.clear();
     this.maskTiles.clear();
     this.painters.clear();
-    this.paintedAs.clear();
+    this.painted.clear();
     this.adjusters.clear();
     this.maskPainters.clear();
   }
@@ -163,7 +185,7 @@ export class LayerTiles {
         if (there.has(id)) continue;
         painters.delete(id);
         tiles.dropNode(id);
-        if (painters === this.painters) this.paintedAs.delete(id);
+        if (painters === this.painters) this.painted.delete(id);
       }
     }
   }
@@ -311,39 +333,31 @@ export class LayerTiles {
 
   /** A layer is to be painted anew: what looks the same as before stays. */
   private forgetDiffering(layer: Layer): void {
-    const before = this.paintedAs.get(layer.id);
-    this.paintedAs.set(layer.id, layer);
-    const tiles = before ? this.differing(before, layer) : 'all';
+    const tiles = this.differing(layer);
     if (tiles === 'all') this.sources.dropNode(layer.id);
     else for (const tile of tiles) this.sources.drop(layer.id, tile);
+    const pieces = this.piecesOf(layer);
+    if (pieces) this.painted.set(layer.id, pieces);
   }
 
-  /**
-   * Tiles on which two states of a layer may look different.
-   *
-   * @param after null: on which it has anything
-   */
-  differing(before: Layer, after: Layer | null): ReadonlySet<number> | 'all' {
-    const kind = kindOf(before);
-    if (kind.form !== 'derived' || !kind.pieces || (after && after.kind !== before.kind)) return 'all';
-    const was = kind.pieces(before, this.inputs);
-    const is = after ? kind.pieces(after, this.inputs) : [];
-    const [old, now] = [new Set(was.map(([piece]) => piece)), new Set(is.map(([piece]) => piece))];
-    const stayed = (list: typeof was): object[] =>
-      list.map(([piece]) => piece).filter((piece) => old.has(piece) && now.has(piece));
-    const order = stayed(is);
-    // What lies in another order looks different anywhere.
-    const isReordered = stayed(was).some((piece, i) => piece !== order[i]);
-    const out = new Set<number>();
-    for (const [list, others] of [
-      [was, now],
-      [is, old],
-    ] as const) {
-      for (const [piece, tiles] of list) {
-        if (isReordered || !others.has(piece)) for (const tile of tiles) out.add(tile);
-      }
-    }
-    return out;
+  /** What a layer consists of; null: that isn't told. */
+  private piecesOf(layer: Layer): Pieces | null {
+    const kind = kindOf(layer);
+    return kind.form === 'derived' && kind.pieces ? kind.pieces(layer, this.inputs) : null;
+  }
+
+  /** Tiles on which a layer may look different from when it was painted last. */
+  differing(layer: Layer): ReadonlySet<number> | 'all' {
+    const was = this.painted.get(layer.id);
+    const is = this.piecesOf(layer);
+    return was && is ? differingTiles(was, is) : 'all';
+  }
+
+  /** Tiles on which a layer has anything, or had when it was painted last. */
+  reach(layer: Layer): ReadonlySet<number> | 'all' {
+    const is = this.piecesOf(layer);
+    if (!is) return 'all';
+    return new Set([...(this.painted.get(layer.id) ?? []), ...is].flatMap(([, tiles]) => tiles));
   }
 
   /** Lines that the form draws by itself for an ink layer. */

@@ -275,7 +275,7 @@ export class Picture {
       return true;
     };
     const reach = (node: Layer): Iterable<number> | 'all' =>
-      kindOf(node).form === 'pixels' ? this.pixels.tiles(node.id) : this.tiles.differing(node, null);
+      kindOf(node).form === 'pixels' ? this.pixels.tiles(node.id) : this.tiles.reach(node);
     /** States of layers that are laid, before and after. */
     const laid = new Map<number, LayStep[]>();
     for (const step of steps) {
@@ -292,7 +292,7 @@ export class Picture {
         sameLaid(before!.how, after.how) &&
         kindOf(after.layer).form !== 'pixels';
       const found = isOnlyOther
-        ? [this.tiles.differing(before!.layer, after.layer)]
+        ? [this.tiles.differing(after.layer)]
         : [before!, ...(after ? [after] : [])].map((step) => reach(step.layer));
       if (!found.every(add)) return 'all';
     }

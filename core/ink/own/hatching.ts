@@ -1,14 +1,17 @@
 import { scatterOver } from '../../brushwork';
-import { broadCurvature } from '../../cues';
 import { add, cross, dot, length, normalize, scale, seededRandom, sub, type Vec3 } from '../../math';
 import type { InkGround } from '../ground';
 import type { Chain } from './chains';
+import { formField } from './form-field';
 import type { OwnSource } from './own-spec';
 
 type Hatching = Extract<OwnSource, { along: 'hatching' }>;
 
 /** Where strokes stand thickest they are so much closer than the spacing that is asked for. */
 const CLOSE = 0.8;
+
+/** Strokes along the form pass over what is finer than this, parts of the diagonal. */
+const FORM = 0.02;
 
 /** Steps of a stroke a length between strokes. */
 const STEPS = 2;
@@ -34,11 +37,11 @@ export function hatchingLines(
 ): Chain[] {
   const spacing = how.spacing * diagonal;
   const long = how.length * diagonal;
-  const field = how.way === 'form' ? broadCurvature(ground.mesh, spacing * 3) : null;
-  const wayAt = (at: Vec3, n: Vec3): Vec3 => {
+  const field = how.way === 'form' ? formField(ground, FORM * diagonal) : null;
+  const wayAt = (face: number): Vec3 => {
+    const n = ground.normalOf(face);
     const around = cross(n, UP);
-    const wish =
-      how.way === 'down' ? scale(UP, -1) : how.way === 'form' ? (field?.direction(at, n) ?? around) : around;
+    const wish = how.way === 'down' ? scale(UP, -1) : how.way === 'form' ? (field?.(face) ?? around) : around;
     const flat = sub(wish, scale(n, dot(wish, n)));
     return length(flat) > 1e-6 ? normalize(flat) : normalize(cross(n, [1, 0, 0]));
   };
@@ -47,8 +50,9 @@ export function hatchingLines(
     const all = scatterOver(ground.mesh, Math.sqrt(spacing * long) * CLOSE, seed + k * 101);
     const random = seededRandom(seed + k * 101 + 1);
     const [c, s] = [Math.cos(TURNS[k]!), Math.sin(TURNS[k]!)];
-    const turned = (at: Vec3, n: Vec3): Vec3 => {
-      const along = wayAt(at, n);
+    const turned = (face: number): Vec3 => {
+      const n = ground.normalOf(face);
+      const along = wayAt(face);
       return add(scale(along, c), scale(cross(n, along), s));
     };
     /** This direction's share of the darkness, 0..1. */
@@ -74,7 +78,7 @@ function grow(
   ground: InkGround,
   from: number,
   start: Vec3,
-  wayAt: (at: Vec3, normal: Vec3) => Vec3,
+  wayAt: (face: number) => Vec3,
   sign: 1 | -1,
   long: number,
   spacing: number,
@@ -83,9 +87,9 @@ function grow(
   const step = Math.min(long, spacing / STEPS);
   const out: Vec3[] = [];
   let [face, at] = [from, start];
-  let last = scale(wayAt(at, ground.normalOf(face)), sign);
+  let last = scale(wayAt(face), sign);
   for (let way = 0; way < long; way += step) {
-    let along = wayAt(at, ground.normalOf(face));
+    let along = wayAt(face);
     // A field has no sign of its own: it goes on as it went.
     if (dot(along, last) < 0) along = scale(along, -1);
     const wish = add(at, scale(along, step));
