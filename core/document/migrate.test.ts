@@ -263,6 +263,25 @@ describe('a project of the eighth form', () => {
   });
 });
 
+/** Written by the first build with layers of ink lines. */
+describe('a project of the ninth form', () => {
+  const ninth = (name: string): Buffer => readFileSync(`tests/fixtures/v9/${name}`);
+
+  it('opens to the same texels within 1/255, and its lines are lines', () => {
+    const data = readProjectFile(ninth('plate.project.zip'));
+    expect(worst(texelsOf(engineOf(data)), decodePng(ninth('plate.png')).rgba)).toBeLessThanOrEqual(1);
+    expect(data.document.layers.find((l) => l.kind === 'ink')).toMatchObject({
+      lines: [
+        { style: { taper: [0.2, 0.3] } },
+        { closed: true, style: { fill: '#e8c34a' } },
+        { press: [1, 0.5], style: { nib: 'flat' } },
+        { style: { nib: 'broken', wobble: 0.6 } },
+      ],
+      own: { from: { along: 'contours', views: [{ name: 'Front' }] } },
+    });
+  });
+});
+
 describe('a stroke of the second form', () => {
   it('is a plain ball with what pressure did, and as it was made: each sample with an upright pen', () => {
     const old = {

@@ -85,10 +85,16 @@ class Pieces {
     return least;
   }
 
-  /** The part of a texel that they cover, looked at across the line. @param texel length of its side */
-  cover(u: number, v: number, texel: number): number {
+  /**
+   * The part of a texel that they cover: exact where a border is straight over the texel.
+   *
+   * @param steps what a step of one texel to the right adds to u and v, and what one downward adds
+   */
+  cover(u: number, v: number, steps: Steps): number {
     const { values: p } = this;
-    const side = texel / 2;
+    const [ru, rv, du, dv] = steps;
+    // No texel reaches further from its middle.
+    const side = (Math.abs(ru) + Math.abs(rv) + Math.abs(du) + Math.abs(dv)) / 2;
     let most = 0;
     for (let o = 0; o < this.count * PIECE; o += PIECE) {
       const x = u - p[o]!;
@@ -101,7 +107,14 @@ class Pieces {
       const far = half + side;
       if (half <= 0 || squared >= far * far) continue;
       const d = Math.sqrt(squared);
-      const covered = (Math.min(d + side, half) - Math.max(d - side, -half)) / texel;
+      if (d <= half - side) return 1;
+      // Across the line; on it, square to it.
+      const long = d > 0 ? d : Math.sqrt(p[o + 2]! ** 2 + p[o + 3]! ** 2) || 1;
+      const nu = d > 0 ? dx / long : -p[o + 3]! / long;
+      const nv = d > 0 ? dy / long : p[o + 2]! / long;
+      const right = Math.abs(nu * ru + nv * rv);
+      const down = Math.abs(nu * du + nv * dv);
+      const covered = below(half - d, right, down) - below(-half - d, right, down);
       if (covered > most) most = covered;
     }
     return most < 1 ? most : 1;
@@ -131,6 +144,26 @@ class Pieces {
     }
     return { u0: u0 - by, v0: v0 - by, u1: u1 + by, v1: v1 + by };
   }
+}
+
+/** What a step of one texel to the right adds to u and v, and what one downward adds. */
+type Steps = readonly [rightU: number, rightV: number, downU: number, downV: number];
+
+/**
+ * The part of a texel that lies below a straight border.
+ *
+ * @param x how far the border lies over the texel's middle
+ * @param a, b by how much the texel rises across its width and its height
+ */
+function below(x: number, a: number, b: number): number {
+  const [wide, narrow] = a > b ? [a, b] : [b, a];
+  const reach = (wide + narrow) / 2;
+  if (x >= reach) return 1;
+  if (x <= -reach) return 0;
+  const inner = (wide - narrow) / 2;
+  if (Math.abs(x) <= inner) return 0.5 + x / wide;
+  const rest = (reach - Math.abs(x)) ** 2 / (2 * wide * narrow);
+  return x > 0 ? 1 - rest : rest;
 }
 
 interface Box {
@@ -280,9 +313,7 @@ export class InkRaster {
       before = here;
     }
     if (pieces.count === 0) return;
-    this.overTexels(flat, pieces.box(widest + this.meanTexel / 2), (u, v, texel) =>
-      pieces.cover(u, v, texel),
-    );
+    this.overTexels(flat, pieces.box(widest + this.meanTexel), (u, v, _, steps) => pieces.cover(u, v, steps));
   }
 
   /** Texels within a closed line: those on its smaller side, where the surface can be laid flat around its middle. */
@@ -324,7 +355,11 @@ export class InkRaster {
    * @param box only those that lie in here need to be asked for
    * @param cover told flat coordinates and the length of the texel; tells how much of it is covered
    */
-  private overTexels(flat: Unrolled, box: Box, cover: (u: number, v: number, texel: number) => number): void {
+  private overTexels(
+    flat: Unrolled,
+    box: Box,
+    cover: (u: number, v: number, texel: number, steps: Steps) => number,
+  ): void {
     const { surface, places, drawing, flat: laid, corners, onSheet } = this;
     const { mesh, sheets, slotOfTile, codes } = surface;
     const m = flat.maps;
@@ -345,6 +380,8 @@ export class InkRaster {
       const uy = (ru * ex - qu * fx) / det;
       const vx = (qv * fy - rv * ey) / det;
       const vy = (rv * ex - qv * fx) / det;
+      const isLaid = Number.isFinite(1 / det);
+      const steps: Steps = [ux, vx, uy, vy];
       boxOnSheet(box, ux, uy, vx, vy, pu, pv, t, onSheet);
       const around = this.hasGutter[face] ? GUTTER + 1 : 0;
       let [x0, y0, x1, y1] = [
@@ -357,13 +394,13 @@ export class InkRaster {
         [x0, y0, x1, y1] = [Math.max(0, x0), Math.max(0, y0), Math.min(size - 1, x1), Math.min(size - 1, y1)];
       for (let y = y0; y <= y1; y++) {
         for (let x = x0; x <= x1; x++) {
-          const texel = laid.stays
+          const number = laid.stays
             ? texelOnSheet(sheet, x, y)
             : texelOnSheet(sheet, wrap(x, size), wrap(y, size));
-          const tile = Math.floor(texel / TILE_TEXELS);
+          const tile = Math.floor(number / TILE_TEXELS);
           const at = slotOfTile[tile]!;
           if (at < 0) continue;
-          const i = texel % TILE_TEXELS;
+          const i = number % TILE_TEXELS;
           const code = codes[at * TILE_TEXELS + i]!;
           if (code >> 2 !== face) continue;
           let u = 0;
@@ -379,7 +416,8 @@ export class InkRaster {
             v = m[o + 4]! * px[i]! + m[o + 5]! * py[i]! + m[o + 6]! * pz[i]! + m[o + 7]!;
           }
           if (u < box.u0 || u > box.u1 || v < box.v0 || v > box.v1) continue;
-          const covered = cover(u, v, this.texelLength(face, tile));
+          const texel = this.texelLength(face, tile);
+          const covered = cover(u, v, texel, isLaid ? steps : [texel, 0, 0, texel]);
           if (covered > 0) drawing.raise(tile, i, covered);
         }
       }

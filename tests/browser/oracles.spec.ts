@@ -1,10 +1,11 @@
 import { expect, test } from '@playwright/test';
 import { createServer } from 'vite';
 import { createWasmKernels } from '../../core/kernels';
-import { seededRandom } from '../../core/math';
+import { seededRandom, type Vec3 } from '../../core/math';
 import { encodePng, writeUnlitGlb } from '../../core/formats';
 import { BLEND_MODES, type BlendMode, type CompositeStep } from '../../core/composite';
 import { TILE_BYTES } from '../../core/surface';
+import { inked, lineThrough } from '../ink';
 import { floor } from '../shapes';
 
 // Chromium's own 2D canvas implements W3C Compositing and Blending Level 1: it is the oracle for source-over and all 16 modes.
@@ -120,5 +121,67 @@ test('the delivered GLB, loaded afresh in three, is unlit and shows the textureâ
     expect(worst).toBeLessThanOrEqual(1);
   } finally {
     await server.close();
+  }
+});
+
+/** Mean difference of a touched texel, 8-bit levels. */
+const LINE_LIMIT = 2;
+
+// Chromium's 2D canvas draws lines with Skia: a rasteriser that has nothing to do with ours. It smooths borders in rough steps, so
+// it draws eight times as large, and what a texel has of that is counted.
+test('straight ink lines beside the lines of a 2D canvas', async ({ page }) => {
+  await page.goto('about:blank');
+  const size = 256;
+  const random = seededRandom(8);
+  const place = (): number => 30 + random() * (size - 60);
+  const lines = Array.from({ length: 12 }, () => ({
+    from: [place(), place()] as const,
+    to: [place(), place()] as const,
+    width: 1 + random() * 9,
+  }));
+  for (const line of lines) {
+    const theirs = await page.evaluate(
+      ({ size, line }) => {
+        const times = 8;
+        const side = size * times;
+        const context = new OffscreenCanvas(side, side).getContext('2d', { willReadFrequently: true })!;
+        context.fillStyle = '#fff';
+        context.fillRect(0, 0, side, side);
+        context.scale(times, times);
+        context.lineWidth = line.width;
+        context.lineCap = 'round';
+        context.beginPath();
+        context.moveTo(...line.from);
+        context.lineTo(...line.to);
+        context.stroke();
+        const { data } = context.getImageData(0, 0, side, side);
+        const out = new Array<number>(size * size).fill(0);
+        for (let y = 0; y < side; y++) {
+          for (let x = 0; x < side; x++) {
+            out[Math.floor(y / times) * size + Math.floor(x / times)]! += data[(y * side + x) * 4]!;
+          }
+        }
+        return out.map((v) => v / times ** 2);
+      },
+      { size, line },
+    );
+    // The floor is 2 units wide and fills its sheet, seen from above: rows go toward +z.
+    const onFloor = ([x, y]: readonly [number, number]): Vec3 => [(x / size) * 2 - 1, 0, (y / size) * 2 - 1];
+    const ours = inked(
+      floor(),
+      [lineThrough([onFloor(line.from), onFloor(line.to)], { width: (line.width / size) * 2 })],
+      size,
+    );
+    let [sum, touched] = [0, 0];
+    for (const { at, cover } of ours) {
+      const [x, y] = [Math.floor(((at[0] + 1) / 2) * size), Math.floor(((at[2] + 1) / 2) * size)];
+      const expected = 255 - theirs[y * size + x]!;
+      if (expected === 0 && cover === 0) continue;
+      touched++;
+      sum += Math.abs(expected - cover * 255);
+    }
+    expect(touched).toBeGreaterThan(50);
+    // Over all texels that either touches, not over the empty ground.
+    expect(sum / touched, JSON.stringify(line)).toBeLessThan(LINE_LIMIT);
   }
 });

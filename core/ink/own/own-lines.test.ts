@@ -270,7 +270,11 @@ describe('their width', () => {
         style: EVEN,
         shortest: 0,
         smooth: 0,
-        width: { cue: cueSpec.parse({ cue: 'height', direction: [0, 1, 0], from: 0, to: 1 }), least: 0.2, invert: false },
+        width: {
+          cue: cueSpec.parse({ cue: 'height', direction: [0, 1, 0], from: 0, to: 1 }),
+          least: 0.2,
+          invert: false,
+        },
       },
       {
         ground: new InkGround(seamedFloor()),
