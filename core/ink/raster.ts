@@ -35,6 +35,9 @@ export interface LineTexels {
 const RUN_TEXELS = 16;
 const RUN_WIDTHS = 0.75;
 
+/** A line that is straight but for so much is one piece, texels. */
+const SAME = 0.04;
+
 /** Around what is laid flat, texels. */
 const AROUND = 2;
 
@@ -144,6 +147,22 @@ class Pieces {
     }
     return { u0: u0 - by, v0: v0 - by, u1: u1 + by, v1: v1 + by };
   }
+}
+
+/** A place of a line in flat coordinates, with half its width there. */
+interface Place {
+  readonly u: number;
+  readonly v: number;
+  readonly h: number;
+}
+
+/** Whether a straight piece passes a place as near, and as wide, as makes no difference. */
+function isPassed(p: Place, from: Place, to: Place, tolerance: number): boolean {
+  const [du, dv] = [to.u - from.u, to.v - from.v];
+  const l2 = du * du + dv * dv;
+  const t = l2 > 0 ? clamp01(((p.u - from.u) * du + (p.v - from.v) * dv) / l2) : 0;
+  const off = Math.hypot(p.u - from.u - du * t, p.v - from.v - dv * t);
+  return off <= tolerance && Math.abs(p.h - from.h - (to.h - from.h) * t) <= tolerance;
 }
 
 /** What a step of one texel to the right adds to u and v, and what one downward adds. */
@@ -304,14 +323,26 @@ export class InkRaster {
     };
     const { pieces } = this;
     pieces.clear();
-    let before = onFlat(first);
-    for (let i = first + 1; i <= last; i++) {
-      const here = onFlat(i);
-      if (before && here && (half[i - 1]! > 0 || half[i]! > 0)) {
-        pieces.add(before[0], before[1], half[i - 1]!, here[0], here[1], half[i]!);
+    /** Where the piece in hand begins, and the places that it passes. */
+    let from: Place | null = null;
+    let passed: Place[] = [];
+    const lay = (to: Place): void => {
+      if (from && (from.h > 0 || to.h > 0)) pieces.add(from.u, from.v, from.h, to.u, to.v, to.h);
+    };
+    for (let i = first; i <= last; i++) {
+      const at = onFlat(i);
+      const here = at && { u: at[0], v: at[1], h: half[i]! };
+      const before = passed.at(-1);
+      if (here && from && passed.every((p) => isPassed(p, from!, here, this.meanTexel * SAME))) {
+        passed.push(here);
+        continue;
       }
-      before = here;
+      if (before) lay(before);
+      from = here && before ? before : here;
+      passed = here && before ? [here] : [];
     }
+    const end = passed.at(-1);
+    if (end) lay(end);
     if (pieces.count === 0) return;
     this.overTexels(flat, pieces.box(widest + this.meanTexel), (u, v, _, steps) => pieces.cover(u, v, steps));
   }
