@@ -5,6 +5,7 @@ import { runDeliver } from './deliver';
 import { runInspect } from './inspect';
 import { runLayout } from './layout';
 import { UsageError, type Terminal } from './options';
+import { runRamp } from './ramp';
 import { runPalette } from './palette';
 import { runUnwrap } from './unwrap';
 
@@ -39,6 +40,11 @@ const HELP = `zanahoria: paint with light built in, from the command line
   zanahoria palette PICTURE.png [--colors 8]
       The main colours of a picture and their shares, as {"colors":[{"hex","share"}]}.
 
+  zanahoria ramp MODEL --ramps FILE.json --out DIR [--size 64]
+      Puts parts on a small sheet of colour ramps: {"ramps":[{"name","colors":["#rrggbb",...]}],
+      "parts":{"NAME":{"ramp","direction":[x,y,z],"from","to"}}}; from and to say where along its ramp, 0..1, the part's lowest
+      and highest place along the direction lie. Writes ramps.png, model.glb and report.json.
+
   MODEL is a GLB, glTF, OBJ, PLY or STL file. Exit codes: 0 done, 1 the job failed, 2 bad use or bad input.
 `;
 
@@ -67,6 +73,9 @@ export async function run(args: readonly string[], terminal: Terminal): Promise<
       case 'palette':
         await runPalette(rest, terminal.out);
         return 0;
+      case 'ramp':
+        await runRamp(rest, terminal);
+        return 0;
       case undefined:
       case 'help':
       case '--help':
@@ -75,7 +84,7 @@ export async function run(args: readonly string[], terminal: Terminal): Promise<
         return command === undefined ? 2 : 0;
       default:
         throw new UsageError(
-          `There is no command “${command}”. Use inspect, cue, unwrap, layout, build, deliver or palette; --help tells more.`,
+          `There is no command “${command}”. Use inspect, cue, unwrap, layout, build, deliver, palette or ramp; --help tells more.`,
         );
     }
   } catch (error) {

@@ -1,0 +1,74 @@
+import { readFile } from 'node:fs/promises';
+import { basename, join } from 'node:path';
+import { z } from 'zod';
+import { encodePng, writeUnlitGlb } from '../core/formats';
+import { contentHash } from '../core/math';
+import {
+  putOnRamps,
+  RAMP_SIZES,
+  rampPicture,
+  rampRunSchema,
+  rampSheetSchema,
+  type RampSize,
+} from '../core/ramps';
+import { readModelFile, readOptions, textOption, UsageError, type Terminal, type Values } from './options';
+import { makeFolder, writeOut } from './write-out';
+
+const fileSchema = rampSheetSchema.extend({ parts: z.record(z.string(), rampRunSchema) });
+
+/** Puts a model's parts on a small sheet of colour ramps. */
+export async function runRamp(args: readonly string[], terminal: Terminal): Promise<void> {
+  const { model, values } = readOptions(args, { ramps: { type: 'string' }, out: { type: 'string' } });
+  const out = textOption(values, 'out');
+  const size = rampSize(values);
+  const { parts, ...sheet } = await readRamps(textOption(values, 'ramps'));
+  const read = await readModelFile(model);
+  const png = encodePng(rampPicture(sheet, size));
+  const put = putOnRamps(read, sheet, size, new Map(Object.entries(parts)));
+  const report = { parts: put.parts, texelHash: contentHash(rampPicture(sheet, size).rgba) };
+  const text = `${JSON.stringify(report, null, 2)}\n`;
+  const name = basename(model).replace(/\.[^.]+$/, '');
+  const glb = await writeUnlitGlb(put.mesh, name, [png]);
+  await makeFolder(out);
+  await writeOut(
+    new Map<string, Uint8Array | string>([
+      [join(out, 'ramps.png'), png],
+      [join(out, 'model.glb'), glb],
+      [join(out, 'report.json'), text],
+    ]),
+  );
+  terminal.out(`${JSON.stringify(report)}\n`);
+}
+
+/** @throws UsageError */
+function rampSize(values: Values): RampSize {
+  const size = Number(values['size'] ?? 64);
+  const found = RAMP_SIZES.find((s) => s === size);
+  if (!found) {
+    throw new UsageError(
+      `--size ${String(values['size'])} can't be used; choose one of ${RAMP_SIZES.join(', ')}.`,
+    );
+  }
+  return found;
+}
+
+/** @throws UsageError if the file isn't there, or isn't as it has to be */
+async function readRamps(file: string): Promise<z.output<typeof fileSchema>> {
+  let data: unknown;
+  try {
+    data = JSON.parse(await readFile(file, 'utf8'));
+  } catch (cause) {
+    throw new UsageError(
+      cause instanceof SyntaxError
+        ? `“${file}” is no JSON: ${cause.message}.`
+        : `“${file}” can't be read. Name a file with the ramps and which parts are on them.`,
+      { cause },
+    );
+  }
+  const parsed = fileSchema.safeParse(data);
+  if (parsed.success) return parsed.data;
+  const [issue] = parsed.error.issues;
+  throw new UsageError(
+    `“${file}”, at “${issue?.path.join('.') || 'its start'}”: ${issue?.message ?? 'not as it has to be'}.`,
+  );
+}

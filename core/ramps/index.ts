@@ -1,0 +1,2 @@
+export * from './ramp-sheet';
+export * from './put-on-ramps';
