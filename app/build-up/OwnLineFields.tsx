@@ -131,7 +131,7 @@ export function OwnLineFields({ session, layer }: { readonly session: Session; r
             title="They become lines of this layer, each to be changed"
             onClick={() => void takeOver(session)}
           >
-            Take over
+            Into lines
           </Chip>
         </>
       )}

@@ -192,7 +192,7 @@ export async function takeOver(session: Session): Promise<void> {
   const done = await session.command(
     {
       do: 'several',
-      label: `Take over ${lines.length} lines`,
+      label: `Make ${lines.length} lines to be changed`,
       commands: [
         { do: 'edit-ink', layer: layer.id, put: lines.map((line) => ({ ...line, id: null })) },
         { do: 'patch-layer', layer: layer.id, patch: { own: null } },

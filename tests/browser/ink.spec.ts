@@ -78,7 +78,7 @@ test('lines are drawn, chosen, dragged, closed and removed; borders draw themsel
   await chip(page, 'Borders').click();
   await settled(page);
   expect(await seen(0, -0.5)).toEqual(ORANGE);
-  await chip(page, 'Take over').click();
+  await chip(page, 'Into lines').click();
   await settled(page);
   await expect(page.getByText('2 lines', { exact: true })).toBeVisible();
   expect(await seen(0, -0.5)).toEqual(ORANGE);
