@@ -57,7 +57,7 @@ async function fromAbove(page: Page) {
   };
 }
 
-test('a colour is dragged from the palette, or from the one in hand, onto a part; off the model nothing comes of it', async ({
+test('a colour is dragged from the palette, or from the one in hand, onto a part; off the model nothing comes of it @slow', async ({
   page,
 }) => {
   await startEmpty(page);

@@ -28,7 +28,7 @@ async function middleOf(page: Page): Promise<{ x: number; y: number }> {
   return { x: box.x + box.width / 2, y: box.y + box.height / 2 };
 }
 
-test('panes stand beside one another, are swapped, and are remembered with brush, size and colour', async ({
+test('panes stand beside one another, are swapped, and are remembered with brush, size and colour @slow', async ({
   page,
 }) => {
   await startEmpty(page);
@@ -56,7 +56,7 @@ test('panes stand beside one another, are swapped, and are remembered with brush
   ).toHaveAttribute('aria-pressed', 'false');
 });
 
-test('silhouettes are smooth; nearer than one texel a pixel texels melt together, and are exact by a key', async ({
+test('silhouettes are smooth; nearer than one texel a pixel texels melt together, and are exact by a key @slow', async ({
   page,
 }) => {
   await startEmpty(page);
@@ -238,7 +238,7 @@ test('Space and a drag move the view with whatever tool is in hand; no stroke is
   await expect(page.getByRole('navigation').getByText('1 stroke', { exact: true })).toBeVisible();
 });
 
-test('an unpainted model is shaded plainly and says so, until the first paint; Escape leaves what is looked at', async ({
+test('an unpainted model is shaded plainly and says so, until the first paint; Escape leaves what is looked at @slow', async ({
   page,
 }) => {
   await startEmpty(page);
@@ -261,7 +261,7 @@ test('an unpainted model is shaded plainly and says so, until the first paint; E
   await expect(chip(page, 'Unlit')).toHaveAttribute('aria-pressed', 'true');
 });
 
-test('the lamp of the lit check is dragged over the model, one from behind is added, and the paint stays as it is', async ({
+test('the lamp of the lit check is dragged over the model, one from behind is added, and the paint stays as it is @slow', async ({
   page,
 }) => {
   await startEmpty(page);
@@ -288,7 +288,7 @@ test('the lamp of the lit check is dragged over the model, one from behind is ad
   await expect(page.getByRole('navigation').getByText('1 stroke', { exact: true })).toBeVisible();
 });
 
-test('colours are copied and pasted as hex, last ones are offered again, and swatches move by key', async ({
+test('colours are copied and pasted as hex, last ones are offered again, and swatches move by key @slow', async ({
   page,
   context,
 }) => {
@@ -321,7 +321,9 @@ test('colours are copied and pasted as hex, last ones are offered again, and swa
   await expect(inHand).toHaveValue('#2f7475');
 });
 
-test('at 1000 x 700 and at half as large again nothing overflows, and columns fold', async ({ page }) => {
+test('at 1000 x 700 and at half as large again nothing overflows, and columns fold @slow', async ({
+  page,
+}) => {
   await startEmpty(page);
   await beginProject(page, 'floor.obj', SEAMED_OBJ);
   for (const [width, height] of [
@@ -345,7 +347,7 @@ test('at 1000 x 700 and at half as large again nothing overflows, and columns fo
   await expect(page.getByRole('complementary', { name: 'Easel' })).toBeVisible();
 });
 
-test('columns keep the width that they were dragged to, through other sizes of the window and a reload', async ({
+test('columns keep the width that they were dragged to, through other sizes of the window and a reload @slow', async ({
   page,
 }) => {
   await startEmpty(page);

@@ -286,7 +286,9 @@ test('a stand-in is moved and turned on the model, and its normals leave with th
   expect(calm.some((n, i) => Math.abs(n - plain[i]!) > 0.2)).toBe(true);
 });
 
-test('a recipe is edited as a copy: its name, what is said of it, and a layer less', async ({ page }) => {
+test('a recipe is edited as a copy: its name, what is said of it, and a layer less @slow', async ({
+  page,
+}) => {
   await beginProject(page, 'floor.obj', SEAMED_OBJ);
   await stage(page, 'Form');
   await expect(page.locator('.shelf-card')).toHaveCount(8);
