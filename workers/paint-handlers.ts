@@ -73,6 +73,7 @@ export function paintHandlers(emit: Emit<PaintEvents>): Handlers<PaintMethods> {
       return done;
     },
     strokes: ({ layer, channel }) => desk.engine.editableStrokes(layer, channel),
+    inkFigures: ({ layer }) => desk.engine.inkFigures(layer),
     ownLines: ({ layer }) => desk.engine.ownLines(layer),
     undo: ({ call, step }) => countedLater(call, () => desk.step('undo', step)),
     redo: ({ call }) => countedLater(call, () => desk.step('redo')),

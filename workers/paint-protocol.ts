@@ -9,6 +9,7 @@ import {
   type Command,
   type CommandResult,
   type GuardWish,
+  type InkFigures,
   type InkLine,
   type HistoryView,
   type ModelChange,
@@ -84,6 +85,7 @@ export type PaintMethods = {
   film: { params: { layer: number; channel: Channel; count: number | null }; result: null };
   /** Strokes of a layer or its mask that can be changed, the oldest first. */
   strokes: { params: { layer: number; channel: Channel }; result: StrokeSummary[] };
+  inkFigures: { params: { layer: number }; result: InkFigures };
   ownLines: { params: { layer: number }; result: readonly InkLine[] };
   /** `step`: only that one, if it is the last. */
   undo: { params: Numbered & { step: number | null }; result: boolean };

@@ -1,11 +1,15 @@
-import type { InkLayer, InkStyle } from '../../core/engine';
-import type { Session } from '../project';
+import { useEffect, useState } from 'react';
+import type { InkFigures, InkLayer, InkStyle } from '../../core/engine';
+import { useProject, type Session } from '../project';
 import { Chip } from '../shared/Chip';
 import { useInk } from '../shared/ink-store';
 import { useUi } from '../shared/ui-store';
 import { changeInk, INK_EDITS, nextInk } from './ink-actions';
 import { InkStyleFields } from './InkStyleFields';
 import { OwnLineFields } from './OwnLineFields';
+
+/** ms */
+const REST = 300;
 
 const EDIT_WORDS: Readonly<Record<keyof typeof INK_EDITS, readonly [title: string, says: string]>> = {
   smooth: ['Smooth', 'Points go toward the middle of their neighbours'],
@@ -16,11 +20,30 @@ const EDIT_WORDS: Readonly<Record<keyof typeof INK_EDITS, readonly [title: strin
   remove: ['Remove', 'The point in hand, or the chosen lines (Delete)'],
 };
 
+/** What is told of the layer as it is drawn now; null while that isn't known. */
+function useInkFigures(session: Session, { id, lines, own }: InkLayer): InkFigures | null {
+  const [figures, setFigures] = useState<InkFigures | null>(null);
+  const missing = useProject((s) => s.history);
+  useEffect(() => {
+    let isHere = true;
+    // When a drag rests: every step of it would ask.
+    const soon = setTimeout(() => {
+      void session.inkFigures(id).then((told) => isHere && told && setFigures(told));
+    }, REST);
+    return () => {
+      isHere = false;
+      clearTimeout(soon);
+    };
+  }, [session, id, lines, own, missing]);
+  return figures;
+}
+
 /** How lines are drawn: those that are chosen, and the next one; and what draws itself. */
 export function InkFields({ session, layer }: { readonly session: Session; readonly layer: InkLayer }) {
   const chosen = useInk((s) => s.chosen);
   useInk((s) => s.style);
   const color = useUi((s) => s.color);
+  const figures = useInkFigures(session, layer);
   const lines = layer.lines.filter((line) => chosen.includes(line.id));
   const style = lines[0]?.style ?? nextInk();
   const set = (patch: Partial<InkStyle>, gesture: string | null = null): void =>
@@ -34,6 +57,12 @@ export function InkFields({ session, layer }: { readonly session: Session; reado
             ? 'The chosen line'
             : `${lines.length} chosen lines`}
       </p>
+      {lines.some((line) => figures?.gapped.includes(line.id)) && (
+        <p className="hint-line">
+          It runs over what is no surface, a hole or the way to another piece, and is drawn on either side of
+          it.
+        </p>
+      )}
       <InkStyleFields style={style} color={color} set={set} isClosed={lines.some((line) => line.closed)} />
       {lines.length > 0 && (
         <div className="row" role="group" aria-label="Chosen lines">
@@ -44,7 +73,7 @@ export function InkFields({ session, layer }: { readonly session: Session; reado
           ))}
         </div>
       )}
-      <OwnLineFields session={session} layer={layer} />
+      <OwnLineFields session={session} layer={layer} count={figures?.own ?? null} />
     </>
   );
 }

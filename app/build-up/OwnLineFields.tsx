@@ -20,6 +20,18 @@ const ALONG_WORDS: Readonly<Record<Along, readonly [title: string, says: string]
   hatching: ['Hatching', 'Strokes that are closer where it is darker'],
 };
 
+/** Why there may be none. */
+const NONE_WORDS: Readonly<Record<Along, string>> = {
+  borders: 'Nothing of what is chosen here meets on this model.',
+  creases: 'No edge of this model turns so sharply. A smaller angle finds more.',
+  contours: 'From these views nothing is seen of the model: they may lie within it.',
+  folds: 'Nothing on this model bends so sharply. Let it be less sharp, or finer.',
+  hatching: 'Nothing is so dark, or that isn’t measured yet.',
+};
+
+const ownNote = (along: Along, count: number | null): string =>
+  `${ALONG_WORDS[along][0].toLowerCase()}${count === null ? '' : `, ${count}`}`;
+
 const BEND_WORDS = { both: 'Both', ridges: 'Ridges', valleys: 'Valleys' } as const;
 const WAY_WORDS = {
   form: ['Along the form', 'Where it bends least'],
@@ -68,7 +80,16 @@ function viewNow(
 }
 
 /** Lines that the form draws by itself, until they are taken over. */
-export function OwnLineFields({ session, layer }: { readonly session: Session; readonly layer: InkLayer }) {
+export function OwnLineFields({
+  session,
+  layer,
+  count,
+}: {
+  readonly session: Session;
+  readonly layer: InkLayer;
+  /** How many there are; null while that isn't known. */
+  readonly count: number | null;
+}) {
   const view = useView();
   const color = useUi((s) => s.color);
   const { own } = layer;
@@ -84,7 +105,7 @@ export function OwnLineFields({ session, layer }: { readonly session: Session; r
     set({ shortest: 0.02, smooth: 0.3, width: null, ...own, style, from });
   };
   return (
-    <Fold title="By itself" note={own ? ALONG_WORDS[own.from.along][0].toLowerCase() : 'nothing'}>
+    <Fold title="By itself" note={own ? ownNote(own.from.along, count) : 'nothing'}>
       <div className="row" role="group" aria-label="Lines by themselves">
         <Chip on={!own} onClick={() => set(null)}>
           None
@@ -102,6 +123,7 @@ export function OwnLineFields({ session, layer }: { readonly session: Session; r
       </div>
       {own && (
         <>
+          {count === 0 && <p className="hint-line">{NONE_WORDS[own.from.along]}</p>}
           <SourceFields from={own.from} onChange={(from, g) => set({ ...own, from }, g)} view={view} />
           <Slider
             label="Shortest"

@@ -15,6 +15,7 @@ import {
   type ReachMap,
   type Recipe,
   recipeFromDocument,
+  type InkFigures,
   type InkLine,
   type StrokeSummary,
   WHOLE_BUILD_UP,
@@ -270,6 +271,10 @@ export class Session {
   /** Strokes of a layer or its mask that can be changed. */
   strokes(layer: number, channel: Channel): Promise<StrokeSummary[] | null> {
     return this.told(this.link.ask('strokes', { layer, channel }));
+  }
+  /** What is told of an ink layer. */
+  inkFigures(layer: number): Promise<InkFigures | null> {
+    return this.told(this.link.ask('inkFigures', { layer }));
   }
   /** Lines that the form draws by itself for an ink layer. */
   ownLines(layer: number): Promise<readonly InkLine[] | null> {

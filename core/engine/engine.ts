@@ -10,7 +10,7 @@ import {
 import { CoreError } from '../errors';
 import type { HistoryData, HistoryView } from '../history';
 import type { InkLine } from '../ink';
-import { planeOf, type Channel, type LocalColors } from '../layers';
+import { planeOf, type Channel, type InkFigures, type InkLayer, type LocalColors } from '../layers';
 import type { Vec3 } from '../math';
 import type { UvMesh } from '../mesh';
 import type { PlanePaint } from '../model';
@@ -213,9 +213,18 @@ export class Engine {
 
   /** Lines that the form draws by itself for an ink layer. @throws CoreError `layer-missing`, or `bad-argument` if it is none */
   ownLines(layer: number): readonly InkLine[] {
+    return this.state.tiles.ownLines(this.inkLayer(layer));
+  }
+
+  /** What is told of an ink layer. @throws as `ownLines` */
+  inkFigures(layer: number): InkFigures {
+    return this.state.tiles.inkFigures(this.inkLayer(layer));
+  }
+
+  private inkLayer(layer: number): InkLayer {
     const node = requireNode(this.document.layers, layer);
     if (node.kind !== 'ink') throw new CoreError('bad-argument', `“${node.name}” is not an ink layer.`);
-    return this.state.tiles.ownLines(node);
+    return node;
   }
 
   // ---- model ---------------------------------------------------------------------------------------------------------

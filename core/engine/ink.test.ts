@@ -124,6 +124,7 @@ describe('an ink layer', () => {
     expect(() =>
       engine.apply({ do: 'edit-ink', layer, put: [{ ...across(0), press: [1] }] } as never),
     ).toThrow(/two points or more/);
+    expect(engine.inkFigures(layer)).toEqual({ own: 0, gapped: [] });
     expect(() => engine.ownLines(LOCAL)).toThrow(/not an ink layer/);
   });
 

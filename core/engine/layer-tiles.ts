@@ -13,6 +13,7 @@ import {
 import {
   crispSteps,
   cuesOfMask,
+  inkFigures,
   inkGround,
   kindOf,
   localColorsOf,
@@ -20,6 +21,7 @@ import {
   maskPainter,
   masksUnder,
   ownLinesOf,
+  type InkFigures,
   type InkLayer,
   type InputNames,
   type Layer,
@@ -363,6 +365,10 @@ export class LayerTiles {
   /** Lines that the form draws by itself for an ink layer. */
   ownLines(layer: InkLayer): readonly InkLine[] {
     return ownLinesOf(layer, this.inputs);
+  }
+
+  inkFigures(layer: InkLayer): InkFigures {
+    return inkFigures(layer, this.inputs);
   }
 
   /** What ink lines are laid on. */

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { inked, lineThrough } from '../../tests/ink';
-import { ball, floor, plate, seamedFloor, together } from '../../tests/shapes';
+import { ball, floor, plate, quads, seamedFloor, together } from '../../tests/shapes';
 import { length, seededRandom, sub, type Vec3 } from '../math';
 import type { UvMesh } from '../mesh';
 import {
@@ -124,6 +124,37 @@ describe('a line stays on its side', () => {
     expect(above!.length).toBeGreaterThan(3);
     expect(above!.every((t) => t.cover === 1)).toBe(true);
     expect(below!.every((t) => t.cover === 0)).toBe(true);
+  });
+
+  it('over an edge that three triangles share it goes on', () => {
+    const fin = quads([
+      {
+        part: 'Fin',
+        corners: [
+          [0, 0, 1],
+          [0, 0, -1],
+          [0, 1, -1],
+          [0, 1, 1],
+        ],
+        place: [0.1, 0.1, 0.9, 0.9],
+      },
+    ]);
+    const mesh = together(seamedFloor(), fin);
+    const line = lineThrough([
+      [-0.8, 0, 0.2],
+      [0.8, 0, 0.3],
+    ]);
+    const list = inked(mesh, [line], 256);
+    for (const x of [-0.5, -0.1, 0.1, 0.5]) {
+      const z = 0.25 + x / 16;
+      const here = list.filter(
+        (t) => Math.abs(t.at[1]) < 1e-6 && Math.hypot(t.at[0] - x, t.at[2] - z) < 0.02,
+      );
+      expect(
+        here.some((t) => t.cover === 1),
+        String(x),
+      ).toBe(true);
+    }
   });
 
   it('over a hole it is drawn on either side, and told to have a gap', () => {

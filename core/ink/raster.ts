@@ -29,6 +29,8 @@ export interface LineTexels {
   readonly ink: ReadonlyMap<number, Covered>;
   /** Tiles in which it has any. */
   readonly tiles: readonly number[];
+  /** Places where it has no surface to go on over. */
+  readonly gaps: number;
 }
 
 /** So long is the piece of a line that is drawn at once, texels, and in parts of half its width. */
@@ -280,19 +282,20 @@ export class InkRaster {
     const many = trace.faces.length;
     for (let first = 0; first < many - 1;) {
       const last = this.endOfRun(trace, half, first);
-      if (last > first) this.drawRun(trace, half, first, last);
+      if (last > first || trace.beside.has(first)) this.drawRun(trace, half, first, last);
       first = Math.max(last, first + 1);
     }
     const ink = this.drawing.take();
-    return { fill, ink, tiles: [...new Set([...ink.keys(), ...(fill?.keys() ?? [])])] };
+    const tiles = [...new Set([...ink.keys(), ...(fill?.keys() ?? [])])];
+    return { fill, ink, tiles, gaps: trace.begins.size };
   }
 
   /** The last place of the run that begins at `first`; itself if the line has a gap there. */
-  private endOfRun({ along, faces, begins }: Trace, half: Float64Array, first: number): number {
+  private endOfRun({ along, faces, begins, beside }: Trace, half: Float64Array, first: number): number {
     const texel = this.meanTexel;
     let widest = half[first]!;
     let last = first;
-    while (last + 1 < faces.length && !begins.has(last + 1)) {
+    while (last + 1 < faces.length && !begins.has(last + 1) && !beside.has(last + 1)) {
       widest = Math.max(widest, half[last + 1]!);
       const longest = Math.max(RUN_TEXELS * texel, widest * RUN_WIDTHS);
       if (last > first && along[last + 1]! - along[first]! > longest) break;
@@ -343,6 +346,8 @@ export class InkRaster {
     }
     const end = passed.at(-1);
     if (end) lay(end);
+    // One place alone is a dot.
+    else if (from) pieces.add(from.u, from.v, from.h, from.u, from.v, from.h);
     if (pieces.count === 0) return;
     this.overTexels(flat, pieces.box(widest + this.meanTexel), (u, v, _, steps) => pieces.cover(u, v, steps));
   }

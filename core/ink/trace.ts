@@ -15,6 +15,8 @@ export interface Trace {
   readonly press: Float64Array;
   /** Places that aren't joined to the one before: between them there is no surface. */
   readonly begins: ReadonlySet<number>;
+  /** Places that lie beside the one before, without a way there over triangles that hang together. */
+  readonly beside: ReadonlySet<number>;
   /** Model units. */
   readonly length: number;
 }
@@ -57,6 +59,7 @@ export function traceLine(line: InkLine, ground: InkGround, texel: number): Trac
   const press: number[] = [];
   const along: number[] = [];
   const begins = new Set<number>();
+  const beside = new Set<number>();
   let way = 0;
   let last: { face: number; at: Vec3 } | null = null;
   const put = (place: { readonly face: number; readonly at: Vec3 }, hard: number): void => {
@@ -80,9 +83,18 @@ export function traceLine(line: InkLine, ground: InkGround, texel: number): Trac
       if (apart === 0 && i < loose.length - 1) return;
       const up = add(ground.normalOf(before.face), ground.normalOf(place.face));
       const crossed = ground.straightWay(before, place, up);
-      // A short step that finds no way is one over a corner, or over a crack between two pieces.
-      if (!crossed && apart > 2 * longest) begins.add(faces.length);
       const from = press.at(-1)!;
+      if (!crossed && apart > 2 * longest) begins.add(faces.length);
+      // A short step that finds no way is one over a corner, a crack, or an edge of three triangles: texel by texel.
+      else if (!crossed) {
+        const count = Math.ceil(apart / texel);
+        for (let k = 1; k < count; k++) {
+          const t = k / count;
+          beside.add(faces.length);
+          put(ground.nearest(add(before.at, scale(sub(place.at, before.at), t))), from + (hard - from) * t);
+        }
+        beside.add(faces.length);
+      }
       crossed?.forEach((c) => {
         const t = apart > 0 ? Math.min(1, length(sub(c.at, before.at)) / apart) : 0;
         put(c, from + (hard - from) * t);
@@ -96,6 +108,7 @@ export function traceLine(line: InkLine, ground: InkGround, texel: number): Trac
     along: Float64Array.from(along),
     press: Float64Array.from(press),
     begins,
+    beside,
     length: way,
   };
 }

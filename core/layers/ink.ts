@@ -81,6 +81,22 @@ export function ownLinesOf({ id, own }: InkLayer, inputs: LayerInputs): readonly
   return inputs.kept(`own-lines${id} ${ownName(own, inputs.names)}`, () => ownLines(own, ownGround(inputs)));
 }
 
+/** What is told of an ink layer as it is drawn. */
+export interface InkFigures {
+  /** Lines that the form draws by itself. */
+  readonly own: number;
+  /** Numbers of drawn lines that run over what is no surface: a hole, or a way to another piece. */
+  readonly gapped: readonly number[];
+}
+
+export function inkFigures(layer: InkLayer, inputs: LayerInputs): InkFigures {
+  const drawer = inkDrawer(inputs);
+  return {
+    own: ownLinesOf(layer, inputs).length,
+    gapped: layer.lines.filter((line) => drawer.texels(line).gaps > 0).map((line) => line.id),
+  };
+}
+
 function ownGround(inputs: LayerInputs): OwnGround {
   const { surface } = inputs;
   const at = texelsAtPlaces(surface);
