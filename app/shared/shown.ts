@@ -12,8 +12,8 @@ export type Shown =
 
 export const PAINT: Shown = { of: 'paint' };
 
-/** In what light paint is shown: as it is stored, under plain lamps, or only how light or dark it is. */
-export type PaintLight = 'unlit' | 'lit' | 'values';
+/** In what light paint is shown: as it is stored, under plain lamps, only how light or dark it is, or as a toon shader shows it. */
+export type PaintLight = 'unlit' | 'lit' | 'values' | 'toon';
 
 /** Whether it tells about the layout instead of the paint. */
 export const isOfLayout = (shown: Shown): boolean => shown.of === 'checker' || shown.of === 'heat';
@@ -36,4 +36,25 @@ export const PLAIN_LIGHTS: CheckLights = {
   back: false,
   sky: '#595959',
   ground: '#595959',
+};
+
+/** How a toon shader would show the model. */
+export interface ToonLook {
+  /** Tones of the light. */
+  readonly tones: number;
+  /** How soft the border between tones is, in parts of a tone. */
+  readonly edge: number;
+  /** What the paint is multiplied by where it is darkest. */
+  readonly shade: string;
+  /** Width of the outline, parts of the model's diagonal, and its colour. */
+  readonly width: number;
+  readonly outline: string;
+}
+
+export const PLAIN_TOON: ToonLook = {
+  tones: 2,
+  edge: 0.04,
+  shade: '#8f86b0',
+  width: 0.004,
+  outline: '#231b22',
 };

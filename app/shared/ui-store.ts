@@ -8,7 +8,15 @@ import type { BrushShape } from '../../core/paint';
 import { BRUSHES, brushInTray, MOST_BRUSHES, type Brush } from './brush';
 import type { Panes } from './panes';
 import { remember, remembered } from './remembered';
-import { PAINT, PLAIN_LIGHTS, type CheckLights, type PaintLight, type Shown } from './shown';
+import {
+  PAINT,
+  PLAIN_LIGHTS,
+  PLAIN_TOON,
+  type CheckLights,
+  type PaintLight,
+  type Shown,
+  type ToonLook,
+} from './shown';
 
 export const STAGES = ['model', 'unwrap', 'block-in', 'form', 'paint', 'match', 'deliver'] as const;
 export type StageName = (typeof STAGES)[number];
@@ -54,6 +62,7 @@ export interface Habits {
   /** Texels are shown as they are stored, however near or far. */
   readonly exact: boolean;
   readonly checkLights: CheckLights;
+  readonly toon: ToonLook;
   /** Height of the small second view, CSS pixels. */
   readonly pinnedHeight: number;
   /** The small board over the picture, CSS pixels of it; null for none. */
@@ -157,6 +166,7 @@ const HABITS: Habits = {
   ground: 0.5,
   exact: false,
   checkLights: PLAIN_LIGHTS,
+  toon: PLAIN_TOON,
   pinnedHeight: 128,
   floating: null,
   columns: { easel: 244, side: 252 },
@@ -226,6 +236,13 @@ const habitsSchema = z
       back: z.boolean(),
       sky: hex,
       ground: hex,
+    }),
+    toon: z.object({
+      tones: z.int().min(2).max(6),
+      edge: part,
+      shade: hex,
+      width: z.number().min(0).max(0.1),
+      outline: hex,
     }),
     pinnedHeight: z.number().int().min(32).max(512),
     floating: z

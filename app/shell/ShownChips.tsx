@@ -6,10 +6,12 @@ import { useTip } from '../shared/commands';
 import { PAINT, shownLayer, type PaintLight } from '../shared/shown';
 import { useUi } from '../shared/ui-store';
 import { LampControls } from './LampControls';
+import { ToonControls } from './ToonControls';
 
 const LIGHTS: readonly (readonly [PaintLight, name: string, says: string])[] = [
   ['unlit', 'Unlit', 'The colours exactly as they are stored'],
   ['lit', 'Lit check', 'The paint under a plain lamp: does it follow the form?'],
+  ['toon', 'Toon', 'In a few tones with an outline, as a toon shader shows it'],
   ['values', 'Values', 'Only how light or dark it is'],
 ];
 
@@ -62,6 +64,7 @@ export function ShownChips({ isOnLayout }: { readonly isOnLayout: boolean }) {
         </Chip>
       )}
       {shown.of === 'paint' && light === 'lit' && <LampControls />}
+      {shown.of === 'paint' && light === 'toon' && <ToonControls />}
     </div>
   );
 }

@@ -176,6 +176,7 @@ function useSettings(isOnLayout: boolean): StageSettings {
   const ground = useUi((s) => s.ground);
   const hidden = useUi((s) => s.hidden);
   const lights = useUi((s) => s.checkLights);
+  const toon = useUi((s) => s.toon);
   const exact = useUi((s) => s.exact);
   const wires = useUi((s) => s.wires);
   const pose = useUi((s) => s.pinned);
@@ -198,6 +199,7 @@ function useSettings(isOnLayout: boolean): StageSettings {
       panes,
       mode,
       lights,
+      toon,
       exact,
       isUntouched,
       ground,
@@ -207,7 +209,7 @@ function useSettings(isOnLayout: boolean): StageSettings {
       sheet,
       pinned,
     }),
-    [panes, mode, lights, exact, isUntouched, ground, isOnLayout, wires, hidden, sheet, pinned],
+    [panes, mode, lights, toon, exact, isUntouched, ground, isOnLayout, wires, hidden, sheet, pinned],
   );
 }
 

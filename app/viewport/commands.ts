@@ -30,6 +30,7 @@ export const viewCommands = (room: Room): ListedCommand[] => [
     run: () => useUi.setState({ light: 'unlit', shown: PAINT }),
   },
   { id: 'look-lit', title: 'Show the lit check', keys: 'l', run: () => show('lit') },
+  { id: 'look-toon', title: 'Show the toon view', keys: 'shift+t', run: () => show('toon') },
   { id: 'look-values', title: 'Show values', keys: 'v', run: () => show('values') },
   {
     id: 'look-checker',
@@ -54,7 +55,11 @@ export const viewCommands = (room: Room): ListedCommand[] => [
     title: 'Lit check: move the lamp over the model',
     keys: 'shift+l',
     run: () =>
-      useUi.setState((s) => ({ light: 'lit', shown: PAINT, aiming: s.aiming === 'check' ? null : 'check' })),
+      useUi.setState((s) => ({
+        light: s.light === 'toon' ? 'toon' : 'lit',
+        shown: PAINT,
+        aiming: s.aiming === 'check' ? null : 'check',
+      })),
   },
   {
     id: 'check-behind',

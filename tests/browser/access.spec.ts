@@ -70,6 +70,11 @@ test('so have the dialogs, menus and popovers of an open project', async ({ page
   await chip(page, 'Symmetry').click();
   await page.getByRole('button', { name: 'How symmetry is set' }).click();
   await check('symmetry', '.tool-bar');
+  await chip(page, 'Toon').click();
+  await check('toon view', '.view-chips.left');
+  await page.keyboard.press('u');
+  await page.keyboard.press('Shift+I');
+  await check('ink', '.tool-bar');
   await page.getByRole('button', { name: 'How symmetry is set' }).click();
   await look('brush', () => chip(page, 'Brush…').click(), '.brush-panel');
   await look('cameras', () => chip(page, 'More').click(), menu);

@@ -1,6 +1,6 @@
 import { Vector2, Vector3, type DataTexture, type IUniform, type Texture, type WebGLRenderer } from 'three';
 import { hexToRgb } from '../../../core/color';
-import type { CheckLights } from '../../shared/shown';
+import type { CheckLights, ToonLook } from '../../shared/shown';
 import type { Reading } from './glsl';
 import type { ModelBuffers } from './model-buffers';
 import { modelShader } from './model-shader';
@@ -11,12 +11,13 @@ import type { ViewTarget } from './view-target';
 export const BARE = 0.72;
 
 /** How the model's colour is found. */
-export type Mode = 'unlit' | 'lit' | 'values' | 'checker' | 'heatBothWays' | 'heatOneWay';
+export type Mode = 'unlit' | 'lit' | 'values' | 'toon' | 'checker' | 'heatBothWays' | 'heatOneWay';
 
 const MODE_DEFINES: Readonly<Record<Mode, readonly string[]>> = {
   unlit: ['PAINT'],
   lit: ['PAINT', 'LIT'],
   values: ['PAINT', 'VALUES'],
+  toon: ['PAINT', 'TOON'],
   checker: ['CHECKER'],
   heatBothWays: ['HEAT'],
   heatOneWay: ['HEAT'],
@@ -25,6 +26,7 @@ const MODE_DEFINES: Readonly<Record<Mode, readonly string[]>> = {
 export interface ModelLook {
   readonly mode: Mode;
   readonly lights: CheckLights;
+  readonly toon: ToonLook;
   /** Texels are shown as they are stored, however near or far. */
   readonly exact: boolean;
   /** The halving of the sheets that stands for them, 0 for themselves. */
@@ -68,6 +70,9 @@ export class ModelPass {
       someChosen: { value: false },
       towardKey: { value: new Vector3() },
       back: { value: 0 },
+      tones: { value: 2 },
+      toneEdge: { value: 0 },
+      shade: { value: new Vector3() },
       skyColor: { value: new Vector3() },
       groundColor: { value: new Vector3() },
     };
@@ -98,6 +103,9 @@ export class ModelPass {
     u.someChosen.value = this.buffers.someChosen;
     u.towardKey.value.set(...look.lights.key);
     u.back.value = look.lights.back ? 0.55 : 0;
+    u.tones.value = look.toon.tones;
+    u.toneEdge.value = Math.max(look.toon.edge / 2, 1e-4);
+    putColor(u.shade.value, look.toon.shade);
     putColor(u.skyColor.value, look.lights.sky);
     putColor(u.groundColor.value, look.lights.ground);
     const defines = [

@@ -46,6 +46,9 @@ uniform float outlined;
 uniform bool someChosen;
 uniform vec3 towardKey;
 uniform float back;
+uniform int tones;
+uniform float toneEdge;
+uniform vec3 shade;
 uniform vec3 skyColor;
 uniform vec3 groundColor;
 out vec4 outColor;
@@ -90,6 +93,13 @@ vec3 colorOf(vec4 found, float wide) {
   vec3 light = mix(groundColor, skyColor, n.y * 0.5 + 0.5) + 0.75 * max(0.0, dot(n, towardKey));
   if (back > 0.0) light += back * max(0.0, dot(n, normalize(vec3(-towardKey.x, towardKey.y * 0.4, -towardKey.z))));
   color *= light;
+#endif
+#ifdef TOON
+  // See stepped() in core/light; what looks away from the lamp is dark.
+  float at = (dot(unpackNormal(found.z), towardKey) * 0.5 + 0.5) * float(tones);
+  float tone = 0.0;
+  for (int k = 1; k < tones; k++) tone += smoothstep(float(k) - toneEdge, float(k) + toneEdge, at);
+  color *= mix(shade, vec3(1.0), tone / float(tones - 1));
 #endif
 #ifdef VALUES
   // Value as painters judge it: luminance of the light, shown in even steps (IEC 61966-2-1 both ways).

@@ -1,11 +1,12 @@
 import { UnsignedByteType, WebGLRenderTarget, type DataTexture, type WebGLRenderer } from 'three';
-import { boundsOf, type Bounds, type UvMesh } from '../../../core/mesh';
+import { boundsOf, diagonalOf, type Bounds, type UvMesh } from '../../../core/mesh';
 import type { SheetMove } from '../../../core/unwrap';
 import type { Pane } from '../../shared/panes';
 import type { CameraRig } from '../view/camera-rig';
 import { makeContext } from './context';
 import { FlatMarks } from './flat-marks';
 import { letteredSquares } from './lettered-squares';
+import { HullPass } from './hull-pass';
 import { LookupPass } from './lookup-pass';
 import { coarsestTexel } from './coarsest-texel';
 import { MELTS, type Reading } from './glsl';
@@ -13,7 +14,7 @@ import { ModelBuffers } from './model-buffers';
 import { ModelLines } from './model-lines';
 import { ModelPass, type ModelLook } from './model-pass';
 import { ReachPass } from './reach-pass';
-import { deviceRect, drawInto } from './screen-pass';
+import { deviceRect, drawInto, type DeviceRect } from './screen-pass';
 import { SheetPass, type SheetPlace } from './sheet-pass';
 import { ShellPass } from './shell-pass';
 import { SheetTextures } from './sheet-textures';
@@ -64,6 +65,7 @@ export class StageRenderer {
   private readonly lookup: LookupPass;
   private readonly model: ModelPass;
   private readonly sheet: SheetPass;
+  private readonly hull: HullPass;
   private readonly flat: FlatMarks;
   private readonly bounds: Bounds;
   /** Length of the largest texel on the model, model units. */
@@ -80,6 +82,7 @@ export class StageRenderer {
     this.lookup = new LookupPass(this.buffers);
     this.model = new ModelPass(this.sheets.textures, this.buffers, this.letters);
     this.sheet = new SheetPass(this.letters);
+    this.hull = new HullPass(mesh, this.buffers);
     this.flat = new FlatMarks(mesh, this.buffers);
     this.bounds = boundsOf(mesh.positions);
     this.coarsestTexel = coarsestTexel(mesh, sizes);
@@ -124,12 +127,18 @@ export class StageRenderer {
       this.lookup.draw(renderer, view.target, view.rig, isAtRest);
       drawInto(renderer, rect);
       this.model.draw(renderer, view.target, rect, view.look, this.readingOf(view.rig, view.look));
+      if (view.look.mode === 'toon') this.outline(view, rect);
       this.reach.draw(renderer, view.target, rect);
       this.shell.draw(renderer, view.target, view.rig, rect);
       if (view.marks) this.marks.draw(renderer, view.target, view.rig, view.pane, rect);
       if (view.wires) this.wires.draw(renderer, view.target, view.rig, view.pane, rect);
     }
     renderer.setScissorTest(false);
+  }
+
+  private outline({ target, rig, look: { toon } }: ModelView, rect: DeviceRect): void {
+    const width = toon.width * diagonalOf(this.bounds);
+    this.hull.draw(this.renderer, target, rig, rect, { width, color: toon.outline });
   }
 
   /** Gets ready for what comes next; for when nothing else is to be done. */
@@ -173,6 +182,7 @@ export class StageRenderer {
     this.lookup.dispose();
     this.model.dispose();
     this.sheet.dispose();
+    this.hull.dispose();
     this.flat.dispose();
     this.marks.dispose();
     this.wires.dispose();

@@ -6,7 +6,7 @@ import type { SheetMove } from '../../../core/unwrap';
 import type { SheetCopy } from '../../project';
 import type { CameraPose, ReachMap } from '../../../core/engine';
 import { isShown, paneRect, type Pane, type PaneKind, type Panes } from '../../shared/panes';
-import type { CheckLights } from '../../shared/shown';
+import type { CheckLights, ToonLook } from '../../shared/shown';
 import type { Mode, ModelLook } from '../gl/model-pass';
 import type { Segments } from '../gl/segment-mesh';
 import { StageRenderer, type ModelView } from '../gl/stage-renderer';
@@ -21,6 +21,7 @@ export interface StageSettings {
   readonly panes: Panes;
   readonly mode: Mode;
   readonly lights: CheckLights;
+  readonly toon: ToonLook;
   readonly exact: boolean;
   /** Nothing is painted and no part has a colour yet. */
   readonly isUntouched: boolean;
@@ -361,9 +362,9 @@ export class StageView {
   }
 
   private lookOf(mode: Mode): ModelLook {
-    const { lights, exact, ground } = this.settings;
+    const { lights, toon, exact, ground } = this.settings;
     const { leastLevel } = this.renderer.sheets;
-    return { mode, lights, exact, leastLevel, ground, outlined: this.outlined, isBare: this.isBare };
+    return { mode, lights, toon, exact, leastLevel, ground, outlined: this.outlined, isBare: this.isBare };
   }
 
   private drawNow(): void {
