@@ -82,8 +82,34 @@ await take('match');
 await page.mouse.move(300, 20);
 await go('Deliver');
 await take('deliver');
+await go('Paint');
+await chip(page, 'Front');
+await chip(page, 'Toon');
+await page.waitForTimeout(1500);
+await take('toon');
+await chip(page, 'Unlit');
 await page.waitForTimeout(3500);
 await page.goto(address);
 await page.waitForTimeout(1500);
 await take('start');
+await chip(page, 'Fish lantern');
+await page.waitForURL(/\/paint$/);
+await page.waitForTimeout(4000);
+await page.locator('.swatch').nth(8).click();
+await page.keyboard.press('Shift+I');
+const fin = Array.from({ length: 25 }, (_, i): [number, number] => [
+  view.x + view.width * (0.32 + 0.3 * (i / 24)),
+  view.y + view.height * (0.47 - 0.05 * Math.sin((i / 24) * Math.PI * 3)),
+]);
+await page.mouse.move(...fin[0]!);
+await page.mouse.down();
+for (const [x, y] of fin) await page.mouse.move(x, y);
+await page.mouse.up();
+await page.waitForTimeout(900);
+await page.locator('.fold-title', { hasText: 'By itself' }).click();
+await chip(page, 'Contours');
+await page.waitForTimeout(1500);
+await chip(page, 'Change');
+await page.waitForTimeout(400);
+await take('ink');
 await browser.close();
