@@ -6,6 +6,7 @@ import { benchCues } from './cues';
 import { benchDab } from './dab';
 import { benchDrag } from './drag';
 import { benchFrames } from './frames';
+import { benchInk } from './ink';
 import { benchOcclusion } from './occlusion';
 import { benchRays } from './rays';
 import { benchRepaint } from './repaint';
@@ -26,6 +27,7 @@ const benches: Record<string, () => Row[] | Promise<Row[]>> = {
   build: benchBuild,
   storage: benchStorage,
   repaint: benchRepaint,
+  ink: benchInk,
   /** A recorded trace of painting: `npm run build` first. */
   frames: benchFrames,
   /** The built application: `npm run build` first. */

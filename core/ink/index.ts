@@ -3,6 +3,7 @@ export * from './bezier';
 export * from './fit';
 export * from './ground';
 export * from './trace';
+export * from './drawing';
 export * from './raster';
 export * from './edit';
 export * from './ink-lines';

@@ -2,7 +2,8 @@ import { hexToRgb } from '../color';
 import { TILE_TEXELS, type PlaceReader, type SurfaceMap } from '../surface';
 import { InkGround } from './ground';
 import type { InkLine } from './line';
-import { InkRaster, type Covered, type LineTexels } from './raster';
+import type { Covered } from './drawing';
+import { InkRaster, type LineTexels } from './raster';
 
 /** Draws lines, each once: as long as it is the same, so are its texels. */
 export class InkDrawer {

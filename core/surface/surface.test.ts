@@ -6,14 +6,18 @@ import {
   bleed,
   fromRows,
   GUTTER,
+  INSIDE,
   islandAt,
   measureSurface,
+  PlaceReader,
   texelIndex,
   texelPosition,
   tileToRows,
   TILE_BYTES,
   toRows,
   SubTileFinder,
+  texelsAtPlaces,
+  TILE_TEXELS,
   uvFigures,
 } from '.';
 import { seededRandom } from '../math';
@@ -203,5 +207,36 @@ describe('bleed', () => {
     bleed(rgba, known, 41, 1, 6);
     const filled = known.map((_, i) => (rgba[i * 4 + 3] ? 1 : 0)).reduce((a, b) => a + b, 0);
     expect(filled).toBe(13);
+  });
+});
+
+describe('the texel at a place', () => {
+  it('is the one whose middle lies there, on every triangle, on sheets of two sizes', () => {
+    const two = {
+      ...seamedFloor(),
+      parts: ['A', 'B'],
+      faceParts: Uint16Array.from([0, 0, 1, 1]),
+      partSheets: [0, 1],
+    };
+    for (const [mesh, sizes] of [
+      [ball(24, 12), [128]],
+      [two, [128, 64]],
+    ] as const) {
+      const map = measureSurface(mesh, sizes);
+      const at = texelsAtPlaces(map);
+      const places = new PlaceReader(map);
+      let asked = 0;
+      map.slotOfTile.forEach((slot, tile) => {
+        const p = slot >= 0 ? places.tile(tile) : null;
+        if (!p) return;
+        for (let i = 0; i < TILE_TEXELS; i += 7) {
+          const code = map.codes[slot * TILE_TEXELS + i]!;
+          if (code < 0 || (code & 3) !== INSIDE) continue;
+          asked++;
+          expect(at(code >> 2, [p.px[i]!, p.py[i]!, p.pz[i]!])).toBe(slot * TILE_TEXELS + i);
+        }
+      });
+      expect(asked).toBeGreaterThan(500);
+    }
   });
 });

@@ -52,7 +52,13 @@ test('the first start opens the painted demo, and it can be used at once', async
   // The form is measured once: after a reload it is there at once.
   await kept(page);
   await page.reload();
-  await expect(page.getByRole('navigation')).toContainText('3 layers', { timeout: 15_000 });
+  let isCast = false;
+  const trail = async (): Promise<string> => {
+    isCast ||= (await page.getByText('Casting rays').count()) > 0;
+    return (await page.getByRole('navigation').textContent()) ?? '';
+  };
+  await expect.poll(trail, { timeout: 60_000 }).toContain('3 layers');
+  expect(isCast).toBe(false);
 });
 
 test('the light is aimed by dragging on the model, as one step', async ({ page }) => {
