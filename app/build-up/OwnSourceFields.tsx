@@ -1,5 +1,5 @@
 import { Vector3 } from 'three';
-import type { OwnSource } from '../../core/engine';
+import { MOST_VIEWS, type OwnSource } from '../../core/engine';
 import { useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { percent, ShareSlider, Slider } from '../shared/Slider';
@@ -150,7 +150,7 @@ function ContourFields({
           title="As the model is looked at now"
           onClick={() =>
             view &&
-            views.length < 6 &&
+            views.length < MOST_VIEWS &&
             onChange({ ...from, views: [...views, viewNow(view, `View ${views.length + 1}`)] }, null)
           }
         >

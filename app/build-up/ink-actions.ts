@@ -52,13 +52,21 @@ export async function putLines(
   put: readonly InkWish[],
   { remove = [], gesture = null }: { remove?: readonly number[]; gesture?: string | null } = {},
 ): Promise<readonly number[] | null> {
-  const layer = inkLayer()?.id ?? (await newInkLayer(session));
+  const layer = inkLayer()?.id ?? (await oneNewLayer(session));
   if (layer === null) return null;
   const done = await session.command(
     { do: 'edit-ink', layer, put: put.map((line) => ({ ...line })), remove: [...remove] },
     gesture,
   );
   return done?.ids ?? null;
+}
+
+/** A layer that is being made: lines that are drawn meanwhile go into it too. */
+let making: Promise<number | null> | null = null;
+
+function oneNewLayer(session: Session): Promise<number | null> {
+  making ??= newInkLayer(session).finally(() => (making = null));
+  return making;
 }
 
 async function newInkLayer(session: Session): Promise<number | null> {

@@ -2,30 +2,19 @@ import { Dropdown } from 'react-bootstrap';
 import { BearingSliders } from '../shared/BearingSliders';
 import { Chip } from '../shared/Chip';
 import { ColorField } from '../shared/ColorField';
-import { useTip } from '../shared/commands';
 import { FixedMenu } from '../shared/FixedMenu';
 import { PLAIN_LIGHTS } from '../shared/shown';
 import { useUi } from '../shared/ui-store';
+import { MoveLamp } from './MoveLamp';
 
 /** The lamps of the lit check. They light nothing but the picture; paint stays as it is. */
 export function LampControls() {
   const lights = useUi((s) => s.checkLights);
-  const aims = useUi((s) => s.aiming === 'check');
-  const tip = useTip();
   const change = (patch: Partial<typeof lights>): void =>
     useUi.setState((s) => ({ checkLights: { ...s.checkLights, ...patch } }));
   return (
     <span className="lamps" role="group" aria-label="Lamps of the lit check">
-      <Chip
-        on={aims}
-        title={tip(
-          'Drag on the model: the lamp shines straight onto the place under the pointer',
-          'check-lamp',
-        )}
-        onClick={() => useUi.setState({ aiming: aims ? null : 'check' })}
-      >
-        Move the lamp
-      </Chip>
+      <MoveLamp />
       <Dropdown>
         <Dropdown.Toggle as="button" type="button" className="chip" title="Where the lamp stands, in figures">
           Place

@@ -2,31 +2,20 @@ import { Dropdown } from 'react-bootstrap';
 import { BearingSliders } from '../shared/BearingSliders';
 import { Chip } from '../shared/Chip';
 import { ColorField } from '../shared/ColorField';
-import { useTip } from '../shared/commands';
 import { FixedMenu } from '../shared/FixedMenu';
 import { ShareSlider, Slider } from '../shared/Slider';
 import { useUi } from '../shared/ui-store';
+import { MoveLamp } from './MoveLamp';
 
 /** How the toon view lights and outlines the model. It changes nothing but the picture. */
 export function ToonControls() {
   const toon = useUi((s) => s.toon);
   const lights = useUi((s) => s.checkLights);
-  const aims = useUi((s) => s.aiming === 'check');
-  const tip = useTip();
   const change = (patch: Partial<typeof toon>): void =>
     useUi.setState((s) => ({ toon: { ...s.toon, ...patch } }));
   return (
     <span className="lamps" role="group" aria-label="Toon view">
-      <Chip
-        on={aims}
-        title={tip(
-          'Drag on the model: the lamp shines straight onto the place under the pointer',
-          'check-lamp',
-        )}
-        onClick={() => useUi.setState({ aiming: aims ? null : 'check' })}
-      >
-        Move the lamp
-      </Chip>
+      <MoveLamp />
       {[2, 3, 4].map((tones) => (
         <Chip
           key={tones}

@@ -197,7 +197,7 @@ describe('an ink layer', () => {
     expect(picture(engine)).toBe(dark);
   });
 
-  it('is merged into paint, and can be masked, like any other', () => {
+  it('is merged into paint like any other', () => {
     const { engine, layer } = inkOn();
     engine.apply({ do: 'edit-ink', layer, put: [put(across(0))] });
     const before = picture(engine);
