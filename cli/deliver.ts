@@ -1,6 +1,19 @@
 import { join } from 'node:path';
-import { engineAtSize, flattenAlbedo, nodesOf, readProjectFile } from '../core/engine';
-import { encodePng, writeUnlitGlb } from '../core/formats';
+import {
+  compositeDetail,
+  detailReport,
+  engineAtSize,
+  finishAlbedo,
+  flattenAlbedo,
+  flattenSurface,
+  hasDetails,
+  inChannels,
+  nodesOf,
+  readProjectFile,
+  USUAL_CHANNELS,
+  type Engine,
+} from '../core/engine';
+import { encodePng, writeUnlitGlb, type GlbDetail } from '../core/formats';
 import { createWasmKernels } from '../core/kernels';
 import { contentHash } from '../core/math';
 import { sizeOption, readBytes, readOptions, textOption, type Terminal } from './options';
@@ -29,10 +42,12 @@ export async function runDeliver(args: readonly string[], terminal: Terminal): P
     return at + p.rgba.length;
   }, 0);
   const pngs = pictures.map((p) => encodePng(p));
+  const detail = hasDetails(document.layers) ? detailOf(engine) : null;
   const report = {
     layers: [...nodesOf(document.layers)].length,
     strokes: [...data.strokes.values()].reduce((sum, list) => sum + list.length, 0),
     texelHash: contentHash(all),
+    ...(detail && { detail: detail.says }),
     seconds: Math.round(performance.now() - began) / 1000,
   };
   await makeFolder(out);
@@ -42,9 +57,24 @@ export async function runDeliver(args: readonly string[], terminal: Terminal): P
         join(out, pngs.length > 1 ? `albedo-${k + 1}.png` : 'albedo.png'),
         png,
       ]),
-      [join(out, 'model.glb'), await writeUnlitGlb(data.mesh, document.name, pngs)],
+      ...(detail?.pngs ?? []).map((png, k): [string, Uint8Array] => [
+        join(out, pngs.length > 1 ? `detail-${k + 1}.png` : 'detail.png'),
+        png,
+      ]),
+      [join(out, 'model.glb'), await writeUnlitGlb(data.mesh, document.name, pngs, detail ?? undefined)],
       [join(out, 'report.json'), `${JSON.stringify(report, null, 2)}\n`],
     ]),
   );
   terminal.out(`${JSON.stringify(report)}\n`);
+}
+
+/** The detail sheets as the application delivers them where nothing else is chosen. */
+function detailOf(engine: Engine): GlbDetail {
+  const { surface } = engine;
+  const pngs = surface.sheets.map(({ size }, sheet) => {
+    const rows = compositeDetail(engine, sheet);
+    const whole = finishAlbedo(flattenSurface(surface, sheet), rows, { size, bleed: Infinity });
+    return encodePng(inChannels(whole, USUAL_CHANNELS));
+  });
+  return { pngs, says: detailReport(USUAL_CHANNELS) };
 }

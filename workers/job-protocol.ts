@@ -4,6 +4,7 @@ import type {
   Carried,
   CarryInput,
   DeliveredAlpha,
+  DetailChannels,
   FlattenSurface,
   ProjectData,
   Recipe,
@@ -12,12 +13,14 @@ import type {
 } from '../core/engine';
 import type {
   Companions,
+  GlbDetail,
   ImportedModel,
   ImportedPaint,
   LayoutStyle,
   NamedColor,
   Picture,
 } from '../core/formats';
+import type { LightPlan } from '../core/light';
 import type { Mesh, UvMesh } from '../core/mesh';
 import type { SurfaceMap } from '../core/surface';
 import type {
@@ -133,7 +136,27 @@ export type JobMethods = {
     };
     result: Uint8Array;
   };
-  unlitGlb: { params: { mesh: UvMesh; name: string; pngs: readonly Uint8Array[] }; result: Uint8Array };
+  /** The detail sheet of one sheet. `rows`: as `compositeDetail` gives them. */
+  detailPng: {
+    params: {
+      surface: FlattenSurface;
+      rows: Uint8Array;
+      size: number;
+      bleed: number;
+      channels: DetailChannels;
+    };
+    result: Uint8Array;
+  };
+  /** `detail`: the detail sheets, and what is told of them; null: none. */
+  unlitGlb: {
+    params: { mesh: UvMesh; name: string; pngs: readonly Uint8Array[]; detail: GlbDetail | null };
+    result: Uint8Array;
+  };
+  /** A model's normals as a light plan sees them. `regions`: the triangles of those that the plan names. */
+  plannedNormals: {
+    params: { mesh: UvMesh; plan: LightPlan; regions: readonly (readonly [number, readonly number[]])[] };
+    result: Float32Array;
+  };
   /** A layout as a picture. */
   layoutPng: { params: { mesh: UvMesh; style: LayoutStyle }; result: Uint8Array };
   palettePng: { params: { colors: readonly NamedColor[] }; result: Uint8Array };

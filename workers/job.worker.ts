@@ -16,6 +16,7 @@ import {
   brushPicture,
   carryPaint,
   finishAlbedo,
+  inChannels,
   MAX_PATTERN_SIDE,
   noLarger,
   packModel,
@@ -37,6 +38,7 @@ import {
   writeUnlitGlb,
   type Picture,
 } from '../core/formats';
+import { plannedNormals } from '../core/light';
 import { keptTip } from '../core/paint';
 import { meshHash, pieceOnSheet, triangleCount, type UvMesh } from '../core/mesh';
 import { sheetSpans, measureSurface, type SheetSize, TILE_TEXELS, type SurfaceMap } from '../core/surface';
@@ -225,7 +227,16 @@ function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
           finishAlbedo(surface, rows, { size, bleed, alpha, onProgress: (done) => emit('progress', done) }),
         ),
       ),
-    unlitGlb: async ({ mesh, name, pngs }) => handOver(await writeUnlitGlb(mesh, name, pngs)),
+    detailPng: ({ surface, rows, size, bleed, channels }) => {
+      const how = { size, bleed, onProgress: (done: number) => emit('progress', done) };
+      return handOver(encodePng(inChannels(finishAlbedo(surface, rows, how), channels)));
+    },
+    unlitGlb: async ({ mesh, name, pngs, detail }) =>
+      handOver(await writeUnlitGlb(mesh, name, pngs, detail ?? undefined)),
+    plannedNormals: ({ mesh, plan, regions }) => {
+      const faces = new Map(regions);
+      return plannedNormals(mesh, plan, (region) => faces.get(region) ?? []);
+    },
     layoutPng: ({ mesh, style }) => handOver(encodePng(layoutPicture(mesh, style))),
     palettePng: ({ colors }) => handOver(paletteStrip(colors)),
     readProject: ({ bytes }) => readProjectFile(bytes),

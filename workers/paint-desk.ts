@@ -45,6 +45,9 @@ const REST_MS = 120;
 /** What the first stroke needs is got ready when the picture has had so long to come, ms. */
 const READY_MS = 1500;
 
+/** All four sub-tiles of a tile. */
+const ALL_SUBS = 15;
+
 /** How often it is told how much is still to be composited. */
 const TELL_MS = 200;
 
@@ -259,6 +262,12 @@ export class PaintDesk {
     return changed;
   }
 
+  /** Begins or ends to tell the detail sheet's tiles. */
+  lookAtDetail(isLookedAt: boolean): void {
+    this.engine.lookAtDetail(isLookedAt);
+    this.schedule();
+  }
+
   setView(view: BuildUpView): void {
     this.engine.setView(view);
     this.schedule();
@@ -299,7 +308,7 @@ export class PaintDesk {
   private compositeSlice(): void {
     const { engine } = this;
     const dirty = engine.dirty();
-    if (dirty.length === 0) return;
+    if (dirty.length === 0) return this.compositeDetail();
     if (this.isCoarse) {
       this.sendCoarse();
       const wait = this.restsAt - performance.now();
@@ -324,10 +333,32 @@ export class PaintDesk {
     if (left === 0 || end > (this.pendingTold ?? 0) + TELL_MS) this.tellPending(left);
     if (left) return this.schedule();
     this.isCoarse = false;
+    if (engine.detail?.dirty().length) this.schedule();
     if (this.damaged) {
       this.emit('lost', { strokes: 0, tiles: this.damaged });
       this.damaged = 0;
     }
+  }
+
+  /** A slice of the detail sheet, when the albedo is done. */
+  private compositeDetail(): void {
+    const { detail } = this.engine;
+    const dirty = detail?.dirty() ?? [];
+    if (!detail || dirty.length === 0) return;
+    const end = performance.now() + SLICE_MS;
+    const tiles: number[] = [];
+    const tile = new Uint8Array(TILE_BYTES);
+    const pixels = new Uint8Array(Math.min(dirty.length, TILES_A_MESSAGE) * TILE_BYTES);
+    for (const t of dirty) {
+      if (tiles.length === TILES_A_MESSAGE || (tiles.length > 0 && performance.now() > end)) break;
+      detail.render(t, tile);
+      tileToRows(tile, pixels.subarray(tiles.length * TILE_BYTES, (tiles.length + 1) * TILE_BYTES));
+      tiles.push(t);
+    }
+    const sent = pixels.slice(0, tiles.length * TILE_BYTES);
+    const left = dirty.length - tiles.length;
+    this.emit('detail', { tiles, subs: tiles.map(() => ALL_SUBS), pixels: sent, left }, [sent.buffer]);
+    if (left) this.schedule();
   }
 
   private tellPending(left: number): void {

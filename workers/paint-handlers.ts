@@ -1,4 +1,4 @@
-import { compositeSheet } from '../core/engine';
+import { compositeDetail, compositeSheet, type Engine } from '../core/engine';
 import { CoreError } from '../core/errors';
 import { PaintDesk } from './paint-desk';
 import {
@@ -102,11 +102,11 @@ export function paintHandlers(emit: Emit<PaintEvents>): Handlers<PaintMethods> {
       desk.preview(layer, patch);
       return done;
     },
-    sheet: ({ sheet }) => {
-      if (!desk.engine.surface.sheets[sheet])
-        throw new CoreError('bad-argument', 'That sheet is no longer there.');
-      const rows = compositeSheet(desk.engine, sheet);
-      return new Transferred(rows, [rows.buffer as ArrayBuffer]);
+    sheet: ({ sheet }) => rowsOf(desk.engine, sheet, compositeSheet),
+    detailSheet: ({ sheet }) => rowsOf(desk.engine, sheet, compositeDetail),
+    lookAtDetail: ({ isLookedAt }) => {
+      desk.lookAtDetail(isLookedAt);
+      return done;
     },
     projectFile: () => {
       const bytes = desk.projectFile();
@@ -118,4 +118,15 @@ export function paintHandlers(emit: Emit<PaintEvents>): Handlers<PaintMethods> {
     },
     ping: () => done,
   };
+}
+
+/** @throws CoreError `bad-argument` if the sheet isn't there */
+function rowsOf(
+  engine: Engine,
+  sheet: number,
+  make: (engine: Engine, sheet: number) => Uint8Array,
+): Transferred<Uint8Array> {
+  if (!engine.surface.sheets[sheet]) throw new CoreError('bad-argument', 'That sheet is no longer there.');
+  const rows = make(engine, sheet);
+  return new Transferred(rows, [rows.buffer as ArrayBuffer]);
 }

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { cueSpec, type CueSpec } from '../core/cues';
 import {
   CHANNELS,
+  DETAILS,
   guardWishSchema,
   type AttachCommand,
   type BuildUpView,
@@ -103,8 +104,12 @@ export type PaintMethods = {
   view: { params: BuildUpView; result: null };
   /** Shows a layer with other settings for a while; null: as it is. */
   preview: { params: { layer: number; patch: NodePatch | null }; result: null };
-  /** The whole build-up on a sheet, rows from the top. */
+  /** All of the albedo on a sheet, rows from the top. */
   sheet: { params: { sheet: number }; result: Uint8Array };
+  /** The detail sheet of a sheet, rows from the top: a channel a mask. */
+  detailSheet: { params: { sheet: number }; result: Uint8Array };
+  /** Begins or ends to tell the detail sheet's tiles. */
+  lookAtDetail: { params: { isLookedAt: boolean }; result: null };
   /** The project as a file, from memory. */
   projectFile: { params: null; result: Uint8Array };
   /** Resolves when all is on disk, or can't be put there. */
@@ -142,6 +147,8 @@ export type PaintEvents = {
    * all sheets at that size, and 64 x 64 RGBA rows a tile.
    */
   coarse: { readonly stride: number; readonly tiles: readonly number[]; readonly pixels: Uint8Array };
+  /** Freshly composited tiles of the detail sheet, as `tiles`. */
+  detail: PaintEvents['tiles'];
   /** Tiles still to be composited. */
   pending: number;
   keep: KeepState;
@@ -185,5 +192,9 @@ export const strokeExtendParams = z.object({
     ),
   lift: z.boolean(),
 });
-export const viewParams = z.object({ alone: z.int().nullable(), maskOf: z.int().nullable() });
+export const viewParams = z.object({
+  alone: z.int().nullable(),
+  maskOf: z.int().nullable(),
+  detail: z.enum(DETAILS).nullable(),
+});
 export const cueParams = z.object({ spec: cueSpec, on: z.string(), values: z.instanceof(Uint16Array) });

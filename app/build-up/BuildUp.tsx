@@ -11,11 +11,12 @@ import {
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { useState } from 'react';
 import { Dropdown } from 'react-bootstrap';
-import { findNode, nodesOf } from '../../core/engine';
+import { DETAILS, findNode, nodesOf } from '../../core/engine';
 import { type Session, useActiveLight, useProject } from '../project';
+import { DETAIL_WORDS } from '../shared/detail-words';
 import { FixedMenu } from '../shared/FixedMenu';
 import { useUi } from '../shared/ui-store';
-import { addGroup, addOffer } from './layer-actions';
+import { addDetail, addGroup, addOffer } from './layer-actions';
 import { LayerInspector } from './LayerInspector';
 import { LayerMenu } from './LayerMenu';
 import { LayerRow } from './LayerRow';
@@ -80,6 +81,15 @@ export function BuildUp({ session }: { readonly session: Session }) {
                   Group
                   <small>layers laid down together</small>
                 </Dropdown.Item>
+                <div role="group" aria-label="Detail sheet">
+                  <Dropdown.Header role="presentation">Detail sheet, for toon shaders</Dropdown.Header>
+                  {DETAILS.map((detail) => (
+                    <Dropdown.Item key={detail} as="button" onClick={() => void addDetail(session, detail)}>
+                      {DETAIL_WORDS[detail][0]}
+                      <small>{DETAIL_WORDS[detail][1]}</small>
+                    </Dropdown.Item>
+                  ))}
+                </div>
               </FixedMenu>
             </Dropdown>
           </span>

@@ -1,7 +1,8 @@
-import { kindOf, LOCKS, type LayerNode, type Lock, type NodePatch } from '../../core/engine';
+import { DETAILS, kindOf, LOCKS, type LayerNode, type Lock, type NodePatch } from '../../core/engine';
 import { Form } from 'react-bootstrap';
 import { Chip } from '../shared/Chip';
-import type { Session } from '../project';
+import { type Session, useProject } from '../project';
+import { DETAIL_WORDS } from '../shared/detail-words';
 import { ShareSlider } from '../shared/Slider';
 import { toggleShown, useUi } from '../shared/ui-store';
 import { AdjustControls } from './AdjustControls';
@@ -31,6 +32,7 @@ const isDerived = (node: LayerNode): node is Derived =>
 /** Everything that can be set on the chosen layer. */
 export function LayerInspector({ session, node }: { readonly session: Session; readonly node: LayerNode }) {
   const isAlone = useUi((s) => s.shown.of === 'layer' && s.shown.layer === node.id);
+  const isRoot = useProject((s) => s.document?.layers.some((n) => n.id === node.id) ?? false);
   const change = (patch: NodePatch, gesture: string | null = null): void =>
     void session.command({ do: 'patch-layer', layer: node.id, patch }, gesture);
   return (
@@ -58,6 +60,29 @@ export function LayerInspector({ session, node }: { readonly session: Session; r
         >
           Isolated
         </Chip>
+      )}
+      {node.kind === 'group' && isRoot && (
+        <label className="field">
+          Goes into
+          <Form.Select
+            size="sm"
+            value={node.detail ?? ''}
+            onChange={(e) => change({ detail: DETAILS.find((d) => d === e.target.value) ?? null })}
+          >
+            <option value="">the albedo</option>
+            {DETAILS.map((detail) => (
+              <option key={detail} value={detail}>
+                the detail sheet: {DETAIL_WORDS[detail][0].toLowerCase()}
+              </option>
+            ))}
+          </Form.Select>
+        </label>
+      )}
+      {node.kind === 'group' && node.detail !== null && (
+        <p className="hint-line">
+          {DETAIL_WORDS[node.detail][0]}: {DETAIL_WORDS[node.detail][1]}. Greys count; the toon view shows
+          what they do.
+        </p>
       )}
       {node.kind === 'paint' && (
         <Form.Select

@@ -1,7 +1,10 @@
+import { DETAILS } from '../../core/engine';
 import { activeLight, activeNode, type Session } from '../project';
 import { inStages, type ListedCommand } from '../shared/commands';
+import { DETAIL_WORDS } from '../shared/detail-words';
 import { toggleShown, useUi } from '../shared/ui-store';
 import {
+  addDetail,
   addGroup,
   addOffer,
   addStep,
@@ -110,6 +113,12 @@ export function buildUpCommands(session: Session): ListedCommand[] {
         keys: '',
         run: () => changeMask(session, (mask) => mask.slice(0, -1)),
       },
+      ...DETAILS.map((detail) => ({
+        id: `layer-add-detail-${detail}`,
+        title: `Add to the detail sheet: ${DETAIL_WORDS[detail][0]}`,
+        keys: '',
+        run: () => void addDetail(session, detail),
+      })),
       { id: 'layer-new-group', title: 'Add a group', keys: '', run: () => void addGroup(session) },
       {
         id: 'layer-group',

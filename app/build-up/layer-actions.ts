@@ -6,6 +6,7 @@ import {
   nodesOf,
   placeOf,
   type Command,
+  type Detail,
   type LayerNode,
   type MaskStep,
   type NewLayer,
@@ -15,6 +16,8 @@ import {
 } from '../../core/engine';
 import { type Session, activeNode, useProject } from '../project';
 import { undoable } from '../shared/notify';
+import { DETAIL_WORDS } from '../shared/detail-words';
+import { newGesture } from '../shared/gesture';
 import type { Offer } from './layer-words';
 import { firstPattern } from './patterns';
 import { useUi, type EditTarget } from '../shared/ui-store';
@@ -32,6 +35,7 @@ export const choose = (id: number | null): void =>
   useUi.setState(({ shown }) => ({
     target: id === null ? null : { layer: id, channel: 'pixels' },
     alsoChosen: new Set(),
+    seesAlbedo: false,
     shown: id !== null && 'layer' in shown ? { ...shown, layer: id } : shown,
   }));
 
@@ -89,6 +93,22 @@ function freeName(name: string): string {
 
 export const addGroup = (session: Session): Promise<void> =>
   make(session, { do: 'add-group', name: 'Group', ...placeAbove() });
+
+/** A group that goes into a mask of the detail sheet, with a layer to paint on. */
+export async function addDetail(session: Session, detail: Detail): Promise<void> {
+  const at = useProject.getState().document?.layers.length ?? 0;
+  const [name] = DETAIL_WORDS[detail];
+  const gesture = newGesture();
+  const group = await session.command(
+    { do: 'add-group', name: freeName(name), detail, into: null, at },
+    gesture,
+  );
+  const into = group?.ids[0];
+  if (into === undefined) return;
+  const layer: NewLayer = { kind: 'paint', name: freeName(`${name}, painted`) };
+  const done = await session.command({ do: 'add-layer', layer, into, at: 0 }, gesture);
+  if (done?.ids[0] !== undefined) choose(done.ids[0]);
+}
 
 export async function groupChosen(session: Session): Promise<void> {
   const layers = chosenIds();

@@ -12,6 +12,7 @@ import {
 } from '../../core/engine';
 import { CUE_KINDS, OFFERED_CUES, cueSpec, type CueName, type CueSpec } from '../../core/cues';
 import { CUE_WORDS } from '../shared/cue-words';
+import { DETAIL_WORDS } from '../shared/detail-words';
 
 const CHANGE_NAMES: Record<Change['by'], string> = {
   oklch: 'hue and chroma',
@@ -71,7 +72,10 @@ export function describeNode(node: LayerNode, names: Names): string {
   const words: string[] = [];
   switch (node.kind) {
     case 'group':
-      words.push('group', node.layers.length === 0 ? 'empty' : `${node.layers.length} inside`);
+      words.push(
+        node.detail === null ? 'group' : `detail sheet: ${DETAIL_WORDS[node.detail][0].toLowerCase()}`,
+        node.layers.length === 0 ? 'empty' : `${node.layers.length} inside`,
+      );
       break;
     case 'wash': {
       const [first] = node.mask;

@@ -1,18 +1,22 @@
 import { Form } from 'react-bootstrap';
-import type { DeliveredAlpha } from '../../core/engine';
+import { hasDetails, type DeliveredAlpha } from '../../core/engine';
 import { type Session, useProject } from '../project';
 import {
   deliveredNames,
   OWN_SIZE,
   saveAlbedo,
+  saveDetail,
   saveModel,
   savePaletteStrip,
   savePaletteTokens,
   saveProject,
   saveRecipe,
+  saveReport,
+  saveToonModel,
   suitableSize,
   useDelivery,
 } from './deliveries';
+import { DetailFields } from './DetailFields';
 
 const SIZES = [512, 1024, 2048, 4096, 8192] as const;
 
@@ -116,6 +120,30 @@ export function DeliverPanel({ session }: { readonly session: Session }) {
         title="Unlit model"
         says={`${names.model}${several ? ', a material a sheet' : ' with the albedo'}`}
         onClick={() => void saveModel(session)}
+      />
+      {hasDetails(document.layers) && (
+        <>
+          <h2>Detail sheet</h2>
+          <DetailFields />
+          {sheets.map((sheet, i) => (
+            <Delivery
+              key={i}
+              title={several ? `Detail sheet: ${sheet.name}` : 'Detail sheet'}
+              says={names.detail[i]!}
+              onClick={() => void saveDetail(session, i)}
+            />
+          ))}
+          <Delivery
+            title="Model for a toon shader"
+            says={`${names.toon} with albedo and detail sheet`}
+            onClick={() => void saveToonModel(session)}
+          />
+        </>
+      )}
+      <Delivery
+        title="Report"
+        says={`${names.report}, what is delivered and how it is read`}
+        onClick={() => void saveReport()}
       />
       <h2>Palette</h2>
       <Delivery

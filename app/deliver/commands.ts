@@ -28,6 +28,24 @@ export const deliverCommands = (session: Session): ListedCommand[] => [
         run: () => deliveries().then((d) => d.saveModel(session)),
       },
       {
+        id: 'save-detail',
+        title: 'Download the detail sheet of every sheet',
+        keys: '',
+        run: () => deliveries().then((d) => d.saveDetail(session)),
+      },
+      {
+        id: 'save-toon-model',
+        title: 'Download the model for a toon shader',
+        keys: '',
+        run: () => deliveries().then((d) => d.saveToonModel(session)),
+      },
+      {
+        id: 'save-report',
+        title: 'Download the report of what is delivered',
+        keys: '',
+        run: () => deliveries().then((d) => d.saveReport()),
+      },
+      {
         id: 'save-palette-strip',
         title: 'Download the palette as a strip',
         keys: '',

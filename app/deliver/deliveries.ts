@@ -1,8 +1,15 @@
 import { create } from 'zustand';
-import { flattenSurface, type DeliveredAlpha, type ProjectDocument } from '../../core/engine';
+import {
+  type DeliveredAlpha,
+  type DetailChannels,
+  detailReport,
+  flattenSurface,
+  hasDetails,
+  type ProjectDocument,
+  USUAL_CHANNELS,
+} from '../../core/engine';
 import { CoreError, sentenceOf } from '../../core/errors';
 import { paletteTokens } from '../../core/formats';
-import { plannedNormals } from '../../core/light';
 import type { UvMesh } from '../../core/mesh';
 import { type Session, useProject } from '../project';
 import { download, fileNameOf } from '../shared/files';
@@ -21,6 +28,8 @@ interface DeliverHow {
   readonly alpha: DeliveredAlpha;
   /** Id of the light plan whose normals the model leaves with; null: its own. */
   readonly normalsOf: number | null;
+  /** Which mask of the detail sheet goes into which channel. */
+  readonly channels: DetailChannels;
 }
 
 export const useDelivery = create<DeliverHow>(() => ({
@@ -28,6 +37,7 @@ export const useDelivery = create<DeliverHow>(() => ({
   bleed: Infinity,
   alpha: 'opaque',
   normalsOf: null,
+  channels: USUAL_CHANNELS,
 }));
 
 /** The size at which sheets leave, if nothing else is wanted: each its own where there are several, never less than 512. */
@@ -37,11 +47,16 @@ export const suitableSize = (sheets: ProjectDocument['sheets']): number =>
 /** Names of the files that a project leaves as. */
 export function deliveredNames({ name, sheets }: Pick<ProjectDocument, 'name' | 'sheets'>) {
   const own = fileNameOf(name);
+  const ofSheets = (what: string): string[] =>
+    sheets.map((sheet) =>
+      sheets.length > 1 ? `${own}-${fileNameOf(sheet.name)}-${what}.png` : `${own}-${what}.png`,
+    );
   return {
-    albedo: sheets.map((sheet) =>
-      sheets.length > 1 ? `${own}-${fileNameOf(sheet.name)}-albedo.png` : `${own}-albedo.png`,
-    ),
+    albedo: ofSheets('albedo'),
+    detail: ofSheets('detail'),
     model: `${own}.glb`,
+    toon: `${own}-toon.glb`,
+    report: `${own}-report.json`,
     strip: `${own}-palette.png`,
     tokens: `${own}-palette.json`,
     project: `${own}.zip`,
@@ -82,49 +97,101 @@ async function allMeasured(signal: AbortSignal): Promise<void> {
 }
 
 /** The model with the normals that a light plan lights it by, where that is wanted. */
-function withNormals(mesh: UvMesh): UvMesh {
+async function withNormals(mesh: UvMesh): Promise<UvMesh> {
   const { document } = useProject.getState();
   const { normalsOf } = useDelivery.getState();
   const plan = document?.lights.find((l) => l.id === normalsOf)?.plan;
   if (!plan) return mesh;
-  const facesOf = (id: number): readonly number[] => document?.regions.find((r) => r.id === id)?.faces ?? [];
-  return { ...mesh, normals: plannedNormals(mesh, plan, facesOf) };
+  const regions = (document?.regions ?? []).map(({ id, faces }) => [id, faces] as const);
+  return { ...mesh, normals: await jobPool.run('plannedNormals', { mesh, plan, regions }) };
 }
 
-async function albedo(session: Session, sheet: number): Promise<Uint8Array> {
+async function flattened(session: Session, sheet: number, what: 'albedo' | 'detail'): Promise<Uint8Array> {
   const { surface, document } = useProject.getState();
-  const { size: wanted, bleed, alpha } = useDelivery.getState();
+  const { size: wanted, bleed, alpha, channels } = useDelivery.getState();
   if (!surface || !document)
     throw new CoreError('bad-argument', 'The surface is still being measured. Try again in a moment.');
-  return withTask('Flattening the albedo', async (signal, onProgress) => {
+  const title = what === 'albedo' ? 'Flattening the albedo' : 'Flattening the detail sheet';
+  return withTask(title, async (signal, onProgress) => {
     await allMeasured(signal);
-    const rows = await session.sheetRows(sheet);
+    const rows = await (what === 'albedo' ? session.sheetRows(sheet) : session.detailRows(sheet));
     if (!rows) throw new CoreError('cancelled', 'The picture could not be flattened. Try again.');
     const own = flattenSurface(surface, sheet);
     const size = wanted ?? suitableSize(document.sheets);
-    return jobPool.run(
-      'albedoPng',
-      { surface: own, rows, size: size || own.size, bleed, alpha },
-      { signal, onProgress },
-    );
+    const how = { surface: own, rows, size: size || own.size, bleed };
+    return what === 'albedo'
+      ? jobPool.run('albedoPng', { ...how, alpha }, { signal, onProgress })
+      : jobPool.run('detailPng', { ...how, channels }, { signal, onProgress });
   });
+}
+
+/** The same of every sheet. */
+async function everySheet(session: Session, what: 'albedo' | 'detail'): Promise<Uint8Array[]> {
+  const pngs: Uint8Array[] = [];
+  const { sheets } = useProject.getState().document!;
+  for (const sheet of sheets.keys()) pngs.push(await flattened(session, sheet, what));
+  return pngs;
 }
 
 /** @param only the number of one sheet; left out: all of them */
 export const saveAlbedo = (session: Session, only?: number): Promise<void> =>
   guarded(async ({ sheets }, names) => {
     for (const sheet of only === undefined ? sheets.keys() : [only]) {
-      download(names.albedo[sheet]!, await albedo(session, sheet), 'image/png');
+      download(names.albedo[sheet]!, await flattened(session, sheet, 'albedo'), 'image/png');
     }
   });
 
 export const saveModel = (session: Session): Promise<void> =>
-  guarded(async ({ name, sheets }, names) => {
-    const pngs: Uint8Array[] = [];
-    for (const sheet of sheets.keys()) pngs.push(await albedo(session, sheet));
-    const mesh = withNormals(useProject.getState().mesh!);
-    const glb = await jobPool.run('unlitGlb', { mesh, name, pngs });
+  guarded(async ({ name }, names) => {
+    const pngs = await everySheet(session, 'albedo');
+    const mesh = await withNormals(useProject.getState().mesh!);
+    const glb = await jobPool.run('unlitGlb', { mesh, name, pngs, detail: null });
     download(names.model, glb, 'model/gltf-binary');
+  });
+
+const NO_DETAIL = 'There is no detail sheet yet. Add one to the build-up: Add, Detail sheet.';
+
+/** @param only the number of one sheet; left out: all of them */
+export const saveDetail = (session: Session, only?: number): Promise<void> =>
+  guarded(async ({ sheets, layers }, names) => {
+    if (!hasDetails(layers)) return notify(NO_DETAIL);
+    for (const sheet of only === undefined ? sheets.keys() : [only]) {
+      download(names.detail[sheet]!, await flattened(session, sheet, 'detail'), 'image/png');
+    }
+  });
+
+/** The model with albedo and detail sheet, and a report of what is where. */
+export const saveToonModel = (session: Session): Promise<void> =>
+  guarded(async ({ name, layers }, names) => {
+    if (!hasDetails(layers)) return notify(NO_DETAIL);
+    const pngs = await everySheet(session, 'albedo');
+    const says = detailReport(useDelivery.getState().channels);
+    const detail = { pngs: await everySheet(session, 'detail'), says };
+    const mesh = await withNormals(useProject.getState().mesh!);
+    const glb = await jobPool.run('unlitGlb', { mesh, name, pngs, detail });
+    download(names.toon, glb, 'model/gltf-binary');
+  });
+
+/** What is delivered and how it is to be read, as JSON. */
+export const saveReport = (): Promise<void> =>
+  guarded(async (document, names) => {
+    const { size, bleed, alpha, normalsOf, channels } = useDelivery.getState();
+    const wanted = size ?? suitableSize(document.sheets);
+    const report = {
+      project: document.name,
+      sheets: document.sheets.map((sheet, k) => ({
+        name: sheet.name,
+        size: wanted || sheet.size,
+        albedo: names.albedo[k],
+        ...(hasDetails(document.layers) && { detail: names.detail[k] }),
+      })),
+      bleed: Number.isFinite(bleed) ? bleed : 'whole sheet',
+      alpha,
+      normals: document.lights.find((l) => l.id === normalsOf)?.name ?? 'the model’s own',
+      ...(hasDetails(document.layers) && { detail: detailReport(channels) }),
+    };
+    download(names.report, `${JSON.stringify(report, null, 2)}\n`, 'application/json');
+    return Promise.resolve();
   });
 
 export const savePaletteStrip = (): Promise<void> =>

@@ -9,4 +9,5 @@ export { isUntouchedProject, useProject, type ProjectView } from './project-stor
 export * from './regions';
 export { Session } from './session';
 export * from './sheet-actions';
+export * from './shown-detail';
 export { SheetCopy } from './sheet-copy';

@@ -42,6 +42,8 @@ import { withTask } from '../shared/tasks';
 export class Session {
   readonly project: string;
   sheet: SheetCopy | null = null;
+  /** The picture of the detail sheet, as long as it is looked at. */
+  detail: SheetCopy | null = null;
   private readonly ended = new AbortController();
   private readonly link: PaintLink;
   private readonly cues: CueRunner;
@@ -56,6 +58,7 @@ export class Session {
   /** Keys of the cues that the build-up is made from. */
   private used: ReadonlySet<string> = new Set();
   private readonly onSheet = new Set<(sheet: SheetCopy) => void>();
+  private readonly onDetail = new Set<(detail: SheetCopy | null) => void>();
 
   constructor(project: string) {
     this.project = project;
@@ -72,6 +75,7 @@ export class Session {
         },
         model: (model) => this.takeModel(model),
         tiles: (fresh) => this.sheet?.take(fresh),
+        detail: (fresh) => this.detail?.take(fresh),
         coarse: (fresh) => this.sheet?.takeCoarse(fresh),
         pending: (pending) => this.tell({ pending }),
         lost: tellLost,
@@ -165,6 +169,7 @@ export class Session {
   private useModel(model: ModelState): void {
     this.model = model;
     this.sheet = new SheetCopy(model.surface.sheets);
+    if (this.detail) this.useDetail(new SheetCopy(model.surface.sheets));
     this.cues.useModel(model);
   }
 
@@ -185,6 +190,16 @@ export class Session {
     const { document, missingCues } = useProject.getState();
     if (document) this.cues.want(missingCues, this.used, document);
     if (this.view !== WHOLE_BUILD_UP) void this.link.ask('view', this.view).catch(() => undefined);
+    if (this.detail) this.askForDetail(true);
+  }
+
+  private useDetail(detail: SheetCopy | null): void {
+    this.detail = detail;
+    for (const listener of this.onDetail) listener(detail);
+  }
+
+  private askForDetail(isLookedAt: boolean): void {
+    void this.asked.during(this.link.ask('lookAtDetail', { isLookedAt })).catch(() => undefined);
   }
 
   // ---- what the interface asks for -----------------------------------------------------------------------------------
@@ -291,14 +306,26 @@ export class Session {
   /** Shows one step alone as a layer's mask, until `endTrial`. */
   tryMask(layer: number, step: MaskStep): void {
     this.preview(layer, { mask: [step] });
-    void this.asked.during(this.link.ask('view', { alone: null, maskOf: layer })).catch(() => undefined);
+    void this.asked
+      .during(this.link.ask('view', { ...WHOLE_BUILD_UP, maskOf: layer }))
+      .catch(() => undefined);
   }
   /** Shows again what is shown otherwise. */
   endTrial(): void {
     this.setView(this.view);
   }
+  /** Begins or ends to keep a picture of the detail sheet. */
+  lookAtDetail(isLookedAt: boolean): void {
+    if (isLookedAt === (this.detail !== null) || !this.sheet) return;
+    this.useDetail(isLookedAt ? new SheetCopy(this.sheet.sheets) : null);
+    this.askForDetail(isLookedAt);
+  }
   sheetRows(sheet: number): Promise<Uint8Array | null> {
     return this.told(this.link.ask('sheet', { sheet }));
+  }
+  /** The detail sheet of a sheet, a channel a mask. */
+  detailRows(sheet: number): Promise<Uint8Array | null> {
+    return this.told(this.link.ask('detailSheet', { sheet }));
   }
   projectFile(): Promise<Uint8Array | null> {
     return this.told(this.link.ask('projectFile', null));
@@ -333,6 +360,13 @@ export class Session {
     if (this.sheet && useProject.getState().status === 'ready') listener(this.sheet);
     this.onSheet.add(listener);
     return () => this.onSheet.delete(listener);
+  }
+
+  /** Calls back with the detail sheet's picture, now and whenever it is begun or ended. @returns stops it */
+  whenDetail(listener: (detail: SheetCopy | null) => void): () => void {
+    listener(this.detail);
+    this.onDetail.add(listener);
+    return () => this.onDetail.delete(listener);
   }
 
   /** How much of the model meets nothing of the denser one. @throws CoreError `bad-argument`, `cancelled` */

@@ -49,6 +49,10 @@ export interface ToonLook {
   /** Width of the outline, parts of the model's diagonal, and its colour. */
   readonly width: number;
   readonly outline: string;
+  /** What the paint becomes where it keeps a highlight. */
+  readonly highlight: string;
+  /** Lit by the normals of the light plan's stand-ins, where it has any. */
+  readonly standIns: boolean;
 }
 
 export const PLAIN_TOON: ToonLook = {
@@ -57,4 +61,6 @@ export const PLAIN_TOON: ToonLook = {
   shade: '#8f86b0',
   width: 0.004,
   outline: '#231b22',
+  highlight: '#fff6e0',
+  standIns: true,
 };

@@ -99,6 +99,8 @@ export interface Hand {
   readonly sheet: number;
   readonly shown: Shown;
   readonly light: PaintLight;
+  /** The albedo is shown though the chosen layer goes into the detail sheet. */
+  readonly seesAlbedo: boolean;
   readonly wires: boolean;
   /** The camera of the small second view. */
   readonly pinned: CameraPose | null;
@@ -183,6 +185,7 @@ export const EMPTY_HAND: Hand = {
   sheet: 0,
   shown: PAINT,
   light: 'unlit',
+  seesAlbedo: false,
   wires: false,
   pinned: null,
   picking: false,
@@ -243,6 +246,8 @@ const habitsSchema = z
       shade: hex,
       width: z.number().min(0).max(0.1),
       outline: hex,
+      highlight: hex.default(PLAIN_TOON.highlight),
+      standIns: z.boolean().default(true),
     }),
     pinnedHeight: z.number().int().min(32).max(512),
     floating: z

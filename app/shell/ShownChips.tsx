@@ -1,8 +1,9 @@
 import { HEATS } from '../../core/unwrap';
 import { findNode } from '../../core/engine';
-import { useProject } from '../project';
+import { useProject, useChosenDetail, useShownDetail } from '../project';
 import { Chip } from '../shared/Chip';
 import { useTip } from '../shared/commands';
+import { DETAIL_WORDS } from '../shared/detail-words';
 import { PAINT, shownLayer, type PaintLight } from '../shared/shown';
 import { useUi } from '../shared/ui-store';
 import { LampControls } from './LampControls';
@@ -26,6 +27,8 @@ export function ShownChips({ isOnLayout }: { readonly isOnLayout: boolean }) {
   const shown = useUi((s) => s.shown);
   const light = useUi((s) => s.light);
   const tip = useTip();
+  const chosen = useChosenDetail();
+  const detail = useShownDetail();
   const layer = shownLayer(shown);
   const name = useProject((s) => (layer === null ? '' : findNode(s.document?.layers ?? [], layer)?.name));
   return (
@@ -33,9 +36,9 @@ export function ShownChips({ isOnLayout }: { readonly isOnLayout: boolean }) {
       {LIGHTS.map(([key, title, says]) => (
         <Chip
           key={key}
-          on={shown.of === 'paint' && light === key}
+          on={shown.of === 'paint' && detail === null && light === key}
           title={tip(says, `look-${key}`)}
-          onClick={() => useUi.setState({ shown: PAINT, light: key })}
+          onClick={() => useUi.setState({ shown: PAINT, light: key, seesAlbedo: true })}
         >
           {title}
         </Chip>
@@ -63,8 +66,17 @@ export function ShownChips({ isOnLayout }: { readonly isOnLayout: boolean }) {
           {shown.of === 'mask' ? 'Mask' : 'Alone'}: {name} ×
         </Chip>
       )}
-      {shown.of === 'paint' && light === 'lit' && <LampControls />}
-      {shown.of === 'paint' && light === 'toon' && <ToonControls />}
+      {chosen !== null && (
+        <Chip
+          on={detail !== null}
+          title={`The mask of the detail sheet that the chosen layer goes into: ${DETAIL_WORDS[chosen][1]}`}
+          onClick={() => useUi.setState({ shown: PAINT, seesAlbedo: false })}
+        >
+          {DETAIL_WORDS[chosen][0]}
+        </Chip>
+      )}
+      {shown.of === 'paint' && detail === null && light === 'lit' && <LampControls />}
+      {shown.of === 'paint' && detail === null && light === 'toon' && <ToonControls />}
     </div>
   );
 }

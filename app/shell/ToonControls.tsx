@@ -1,5 +1,7 @@
 import { Dropdown } from 'react-bootstrap';
 import { BearingSliders } from '../shared/BearingSliders';
+import { hasDetails } from '../../core/engine';
+import { useActiveLight, useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { ColorField } from '../shared/ColorField';
 import { FixedMenu } from '../shared/FixedMenu';
@@ -11,6 +13,9 @@ import { MoveLamp } from './MoveLamp';
 export function ToonControls() {
   const toon = useUi((s) => s.toon);
   const lights = useUi((s) => s.checkLights);
+  const hasDetail = useProject((s) => hasDetails(s.document?.layers ?? []));
+  const plan = useActiveLight()?.plan;
+  const hasNormals = plan !== undefined && (plan.standIns.length > 0 || plan.calm > 0);
   const change = (patch: Partial<typeof toon>): void =>
     useUi.setState((s) => ({ toon: { ...s.toon, ...patch } }));
   return (
@@ -28,6 +33,22 @@ export function ToonControls() {
       ))}
       <ColorField label="Shade" color={toon.shade} onChange={(shade) => change({ shade })} />
       <ColorField label="Outline" color={toon.outline} onChange={(outline) => change({ outline })} />
+      {hasDetail && (
+        <ColorField
+          label="Highlight"
+          color={toon.highlight}
+          onChange={(highlight) => change({ highlight })}
+        />
+      )}
+      {hasNormals && (
+        <Chip
+          on={toon.standIns}
+          title="Lit by the normals of the light plan’s stand-ins, as the model can be delivered with them"
+          onClick={() => change({ standIns: !toon.standIns })}
+        >
+          Stand-ins
+        </Chip>
+      )}
       <Dropdown autoClose="outside">
         <Dropdown.Toggle
           as="button"

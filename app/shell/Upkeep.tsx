@@ -1,6 +1,6 @@
 import { useEffect } from 'react';
 import { findNode, kindOf, layersOf } from '../../core/engine';
-import { type Session, useProject } from '../project';
+import { type Session, useLooksAtDetail, useProject, useShownDetail } from '../project';
 import { NO_CHOICE, useFaceChoice } from '../shared/face-choice';
 import { store } from '../shared/platform';
 import { shownLayer } from '../shared/shown';
@@ -54,13 +54,17 @@ function useFacesThere(): void {
 /** The paint worker composites what is looked at. */
 function useShownLayer(session: Session): void {
   const shown = useUi((s) => s.shown);
+  const detail = useShownDetail();
+  const looksAtDetail = useLooksAtDetail();
   useEffect(() => {
     const layer = shownLayer(shown);
     session.setView({
       alone: shown.of === 'layer' ? layer : null,
       maskOf: shown.of === 'mask' ? layer : null,
+      detail,
     });
-  }, [session, shown]);
+  }, [session, shown, detail]);
+  useEffect(() => session.lookAtDetail(looksAtDetail), [session, looksAtDetail]);
 }
 
 /** The picture on the start page follows the painting. */
@@ -68,8 +72,9 @@ function useStartPicture(id: string, room: Room): void {
   const isReady = useProject((s) => s.status === 'ready' && s.pending === 0);
   const document_ = useProject((s) => s.document);
   const strokes = useProject((s) => s.strokes);
+  const detail = useShownDetail();
   useEffect(() => {
-    if (!isReady) return;
+    if (!isReady || detail !== null) return;
     const timer = setTimeout(() => {
       if (shownLayer(useUi.getState().shown) !== null || useProject.getState().follows) return;
       void room.view
@@ -78,5 +83,5 @@ function useStartPicture(id: string, room: Room): void {
         .catch(() => undefined);
     }, PICTURE_AFTER_MS);
     return () => clearTimeout(timer);
-  }, [isReady, document_, strokes, id, room]);
+  }, [isReady, document_, strokes, detail, id, room]);
 }

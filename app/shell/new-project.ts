@@ -169,7 +169,15 @@ function withTradeOrder(fresh: ProjectDocument, colors: ImportedPaint['colors'])
   const parts = fresh.nextId;
   const node = { ...NODE_DEFAULTS, mask: [] };
   const paint = (id: number, name: string): LayerNode => ({ ...node, kind: 'paint', id, name });
-  const form: LayerNode = { ...node, kind: 'group', id: parts, name: 'Form', isolated: false, layers: [] };
+  const form: LayerNode = {
+    ...node,
+    kind: 'group',
+    id: parts,
+    name: 'Form',
+    isolated: false,
+    detail: null,
+    layers: [],
+  };
   return {
     ...fresh,
     layers: [

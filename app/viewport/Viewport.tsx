@@ -1,7 +1,8 @@
 import './viewport.css';
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
-import { isUntouchedProject, type Session, useActiveSheet, useProject } from '../project';
+import { isUntouchedProject, type Session, useActiveSheet, useProject, useShownDetail } from '../project';
 import { useLayout } from '../shared/layout-store';
+import { notify } from '../shared/notify';
 import { isOfLayout, PAINT, shownLayer } from '../shared/shown';
 import { useUi } from '../shared/ui-store';
 import { Divider } from './Divider';
@@ -17,6 +18,7 @@ import { useLayoutMarks } from './view/layout-marks';
 import type { Hit } from './view/picker';
 import { useRoom, useTool, useView } from './view/room';
 import { hasSameForm } from './view/same-form';
+import { useToonNormals } from './view/toon-normals';
 import { StageView, type StageSettings } from './view/stage-view';
 import { wiresOf } from './view/wires';
 
@@ -104,6 +106,12 @@ export function Viewport({ session, isOnLayout, onMenu, children }: Props) {
       stage.cameraMoved();
     });
     const stopSheet = session.whenSheet((sheet) => stage.setSheet(sheet));
+    const stopDetail = session.whenDetail((detail) => {
+      if (!stage.setDetail(detail))
+        notify(
+          'This browser’s graphics can’t show a detail sheet for so many sheets. The toon view shows the paint without it.',
+        );
+    });
     const stopSize = watchSize(host.current, (width, height) => stage.resize(width, height));
     const keys = (e: KeyboardEvent): void => {
       if (e.key !== 'Escape' || e.defaultPrevented || isElsewhere(e)) return;
@@ -115,6 +123,7 @@ export function Viewport({ session, isOnLayout, onMenu, children }: Props) {
       stopLink();
       stopSize();
       stopSheet();
+      stopDetail();
       control.dispose();
       stage.dispose();
       room.setView(null);
@@ -129,6 +138,7 @@ export function Viewport({ session, isOnLayout, onMenu, children }: Props) {
     () => view?.setWires(settings.wires && mesh ? wiresOf(mesh) : null),
     [view, mesh, settings.wires],
   );
+  useToonNormals(view);
   useLayoutMarks(view, mesh, sizes, useShown(isOnLayout), isOnLayout);
 
   if (problem)
@@ -183,6 +193,7 @@ function useSettings(isOnLayout: boolean): StageSettings {
   const height = useUi((s) => s.pinnedHeight);
   const sheet = useActiveSheet()?.index ?? 0;
   const isUntouched = useProject(isUntouchedProject);
+  const detail = useShownDetail();
   const mode: Mode =
     shown.of === 'checker'
       ? 'checker'
@@ -190,7 +201,7 @@ function useSettings(isOnLayout: boolean): StageSettings {
         ? shown.heat === 'angle'
           ? 'heatOneWay'
           : 'heatBothWays'
-        : shownLayer(shown) !== null && shown.of === 'mask'
+        : detail !== null || (shownLayer(shown) !== null && shown.of === 'mask')
           ? 'unlit'
           : light;
   const pinned = useMemo(() => pose && { pose, height }, [pose, height]);

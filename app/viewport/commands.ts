@@ -2,14 +2,17 @@ import { inStages, type ListedCommand } from '../shared/commands';
 import { besidePane, nextPanes, onlyPane, PANE_KINDS, swapPanes } from '../shared/panes';
 import { PAINT, PLAIN_LIGHTS, type PaintLight } from '../shared/shown';
 import { useUi } from '../shared/ui-store';
-import { useProject } from '../project';
+import { seesAlbedo, useProject } from '../project';
 import { choosePart, chosenParts } from './input/part-tool';
 import type { Room } from './view/room';
 
 const PANE_WORDS = { model: 'model', sheet: 'sheet', reference: 'reference' } as const;
 
-const show = (light: PaintLight): void =>
-  useUi.setState((s) => ({ light: s.light === light && s.shown === PAINT ? 'unlit' : light, shown: PAINT }));
+/** Shows the albedo in a light; if it is shown so already, unlit again, or what of the detail sheet the hand works on. */
+function show(light: PaintLight): void {
+  const isShown = seesAlbedo() && useUi.getState().light === light;
+  useUi.setState({ shown: PAINT, light: isShown ? 'unlit' : light, seesAlbedo: !isShown });
+}
 
 /** Goes through the parts that are shown, round and round. */
 function stepPart(by: number): void {
@@ -27,7 +30,7 @@ export const viewCommands = (room: Room): ListedCommand[] => [
     id: 'look-unlit',
     title: 'Show the paint unlit',
     keys: 'u',
-    run: () => useUi.setState({ light: 'unlit', shown: PAINT }),
+    run: () => useUi.setState({ light: 'unlit', shown: PAINT, seesAlbedo: true }),
   },
   { id: 'look-lit', title: 'Show the lit check', keys: 'l', run: () => show('lit') },
   { id: 'look-toon', title: 'Show the toon view', keys: 'shift+t', run: () => show('toon') },
@@ -58,6 +61,7 @@ export const viewCommands = (room: Room): ListedCommand[] => [
       useUi.setState((s) => ({
         light: s.light === 'toon' ? 'toon' : 'lit',
         shown: PAINT,
+        seesAlbedo: true,
         aiming: s.aiming === 'check' ? null : 'check',
       })),
   },

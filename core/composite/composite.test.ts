@@ -148,7 +148,7 @@ function randomTree(
     if (depth < 3 && nodes > 2 && random() < 0.3) {
       const inside = 1 + Math.floor(random() * (nodes - 1));
       const layers = randomTree(random, colors, ids, inside, depth + 1);
-      out.push({ ...base, kind: 'group', isolated: random() < 0.5, layers });
+      out.push({ ...base, kind: 'group', isolated: random() < 0.5, detail: null, layers });
       nodes -= inside + 1;
       continue;
     }

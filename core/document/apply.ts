@@ -19,6 +19,7 @@ import {
 } from './layer-tree';
 import { layRecipe } from './lay-recipe';
 import { lightsOf, patternsOf, withoutRegion } from './layer-links';
+import { goesInto } from './detail';
 import { nodeSchema, type Group, type LayerNode, type ProjectDocument } from './schema';
 
 /** A document with a command done, and the ids that were given on the way, in order. */
@@ -59,7 +60,12 @@ function change(document: ProjectDocument, command: SingleCommand): Applied {
     case 'lay-recipe':
       return layRecipe(document, command.recipe, command.parts ?? null, command);
     case 'add-group':
-      return added(document, newGroup(nextId, command.name, []), command.into, command.at);
+      return added(
+        document,
+        { ...newGroup(nextId, command.name, []), detail: command.detail ?? null },
+        command.into,
+        command.at,
+      );
     case 'group-layers': {
       const chosen = allNodes(layers, command.layers);
       const { into, at } = placeOf(layers, chosen.at(-1)!.id);
@@ -81,6 +87,12 @@ function change(document: ProjectDocument, command: SingleCommand): Applied {
       const group = requireNode(layers, command.layer);
       if (group.kind !== 'group') {
         throw new CoreError('bad-argument', `“${group.name}” is not a group.`);
+      }
+      if (group.detail !== null) {
+        throw new CoreError(
+          'bad-argument',
+          `“${group.name}” goes into the detail sheet; without the group its layers would lie on the albedo. Move them out of it one by one, or let the group go into the albedo first.`,
+        );
       }
       const { into } = placeOf(layers, group.id);
       const next = changeLevel(layers, into, (level) =>
@@ -317,7 +329,7 @@ function change(document: ProjectDocument, command: SingleCommand): Applied {
       return added(document, newPaint(nextId, command.name), null, layers.length);
     case 'flatten':
       return {
-        document: { ...document, layers: [newPaint(nextId, command.name)], bases: [], nextId: nextId + 1 },
+        document: { ...document, ...flattened(document, newPaint(nextId, command.name)), nextId: nextId + 1 },
         ids: [nextId],
       };
     case 'edit-ink': {
@@ -348,6 +360,7 @@ const newGroup = (id: number, name: string, layers: readonly LayerNode[]): Group
   id,
   name,
   isolated: false,
+  detail: null,
   layers: [...layers],
 });
 
@@ -358,6 +371,15 @@ const newPaint = (id: number, name: string): Layer => ({
   id,
   name,
 });
+
+/** One layer for all of the albedo; the detail sheet stays as it is. */
+function flattened(document: ProjectDocument, layer: Layer): Pick<ProjectDocument, 'layers' | 'bases'> {
+  const layers = [layer, ...document.layers.filter((n) => goesInto(n) !== null)];
+  return {
+    layers: [...withoutMaskSteps(layers, layersGone(document.layers, layers))],
+    bases: basesOf(document, layers),
+  };
+}
 
 function added(document: ProjectDocument, node: LayerNode, into: number | null, at: number): Applied {
   const layers = [...insertNodes(document.layers, [node], { into, at })];

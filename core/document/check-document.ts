@@ -50,6 +50,10 @@ function findWrong(document: ProjectDocument): string | null {
   if (deepest) {
     return `Groups can lie ${MAX_DEPTH} deep; “${deepest.node.name}” would lie deeper. Take it out of a group first.`;
   }
+  const lost = nodes.find((n) => n.depth > 0 && n.node.kind === 'group' && n.node.detail !== null);
+  if (lost) {
+    return `“${lost.node.name}” goes into the detail sheet, so it must stand in the build-up itself. Take it out of the group that it lies in.`;
+  }
   const regions = new Set(document.regions.map((r) => r.id));
   const lights = new Set(document.lights.map((l) => l.id));
   const patterns = new Set(document.patterns.map((p) => p.id));

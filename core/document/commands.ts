@@ -6,6 +6,7 @@ import { CHANNELS, layerId, layerSchema, type Layer } from '../layers';
 import { lightPatch, lightPlan } from '../light';
 import { regionSchema } from '../region';
 import { strokeWishSchema } from '../paint';
+import { DETAILS } from './detail';
 import {
   cameraSchema,
   denseSchema,
@@ -77,7 +78,14 @@ const single = [
   z.strictObject({ do: z.literal('rename-project'), name: documentSchema.shape.name }),
   /** `copyPixelsOf`: a paint layer whose pixels the new one begins with. */
   z.strictObject({ do: z.literal('add-layer'), layer: newLayer, into, at, copyPixelsOf: id.optional() }),
-  z.strictObject({ do: z.literal('add-group'), name: nodeName, into, at }),
+  /** `detail`: it goes into that mask of the detail sheet. */
+  z.strictObject({
+    do: z.literal('add-group'),
+    name: nodeName,
+    detail: z.enum(DETAILS).exactOptional(),
+    into,
+    at,
+  }),
   /** Puts nodes into a new group, where the highest of them stands. */
   z.strictObject({ do: z.literal('group-layers'), layers: ids, name: nodeName }),
   /** Takes a group's nodes out of it; the group goes. */

@@ -1,6 +1,7 @@
 export * from './limits';
 export { freePlace } from './board';
 export * from './schema';
+export * from './detail';
 export * from './layer-tree';
 export * from './layer-links';
 export * from './measured-on';

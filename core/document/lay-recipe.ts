@@ -1,6 +1,7 @@
 import { base64ToBytes } from '../base64';
 import { kindOf, NODE_DEFAULTS, withNumber, type MaskStep } from '../layers';
 import { MAX_LIGHTS } from './limits';
+import { albedoNodes, goesInto } from './detail';
 import { changeNodes, insertNodes, type NodePlace } from './layer-tree';
 import type { RecipePattern } from './commands';
 import { patternOf } from './recipe';
@@ -77,6 +78,10 @@ export function layRecipe(
         },
       ]
     : [];
+  // What goes into the detail sheet stands by itself, kept to the same parts.
+  const details = layers
+    .filter((n) => goesInto(n) !== null)
+    .map((n) => ({ ...n, mask: [...n.mask, ...mask] }));
   const laid: Group = {
     ...NODE_DEFAULTS,
     kind: 'group',
@@ -84,14 +89,15 @@ export function layRecipe(
     name: recipe.name.slice(0, 80),
     mask,
     isolated: parts !== null,
-    layers: [...layers],
+    detail: null,
+    layers: [...albedoNodes(layers)],
   };
   return {
     document: {
       ...document,
       lights,
       patterns,
-      layers: [...insertNodes(document.layers, [laid], place)],
+      layers: [...insertNodes(document.layers, [laid], place), ...details],
       nextId,
     },
     ids: [group],

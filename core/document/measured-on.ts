@@ -1,11 +1,12 @@
 import { localColorsOf, type LocalColors, type LocalLayer } from '../layers';
 import type { Mesh } from '../mesh';
+import { albedoNodes } from './detail';
 import { layersOf } from './layer-tree';
 import type { ProjectDocument } from './schema';
 
 /** The layer whose colours count as those of the model: the lowest that holds local colours. */
 export const localLayerOf = ({ layers }: Pick<ProjectDocument, 'layers'>): LocalLayer | null => {
-  const found = layersOf(layers).find((l) => l.kind === 'local');
+  const found = layersOf(albedoNodes(layers)).find((l) => l.kind === 'local');
   return found?.kind === 'local' ? found : null;
 };
 

@@ -215,7 +215,7 @@ describe('a project and a recipe of the seventh form', () => {
       { kind: 'decal', decal: { lies: 'straight', words: null } },
     ]);
     const recipe = parseRecipe(JSON.parse(seventh('plate.recipe.json').toString()));
-    expect(recipe.version).toBe(5);
+    expect(recipe.version).toBe(6);
     expect(recipe.layers.at(-1)).toMatchObject({ kind: 'wash', mask: [{ cue: { fine: 0.5 } }] });
   });
 
@@ -326,7 +326,7 @@ describe('a project and a recipe of the fifth form', () => {
 
   it('its recipe brings the picture of its pattern along', () => {
     const recipe = parseRecipe(JSON.parse(fifth('plate.recipe.json').toString()));
-    expect(recipe.version).toBe(5);
+    expect(recipe.version).toBe(6);
     const [id] = recipe.patterns.map((p) => p.id);
     expect(decodePng(filesOfRecipe(recipe).get(id!)!)).toMatchObject({ width: 16, height: 16 });
   });

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { hexColor } from '../color';
+import { DETAILS } from './detail';
 import { layerId, layerSchemas, nodeBase, type Layer } from '../layers';
 import { lightPlan } from '../light';
 import { faceRunsSchema, MAX_SHEETS } from '../mesh';
@@ -19,13 +20,15 @@ import {
 } from './limits';
 
 /** The form of documents that is written. Older ones are brought up to it by migrate.ts. */
-export const DOCUMENT_VERSION = 9;
+export const DOCUMENT_VERSION = 10;
 
 const groupBase = z.strictObject({
   kind: z.literal('group'),
   ...nodeBase,
   /** Its layers are composited by themselves first; if not, they blend with what lies below the group. */
   isolated: z.boolean().default(false),
+  /** The mask of the detail sheet that it goes into; null: the albedo. Only what stands in the build-up itself may have one. */
+  detail: z.enum(DETAILS).nullable().default(null),
 });
 
 /** Layers that are laid down together. From the ground up. */

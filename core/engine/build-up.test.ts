@@ -123,7 +123,7 @@ describe('masks', () => {
     const valueAt = (mask: MaskStep[]): number => {
       engine.apply({ do: 'patch-layer', layer: LOCAL, patch: { mask } });
       measure(engine);
-      engine.setView({ alone: null, maskOf: LOCAL });
+      engine.setView({ alone: null, maskOf: LOCAL, detail: null });
       const tile = new Uint8Array(TILE_BYTES);
       engine.renderTile(2, tile);
       return tile[(texelIndex(128, 28, 77) % 4096) * 4]!;

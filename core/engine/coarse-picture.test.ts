@@ -122,9 +122,9 @@ describe('the picture with few texels', () => {
       return [...out.subarray(i * 4, i * 4 + 4)];
     };
     const whole = texel();
-    engine.setView({ alone: PAINT, maskOf: null });
+    engine.setView({ alone: PAINT, maskOf: null, detail: null });
     expect(texel()).toEqual([0, 0, 0, 0]);
-    engine.setView({ alone: null, maskOf: null });
+    engine.setView({ alone: null, maskOf: null, detail: null });
     expect(texel()).toEqual(whole);
   });
 

@@ -3,6 +3,7 @@ import {
   applyToDocument,
   requireNode,
   type Command,
+  type Detail,
   type LayerNode,
   type NodePatch,
   type ProjectDocument,
@@ -18,6 +19,7 @@ import type { Stroke, StrokeStyle } from '../paint';
 import type { PackedTiles, TileState } from '../pixels';
 import { TILE_BYTES, TILE_TEXELS, type SurfaceMap } from '../surface';
 import type { CoarsePicture } from './coarse-picture';
+import type { DetailPicture } from './detail-picture';
 import type { Commit, CommandResult } from './commit';
 import { checkAttached, type AttachCommand } from './attach';
 import { checkCommand, doCommand } from './do-command';
@@ -324,8 +326,7 @@ export class Engine {
    * @throws CoreError `bad-argument` if it was measured on another surface
    */
   setCue(spec: CueSpec, values: Uint16Array): void {
-    this.state.tiles.setCue(spec, values);
-    this.state.picture.refresh();
+    this.state.setCue(spec, values);
   }
 
   /** Takes finer values of a cue for some tiles, 4096 each. */
@@ -362,9 +363,19 @@ export class Engine {
     return this.state.picture.render(tile, out);
   }
 
-  /** Composites one tile of the whole build-up, whatever is shown: what is delivered. */
-  compositeTile(tile: number, out: Uint8Array): void {
-    this.state.picture.composite(tile, out);
+  /** The detail sheet's picture; null unless it is looked at. */
+  get detail(): DetailPicture | null {
+    return this.state.detail;
+  }
+
+  /** Begins or ends to keep the detail sheet's picture up to date. */
+  lookAtDetail(isLookedAt: boolean): void {
+    this.state.lookAtDetail(isLookedAt);
+  }
+
+  /** Composites one tile of all of the albedo, or of a mask of the detail sheet, whatever is shown: what is delivered. */
+  compositeTile(tile: number, out: Uint8Array, detail: Detail | null = null): void {
+    this.state.picture.composite(tile, out, detail);
   }
 
   /** Colour of a texel in the whole build-up. */

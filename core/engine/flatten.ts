@@ -1,6 +1,7 @@
 import type { Picture } from '../formats';
 import {
   bleed,
+  codesOfTile,
   GUTTER,
   INSIDE,
   texelIndex,
@@ -12,6 +13,8 @@ import {
   tileToRows,
   type SurfaceMap,
 } from '../surface';
+import { DETAILS } from '../document';
+import { putChannel } from './detail-values';
 import type { Engine } from './engine';
 import { resamplePicture } from './resample';
 
@@ -50,15 +53,35 @@ export function flattenAlbedo(engine: Engine, options: FlattenOptions, sheet = 0
   return finishAlbedo(flattenSurface(engine.surface, sheet), compositeSheet(engine, sheet), options);
 }
 
-/** The whole build-up at a sheet's own size, rows from the top, transparent where nothing lies. */
+/** All of the albedo at a sheet's own size, rows from the top, transparent where nothing lies. */
 export function compositeSheet(engine: Engine, sheet = 0): Uint8Array {
+  return sheetRows(engine, sheet, (tile, out) => engine.compositeTile(tile, out));
+}
+
+/**
+ * The detail sheet at a sheet's own size: red what darkens first, green the outline's width, blue what keeps a highlight; alpha 255
+ * where something lies.
+ */
+export function compositeDetail(engine: Engine, sheet = 0): Uint8Array {
+  const mask = new Uint8Array(TILE_BYTES);
+  return sheetRows(engine, sheet, (tile, out) => {
+    const codes = codesOfTile(engine.surface, tile);
+    DETAILS.forEach((detail, channel) => {
+      engine.compositeTile(tile, mask, detail);
+      putChannel(mask, detail, out, channel);
+    });
+    for (let i = 0; i < TILE_TEXELS; i++) out[i * 4 + 3] = codes && codes[i]! >= 0 ? 255 : 0;
+  });
+}
+
+function sheetRows(engine: Engine, sheet: number, make: (tile: number, out: Uint8Array) => void): Uint8Array {
   const { size, firstTile } = engine.surface.sheets[sheet]!;
   const rows = new Uint8Array(size * size * 4);
   const tile = new Uint8Array(TILE_BYTES);
   const tileRows = new Uint8Array(TILE_BYTES);
   for (let t = 0; t < tileCount(size); t++) {
     if (engine.surface.slotOfTile[firstTile + t]! < 0) continue;
-    engine.compositeTile(firstTile + t, tile);
+    make(firstTile + t, tile);
     tileToRows(tile, tileRows);
     const x = (t % tilesAcross(size)) * TILE;
     const y = Math.floor(t / tilesAcross(size)) * TILE;

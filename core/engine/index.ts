@@ -16,6 +16,7 @@ export * from './model-change';
 export { WHOLE_BUILD_UP, type BuildUpView } from './picture';
 export * from './draw-model';
 export * from './flatten';
+export * from './detail-channels';
 export * from './at-size';
 export type { StrokeSummary } from './film';
 export * from './measured-file';

@@ -47,12 +47,12 @@ describe('the build-up', () => {
     for (const spec of engine.missingCues()) engine.setCue(spec, measureCue(engine.surface, spec));
     const delivered = compositeSheet(engine);
     const tile = new Uint8Array(TILE_BYTES);
-    engine.setView({ alone: null, maskOf: 3 });
+    engine.setView({ alone: null, maskOf: 3, detail: null });
     engine.renderTile(0, tile);
     const inside = [...Array(4096).keys()].find((i) => faceAt(engine.surface, i) >= 0)! * 4;
     expect(tile[inside]).toBe(tile[inside + 1]);
     expect(tile[inside + 3]).toBe(255);
-    engine.setView({ alone: 3, maskOf: null });
+    engine.setView({ alone: 3, maskOf: null, detail: null });
     engine.renderTile(0, tile);
     expect([tile[inside], tile[inside + 1], tile[inside + 2]]).toEqual([0x20, 0x30, 0x40]);
     expect(compositeSheet(engine)).toEqual(delivered);

@@ -1,8 +1,9 @@
 import { ALL_SUBS, type CompositeStep, type Snapshot, type TileSource } from '../composite';
-import { findNode, nodesOf, type LayerNode, type ProjectDocument } from '../document';
+import { findNode, nodesFor, nodesOf, type Detail, type LayerNode, type ProjectDocument } from '../document';
 import { kindOf, ownerOfPlane, type Layer } from '../layers';
 import type { Kernels } from '../kernels';
 import { codesOfTile, filledTiles, TILE_BYTES, type SurfaceMap } from '../surface';
+import { putChannel } from './detail-values';
 import { differingSteps, planOf, type PlanStep } from './build-plan';
 import type { LayerTiles, PlanePixels } from './layer-tiles';
 
@@ -12,9 +13,11 @@ export interface BuildUpView {
   readonly alone: number | null;
   /** This node's mask as grey; its alpha where it has none. */
   readonly maskOf: number | null;
+  /** A mask of the detail sheet, as grey; null: the albedo. */
+  readonly detail: Detail | null;
 }
 
-export const WHOLE_BUILD_UP: BuildUpView = { alone: null, maskOf: null };
+export const WHOLE_BUILD_UP: BuildUpView = { alone: null, maskOf: null, detail: null };
 
 /** Results kept of what lies under the layer in hand: 64 KB and more each. */
 const MOST_SNAPSHOTS = 400;
@@ -27,6 +30,7 @@ export class Picture {
   private surface: SurfaceMap;
   private document: ProjectDocument;
   private plan: readonly PlanStep[];
+  private other: { readonly detail: Detail | null; readonly plan: readonly PlanStep[] } | null = null;
   private view_ = WHOLE_BUILD_UP;
   /** Tiles out of date, and which of their sub-tiles, bit k for sub-tile k. */
   private readonly stale = new Map<number, number>();
@@ -86,8 +90,13 @@ export class Picture {
 
   /** What is shown: the build-up, a node alone, or a mask. */
   setView(view: BuildUpView): void {
-    if (view.alone === this.view_.alone && view.maskOf === this.view_.maskOf) return;
+    const { alone, maskOf, detail } = this.view_;
+    if (view.alone === alone && view.maskOf === maskOf && view.detail === detail) return;
     this.view_ = view;
+    if (view.detail !== detail) {
+      this.plan = this.planNow();
+      this.snapshots.clear();
+    }
     this.markAll();
   }
 
@@ -131,20 +140,48 @@ export class Picture {
   render(tile: number, out: Uint8Array): number {
     const subs = this.stale.get(tile) ?? ALL_SUBS;
     this.stale.delete(tile);
-    const { alone, maskOf } = this.view_;
+    const { alone, maskOf, detail } = this.view_;
     const node = findNode(this.document.layers, maskOf ?? alone ?? -1);
     if (node && maskOf !== null) this.renderMask(node, tile, out);
     else if (node) this.kernels.composite(this.stepsOf(tile, this.planAlone(node)).steps, out);
     else {
       this.renderWhole(tile, out, subs);
-      return subs;
+      if (detail !== null) this.turnGrey(detail, tile, out);
+      return detail === null ? subs : ALL_SUBS;
     }
     return ALL_SUBS;
   }
 
-  /** One tile of the whole build-up, whatever is shown: what is delivered. */
-  composite(tile: number, out: Uint8Array): void {
-    this.kernels.composite(this.stepsOf(tile, this.plan).steps, out);
+  /** What is out of date of a tile was seen to otherwise. */
+  freshen(tile: number): void {
+    this.stale.delete(tile);
+  }
+
+  /**
+   * One tile of all that goes into the albedo, or into a mask of the detail sheet, whatever is shown: what is delivered.
+   *
+   * @param detail left out: what is shown
+   */
+  composite(tile: number, out: Uint8Array, detail = this.view_.detail): void {
+    const plan = detail === this.view_.detail ? this.plan : this.otherPlan(detail);
+    this.kernels.composite(this.stepsOf(tile, plan).steps, out);
+  }
+
+  /** The plan of what isn't shown, kept until the document is another one. */
+  private otherPlan(detail: Detail | null): readonly PlanStep[] {
+    if (this.other?.detail !== detail) this.other = { detail, plan: this.planFor(detail) };
+    return this.other.plan;
+  }
+
+  /** A mask of the detail sheet as values that are seen everywhere on the surface. */
+  private turnGrey(detail: Detail, tile: number, out: Uint8Array): void {
+    const codes = codesOfTile(this.surface, tile);
+    putChannel(out, detail, out, 0);
+    for (let i = 0; i < TILE_BYTES; i += 4) {
+      const isOn = codes !== null && codes[i >> 2]! >= 0;
+      out.fill(isOn ? out[i]! : 0, i, i + 3);
+      out[i + 3] = isOn ? 255 : 0;
+    }
   }
 
   /** One tile of one node alone, as it would be laid at full opacity. */
@@ -159,7 +196,12 @@ export class Picture {
   }
 
   private planNow(): PlanStep[] {
-    return planOf(this.document.layers, (node) => this.tiles.signature(node));
+    this.other = null;
+    return this.planFor(this.view_.detail);
+  }
+
+  private planFor(detail: Detail | null): PlanStep[] {
+    return planOf(nodesFor(this.document.layers, detail), (node) => this.tiles.signature(node));
   }
 
   private planAlone(node: LayerNode): PlanStep[] {

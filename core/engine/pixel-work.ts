@@ -1,7 +1,9 @@
 import { hexToRgb } from '../color';
 import { CoreError } from '../errors';
 import {
+  detailOf,
   findNode,
+  goesInto,
   levelOf,
   nodesOf,
   placeOf,
@@ -62,7 +64,7 @@ export function pixelWork(command: SingleCommand, work: Work): PixelWork {
       const { tolerance, everywhere, except } = command;
       const rgbaOf = (tile: number): Uint8Array => {
         const bytes = new Uint8Array(TILE_BYTES);
-        work.picture.composite(tile, bytes);
+        work.picture.composite(tile, bytes, detailOf(before.layers, command.layer));
         return bytes;
       };
       const area = flooded(work.surface, command.texel, { tolerance, everywhere, except, rgbaOf });
@@ -199,6 +201,12 @@ function fill(
 function mergeDown({ before, pixels, surface, picture }: Work, id: number): PixelWork {
   const top = requireNode(before.layers, id);
   const { into, at } = placeOf(before.layers, id);
+  if (goesInto(top) !== null) {
+    throw new CoreError(
+      'bad-argument',
+      `“${top.name}” goes into the detail sheet, so it can’t be merged into the albedo.`,
+    );
+  }
   const below = levelOf(before.layers, into)[at - 1];
   if (!below || below.kind === 'group' || kindOf(below).form !== 'pixels') {
     throw new CoreError(
@@ -231,7 +239,7 @@ function mergeDown({ before, pixels, surface, picture }: Work, id: number): Pixe
 function whole({ surface, picture }: Work, plane: number): TileState[] {
   return filledTiles(surface).flatMap((tile) => {
     const bytes = new Uint8Array(TILE_BYTES);
-    picture.composite(tile, bytes);
+    picture.composite(tile, bytes, null);
     return isEmptyTile(bytes) ? [] : [{ plane, tile, bytes }];
   });
 }

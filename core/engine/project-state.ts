@@ -10,6 +10,7 @@ import { CoarsePicture } from './coarse-picture';
 import type { Change, Commit, StrokeChanges } from './commit';
 import { LayerTiles } from './layer-tiles';
 import { modelKey, Models, type ModelState } from './models';
+import { DetailPicture } from './detail-picture';
 import { Picture, type BuildUpView } from './picture';
 import { Planes } from './planes';
 
@@ -48,6 +49,8 @@ export class ProjectState {
   private coarse_: CoarsePicture | null | undefined;
   /** The revision at which each plane last changed. */
   private readonly changedAt_ = new Map<number, number>();
+  /** As long as somebody looks at it. */
+  private detail_: DetailPicture | null = null;
   private model_: ModelState;
   private desk_: PaintDesk;
   private document_: ProjectDocument;
@@ -93,6 +96,25 @@ export class ProjectState {
     }
     return this.coarse_;
   }
+  /** The detail sheet's picture; null unless it is looked at. */
+  get detail(): DetailPicture | null {
+    return this.detail_;
+  }
+
+  /** Begins or ends to keep the detail sheet's picture up to date. */
+  lookAtDetail(isLookedAt: boolean): void {
+    if (!isLookedAt) this.detail_ = null;
+    else if (!this.detail_) {
+      const { kernels, tiles, pixels, surface, shown } = this;
+      this.detail_ = new DetailPicture(kernels, tiles, pixels, surface, shown);
+    }
+  }
+
+  /** Every picture of the full surface. */
+  private get pictures(): readonly Picture[] {
+    return [this.picture, ...(this.detail_?.pictures ?? [])];
+  }
+
   /** Where strokes on the model in hand are made. */
   get desk(): PaintDesk {
     return this.desk_;
@@ -117,8 +139,14 @@ export class ProjectState {
   show(document: ProjectDocument | null): void {
     this.shown = document ?? this.document_;
     this.tiles.useDocument(this.shown);
-    this.picture.useDocument(this.shown);
+    for (const picture of this.pictures) picture.useDocument(this.shown);
     this.coarse_?.useDocument(this.shown);
+  }
+
+  /** Takes a cue as it was measured. */
+  setCue(spec: CueSpec, values: Uint16Array): void {
+    this.tiles.setCue(spec, values);
+    for (const picture of this.pictures) picture.refresh();
   }
 
   /** What of the build-up is shown. */
@@ -130,15 +158,17 @@ export class ProjectState {
   /** Puts other pixels into a tile. @param subs which sub-tiles differ, bit k for sub-tile k */
   put(state: TileState, subs?: number): void {
     this.pixels.put(state);
-    this.picture.touch(state.plane, state.tile, subs);
+    for (const picture of this.pictures) picture.touch(state.plane, state.tile, subs);
     this.coarse_?.touch(state.plane, state.tile);
   }
 
   /** Takes finer values of a cue for some tiles, 4096 each. */
   refineCue(spec: CueSpec, tiles: readonly { tile: number; values: Uint16Array }[]): void {
     const { changed, isNew } = this.tiles.refineCue(spec, tiles);
-    changed.forEach((tile) => this.picture.mark(tile));
-    if (isNew) this.picture.refresh();
+    for (const picture of this.pictures) {
+      changed.forEach((tile) => picture.mark(tile));
+      if (isNew) picture.refresh();
+    }
     this.coarse_?.forgetCue(spec);
   }
 
@@ -246,7 +276,7 @@ export class ProjectState {
     this.model_ = known;
     this.desk_ = new PaintDesk(known.surface, this.kernels);
     this.tiles.useSurface(known.surface);
-    this.picture.useSurface(known.surface);
+    for (const picture of this.pictures) picture.useSurface(known.surface);
     this.coarse_ = undefined;
   }
 }

@@ -7,15 +7,26 @@ import { uvFigures } from '../surface';
 const CLAMP_TO_EDGE = 33071;
 const REPEAT = 10497;
 
+/** A second picture of the same layout, for a toon shader. */
+export interface GlbDetail {
+  /** One a sheet, PNG files. */
+  readonly pngs: readonly Uint8Array[];
+  /** What a shader has to know of it: goes into the material's extras as it is. */
+  readonly says: Readonly<Record<string, unknown>>;
+}
+
 /**
  * The model as GLB with `KHR_materials_unlit`: one node a part, one material a sheet, the albedo as its base colour.
  *
  * @param albedos the texture of each sheet as a PNG file; a sheet that has none gets a material without one
+ * @param detail its textures stand where glTF has one for values that are no colours, occlusion, at strength 0: unlit viewers don't look
+ *   at it, others do nothing with it, and importers bring it along. The extras of the material say what it holds
  */
 export async function writeUnlitGlb(
   mesh: UvMesh,
   name: string,
   albedos: readonly Uint8Array[],
+  detail?: GlbDetail,
 ): Promise<Uint8Array> {
   const document = new Document();
   const root = document.createBuffer();
@@ -39,6 +50,16 @@ export async function writeUnlitGlb(
       material.getBaseColorTextureInfo()!.setWrapS(wrap).setWrapT(wrap);
     }
     return material;
+  });
+  detail?.pngs.forEach((png, sheet) => {
+    const material = materials[sheet]!;
+    const texture = document
+      .createTexture(`${material.getName()} detail`)
+      .setMimeType('image/png')
+      .setImage(png as Uint8Array<ArrayBuffer>);
+    material.setOcclusionTexture(texture).setOcclusionStrength(0);
+    material.getOcclusionTextureInfo()!.setWrapS(wrap).setWrapT(wrap);
+    material.setExtras({ detailTexture: { slot: 'occlusionTexture', ...detail.says } });
   });
   const scene = document.createScene(name);
   for (let part = 0; part < mesh.parts.length; part++) {

@@ -1,8 +1,18 @@
 import { z } from 'zod';
 import type { CueSpec } from '../cues';
-import { calmNormals, lightAt, prepareLight, standInNormal, toneSteps, type LightPlan } from '../light';
+import {
+  asksPlace,
+  calmNormals,
+  lightAt,
+  lightSlopes,
+  plannedNormals,
+  prepareLight,
+  standInNormal,
+  toneSteps,
+  type LightPlan,
+} from '../light';
 import { boundsOf, diagonalOf } from '../mesh';
-import { codesOfTile, TILE_TEXELS, type Barycentric } from '../surface';
+import { codesOfTile, texelLengths, TILE_TEXELS, type Barycentric } from '../surface';
 import { derivedBase, layerId } from './layer-base';
 import type { DerivedKind, LayerInputs } from './layer-kind';
 
@@ -29,6 +39,11 @@ export const castOf = (plan: LightPlan): CueSpec | null =>
     ? { cue: 'cast', direction: plan.key.direction, light: plan.key.size }
     : null;
 
+/** The same, also where the shadow has a tone of its own. */
+const shadowOf = (plan: LightPlan): CueSpec | null =>
+  castOf(plan) ??
+  (plan.steps?.shadow != null ? { cue: 'cast', direction: plan.key.direction, light: plan.key.size } : null);
+
 /** What the plan's light from below takes from the local colours there, a channel each. */
 function bounceOf({ ground }: LightPlan, colors: string | null): BounceSpec[] {
   if (colors === null || !(ground.bounce > 0 && ground.strength > 0)) return [];
@@ -53,7 +68,7 @@ export const lightKind = {
   cues: ({ light: id }, { light, localColors }) => {
     const plan = light(id);
     if (!plan) return [];
-    return [castOf(plan), edgesOf(plan), ...bounceOf(plan, localColors())].filter((spec) => spec !== null);
+    return [shadowOf(plan), edgesOf(plan), ...bounceOf(plan, localColors())].filter((spec) => spec !== null);
   },
   lights: ({ light }) => [light],
   withLights: (layer, numbers) => ({ ...layer, light: numbers.get(layer.light) ?? layer.light }),
@@ -98,7 +113,7 @@ export function lightOver(
   const { surface, places } = inputs;
   const { mesh, slotOfTile } = surface;
   const prepared = prepareLight(plan);
-  const cast = castOf(plan);
+  const cast = shadowOf(plan);
   const seen = cast && inputs.cue(cast, `cast ${id}`);
   const below = bounceOf(plan, inputs.localColors()).map((spec) =>
     inputs.cue(spec, `bounce ${id} ${spec.channel}`),
@@ -106,15 +121,27 @@ export function lightOver(
   const hasBounce = below.length === 3 && below.every((values) => values !== null);
   const edges = edgesOf(plan);
   const ridges = edges && inputs.cue(edges);
-  const tones = plan.steps && toneSteps(plan.steps);
+  const { steps } = plan;
+  const diagonal = diagonalOf(boundsOf(mesh.positions));
+  const tones = steps && toneSteps(steps, diagonal);
+  // A shadow that is a tone of its own darkens nothing besides.
+  const ownShadow = steps?.shadow != null;
+  const facesOf = (region: number): number[] => {
+    const faces = inputs.region(region)?.faces ?? new Uint8Array(0);
+    return [...faces.keys()].filter((f) => faces[f]! > 0);
+  };
+  const slopes =
+    steps && asksPlace(steps)
+      ? inputs.kept(`slopes-of-${id} ${inputs.names.of(plan)}`, () =>
+          lightSlopes(mesh, plan, plannedNormals(mesh, plan, facesOf)),
+        )
+      : null;
+  const lengthAt = slopes && texelLengths(surface);
+  const place = { x: 0, y: 0, z: 0, slope: 0, texel: 1, seen: 1 };
   const own = new Map(plan.parts);
   const strengths = Float64Array.from(mesh.parts, (name) => own.get(name) ?? 1);
   const calm =
-    plan.calm > 0
-      ? inputs.kept(`calm ${plan.calm}`, () =>
-          calmNormals(mesh, plan.calm * diagonalOf(boundsOf(mesh.positions))),
-        )
-      : null;
+    plan.calm > 0 ? inputs.kept(`calm ${plan.calm}`, () => calmNormals(mesh, plan.calm * diagonal)) : null;
   const standIns = plan.standIns.map((standIn) => ({
     part: 'part' in standIn.of ? mesh.parts.indexOf(standIn.of.part) : -1,
     region: 'region' in standIn.of ? inputs.region(standIn.of.region) : null,
@@ -142,6 +169,16 @@ export function lightOver(
     normalizeInto(n);
   };
 
+  const slopeAt = (slopes: Float32Array, tile: number, i: number): number => {
+    if (!places.locate(tile * TILE_TEXELS + i, bary)) return 0;
+    const f = bary.face * 3;
+    return (
+      slopes[mesh.indices[f]!]! * bary.w0 +
+      slopes[mesh.indices[f + 1]!]! * bary.w1 +
+      slopes[mesh.indices[f + 2]!]! * bary.w2
+    );
+  };
+
   return (tile, codes) => {
     const at = places.tile(tile)!;
     const base = slotOfTile[tile]! * TILE_TEXELS;
@@ -160,7 +197,8 @@ export function lightOver(
         for (let k = 0; k < 3; k++) n[k] = n[k]! * (1 - blend) + other[k]! * blend;
         normalizeInto(n);
       }
-      surroundings.seen = seen ? seen[base + i]! / 65535 : 1;
+      const reached = seen ? seen[base + i]! / 65535 : 1;
+      surroundings.seen = ownShadow ? 1 : reached;
       surroundings.ridge = ridges ? ridges[base + i]! / 65535 : 0;
       if (surroundings.below)
         for (let c = 0; c < 3; c++) surroundings.below[c] = below[c]![base + i]! / 65535;
@@ -168,7 +206,16 @@ export function lightOver(
       let k = strengths[part]!;
       for (const { shape, strength } of ofRegions) k += (strength - k) * (shape.at(tile, i, codes[i]!) / 255);
       if (k !== 1) for (let c = 0; c < 3; c++) out[c] = out[c]! * k;
-      tones?.(out, mesh.parts[part]!);
+      if (!tones) return;
+      place.seen = reached;
+      if (slopes && lengthAt) {
+        place.x = at.px[i]!;
+        place.y = at.py[i]!;
+        place.z = at.pz[i]!;
+        place.texel = lengthAt(face, tile);
+        place.slope = slopeAt(slopes, tile, i);
+      }
+      tones(out, mesh.parts[part]!, place);
     };
   };
 }

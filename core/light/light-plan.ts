@@ -83,6 +83,24 @@ const steps = z.strictObject({
   ramp: rampSchema.nullable(),
   /** Name of a part and its own ramp. */
   ramps: z.array(z.tuple([partName, rampSchema])).max(65_535),
+  /** How borders are drawn; null: where the light has them, and no more. Lengths in parts of the model's diagonal. */
+  line: z
+    .strictObject({
+      /** How far they go to and fro, in parts of a wave. */
+      waver: part,
+      /** Length of a wave. */
+      scale: z.number().min(0.005).max(0.5),
+      /** Width of the edge on the darker side; 0: none. */
+      width: z.number().min(0).max(0.05),
+      strength: part,
+      /** The edge's colour; null: a darker and more saturated one of the tone that it lies on. */
+      color: hexColor.nullable(),
+      seed: z.int().min(0).max(9999),
+    })
+    .nullable()
+    .default(null),
+  /** The tone of what the key doesn't reach because something stands before it; null: as the light has it. */
+  shadow: hexColor.nullable().default(null),
 });
 
 const NO_RIM = {

@@ -21,6 +21,7 @@ import {
 
 const BLACK = { color: '#000000', strength: 0 };
 const WHITE = { color: '#ffffff', strength: 1 };
+const HERE = { x: 0, y: 0, z: 0, slope: 0, texel: 1, seen: 1 };
 const OPEN: LightSurroundings = { seen: 1, ridge: 0, below: null };
 const planOf = (plan: Partial<z.input<typeof lightPlan>>): LightPlan =>
   lightPlan.parse({ key: { direction: [0, 1, 0], ...BLACK, wrap: 0 }, sky: BLACK, ground: BLACK, ...plan });
@@ -176,15 +177,20 @@ describe('tones', () => {
       ramp: null,
       ramps: [['Coat', { stops, mixing: 'oklab', hardness: 0 }]],
     } as const;
-    const tone = toneSteps({
-      ...steps,
-      ramps: steps.ramps.map(([p, r]) => [p, { ...r, stops: [...r.stops] }]),
-    });
+    const tone = toneSteps(
+      {
+        ...steps,
+        line: null,
+        shadow: null,
+        ramps: steps.ramps.map(([p, r]) => [p, { ...r, stops: [...r.stops] }]),
+      },
+      1,
+    );
     const coat = [0.1, 0.1, 0.1];
-    tone(coat, 'Coat');
+    tone(coat, 'Coat', HERE);
     expect(coat.map((c) => Math.round(c * 255))).toEqual([0x20, 0, 0x40]);
     const scarf = [0.9, 0.6, 0.6];
-    tone(scarf, 'Scarf');
+    tone(scarf, 'Scarf', HERE);
     expect(scarf[0]! / scarf[1]!).toBeCloseTo(1.5);
     expect(0.2126 * scarf[0]! + 0.7152 * scarf[1]! + 0.0722 * scarf[2]!).toBeCloseTo(1);
   });
@@ -328,7 +334,7 @@ describe('a light plan', () => {
       calm: 0.02,
       key: { ...DEFAULT_LIGHT_PLAN.key, shadow: 0.5 },
     });
-    const steps = { count: 3, edge: 0.1, ramp: null, ramps: [] };
+    const steps = { count: 3, edge: 0.1, ramp: null, ramps: [], line: null, shadow: null };
     expect(patchedPlan(next, { steps }).steps).toEqual(steps);
     expect(patchedPlan(patchedPlan(next, { steps }), { steps: null }).steps).toBeNull();
   });

@@ -11,6 +11,7 @@ import {
   Vector2,
   Vector3,
   WebGLRenderTarget,
+  type Texture,
   type WebGLRenderer,
 } from 'three';
 import { hexToRgb } from '../../../core/color';
@@ -20,17 +21,36 @@ import type { ModelBuffers } from './model-buffers';
 import { drawInto, rawMaterial, ScreenPass, type DeviceRect } from './screen-pass';
 import { LOOKUPS, SAMPLE_OFFSETS, type ViewTarget } from './view-target';
 
-const VERTEX = /* glsl */ `
+/** The outline's width at a vertex, as the detail sheet has it in green: a part of the whole width. */
+const weightOf = (sheets: number): string => /* glsl */ `
+${Array.from({ length: sheets }, (_, k) => `uniform sampler2D detail${k};`).join('\n')}
+float texelOf(sampler2D sheet) {
+  ivec2 size = textureSize(sheet, 0);
+  vec2 place = fract(uv);
+  vec4 t = texelFetch(sheet, clamp(ivec2(vec2(place.x, 1.0 - place.y) * vec2(size)), ivec2(0), size - 1), 0);
+  return t.a > 0.0 ? t.g : 1.0;
+}
+float weightHere() {
+  int number = int(texelFetch(parts, ivec2(int(part), 0), 0).g * 255.0 + 0.5);
+${Array.from({ length: sheets - 1 }, (_, k) => `  if (number == ${k + 1}) return texelOf(detail${k + 1});`).join('\n')}
+  return texelOf(detail0);
+}`;
+
+/** @param detailSheets how many sheets have a detail sheet; 0: the outline is as wide everywhere */
+const vertexShader = (detailSheets: number): string => /* glsl */ `
 in vec3 position;
 in vec3 normal;
+in vec2 uv;
 in float part;
 uniform mat4 projectionMatrix;
 uniform mat4 modelViewMatrix;
 uniform float width;
+uniform sampler2D parts;
 flat out float vPart;
+${detailSheets > 0 ? weightOf(detailSheets) : 'float weightHere() { return 1.0; }'}
 void main() {
   vPart = part;
-  gl_Position = projectionMatrix * modelViewMatrix * vec4(position + normal * width, 1.0);
+  gl_Position = projectionMatrix * modelViewMatrix * vec4(position + normal * width * weightHere(), 1.0);
 }`;
 
 /** One channel for each place in the pixel that is looked at: the greatest stays. */
@@ -72,7 +92,8 @@ const CHANNELS = [
  */
 export class HullPass {
   private readonly scene = new Scene();
-  private readonly material;
+  private material;
+  private readonly buffers: ModelBuffers;
   private readonly lay = new ScreenPass(LAY, {
     covered: { value: null as unknown },
     origin: { value: new Vector2() },
@@ -85,18 +106,32 @@ export class HullPass {
 
   constructor(mesh: UvMesh, buffers: ModelBuffers) {
     this.mesh = mesh;
-    this.material = rawMaterial(VERTEX, FRAGMENT, {
+    this.buffers = buffers;
+    this.material = this.makeMaterial([]);
+    this.lay.blends();
+  }
+
+  /** Takes the textures of the detail sheet, which tells how wide the outline is where; null: as wide everywhere. */
+  setDetail(textures: readonly Texture[] | null): void {
+    this.material.dispose();
+    this.material = this.makeMaterial(textures ?? []);
+    if (this.hull) this.hull.material = this.material;
+  }
+
+  private makeMaterial(detail: readonly Texture[]) {
+    const material = rawMaterial(vertexShader(detail.length), FRAGMENT, {
       depth: { value: null },
-      parts: { value: buffers.parts },
+      parts: { value: this.buffers.parts },
       width: { value: 0 },
       channel: { value: null },
+      ...Object.fromEntries(detail.map((texture, k) => [`detail${k}`, { value: texture as unknown }])),
     });
-    this.material.side = BackSide;
-    this.material.transparent = true;
-    this.material.blending = CustomBlending;
-    this.material.blendEquation = MaxEquation;
-    this.material.blendSrc = this.material.blendDst = OneFactor;
-    this.lay.blends();
+    material.side = BackSide;
+    material.transparent = true;
+    material.blending = CustomBlending;
+    material.blendEquation = MaxEquation;
+    material.blendSrc = material.blendDst = OneFactor;
+    return material;
   }
 
   /** @param width model units */
@@ -143,6 +178,7 @@ export class HullPass {
       .setAttribute('position', new BufferAttribute(positions, 3))
       .setAttribute('normal', new BufferAttribute(normals, 3))
       .setAttribute('part', new BufferAttribute(parts, 1))
+      .setAttribute('uv', this.buffers.geometry.getAttribute('uv'))
       .setIndex(new BufferAttribute(indices, 1));
     const hull = new Mesh(geometry, this.material);
     hull.frustumCulled = false;

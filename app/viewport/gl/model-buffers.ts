@@ -55,7 +55,12 @@ export class ModelBuffers {
     this.fill('uv', uvs);
   }
 
-  private fill(name: 'heat' | 'chosen' | 'uv', values: Float32Array | null): void {
+  /** Other normals than the model's own, which light falls on. @param normals unit xyz a vertex */
+  setNormals(normals: Float32Array): void {
+    this.fill('normal', normals);
+  }
+
+  private fill(name: 'heat' | 'chosen' | 'uv' | 'normal', values: Float32Array | null): void {
     const attribute = this.geometry.getAttribute(name) as BufferAttribute;
     if (values) attribute.array.set(values);
     else attribute.array.fill(0);

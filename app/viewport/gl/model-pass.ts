@@ -46,11 +46,17 @@ export class ModelPass {
   /** One shader for each set of what a picture can need, made when it is first needed. */
   private readonly passes = new Map<string, ScreenPass<Record<string, IUniform>>>();
   private readonly buffers: ModelBuffers;
+  private detail: readonly Texture[] | null = null;
+  private readonly detailUniforms: Record<string, IUniform>;
 
   constructor(sheets: readonly Texture[], buffers: ModelBuffers, letters: DataTexture) {
     this.buffers = buffers;
     this.sheets = sheets.length;
+    this.detailUniforms = Object.fromEntries(
+      sheets.map((_, k) => [`detail${k}`, { value: null as unknown }]),
+    );
     this.uniforms = {
+      ...this.detailUniforms,
       ...Object.fromEntries(sheets.map((texture, k) => [`sheet${k}`, { value: texture as unknown }])),
       lookup0: { value: null as unknown },
       lookup1: { value: null as unknown },
@@ -73,18 +79,29 @@ export class ModelPass {
       tones: { value: 2 },
       toneEdge: { value: 0 },
       shade: { value: new Vector3() },
+      highlight: { value: new Vector3() },
+      towardEye: { value: new Vector3() },
       skyColor: { value: new Vector3() },
       groundColor: { value: new Vector3() },
     };
   }
 
-  /** @param reading how texels have to be read somewhere in the view */
+  /** Takes the detail sheet's textures, one a sheet; null: there is none. */
+  setDetail(textures: readonly Texture[] | null): void {
+    this.detail = textures;
+  }
+
+  /**
+   * @param reading how texels have to be read somewhere in the view
+   * @param towardEye unit vector, model space
+   */
   draw(
     renderer: WebGLRenderer,
     target: ViewTarget,
     rect: DeviceRect,
     look: ModelLook,
     reading: Reading,
+    towardEye: Vector3,
   ): void {
     const u = this.uniforms;
     const few = target.samples < 2;
@@ -106,12 +123,17 @@ export class ModelPass {
     u.tones.value = look.toon.tones;
     u.toneEdge.value = Math.max(look.toon.edge / 2, 1e-4);
     putColor(u.shade.value, look.toon.shade);
+    putColor(u.highlight.value, look.toon.highlight);
+    u.towardEye.value.copy(towardEye);
+    const { detail } = this;
+    detail?.forEach((texture, k) => (this.detailUniforms[`detail${k}`]!.value = texture));
     putColor(u.skyColor.value, look.lights.sky);
     putColor(u.groundColor.value, look.lights.ground);
     const defines = [
       ...(look.isBare ? ['BARE'] : MODE_DEFINES[look.mode]),
       ...(reading === 'plain' ? [] : [reading.toUpperCase()]),
       ...(few || reading === 'coarse' ? [] : ['SMOOTH']),
+      ...(look.mode === 'toon' && detail && !look.isBare ? ['DETAIL'] : []),
       ...(look.outlined >= 0 || this.buffers.someChosen ? ['MARKED'] : []),
     ];
     this.passFor(defines).draw(renderer);

@@ -5,15 +5,15 @@ import { CHOSEN_COLOR, READ_TEXEL } from './glsl';
  * Reads the sheet of a number; samplers can't be picked by a variable. Only as many as there are: without a GPU every one of them is
  * read for every pixel.
  */
-const readSheet = (count: number): string => {
+const readSheet = (count: number, name = 'sheet'): string => {
   const numbers = Array.from({ length: count }, (_, k) => k);
   const read = (k: number): string => /* glsl */ `{
-    float size = float(textureSize(sheet${k}, 0).x);
-    return smoothTexel(sheet${k}, vec2(uv.x, 1.0 - uv.y) * size, wide * size);
+    float size = float(textureSize(${name}${k}, 0).x);
+    return smoothTexel(${name}${k}, vec2(uv.x, 1.0 - uv.y) * size, wide * size);
   }`;
   return /* glsl */ `
-${numbers.map((k) => `uniform sampler2D sheet${k};`).join('\n')}
-vec4 readSheet(int number, vec2 uv, float wide) {
+${numbers.map((k) => `uniform sampler2D ${name}${k};`).join('\n')}
+vec4 ${name}Texel(int number, vec2 uv, float wide) {
 ${numbers
   .slice(1)
   .map((k) => `  if (number == ${k}) ${read(k)}`)
@@ -37,6 +37,7 @@ uniform sampler2D kind;
 uniform sampler2D parts;
 ${READ_TEXEL}
 ${readSheet(sheets)}
+${defines.includes('DETAIL') ? readSheet(sheets, 'detail') : ''}
 uniform ivec2 origin;
 uniform ivec2 paneSize;
 uniform float ground;
@@ -49,6 +50,8 @@ uniform float back;
 uniform int tones;
 uniform float toneEdge;
 uniform vec3 shade;
+uniform vec3 highlight;
+uniform vec3 towardEye;
 uniform vec3 skyColor;
 uniform vec3 groundColor;
 out vec4 outColor;
@@ -86,7 +89,7 @@ vec3 colorOf(vec4 found, float wide) {
 #endif
 #ifdef PAINT
   int number = int(texelFetch(parts, ivec2(int(found.w) - 1, 0), 0).g * 255.0 + 0.5);
-  vec4 t = readSheet(number, uv, wide);
+  vec4 t = sheetTexel(number, uv, wide);
   vec3 color = t.a == 1.0 ? t.rgb : mix(vec3(bare), t.rgb, t.a);
 #ifdef LIT
   vec3 n = unpackNormal(found.z);
@@ -96,10 +99,23 @@ vec3 colorOf(vec4 found, float wide) {
 #endif
 #ifdef TOON
   // See stepped() in core/light; what looks away from the lamp is dark.
-  float at = (dot(unpackNormal(found.z), towardKey) * 0.5 + 0.5) * float(tones);
+  vec3 n = unpackNormal(found.z);
+  float lit = dot(n, towardKey) * 0.5 + 0.5;
+#ifdef DETAIL
+  vec4 detail = detailTexel(number, uv, wide);
+  // 128 of 255 leaves the light as it is.
+  if (detail.a > 0.0) lit += detail.r - 128.0 / 255.0;
+#endif
+  float at = lit * float(tones);
   float tone = 0.0;
   for (int k = 1; k < tones; k++) tone += smoothstep(float(k) - toneEdge, float(k) + toneEdge, at);
   color *= mix(shade, vec3(1.0), tone / float(tones - 1));
+#ifdef DETAIL
+  // The more of a highlight is kept, the farther round from where lamp and eye meet it reaches.
+  float glint = max(0.0, dot(n, normalize(towardKey + towardEye)));
+  float least = mix(1.0, 0.9, detail.b);
+  if (detail.a > 0.0 && detail.b > 0.004) color = mix(color, highlight, smoothstep(least - 0.004, least + 0.004, glint));
+#endif
 #endif
 #ifdef VALUES
   // Value as painters judge it: luminance of the light, shown in even steps (IEC 61966-2-1 both ways).

@@ -20,6 +20,9 @@ import { ShellPass } from './shell-pass';
 import { SheetTextures } from './sheet-textures';
 import { ViewTarget } from './view-target';
 
+/** Pictures that colouring a view reads besides sheets: look-ups, kinds of places, parts, letters. */
+const OTHER_TEXTURES = 7;
+
 /** A texel may be longer than its area tells. */
 const STRETCHED = 1.5;
 
@@ -66,6 +69,7 @@ export class StageRenderer {
   private readonly model: ModelPass;
   private readonly sheet: SheetPass;
   private readonly hull: HullPass;
+  private detail_: SheetTextures | null = null;
   private readonly flat: FlatMarks;
   private readonly bounds: Bounds;
   /** Length of the largest texel on the model, model units. */
@@ -105,9 +109,28 @@ export class StageRenderer {
     this.flat.setMove(move);
   }
 
+  /** The detail sheet's picture; null while none is begun, or where the graphics can't read so many pictures in one pass. */
+  get detail(): SheetTextures | null {
+    return this.detail_;
+  }
+
+  /** Begins a picture of the detail sheet, or lets it go. @returns whether it can be shown */
+  useDetail(isWanted: boolean): boolean {
+    this.detail_?.dispose();
+    this.detail_ = null;
+    const sizes = this.sheets.spans.map(({ size }) => size);
+    const fits = this.renderer.capabilities.maxTextures >= sizes.length * 2 + OTHER_TEXTURES;
+    if (isWanted && fits) this.detail_ = new SheetTextures(this.renderer, sizes);
+    const textures = this.detail_?.textures ?? null;
+    this.model.setDetail(textures);
+    this.hull.setDetail(textures);
+    return fits;
+  }
+
   draw({ models, sheet, look, isAtRest }: Picture): void {
     const { renderer } = this;
     if (!look.exact) this.sheets.refreshHalvings();
+    if (!look.exact && look.mode === 'toon') this.detail_?.refreshHalvings();
     const ratio = renderer.getPixelRatio();
     const { height } = renderer.domElement;
     renderer.setRenderTarget(null);
@@ -126,7 +149,14 @@ export class StageRenderer {
       view.target.resize(rect.width, rect.height);
       this.lookup.draw(renderer, view.target, view.rig, isAtRest);
       drawInto(renderer, rect);
-      this.model.draw(renderer, view.target, rect, view.look, this.readingOf(view.rig, view.look));
+      this.model.draw(
+        renderer,
+        view.target,
+        rect,
+        view.look,
+        this.readingOf(view.rig, view.look),
+        view.rig.axis(2),
+      );
       if (view.look.mode === 'toon') this.outline(view, rect);
       this.reach.draw(renderer, view.target, rect);
       this.shell.draw(renderer, view.target, view.rig, rect);
@@ -165,7 +195,8 @@ export class StageRenderer {
     this.lookup.draw(renderer, target, rig, true);
     renderer.setScissorTest(false);
     renderer.setRenderTarget(out);
-    this.model.draw(renderer, target, { x: 0, y: 0, width, height }, look, this.readingOf(rig, look));
+    const rect = { x: 0, y: 0, width, height };
+    this.model.draw(renderer, target, rect, look, this.readingOf(rig, look), rig.axis(2));
     const rows = new Uint8Array(width * height * 4);
     await renderer.readRenderTargetPixelsAsync(out, 0, 0, width, height, rows);
     renderer.setRenderTarget(null);
@@ -191,6 +222,7 @@ export class StageRenderer {
     this.letters.dispose();
     this.buffers.dispose();
     this.sheets.dispose();
+    this.detail_?.dispose();
     this.renderer.dispose();
   }
 }

@@ -73,9 +73,11 @@ export class StageView {
   private readonly pinnedTarget = new ViewTarget();
   private settings: StageSettings;
   private copy: SheetCopy | null = null;
+  private normals: Float32Array | null = null;
   private outlined = -1;
   private showsReach = false;
   private unsubscribe: () => void = () => undefined;
+  private leaveDetail: () => void = () => undefined;
   private width = 1;
   private height = 1;
   private placed = false;
@@ -131,6 +133,33 @@ export class StageView {
       },
     });
     this.invalidate();
+  }
+
+  /** Takes the picture of the detail sheet, or lets it go. @returns whether it can be shown */
+  setDetail(detail: SheetCopy | null): boolean {
+    if (detail && detail.sheets.map((s) => s.size).join() !== this.sizes.join()) return true;
+    this.leaveDetail();
+    const fits = this.renderer.useDetail(detail !== null);
+    const { detail: textures } = this.renderer;
+    if (detail && textures) {
+      textures.fill(detail.pictures, true);
+      this.leaveDetail = detail.subscribe({
+        tiles: ({ tiles, subs, pixels }) => {
+          textures.upload(tiles, subs, pixels);
+          this.invalidate();
+        },
+      });
+    }
+    this.invalidate();
+    return fits;
+  }
+
+  /** Other normals for light to fall on; null: the model's own. @param normals unit xyz a vertex */
+  setNormals(normals: Float32Array | null): void {
+    if (normals === this.normals) return;
+    this.normals = normals;
+    this.renderer.buffers.setNormals(normals ?? this.form.normals);
+    this.lookAgain();
   }
 
   /** Another layout of the same triangles. */
@@ -431,6 +460,7 @@ export class StageView {
     for (const timer of [this.soon, this.resting, this.prepared]) if (timer) clearTimeout(timer);
     this.drawn.clear();
     this.unsubscribe();
+    this.leaveDetail();
     this.target.dispose();
     this.pinnedTarget.dispose();
     this.renderer.dispose();
