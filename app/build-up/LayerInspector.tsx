@@ -1,4 +1,5 @@
 import { DETAILS, kindOf, LOCKS, type LayerNode, type Lock, type NodePatch } from '../../core/engine';
+import { lazy, Suspense } from 'react';
 import { Form } from 'react-bootstrap';
 import { Chip } from '../shared/Chip';
 import { type Session, useProject } from '../project';
@@ -10,13 +11,15 @@ import { BlendChoice } from './BlendChoice';
 import { BrushworkFields } from './BrushworkFields';
 import { DecalFields } from './DecalFields';
 import { InkFields } from './InkFields';
-import { LightControls } from './LightControls';
 import { LocalControls } from './LocalControls';
 import { MaskSection } from './MaskSection';
 import { PatternFields } from './PatternFields';
 import { StrokeList } from './StrokeList';
 import { ToneControls } from './ToneControls';
 import { WashControls } from './WashControls';
+
+/** The longest of them, fetched when it is first needed. */
+const LightControls = lazy(() => import('./LightControls').then((m) => ({ default: m.LightControls })));
 
 const LOCK_WORDS: Record<Lock, string> = {
   none: 'nothing locked',
@@ -100,7 +103,11 @@ export function LayerInspector({ session, node }: { readonly session: Session; r
         </Form.Select>
       )}
       {node.kind === 'wash' && <WashControls node={node} change={change} />}
-      {node.kind === 'light' && <LightControls session={session} node={node} />}
+      {node.kind === 'light' && (
+        <Suspense fallback={null}>
+          <LightControls session={session} node={node} />
+        </Suspense>
+      )}
       {node.kind === 'pattern' && (
         <PatternFields session={session} tiled={node.tiled} onChange={(tiled, g) => change({ tiled }, g)} />
       )}

@@ -9,5 +9,6 @@ export { isUntouchedProject, useProject, type ProjectView } from './project-stor
 export * from './regions';
 export { Session } from './session';
 export * from './sheet-actions';
+export * from './seated';
 export * from './shown-detail';
 export { SheetCopy } from './sheet-copy';

@@ -59,6 +59,7 @@ export const isUntouchedProject = ({ document, strokes, isPainting }: ProjectVie
   strokes === 0 &&
   !isPainting &&
   document.bases.length === 0 &&
+  !document.ramps?.seats.length &&
   layersOf(document.layers).every(
     (l) =>
       l.mask.length === 0 &&

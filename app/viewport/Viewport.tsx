@@ -19,6 +19,7 @@ import type { Hit } from './view/picker';
 import { useRoom, useTool, useView } from './view/room';
 import { hasSameForm } from './view/same-form';
 import { useToonNormals } from './view/toon-normals';
+import { useShownRamps } from './view/shown-ramps';
 import { StageView, type StageSettings } from './view/stage-view';
 import { wiresOf } from './view/wires';
 
@@ -138,6 +139,7 @@ export function Viewport({ session, isOnLayout, onMenu, children }: Props) {
     () => view?.setWires(settings.wires && mesh ? wiresOf(mesh) : null),
     [view, mesh, settings.wires],
   );
+  useShownRamps(view, mesh);
   useToonNormals(view);
   useLayoutMarks(view, mesh, sizes, useShown(isOnLayout), isOnLayout);
 

@@ -19,7 +19,8 @@ import {
 } from './layer-tree';
 import { layRecipe } from './lay-recipe';
 import { lightsOf, patternsOf, withoutRegion } from './layer-links';
-import { goesInto } from './detail';
+import { goesInto } from './detail-nodes';
+import { changeRamps, rampsWithoutRegion } from './change-ramps';
 import { nodeSchema, type Group, type LayerNode, type ProjectDocument } from './schema';
 
 /** A document with a command done, and the ids that were given on the way, in order. */
@@ -308,6 +309,7 @@ function change(document: ProjectDocument, command: SingleCommand): Applied {
           ...light,
           plan: planWithoutRegion(light.plan, region.id),
         })),
+        ramps: rampsWithoutRegion(document.ramps, region.id),
       });
     }
     case 'rename-sheet': {
@@ -344,6 +346,13 @@ function change(document: ProjectDocument, command: SingleCommand): Applied {
         ids,
       };
     }
+    case 'set-ramps':
+    case 'remove-ramps':
+    case 'seat':
+    case 'seat-faces':
+    case 'patch-seat':
+    case 'remove-seats':
+      return changeRamps(document, command);
     case 'edit-strokes':
     case 'stroke':
     case 'fill':

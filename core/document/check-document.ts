@@ -1,5 +1,6 @@
 import { CoreError } from '../errors';
-import { masksUnder } from '../layers';
+import { masksUnder, regionsAmong } from '../layers';
+import { wrongRamps } from '../ramps';
 import {
   MAX_CAMERAS,
   MAX_DEPTH,
@@ -87,6 +88,12 @@ function findWrong(document: ProjectDocument): string | null {
     if (regionsOfPlan(plan).some((id) => !regions.has(id)))
       return `The light “${name}” has something for a region that isn't there. Remove that.`;
   }
+  if (document.ramps) {
+    const wrong = wrongRamps(document.ramps);
+    if (wrong) return wrong;
+    if (regionsAmong(document.ramps.seats.map((s) => s.of)).some((id) => !regions.has(id)))
+      return 'A region that isn’t there lies on a ramp. Take it off.';
+  }
   return (
     doubled(
       'layers',
@@ -123,6 +130,10 @@ function findWrong(document: ProjectDocument): string | null {
     doubled(
       'frames',
       document.frames.map((f) => f.id),
+    ) ??
+    doubled(
+      'ramps',
+      [...(document.ramps?.ramps ?? []), ...(document.ramps?.seats ?? [])].map((r) => r.id),
     ) ??
     doubled(
       'bases',
@@ -163,6 +174,8 @@ export function idsOf(d: ProjectDocument): number[] {
       d.regions,
       d.guards,
       d.frames,
+      d.ramps?.ramps ?? [],
+      d.ramps?.seats ?? [],
     ].flatMap((list) => list.map((item) => item.id)),
   ];
 }

@@ -51,6 +51,16 @@ export function commandLabel(command: CheckedCommand, before: ProjectDocument): 
     case 'patch-light':
     case 'remove-light':
       return 'Change the light';
+    case 'set-ramps':
+    case 'remove-ramps':
+      return 'Change the ramp sheet';
+    case 'seat':
+    case 'seat-faces':
+      return 'Put on a ramp';
+    case 'patch-seat':
+      return 'Change a run on a ramp';
+    case 'remove-seats':
+      return 'Take off the ramps';
     case 'add-swatches':
     case 'patch-swatch':
     case 'remove-swatches':

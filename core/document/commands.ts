@@ -6,7 +6,8 @@ import { CHANNELS, layerId, layerSchema, type Layer } from '../layers';
 import { lightPatch, lightPlan } from '../light';
 import { regionSchema } from '../region';
 import { strokeWishSchema } from '../paint';
-import { DETAILS } from './detail';
+import { MOST_RAMPS, projectRampSchema, projectRampsSchema, seatFields } from '../ramps';
+import { DETAILS } from './details';
 import {
   cameraSchema,
   denseSchema,
@@ -74,6 +75,8 @@ const layableRecipe = z.strictObject({
   layers: z.array(nodeSchema).min(1),
 });
 
+const { of: _of, ...withoutOf } = seatFields;
+
 const single = [
   z.strictObject({ do: z.literal('rename-project'), name: documentSchema.shape.name }),
   /** `copyPixelsOf`: a paint layer whose pixels the new one begins with. */
@@ -110,6 +113,33 @@ const single = [
   z.strictObject({ do: z.literal('rename-light'), light: id, name: nodeName }),
   z.strictObject({ do: z.literal('patch-light'), light: id, patch: lightPatch }),
   z.strictObject({ do: z.literal('remove-light'), light: id }),
+
+  /** Makes the ramp sheet, or changes it. `ramps`: all of them in order; `id: null` is a new one. What lies on one that goes, goes off it. */
+  z.strictObject({
+    do: z.literal('set-ramps'),
+    size: projectRampsSchema.shape.size.optional(),
+    lie: projectRampsSchema.shape.lie.optional(),
+    shared: projectRampsSchema.shape.shared.optional(),
+    ramps: z
+      .array(projectRampSchema.extend({ id: id.nullable() }))
+      .max(MOST_RAMPS)
+      .optional(),
+  }),
+  z.strictObject({ do: z.literal('remove-ramps') }),
+  /** Puts a part or a region on a ramp, in the place of the seat that it has. */
+  z.strictObject({ do: z.literal('seat'), ...seatFields }),
+  /** Keeps faces as a region and puts that on a ramp. */
+  z.strictObject({
+    do: z.literal('seat-faces'),
+    region: regionSchema.omit({ id: true }),
+    ...withoutOf,
+  }),
+  z.strictObject({
+    do: z.literal('patch-seat'),
+    seat: id,
+    patch: z.strictObject(seatFields).omit({ of: true }).partial(),
+  }),
+  z.strictObject({ do: z.literal('remove-seats'), seats: ids }),
 
   z.strictObject({
     do: z.literal('add-swatches'),

@@ -1,7 +1,8 @@
 export * from './limits';
 export { freePlace } from './board';
 export * from './schema';
-export * from './detail';
+export * from './details';
+export * from './detail-nodes';
 export * from './layer-tree';
 export * from './layer-links';
 export * from './measured-on';

@@ -1,7 +1,7 @@
 import { base64ToBytes } from '../base64';
 import { kindOf, NODE_DEFAULTS, withNumber, type MaskStep } from '../layers';
 import { MAX_LIGHTS } from './limits';
-import { albedoNodes, goesInto } from './detail';
+import { albedoNodes, goesInto } from './detail-nodes';
 import { changeNodes, insertNodes, type NodePlace } from './layer-tree';
 import type { RecipePattern } from './commands';
 import { patternOf } from './recipe';

@@ -1,4 +1,4 @@
-import { followNames, kindOf, type Layer, type MaskStep } from '../layers';
+import { followNames, followTargets, kindOf, type Layer, type MaskStep } from '../layers';
 import { renamedPlan } from '../light';
 import type { Placing } from '../paint';
 import { changeNodes } from './layer-tree';
@@ -56,6 +56,7 @@ export function withRenamedParts(
     ],
     lights: document.lights.map((light) => ({ ...light, plan: renamedPlan(light.plan, names, followNames) })),
     weights: followNames(document.weights, names),
+    ramps: document.ramps && { ...document.ramps, seats: followTargets(document.ramps.seats, names) },
   };
 }
 

@@ -1,6 +1,6 @@
 import { localColorsOf, type LocalColors, type LocalLayer } from '../layers';
 import type { Mesh } from '../mesh';
-import { albedoNodes } from './detail';
+import { albedoNodes } from './detail-nodes';
 import { layersOf } from './layer-tree';
 import type { ProjectDocument } from './schema';
 

@@ -231,8 +231,8 @@ const STEPS = new Map<number, (data: Record<string, unknown>, strokes: StrokeCou
   [7, (data) => ({ ...data, version: 8 })],
   // Layers of ink lines since.
   [8, (data) => ({ ...data, version: 9 })],
-  // Borders of tones drawn like lines, and groups for the detail sheet, since.
-  [9, (data) => ({ ...data, version: 10 })],
+  // Ramp sheets, borders of tones drawn like lines, and groups for the detail sheet, since.
+  [9, (data) => ({ ...data, version: 10, ramps: null })],
 ]);
 
 export interface ParseOptions {

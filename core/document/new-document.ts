@@ -43,6 +43,7 @@ export function newDocument(name: string, sheets: SheetSize | readonly Sheet[]):
       { ...NODE_DEFAULTS, mask: [], kind: 'paint', id: 2, name: 'Paint' },
     ],
     lights: [{ id: 0, name: 'Light', plan: DEFAULT_LIGHT_PLAN }],
+    ramps: null,
     palette: [],
     references: [],
     cameras: [],

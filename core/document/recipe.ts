@@ -140,6 +140,7 @@ export function documentFromRecipe(recipe: Recipe, sheetSize: SheetSize): Projec
     cameras: [],
     patterns: recipe.patterns.map(patternOf),
     dense: null,
+    ramps: null,
     ...NO_LAYOUT,
     frames: [{ id: 0, placing: IDENTITY }],
     nextId: 0,

@@ -1,11 +1,12 @@
 import { z } from 'zod';
 import { hexColor } from '../color';
-import { DETAILS } from './detail';
+import { DETAILS } from './details';
 import { layerId, layerSchemas, nodeBase, type Layer } from '../layers';
 import { lightPlan } from '../light';
 import { faceRunsSchema, MAX_SHEETS } from '../mesh';
 import { cutSchema, MAX_CUTS, regionSchema } from '../region';
 import { placingSchema } from '../paint';
+import { projectRampsSchema } from '../ramps';
 import { MAX_PATTERN_SIDE } from '../pattern';
 import { SHEET_SIZES } from '../surface';
 import {
@@ -137,6 +138,9 @@ const corner = z.int().nonnegative();
 const partName = z.string().max(200);
 const weight = z.number().min(0.05).max(20);
 
+/** See `ProjectRamps`. */
+const rampsSchema = projectRampsSchema.nullable();
+
 export const documentSchema = z.strictObject({
   version: z.literal(DOCUMENT_VERSION),
   name: z.string().min(1).max(120),
@@ -145,6 +149,8 @@ export const documentSchema = z.strictObject({
   /** The build-up, from the ground up. */
   layers: z.array(nodeSchema),
   lights: z.array(lightSchema).min(1).max(MAX_LIGHTS),
+  /** The sheet of colour ramps; null: there is none. */
+  ramps: rampsSchema,
   palette: z.array(swatchSchema).max(MAX_SWATCHES),
   references: z.array(referenceSchema).max(MAX_REFERENCES),
   cameras: z.array(cameraSchema).max(MAX_CAMERAS),

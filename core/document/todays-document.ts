@@ -38,6 +38,7 @@ export function todaysDocument(document: ProjectDocument): ProjectDocument {
     cameras: document.cameras ?? [],
     patterns: document.patterns ?? [],
     dense: document.dense ?? null,
+    ramps: document.ramps ?? null,
     references,
   });
   if (parsed.success) return checkDocument(parsed.data);

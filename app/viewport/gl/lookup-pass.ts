@@ -1,7 +1,15 @@
-import { DoubleSide, Mesh, Scene, type RawShaderMaterial, type WebGLRenderer } from 'three';
+import {
+  DoubleSide,
+  Mesh,
+  Scene,
+  type BufferGeometry,
+  type RawShaderMaterial,
+  type WebGLRenderer,
+} from 'three';
 import type { CameraRig } from '../view/camera-rig';
 import { LOOKUPS, SAMPLE_OFFSETS, type ViewTarget } from './view-target';
 import type { ModelBuffers } from './model-buffers';
+import { RAMP_SHIFT } from './ramp-layout';
 import { rawMaterial, ScreenPass } from './screen-pass';
 
 const VERTEX = /* glsl */ `
@@ -27,7 +35,8 @@ void main() {
   gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0);
 }`;
 
-const FRAGMENT = /* glsl */ `
+/** @param shift how much less u is told */
+const fragmentShader = (shift: number): string => /* glsl */ `
 precision highp float;
 in vec2 vUv;
 in vec3 vNormal;
@@ -45,7 +54,7 @@ void main() {
   if (n.z < 0.0) p = (1.0 - abs(p.yx)) * vec2(p.x >= 0.0 ? 1.0 : -1.0, p.y >= 0.0 ? 1.0 : -1.0);
   vec2 q = floor((p * 0.5 + 0.5) * 4095.0 + 0.5);
   // What is chosen is marked by a fraction.
-  outColor = vec4(vUv, showHeat ? vHeat : q.x * 4096.0 + q.y, vPart + 1.0 + (vChosen > 0.999 ? 0.25 : 0.0));
+  outColor = vec4(vUv.x - ${shift.toFixed(1)}, vUv.y, showHeat ? vHeat : q.x * 4096.0 + q.y, vPart + 1.0 + (vChosen > 0.999 ? 0.25 : 0.0));
 }`;
 
 /**
@@ -81,28 +90,37 @@ void main() {
 /** For every pixel of a view where on the sheet it looks (uv), which way it faces, and the part it belongs to. */
 export class LookupPass {
   private readonly scene = new Scene();
-  private readonly material: RawShaderMaterial;
+  private readonly materials: readonly RawShaderMaterial[];
+  private readonly onRamps: Mesh;
   private readonly kind = new ScreenPass(KIND_FRAGMENT, { lookup: { value: null as unknown } });
   private readonly buffers: ModelBuffers;
 
   constructor(buffers: ModelBuffers) {
     this.buffers = buffers;
-    this.material = rawMaterial(VERTEX, FRAGMENT, {
-      parts: { value: buffers.parts },
-      showHeat: { value: false },
-    });
-    this.material.depthTest = this.material.depthWrite = true;
-    this.material.side = DoubleSide;
-    const model = new Mesh(buffers.geometry, this.material);
-    model.frustumCulled = false;
-    this.scene.add(model);
+    const meshOf = (geometry: BufferGeometry, shift: number): Mesh<BufferGeometry, RawShaderMaterial> => {
+      const material = rawMaterial(VERTEX, fragmentShader(shift), {
+        parts: { value: buffers.parts },
+        showHeat: { value: false },
+      });
+      material.depthTest = material.depthWrite = true;
+      material.side = DoubleSide;
+      const mesh = new Mesh(geometry, material);
+      mesh.frustumCulled = false;
+      this.scene.add(mesh);
+      return mesh;
+    };
+    const model = meshOf(buffers.geometry, 0);
+    const onRamps = meshOf(buffers.ramps.geometry, RAMP_SHIFT);
+    this.onRamps = onRamps;
+    this.materials = [model.material, onRamps.material];
   }
 
   /** Looks the model up for a view: once for each pixel, or, as soon as the camera rests, several times. */
   draw(renderer: WebGLRenderer, target: ViewTarget, rig: CameraRig, isAtRest: boolean): void {
     const wanted = isAtRest ? LOOKUPS : 1;
     if (target.samples >= wanted) return;
-    this.material.uniforms['showHeat']!.value = this.buffers.showsHeat;
+    for (const { uniforms } of this.materials) uniforms['showHeat']!.value = this.buffers.showsHeat;
+    this.onRamps.visible = !this.buffers.ramps.isEmpty;
     renderer.setScissorTest(false);
     renderer.setClearColor(0x000000, 0);
     for (let k = target.samples; k < wanted; k++) {
@@ -122,7 +140,7 @@ export class LookupPass {
   }
 
   dispose(): void {
-    this.material.dispose();
+    for (const material of this.materials) material.dispose();
     this.kind.dispose();
   }
 }

@@ -7,7 +7,10 @@ import {
   type WebGLRenderer,
 } from 'three';
 import { sheetOfPart, type UvMesh } from '../../../core/mesh';
+import type { Picture } from '../../../core/formats';
+import type { Seated } from '../../../core/ramps';
 import { modelGeometry } from './model-geometry';
+import { RampLayout } from './ramp-layout';
 
 /** What the passes know of the model: its vertices, and a pixel a part. */
 export class ModelBuffers {
@@ -15,11 +18,15 @@ export class ModelBuffers {
   /** Red: whether the part is hidden. Green: its sheet. */
   readonly parts: DataTexture;
   readonly partCount: number;
+  /** What lies on the ramp sheet; the geometry has the rest. */
+  readonly ramps = new RampLayout();
+  private readonly indices: Uint32Array;
   someChosen = false;
   showsHeat = false;
 
   constructor(mesh: UvMesh) {
     this.geometry = modelGeometry(mesh);
+    this.indices = mesh.indices;
     this.partCount = mesh.parts.length;
     this.parts = new DataTexture(
       Uint8Array.from(mesh.parts.flatMap((_, p) => [0, sheetOfPart(mesh, p)])),
@@ -65,6 +72,12 @@ export class ModelBuffers {
     if (values) attribute.array.set(values);
     else attribute.array.fill(0);
     attribute.needsUpdate = true;
+    if (name !== 'uv') this.ramps.follow(this.geometry, name, this.indices);
+  }
+
+  /** What lies on the ramp sheet, and its texels; null for nothing. */
+  setRamps(seated: Seated | null, picture: Picture | null): void {
+    this.ramps.set(this.geometry, this.indices, seated, picture);
   }
 
   /** Copies what has changed to the GPU before any pass reads it. */
@@ -74,6 +87,7 @@ export class ModelBuffers {
 
   dispose(): void {
     this.geometry.dispose();
+    this.ramps.dispose();
     this.parts.dispose();
   }
 }

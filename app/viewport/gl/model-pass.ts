@@ -64,6 +64,7 @@ export class ModelPass {
       lookup3: { value: null as unknown },
       kind: { value: null as unknown },
       parts: { value: buffers.parts },
+      ramps: { value: null as unknown },
       letters: { value: letters },
       origin: { value: new Vector2() },
       paneSize: { value: new Vector2() },
@@ -110,6 +111,7 @@ export class ModelPass {
     u.lookup2.value = target.lookups(few ? 0 : 2).texture;
     u.lookup3.value = target.lookups(few ? 0 : 3).texture;
     u.kind.value = target.kind.texture;
+    u.ramps.value = this.buffers.ramps.texture;
     u.origin.value.set(rect.x, rect.y);
     u.paneSize.value.set(rect.width, rect.height);
     u.bothWays.value = look.mode === 'heatBothWays';
@@ -133,6 +135,7 @@ export class ModelPass {
       ...(look.isBare ? ['BARE'] : MODE_DEFINES[look.mode]),
       ...(reading === 'plain' ? [] : [reading.toUpperCase()]),
       ...(few || reading === 'coarse' ? [] : ['SMOOTH']),
+      ...(this.buffers.ramps.isEmpty ? [] : ['RAMPS']),
       ...(look.mode === 'toon' && detail && !look.isBare ? ['DETAIL'] : []),
       ...(look.outlined >= 0 || this.buffers.someChosen ? ['MARKED'] : []),
     ];

@@ -1,5 +1,6 @@
 import { HEAT_GLSL } from '../../shared/heat-colors';
 import { CHOSEN_COLOR, READ_TEXEL } from './glsl';
+import { RAMP_SHIFT } from './ramp-layout';
 
 /**
  * Reads the sheet of a number; samplers can't be picked by a variable. Only as many as there are: without a GPU every one of them is
@@ -56,6 +57,22 @@ uniform vec3 skyColor;
 uniform vec3 groundColor;
 out vec4 outColor;
 
+#ifdef RAMPS
+uniform sampler2D ramps;
+/** Between the four nearest texels, as engines filter. */
+vec4 rampTexel(vec2 uv) {
+  ivec2 size = textureSize(ramps, 0);
+  vec2 place = vec2(uv.x, 1.0 - uv.y) * vec2(size);
+  if (exact) return texelFetch(ramps, clamp(ivec2(place), ivec2(0), size - 1), 0);
+  vec2 from = place - 0.5;
+  ivec2 corner = ivec2(floor(from));
+  vec2 t = from - floor(from);
+  vec4 c[4];
+  for (int k = 0; k < 4; k++) c[k] = texelFetch(ramps, clamp(corner + ivec2(k & 1, k >> 1), ivec2(0), size - 1), 0);
+  return mix(mix(c[0], c[1], t.x), mix(c[2], c[3], t.x), t.y);
+}
+#endif
+
 vec3 unpackNormal(float packedPair) {
   float x = floor(packedPair / 4096.0);
   vec2 p = vec2(x, packedPair - x * 4096.0) / 4095.0 * 2.0 - 1.0;
@@ -89,7 +106,12 @@ vec3 colorOf(vec4 found, float wide) {
 #endif
 #ifdef PAINT
   int number = int(texelFetch(parts, ivec2(int(found.w) - 1, 0), 0).g * 255.0 + 0.5);
+#ifdef RAMPS
+  bool isOnRamp = found.x < -${(RAMP_SHIFT / 2).toFixed(1)};
+  vec4 t = isOnRamp ? rampTexel(found.xy + vec2(${RAMP_SHIFT.toFixed(1)}, 0.0)) : sheetTexel(number, uv, wide);
+#else
   vec4 t = sheetTexel(number, uv, wide);
+#endif
   vec3 color = t.a == 1.0 ? t.rgb : mix(vec3(bare), t.rgb, t.a);
 #ifdef LIT
   vec3 n = unpackNormal(found.z);
@@ -103,6 +125,9 @@ vec3 colorOf(vec4 found, float wide) {
   float lit = dot(n, towardKey) * 0.5 + 0.5;
 #ifdef DETAIL
   vec4 detail = detailTexel(number, uv, wide);
+#ifdef RAMPS
+  if (isOnRamp) detail = vec4(0.0);
+#endif
   // 128 of 255 leaves the light as it is.
   if (detail.a > 0.0) lit += detail.r - 128.0 / 255.0;
 #endif

@@ -1,4 +1,6 @@
 import { UnsignedByteType, WebGLRenderTarget, type DataTexture, type WebGLRenderer } from 'three';
+import type { Picture as RampPicture } from '../../../core/formats';
+import type { Seated } from '../../../core/ramps';
 import { boundsOf, diagonalOf, type Bounds, type UvMesh } from '../../../core/mesh';
 import type { SheetMove } from '../../../core/unwrap';
 import type { Pane } from '../../shared/panes';
@@ -103,6 +105,11 @@ export class StageRenderer {
     this.flat.setLayout(mesh);
     const sizes = this.sheets.spans.map(({ size }) => size);
     this.coarsestTexel = coarsestTexel(mesh, sizes);
+  }
+
+  /** What lies on the ramp sheet. */
+  setRamps(seated: Seated | null, picture: RampPicture | null): void {
+    this.buffers.setRamps(seated, picture);
   }
 
   setMove(move: SheetMove): void {

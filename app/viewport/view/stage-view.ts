@@ -14,6 +14,7 @@ import { ViewTarget } from '../gl/view-target';
 import { CameraRig } from './camera-rig';
 import { FlatView } from './flat-view';
 import { Picker, type Hit } from './picker';
+import { rampColorAt, type ShownRamps } from './ramp-color';
 import { StageCamera } from './stage-camera';
 
 /** What the picture depends on besides the camera. */
@@ -74,6 +75,7 @@ export class StageView {
   private settings: StageSettings;
   private copy: SheetCopy | null = null;
   private normals: Float32Array | null = null;
+  private ramps: ShownRamps | null = null;
   private outlined = -1;
   private showsReach = false;
   private unsubscribe: () => void = () => undefined;
@@ -152,6 +154,14 @@ export class StageView {
     }
     this.invalidate();
     return fits;
+  }
+
+  /** What lies on the ramp sheet, and its texels; null: nothing does. */
+  setRamps(ramps: ShownRamps | null): void {
+    if (ramps === this.ramps) return;
+    this.ramps = ramps;
+    this.renderer.setRamps(ramps?.seated ?? null, ramps?.picture ?? null);
+    this.lookAgain();
   }
 
   /** Other normals for light to fall on; null: the model's own. @param normals unit xyz a vertex */
@@ -358,6 +368,8 @@ export class StageView {
   }
 
   colorAt(hit: Hit): Rgb | null {
+    const { ramps } = this;
+    if (ramps && ramps.seated.seatOf[hit.face]! >= 0) return rampColorAt(this.mesh, ramps, hit);
     return this.copy?.colorAt(hit.sheet, hit.u, hit.v) ?? null;
   }
 
