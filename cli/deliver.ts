@@ -12,10 +12,12 @@ import {
   readProjectFile,
   USUAL_CHANNELS,
   type Engine,
+  type ProjectData,
 } from '../core/engine';
 import { encodePng, writeUnlitGlb, type GlbDetail } from '../core/formats';
 import { createWasmKernels } from '../core/kernels';
 import { contentHash } from '../core/math';
+import { RampSeats, rampPicture, sheetOfRamps, splitSeated } from '../core/ramps';
 import { sizeOption, readBytes, readOptions, textOption, type Terminal } from './options';
 import { makeFolder, writeOut } from './write-out';
 
@@ -50,6 +52,11 @@ export async function runDeliver(args: readonly string[], terminal: Terminal): P
     ...(detail && { detail: detail.says }),
     seconds: Math.round(performance.now() - began) / 1000,
   };
+  const ramps = rampsOf(data);
+  const glb = await writeUnlitGlb(ramps?.own ?? data.mesh, document.name, pngs, {
+    detail: detail ?? undefined,
+    ramps: ramps && { mesh: ramps.onRamps, png: ramps.png },
+  });
   await makeFolder(out);
   await writeOut(
     new Map<string, Uint8Array | string>([
@@ -61,7 +68,8 @@ export async function runDeliver(args: readonly string[], terminal: Terminal): P
         join(out, pngs.length > 1 ? `detail-${k + 1}.png` : 'detail.png'),
         png,
       ]),
-      [join(out, 'model.glb'), await writeUnlitGlb(data.mesh, document.name, pngs, detail ?? undefined)],
+      ...(ramps ? ([[join(out, 'ramps.png'), ramps.png]] as const) : []),
+      [join(out, 'model.glb'), glb],
       [join(out, 'report.json'), `${JSON.stringify(report, null, 2)}\n`],
     ]),
   );
@@ -77,4 +85,13 @@ function detailOf(engine: Engine): GlbDetail {
     return encodePng(inChannels(whole, USUAL_CHANNELS));
   });
   return { pngs, says: detailReport(USUAL_CHANNELS) };
+}
+
+/** What of the model lies on the ramp sheet, and the sheet. */
+function rampsOf({ document, mesh }: ProjectData) {
+  const { ramps, regions } = document;
+  if (!ramps || ramps.seats.length === 0) return undefined;
+  const facesOf = (id: number): readonly number[] => regions.find((r) => r.id === id)?.faces ?? [];
+  const { own, onRamps } = splitSeated(mesh, new RampSeats(mesh).reckon(ramps, facesOf));
+  return { own, onRamps, png: encodePng(rampPicture(sheetOfRamps(ramps), ramps.size)) };
 }

@@ -22,6 +22,7 @@ import type {
 } from '../core/formats';
 import type { LightPlan } from '../core/light';
 import type { Mesh, UvMesh } from '../core/mesh';
+import type { PartFit, ProjectRamp, Seated } from '../core/ramps';
 import type { SurfaceMap } from '../core/surface';
 import type {
   Finding,
@@ -147,15 +148,26 @@ export type JobMethods = {
     };
     result: Uint8Array;
   };
-  /** `detail`: the detail sheets, and what is told of them; null: none. */
+  /** `ramps`: what lies on the ramp sheet, if anything does. */
   unlitGlb: {
-    params: { mesh: UvMesh; name: string; pngs: readonly Uint8Array[]; detail: GlbDetail | null };
+    params: {
+      mesh: UvMesh;
+      name: string;
+      pngs: readonly Uint8Array[];
+      detail?: GlbDetail | undefined;
+      ramps?: { readonly seated: Seated; readonly sheet: Picture } | undefined;
+    };
     result: Uint8Array;
   };
   /** A model's normals as a light plan sees them. `regions`: the triangles of those that the plan names. */
   plannedNormals: {
     params: { mesh: UvMesh; plan: LightPlan; regions: readonly (readonly [number, readonly number[]])[] };
     result: Float32Array;
+  };
+  /** For every part the ramp on which it comes nearest to the albedo. `rows`: of each sheet. */
+  fitToRamps: {
+    params: { surface: SurfaceMap; rows: readonly Uint8Array[]; ramps: readonly ProjectRamp[] };
+    result: PartFit[];
   };
   /** A layout as a picture. */
   layoutPng: { params: { mesh: UvMesh; style: LayoutStyle }; result: Uint8Array };

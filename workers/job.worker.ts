@@ -40,6 +40,7 @@ import {
 } from '../core/formats';
 import { plannedNormals } from '../core/light';
 import { keptTip } from '../core/paint';
+import { fitAlbedo, splitSeated } from '../core/ramps';
 import { meshHash, pieceOnSheet, triangleCount, type UvMesh } from '../core/mesh';
 import { sheetSpans, measureSurface, type SheetSize, TILE_TEXELS, type SurfaceMap } from '../core/surface';
 import {
@@ -231,12 +232,18 @@ function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
       const how = { size, bleed, onProgress: (done: number) => emit('progress', done) };
       return handOver(encodePng(inChannels(finishAlbedo(surface, rows, how), channels)));
     },
-    unlitGlb: async ({ mesh, name, pngs, detail }) =>
-      handOver(await writeUnlitGlb(mesh, name, pngs, detail ?? undefined)),
+    unlitGlb: async ({ mesh, name, pngs, detail, ramps }) => {
+      if (!ramps) return handOver(await writeUnlitGlb(mesh, name, pngs, { detail }));
+      const { own, onRamps } = splitSeated(mesh, ramps.seated);
+      const png = encodePng(ramps.sheet);
+      return handOver(await writeUnlitGlb(own, name, pngs, { detail, ramps: { mesh: onRamps, png } }));
+    },
     plannedNormals: ({ mesh, plan, regions }) => {
       const faces = new Map(regions);
       return plannedNormals(mesh, plan, (region) => faces.get(region) ?? []);
     },
+    fitToRamps: ({ surface, rows, ramps }) =>
+      fitAlbedo(surface, rows, ramps, (done) => emit('progress', done)),
     layoutPng: ({ mesh, style }) => handOver(encodePng(layoutPicture(mesh, style))),
     palettePng: ({ colors }) => handOver(paletteStrip(colors)),
     readProject: ({ bytes }) => readProjectFile(bytes),

@@ -77,6 +77,16 @@ export interface RecipeRow {
   readonly recipe: unknown;
 }
 
+/** A ramp sheet that several projects share; read through a schema of its own. */
+export interface RampSheetRow {
+  readonly id: string;
+  readonly name: string;
+  readonly state: number;
+  readonly size: unknown;
+  readonly lie: unknown;
+  readonly ramps: unknown;
+}
+
 /** The folder in which a copy of a project is kept. */
 export interface FolderRow {
   readonly project: string;
@@ -95,6 +105,7 @@ export class ProjectStore extends Dexie {
   declare pictures: Table<PictureRow, [string, number]>;
   declare maps: Table<MapRow, string>;
   declare recipes: Table<RecipeRow, string>;
+  declare rampSheets: Table<RampSheetRow, string>;
   declare folders: Table<FolderRow, string>;
 
   constructor(name = 'zanahoria') {
@@ -112,5 +123,6 @@ export class ProjectStore extends Dexie {
     this.version(3).stores({ pages: '[project+index], project' });
     this.version(4).stores({ recipes: 'id' });
     this.version(5).stores({ folders: 'project' });
+    this.version(6).stores({ rampSheets: 'id' });
   }
 }

@@ -10,6 +10,7 @@ import {
   savePaletteStrip,
   savePaletteTokens,
   saveProject,
+  saveRamps,
   saveRecipe,
   saveReport,
   saveToonModel,
@@ -140,6 +141,20 @@ export function DeliverPanel({ session }: { readonly session: Session }) {
           />
         </>
       )}
+      {document.ramps && (
+        <>
+          <h2>Ramp sheet</h2>
+          <Delivery
+            title="Ramp sheet"
+            says={`${names.ramps}, ${document.ramps.size} × ${document.ramps.size}`}
+            onClick={() => void saveRamps()}
+          />
+          <p className="hint-line">
+            {document.ramps.seats.length} on ramps: in the models they have a material of their own.
+          </p>
+        </>
+      )}
+      <h2>Report</h2>
       <Delivery
         title="Report"
         says={`${names.report}, what is delivered and how it is read`}

@@ -40,6 +40,12 @@ export const deliverCommands = (session: Session): ListedCommand[] => [
         run: () => deliveries().then((d) => d.saveToonModel(session)),
       },
       {
+        id: 'save-ramps',
+        title: 'Download the ramp sheet',
+        keys: '',
+        run: () => deliveries().then((d) => d.saveRamps()),
+      },
+      {
         id: 'save-report',
         title: 'Download the report of what is delivered',
         keys: '',

@@ -11,7 +11,8 @@ import {
 import { CoreError, sentenceOf } from '../../core/errors';
 import { paletteTokens } from '../../core/formats';
 import type { UvMesh } from '../../core/mesh';
-import { type Session, useProject } from '../project';
+import { rampPicture, sheetOfRamps } from '../../core/ramps';
+import { seatedNow, type Session, useProject } from '../project';
 import { download, fileNameOf } from '../shared/files';
 import { notify } from '../shared/notify';
 import { jobPool } from '../shared/platform';
@@ -56,6 +57,7 @@ export function deliveredNames({ name, sheets }: Pick<ProjectDocument, 'name' | 
     detail: ofSheets('detail'),
     model: `${own}.glb`,
     toon: `${own}-toon.glb`,
+    ramps: `${own}-ramps.png`,
     report: `${own}-report.json`,
     strip: `${own}-palette.png`,
     tokens: `${own}-palette.json`,
@@ -145,8 +147,23 @@ export const saveModel = (session: Session): Promise<void> =>
   guarded(async ({ name }, names) => {
     const pngs = await everySheet(session, 'albedo');
     const mesh = await withNormals(useProject.getState().mesh!);
-    const glb = await jobPool.run('unlitGlb', { mesh, name, pngs, detail: null });
+    const glb = await jobPool.run('unlitGlb', { mesh, name, pngs, ramps: rampsToDeliver() });
     download(names.model, glb, 'model/gltf-binary');
+  });
+
+/** What of the open model lies on the ramp sheet. */
+function rampsToDeliver() {
+  const ramps = useProject.getState().document?.ramps;
+  const seated = seatedNow();
+  return ramps && seated ? { seated, sheet: rampPicture(sheetOfRamps(ramps), ramps.size) } : undefined;
+}
+
+/** The ramp sheet, texel for texel. */
+export const saveRamps = (): Promise<void> =>
+  guarded(async ({ ramps }, names) => {
+    if (!ramps) return notify('There is no ramp sheet yet. Make one at Block in.');
+    const picture = rampPicture(sheetOfRamps(ramps), ramps.size);
+    download(names.ramps, await jobPool.run('encodePng', { picture }), 'image/png');
   });
 
 const NO_DETAIL = 'There is no detail sheet yet. Add one to the build-up: Add, Detail sheet.';
@@ -168,7 +185,7 @@ export const saveToonModel = (session: Session): Promise<void> =>
     const says = detailReport(useDelivery.getState().channels);
     const detail = { pngs: await everySheet(session, 'detail'), says };
     const mesh = await withNormals(useProject.getState().mesh!);
-    const glb = await jobPool.run('unlitGlb', { mesh, name, pngs, detail });
+    const glb = await jobPool.run('unlitGlb', { mesh, name, pngs, detail, ramps: rampsToDeliver() });
     download(names.toon, glb, 'model/gltf-binary');
   });
 
@@ -189,6 +206,20 @@ export const saveReport = (): Promise<void> =>
       alpha,
       normals: document.lights.find((l) => l.id === normalsOf)?.name ?? 'the model’s own',
       ...(hasDetails(document.layers) && { detail: detailReport(channels) }),
+      ...(document.ramps && {
+        ramps: {
+          file: names.ramps,
+          size: document.ramps.size,
+          shared: document.ramps.shared?.name ?? null,
+          seats: document.ramps.seats.map(({ of, ramp, run, from, to }) => ({
+            ...('part' in of ? of : { region: document.regions.find((r) => r.id === of.region)?.name ?? '' }),
+            ramp: document.ramps!.ramps.find((r) => r.id === ramp)?.name ?? '',
+            run: run.kind,
+            from,
+            to,
+          })),
+        },
+      }),
     };
     download(names.report, `${JSON.stringify(report, null, 2)}\n`, 'application/json');
     return Promise.resolve();

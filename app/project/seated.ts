@@ -30,3 +30,13 @@ export function seatedNow(): Seated | null {
   const { mesh, document } = useProject.getState();
   return document && seatedOf(mesh, document);
 }
+
+/** Why nothing can be painted on a triangle that lies on the ramp sheet; null where it can. */
+export function onRampSays(face: number): string | null {
+  const { mesh, document } = useProject.getState();
+  const seat = seatedNow()?.seatOf[face] ?? -1;
+  const ramps = document?.ramps;
+  if (!mesh || !ramps || seat < 0) return null;
+  const ramp = ramps.ramps.find((r) => r.id === ramps.seats[seat]?.ramp)?.name ?? 'a ramp';
+  return `“${mesh.parts[mesh.faceParts[face]!]}” lies here on “${ramp}” of the ramp sheet and has its colour from there. Painting, washes and light work on the other sheets only: take it off its ramp in Block in to paint it.`;
+}

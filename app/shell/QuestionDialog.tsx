@@ -1,6 +1,6 @@
 import { Chip } from '../shared/Chip';
 import { Modal } from 'react-bootstrap';
-import { useQuestion } from './question';
+import { useQuestion } from '../shared/question';
 
 /** Shows the question that is being asked; Escape closes it without an answer. */
 export function QuestionDialog() {

@@ -4,7 +4,7 @@ import { putOnSheet, requireUvs, sheetOfPart, type UvMesh } from '../../core/mes
 import { chooseFiles } from '../shared/files';
 import { notify } from '../shared/notify';
 import { type Session, useProject } from '../project';
-import { ask, type Question } from './question';
+import { ask, type Question } from '../shared/question';
 import { canBePainted, layOut, MODEL_FILES, readFiles } from './new-project';
 
 /** Parts that were known before lie on the sheet that they lay on. */

@@ -68,7 +68,7 @@ export const saveLayoutGlb = (): Promise<void> =>
   withLayout(async ({ mesh, project, model }) =>
     download(
       `${model}.glb`,
-      await jobPool.run('unlitGlb', { mesh, name: project, pngs: [], detail: null }),
+      await jobPool.run('unlitGlb', { mesh, name: project, pngs: [] }),
       'model/gltf-binary',
     ),
   );

@@ -1,6 +1,9 @@
 export { Viewport } from './Viewport';
 export { viewCommands } from './commands';
 export { alsoChoosePart, choosePart, chosenParts, partTool } from './input/part-tool';
+export { Handle } from './input/Handle';
+export { LineOver, type Point } from './input/LineOver';
+export { pointInPlane } from './input/plane-point';
 export { DrawnLine, type Drawn } from './input/DrawnLine';
 export { lineGesture, type LineShape } from './input/line-gesture';
 export { enclosedByCopies, enclosedOnModel, enclosedOnSheet, type EnclosedFaces } from './view/enclosed';

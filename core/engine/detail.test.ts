@@ -145,7 +145,7 @@ describe('the detail sheet as it is delivered', () => {
   it('stands in a valid GLB as a second texture, named in the material’s extras', async () => {
     const png = encodePng({ width: 1, height: 1, rgba: Uint8Array.of(1, 2, 3, 255) });
     const says = detailReport(USUAL_CHANNELS);
-    const glb = await writeUnlitGlb(floor(), 'Floor', [png], { pngs: [png], says });
+    const glb = await writeUnlitGlb(floor(), 'Floor', [png], { detail: { pngs: [png], says } });
     const { issues } = await validator.validateBytes(glb);
     expect([issues.numErrors, issues.numWarnings]).toEqual([0, 0]);
     const length = new DataView(glb.buffer, glb.byteOffset).getUint32(12, true);

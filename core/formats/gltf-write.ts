@@ -15,18 +15,30 @@ export interface GlbDetail {
   readonly says: Readonly<Record<string, unknown>>;
 }
 
+/** What lies on a ramp sheet: a mesh of its own with the same parts, and the sheet. */
+export interface GlbRamps {
+  readonly mesh: UvMesh;
+  readonly png: Uint8Array;
+}
+
+export interface GlbExtras {
+  readonly detail?: GlbDetail | undefined;
+  readonly ramps?: GlbRamps | undefined;
+}
+
 /**
  * The model as GLB with `KHR_materials_unlit`: one node a part, one material a sheet, the albedo as its base colour.
  *
  * @param albedos the texture of each sheet as a PNG file; a sheet that has none gets a material without one
- * @param detail its textures stand where glTF has one for values that are no colours, occlusion, at strength 0: unlit viewers don't look
- *   at it, others do nothing with it, and importers bring it along. The extras of the material say what it holds
+ * @param extras `detail`: its textures stand where glTF has one for values that are no colours, occlusion, at strength 0: unlit viewers
+ *   don't look at it, others do nothing with it, and importers bring it along. The extras of the material say what it holds. `ramps`: a
+ *   part that lies on the ramp sheet in part has two primitives
  */
 export async function writeUnlitGlb(
   mesh: UvMesh,
   name: string,
   albedos: readonly Uint8Array[],
-  detail?: GlbDetail,
+  { detail, ramps }: GlbExtras = {},
 ): Promise<Uint8Array> {
   const document = new Document();
   const root = document.createBuffer();
@@ -61,26 +73,48 @@ export async function writeUnlitGlb(
     material.getOcclusionTextureInfo()!.setWrapS(wrap).setWrapT(wrap);
     material.setExtras({ detailTexture: { slot: 'occlusionTexture', ...detail.says } });
   });
+  const onRamps = ramps && {
+    mesh: ramps.mesh,
+    material: document
+      .createMaterial(`${name} ramps`)
+      .setRoughnessFactor(1)
+      .setMetallicFactor(0)
+      .setExtension('KHR_materials_unlit', unlit)
+      .setBaseColorTexture(
+        document
+          .createTexture(`${name} ramps`)
+          .setMimeType('image/png')
+          .setImage(ramps.png as Uint8Array<ArrayBuffer>),
+      ),
+  };
+  onRamps?.material.getBaseColorTextureInfo()!.setWrapS(CLAMP_TO_EDGE).setWrapT(CLAMP_TO_EDGE);
   const scene = document.createScene(name);
+  const accessor = (type: 'VEC2' | 'VEC3' | 'SCALAR', array: Float32Array | Uint32Array | Uint16Array) =>
+    document
+      .createAccessor()
+      .setType(type)
+      .setArray(array as Float32Array<ArrayBuffer>)
+      .setBuffer(root);
   for (let part = 0; part < mesh.parts.length; part++) {
-    const piece = extractPart(mesh, part);
-    if (piece.indices.length === 0) continue;
-    const accessor = (type: 'VEC2' | 'VEC3' | 'SCALAR', array: Float32Array | Uint32Array | Uint16Array) =>
-      document
-        .createAccessor()
-        .setType(type)
-        .setArray(array as Float32Array<ArrayBuffer>)
-        .setBuffer(root);
-    const primitive = document
-      .createPrimitive()
-      .setMaterial(materials[sheetOfPart(mesh, part)]!)
-      .setIndices(accessor('SCALAR', piece.indices))
-      .setAttribute('POSITION', accessor('VEC3', piece.positions))
-      .setAttribute('NORMAL', accessor('VEC3', piece.normals))
-      .setAttribute('TEXCOORD_0', accessor('VEC2', piece.uvs));
+    const pieces = [
+      { piece: extractPart(mesh, part), material: materials[sheetOfPart(mesh, part)]! },
+      ...(onRamps ? [{ piece: extractPart(onRamps.mesh, part), material: onRamps.material }] : []),
+    ].filter(({ piece }) => piece.indices.length > 0);
+    if (pieces.length === 0) continue;
     const partName = mesh.parts[part]!;
-    const node = document.createNode(partName).setMesh(document.createMesh(partName).addPrimitive(primitive));
-    scene.addChild(node);
+    const shape = document.createMesh(partName);
+    for (const { piece, material } of pieces) {
+      shape.addPrimitive(
+        document
+          .createPrimitive()
+          .setMaterial(material)
+          .setIndices(accessor('SCALAR', piece.indices))
+          .setAttribute('POSITION', accessor('VEC3', piece.positions))
+          .setAttribute('NORMAL', accessor('VEC3', piece.normals))
+          .setAttribute('TEXCOORD_0', accessor('VEC2', piece.uvs)),
+      );
+    }
+    scene.addChild(document.createNode(partName).setMesh(shape));
   }
   return new WebIO().registerExtensions([KHRMaterialsUnlit]).writeBinary(document);
 }

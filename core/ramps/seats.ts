@@ -102,6 +102,17 @@ function slideAt(rings: Seat['rings'], at: number): number {
   return x0 < 1 ? y0 * (1 - (at - x0) / (1 - x0)) : y0;
 }
 
+/** The triangles of a part or a region. */
+export function facesOfSeat(
+  { faceParts, parts }: Mesh,
+  { of }: Pick<Seat, 'of'>,
+  facesOf: FacesOf,
+): readonly number[] {
+  if ('region' in of) return facesOf(of.region);
+  const part = parts.indexOf(of.part);
+  return [...faceParts.keys()].filter((f) => faceParts[f] === part);
+}
+
 /** The triangles of each part. */
 function facesByPart({ faceParts, parts }: Mesh): Map<string, Uint32Array> {
   const lists: number[][] = parts.map(() => []);

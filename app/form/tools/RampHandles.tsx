@@ -1,8 +1,6 @@
 import type { ToneLayer } from '../../../core/engine';
 import { activeNode, type Session, useActiveNode, useProject } from '../../project';
-import type { StageView } from '../../viewport';
-import { Handle } from './Handle';
-import { LineOver, type Point } from './LineOver';
+import { Handle, LineOver, type Point, type StageView } from '../../viewport';
 import { endsOf, middleOf, type Rise } from './ramp-geometry';
 
 /** The rise that a tone ramp goes along, if it goes along one. */

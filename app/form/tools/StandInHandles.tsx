@@ -3,9 +3,7 @@ import { standInFrame, standInLines, type StandIn } from '../../../core/light';
 import { boundsOf, diagonalOf } from '../../../core/mesh';
 import { useProject, type Session } from '../../project';
 import { useUi } from '../../shared/ui-store';
-import { useEveryPicture, type StageView } from '../../viewport';
-import { Handle } from './Handle';
-import type { Point } from './LineOver';
+import { useEveryPicture, type StageView, Handle, type Point } from '../../viewport';
 
 /** The least and the most that a solid reaches along an axis, parts of the model's diagonal. */
 const LEAST = 0.005;

@@ -1,4 +1,4 @@
-import { Plane, Ray, Vector3 } from 'three';
+import { Vector3 } from 'three';
 import { create } from 'zustand';
 import { hexToRgb, oklchToRgb, rgbToHex, rgbToOklch } from '../../../core/color';
 import type { CueSpec } from '../../../core/cues';
@@ -7,9 +7,8 @@ import { boundsOf, centreOf, diagonalOf, type UvMesh } from '../../../core/mesh'
 import { type Session, useProject } from '../../project';
 import { notify } from '../../shared/notify';
 import { useUi } from '../../shared/ui-store';
-import type { PointerAt, StageView, ToolMaker } from '../../viewport';
+import { LineOver, pointInPlane, type PointerAt, type StageView, type ToolMaker } from '../../viewport';
 import { riseBetween, snapped } from './ramp-geometry';
-import { LineOver } from './LineOver';
 import type { Vec3 } from '../../../core/math';
 
 /** The line that is being drawn, model space. */
@@ -59,9 +58,7 @@ export const rampTool =
 
 /** Where the pointer is in the plane that faces the eye at a place. */
 function pointAt(view: StageView, place: Vector3, to: PointerAt): Vec3 {
-  const plane = new Plane().setFromNormalAndCoplanarPoint(view.rig.axis(2), place);
-  const { origin, direction } = view.rig.ray(to.x, to.y);
-  const point = new Ray(origin, direction).intersectPlane(plane, new Vector3()) ?? place;
+  const point = pointInPlane(view, place, to.x, to.y);
   if (!to.shift) return point.toArray() as unknown as Vec3;
   const way = point.clone().sub(place);
   const side = new Vector3(...(snapped(way.toArray() as unknown as Vec3) as [number, number, number]));

@@ -4,7 +4,7 @@ import { isRoomless } from '../../../core/mesh';
 import { texelOnSheet } from '../../../core/surface';
 import type { StrokeBegin } from '../../../workers';
 import { copiesOf, placed, roundSample, type Symmetry } from '../../../core/paint';
-import { useProject, type Session } from '../../project';
+import { onRampSays, useProject, type Session } from '../../project';
 import { useBoardTaker } from '../../shared/board-taker';
 import { notify } from '../../shared/notify';
 import { brushInHand, rememberColor, useUi, type EditTarget } from '../../shared/ui-store';
@@ -147,6 +147,11 @@ function strokeAt(view: StageView, at: PointerAt, hit: Hit): StrokeBegin | null 
     notify(
       'This place takes no room on its sheet, so nothing can be painted here. Lay the model out in Unwrap.',
     );
+    return null;
+  }
+  const onRamp = onRampSays(hit.face);
+  if (onRamp) {
+    notify(onRamp);
     return null;
   }
   try {

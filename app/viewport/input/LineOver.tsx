@@ -1,7 +1,8 @@
 import { Vector3 } from 'three';
 import type { ReactNode } from 'react';
 import type { Vec3 } from '../../../core/math';
-import { useEveryPicture, type StageView } from '../../viewport';
+import { useEveryPicture } from '../view/room';
+import type { StageView } from '../view/stage-view';
 
 /** A line in model space over the picture, with what is drawn on it. */
 export function LineOver({

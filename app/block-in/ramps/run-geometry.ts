@@ -1,0 +1,65 @@
+import { add, dot, normalize, scale, type Vec3 } from '../../../core/math';
+import { boundsOf, centreOf, type UvMesh } from '../../../core/mesh';
+import { facesOfSeat, type Seat } from '../../../core/ramps';
+import type { ProjectDocument } from '../../../core/engine';
+
+/** What lies on a ramp, as its handles need it. */
+export interface SeatExtent {
+  readonly middle: Vec3;
+  /** Along the run's direction, model units. */
+  readonly low: number;
+  readonly high: number;
+}
+
+/** How far along a direction what lies on a ramp reaches; null where it is nothing. */
+export function extentOf(
+  mesh: UvMesh,
+  seat: Pick<Seat, 'of'>,
+  regions: ProjectDocument['regions'],
+  direction: Vec3,
+): SeatExtent | null {
+  const faces = facesOfSeat(mesh, seat, (id) => regions.find((r) => r.id === id)?.faces ?? []);
+  if (faces.length === 0) return null;
+  const d = normalize(direction);
+  const points: number[] = [];
+  let [low, high] = [Infinity, -Infinity];
+  for (const f of faces) {
+    for (let k = 0; k < 3; k++) {
+      const v = mesh.indices[f * 3 + k]! * 3;
+      const p: Vec3 = [mesh.positions[v]!, mesh.positions[v + 1]!, mesh.positions[v + 2]!];
+      points.push(...p);
+      const along = dot(p, d);
+      low = Math.min(low, along);
+      high = Math.max(high, along);
+    }
+  }
+  return { middle: centreOf(boundsOf(points)), low, high };
+}
+
+/** A place on the line through the middle of what lies on a ramp. @param t along the run: 0 its lowest place, 1 its highest */
+export function placeAlong({ middle, low, high }: SeatExtent, direction: Vec3, t: number): Vec3 {
+  const d = normalize(direction);
+  return add(middle, scale(d, low + t * (high - low) - dot(middle, d)));
+}
+
+/** Ends of a ramp lie no farther off what lies on it than this, in its extents: a run that is nearly all one colour would have them at no end. */
+const FARTHEST = 3;
+
+/** The least part of its extent over which a ramp runs. */
+const SHORTEST = 1 / 8;
+
+/** Where along the run the ramp's first and last colour lie. */
+export function rampEnds({ from, to }: Pick<Seat, 'from' | 'to'>): readonly [first: number, last: number] {
+  const rise = to - from;
+  if (Math.abs(rise) < 1e-6) return [0, 1];
+  const bounded = (t: number): number => Math.min(1 + FARTHEST, Math.max(-FARTHEST, t));
+  return [bounded(-from / rise), bounded((1 - from) / rise)];
+}
+
+/** The run whose ramp has its first and last colour at two places along it. */
+export function runBetween(first: number, last: number): Pick<Seat, 'from' | 'to'> {
+  const length = last - first;
+  const wide = Math.abs(length) < SHORTEST ? SHORTEST * (length < 0 ? -1 : 1) : length;
+  const round = (x: number): number => Number(Math.min(8, Math.max(-8, x)).toFixed(4));
+  return { from: round(-first / wide), to: round((1 - first) / wide) };
+}
