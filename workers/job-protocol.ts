@@ -22,7 +22,7 @@ import type {
 } from '../core/formats';
 import type { LightPlan } from '../core/light';
 import type { Mesh, UvMesh } from '../core/mesh';
-import type { PartFit, ProjectRamp, Seated } from '../core/ramps';
+import type { NewRamp, PartFit, ProjectRamp, Seated } from '../core/ramps';
 import type { SurfaceMap } from '../core/surface';
 import type {
   Finding,
@@ -163,6 +163,11 @@ export type JobMethods = {
   plannedNormals: {
     params: { mesh: UvMesh; plan: LightPlan; regions: readonly (readonly [number, readonly number[]])[] };
     result: Float32Array;
+  };
+  /** Ramps out of what is painted on the parts. `rows`: the albedo of each sheet. */
+  rampsFromPaint: {
+    params: { surface: SurfaceMap; rows: readonly Uint8Array[]; most: number };
+    result: NewRamp[];
   };
   /** For every part the ramp on which it comes nearest to the albedo. `rows`: of each sheet. */
   fitToRamps: {

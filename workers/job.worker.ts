@@ -40,7 +40,7 @@ import {
 } from '../core/formats';
 import { plannedNormals } from '../core/light';
 import { keptTip } from '../core/paint';
-import { fitAlbedo, splitSeated } from '../core/ramps';
+import { fitAlbedo, paintedPlaces, rampsFromPaint, splitSeated } from '../core/ramps';
 import { meshHash, pieceOnSheet, triangleCount, type UvMesh } from '../core/mesh';
 import { sheetSpans, measureSurface, type SheetSize, TILE_TEXELS, type SurfaceMap } from '../core/surface';
 import {
@@ -241,6 +241,13 @@ function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
     plannedNormals: ({ mesh, plan, regions }) => {
       const faces = new Map(regions);
       return plannedNormals(mesh, plan, (region) => faces.get(region) ?? []);
+    },
+    rampsFromPaint: ({ surface, rows, most }) => {
+      const places = paintedPlaces(surface, rows);
+      return rampsFromPaint(
+        surface.mesh.parts.map((name, i) => ({ name, places: places[i]! })),
+        most,
+      );
     },
     fitToRamps: ({ surface, rows, ramps }) =>
       fitAlbedo(surface, rows, ramps, (done) => emit('progress', done)),

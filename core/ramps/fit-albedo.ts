@@ -32,7 +32,7 @@ export function fitAlbedo(
   onProgress: (done: number) => void = () => undefined,
 ): PartFit[] {
   const { parts } = surface.mesh;
-  const places = samples(surface, rows);
+  const places = paintedPlaces(surface, rows);
   return parts.flatMap((part, i) => {
     onProgress(i / parts.length);
     const fit = fitToRamps(places[i]!, ramps);
@@ -40,8 +40,8 @@ export function fitAlbedo(
   });
 }
 
-/** Painted places of each part, evenly over its texels. */
-function samples(surface: SurfaceMap, rows: readonly Uint8Array[]): PaintedPlace[][] {
+/** Painted places of each part, evenly over its texels. @param rows as for `fitAlbedo` */
+export function paintedPlaces(surface: SurfaceMap, rows: readonly Uint8Array[]): PaintedPlace[][] {
   const { mesh, sheets } = surface;
   const counts = new Float64Array(mesh.parts.length);
   const eachTexel = (visit: (texel: number, part: number) => void): void => {

@@ -7,6 +7,7 @@ import {
   fitAlbedo,
   fitToRamps,
   rampsFromColors,
+  rampsFromPaint,
   rampsFromSwatches,
   shadesAround,
   type PaintedPlace,
@@ -110,6 +111,25 @@ describe('ramps that are made', () => {
       { name: '', color: '#ffffff' },
     ]);
     expect(made.map((r) => r.name)).toEqual(['Fur', 'Fur 2', 'Ramp']);
+  });
+
+  it('out of paint go from each part’s darkest to its lightest; parts painted alike share one', () => {
+    const wood = painted(RAMPS[0]!, [0, 1, 0], 0, 1);
+    const made = rampsFromPaint(
+      [
+        { name: 'Box', places: wood },
+        { name: 'Lid', places: painted(RAMPS[0]!, [1, 0, 0], 1, 0) },
+        { name: 'Bare', places: [] },
+        { name: 'Leaf', places: painted(RAMPS[1]!, [0, 1, 0], 0, 1) },
+      ],
+      8,
+    );
+    expect(made.map((r) => r.name)).toEqual(['Box', 'Leaf']);
+    const L = made[0]!.colors.map((c) => rgbToCielab(hexToRgb(c)).L);
+    expect(L).toEqual(L.toSorted((a, b) => a - b));
+    // What was made from the paint gives it back.
+    const ramps = made.map((ramp, id) => ({ ...ramp, id, colors: [...ramp.colors] }));
+    expect(fitToRamps(wood, ramps)!.deltaE).toBeLessThan(3);
   });
 
   it('out of a picture put light and shadow of one thing together, dark to light', () => {

@@ -1,12 +1,16 @@
 import {
+  ciede2000,
   hexToRgb,
+  oklabToOklch,
   oklchToRgb,
+  rgbToCielab,
   rgbToHex,
   rgbToOklab,
   rgbToOklch,
   type Oklab,
   type PaletteColor,
 } from '../color';
+import type { PaintedPlace } from './fit-ramps';
 import { MOST_RAMPS } from './ramp-sheet';
 
 /** A ramp that isn't on a sheet yet. */
@@ -41,6 +45,48 @@ export const rampsFromSwatches = (
   swatches: readonly { readonly name: string; readonly color: string }[],
 ): NewRamp[] =>
   withNames(swatches.slice(0, MOST_RAMPS).map(({ name, color }) => ({ name, colors: shadesAround(color) })));
+
+/** Colours of a ramp that is made from paint. */
+const PAINT_COLORS = 5;
+
+/** Parts whose ramps differ by less than this everywhere share one, CIEDE2000 (common practice: so much is hardly seen). */
+const ALIKE = 4;
+
+/**
+ * Ramps out of what is painted on parts, from each part's darkest to its lightest colour: fifths of its places by lightness, each with its
+ * mean colour. Parts that are painted alike share one.
+ *
+ * @param parts with the places that were looked at; those without any are left out
+ * @param most how many ramps there may be
+ */
+export function rampsFromPaint(
+  parts: readonly { readonly name: string; readonly places: readonly PaintedPlace[] }[],
+  most: number,
+): NewRamp[] {
+  const out: NewRamp[] = [];
+  for (const { name, places } of parts) {
+    if (places.length === 0) continue;
+    const sorted = places.map(({ rgb }) => rgbToOklab(rgb)).sort((a, b) => a.L - b.L);
+    const colors = Array.from({ length: PAINT_COLORS }, (_, k) => {
+      const from = Math.floor((k * sorted.length) / PAINT_COLORS);
+      const to = Math.max(from + 1, Math.floor(((k + 1) * sorted.length) / PAINT_COLORS));
+      return hexOf(meanOf(sorted.slice(from, to)));
+    });
+    const isKnown = out.some((ramp) => apartAtMost(ramp.colors, colors) < ALIKE);
+    if (!isKnown && out.length < most) out.push({ name, colors });
+  }
+  return withNames(out);
+}
+
+const apartAtMost = (a: readonly string[], b: readonly string[]): number =>
+  Math.max(...a.map((hex, i) => ciede2000(rgbToCielab(hexToRgb(hex)), rgbToCielab(hexToRgb(b[i]!))).deltaE));
+
+function meanOf(labs: readonly Oklab[]): Oklab {
+  const sum = labs.reduce((s, { L, a, b }) => ({ L: s.L + L, a: s.a + a, b: s.b + b }), { L: 0, a: 0, b: 0 });
+  return { L: sum.L / labs.length, a: sum.a / labs.length, b: sum.b / labs.length };
+}
+
+const hexOf = (lab: Oklab): string => rgbToHex(oklchToRgb(oklabToOklch(lab)));
 
 /** How much of a difference of lightness counts when colours are told to be one thing in light and shadow. */
 const LIGHTNESS_SHARE = 0.12;

@@ -6,6 +6,7 @@ import { FormDialog } from '../../shared/FormDialog';
 import { notify, undoable } from '../../shared/notify';
 import { jobPool } from '../../shared/platform';
 import { withTask } from '../../shared/tasks';
+import { albedoRows } from './ramp-actions';
 import { rampGradient } from './RampCard';
 import { useRampHand } from './ramp-hand';
 
@@ -14,16 +15,12 @@ const wordFor = (deltaE: number): string =>
   deltaE < 2 ? 'hardly seen' : deltaE < 5 ? 'near' : deltaE < 12 ? 'plainly different' : 'far off';
 
 async function fitParts(session: Session, ramps: ProjectRamps): Promise<PartFit[] | null> {
-  const { surface, document } = useProject.getState();
-  if (!surface || !document) return null;
+  const { surface } = useProject.getState();
+  if (!surface) return null;
   try {
     return await withTask('Fitting the paint to the ramps', async (signal) => {
-      const rows: Uint8Array[] = [];
-      for (const sheet of document.sheets.keys()) {
-        const picture = await session.sheetRows(sheet);
-        if (!picture) throw new CoreError('cancelled', 'The paint could not be read. Try again.');
-        rows.push(picture);
-      }
+      const rows = await albedoRows(session);
+      if (!rows) throw new CoreError('cancelled', 'The paint could not be read. Try again.');
       return jobPool.run('fitToRamps', { surface, rows, ramps: ramps.ramps }, { signal });
     });
   } catch (error) {

@@ -10,7 +10,14 @@ import { FitDialog } from './FitDialog';
 import { RampCard } from './RampCard';
 import { SeatFields } from './SeatFields';
 import { SharedMenu } from './SharedMenu';
-import { addRamp, changeSheet, rampsByHand, rampsFromPalette, rampsFromReference } from './ramp-actions';
+import {
+  addRamp,
+  changeSheet,
+  rampsByHand,
+  rampsFromPaint,
+  rampsFromPalette,
+  rampsFromReference,
+} from './ramp-actions';
 import { useFollowPart, useRampHand } from './ramp-hand';
 import { followShared } from './shared-sheets';
 
@@ -69,6 +76,12 @@ function NoSheet({ session }: { readonly session: Session }) {
         >
           From the reference
         </Chip>
+        <Chip
+          title="A ramp from the darkest to the lightest of what is painted on each part"
+          onClick={() => void rampsFromPaint(session)}
+        >
+          From the paint
+        </Chip>
         <Chip title="Begins with the colour in hand" onClick={() => void rampsByHand(session)}>
           By hand
         </Chip>
@@ -85,10 +98,10 @@ function SheetMenu({ session, ramps }: { readonly session: Session; readonly ram
   return (
     <Dropdown autoClose="outside" drop="up">
       <Dropdown.Toggle as="button" type="button" className="chip">
-        Sheet
+        Sheet…
       </Dropdown.Toggle>
       <FixedMenu>
-        <div className="pop">
+        <div className="pop sheet-pop">
           <label className="field">
             Size
             <Form.Select
@@ -104,7 +117,7 @@ function SheetMenu({ session, ramps }: { readonly session: Session; readonly ram
             </Form.Select>
           </label>
           <label className="field">
-            Ramps stand
+            Ramps
             <Form.Select
               size="sm"
               value={ramps.lie}

@@ -10,7 +10,7 @@ import type { Target } from '../../../core/engine';
 import { freeRegionName, type Session, useProject } from '../../project';
 import { chooseNoFaces, someFacesChosen, useFaceChoice } from '../../shared/face-choice';
 import { notify, undoable } from '../../shared/notify';
-import { quickPool } from '../../shared/platform';
+import { jobPool, quickPool } from '../../shared/platform';
 import { useUi } from '../../shared/ui-store';
 import { chosenParts } from '../../viewport';
 import { changeShared } from './shared-sheets';
@@ -70,6 +70,30 @@ export async function rampsFromReference(session: Session): Promise<void> {
     count: PICTURE_COLORS,
   });
   await makeSheet(session, rampsFromColors(colors, PICTURE_RAMPS), `“${reference.name}”`);
+}
+
+/** Ramps of what is painted, as many as a sheet of 64 texels holds. */
+const PAINT_RAMPS = 21;
+
+/** Ramps out of what is painted on the parts. */
+export async function rampsFromPaint(session: Session): Promise<void> {
+  const { surface } = useProject.getState();
+  const rows = await albedoRows(session);
+  if (!surface || !rows) return;
+  const ramps = await jobPool.run('rampsFromPaint', { surface, rows, most: PAINT_RAMPS });
+  await makeSheet(session, ramps, 'The paint');
+}
+
+/** The albedo of every sheet; null if it can't be read, which is told. */
+export async function albedoRows(session: Session): Promise<Uint8Array[] | null> {
+  const { document } = useProject.getState();
+  const rows: Uint8Array[] = [];
+  for (const sheet of document?.sheets.keys() ?? []) {
+    const picture = await session.sheetRows(sheet);
+    if (!picture) return null;
+    rows.push(picture);
+  }
+  return rows;
 }
 
 /** Two ramps around the colour in hand, to be gone on with. */
