@@ -35,6 +35,12 @@ const OFFERS: readonly (readonly [heading: string | null, readonly Offer[]])[] =
     'Shape and keep',
     [
       ['islands-straighten', 'Straighten', 'Rows of quads become an exact rectangle'],
+      [
+        'islands-borders',
+        'Crisp borders',
+        'Borders along rows and columns onto whole texels, so that lines there are crisp',
+      ],
+      ['islands-slant', 'Hand slant', 'Each island is tilted a little, as if cut by hand'],
       ['islands-twins', 'Stack twins', 'Mirrored twins onto one another: both sides show the same texels'],
       ['islands-pin', 'Pin', 'Packing goes round what is pinned'],
       ['islands-whole-part', 'Whole part', 'Choose every island of these parts'],

@@ -36,6 +36,22 @@ export function IslandSection({ session }: { readonly session: Session }) {
           Pack as they are
         </Chip>
         {!someChosen && (
+          <>
+            <Chip
+              title={tip('Borders along rows and columns onto whole texels', 'islands-borders')}
+              onClick={() => run('islands-borders')}
+            >
+              Crisp borders
+            </Chip>
+            <Chip
+              title={tip('Every island is tilted a little, as if cut by hand', 'islands-slant')}
+              onClick={() => run('islands-slant')}
+            >
+              Hand slant
+            </Chip>
+          </>
+        )}
+        {!someChosen && (
           <Chip
             title="Every mirrored twin onto the other: both sides show the same texels"
             onClick={() => run('islands-twins')}

@@ -6,7 +6,7 @@ import {
   type Projection,
   type SheetBox,
 } from '../../core/unwrap';
-import { activeSheet, saveRegion, type Session, useProject } from '../project';
+import { activeSheet, saveRegion, sheetSizes, type Session, useProject } from '../project';
 import type { ListedCommand } from '../shared/commands';
 import { islandsFor, useLayout, wholeIslands } from '../shared/layout-store';
 import type { Room } from '../viewport';
@@ -139,6 +139,29 @@ export function islandCommands(session: Session, room: Room): Command[] {
       title: 'Straighten the chosen islands',
       keys: '',
       run: () => editLayout(session, 'Straighten', { do: 'straighten', faces: chosenFaces() }),
+    },
+    {
+      id: 'islands-borders',
+      title: 'Straight borders of the chosen islands, or of all, onto whole texels',
+      keys: '',
+      run: () =>
+        editLayout(session, 'Borders onto texels', {
+          do: 'snap-borders',
+          faces: chosenFaces(),
+          sizes: sheetSizes(),
+        }),
+    },
+    {
+      id: 'islands-slant',
+      title: 'A slight hand slant for the chosen islands, or for all',
+      keys: '',
+      run: () =>
+        editLayout(session, 'Hand slant', {
+          do: 'slant',
+          faces: chosenFaces(),
+          sizes: sheetSizes(),
+          slant: { degrees: 2, seed: useProject.getState().history.done },
+        }),
     },
     {
       id: 'islands-pin',

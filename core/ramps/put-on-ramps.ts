@@ -4,7 +4,7 @@ import type { Mesh, UvMesh } from '../mesh';
 import type { ProjectRamps, Seat } from './project-ramps';
 import { isInsideRamp, rampBands, type RampSheet, type RampSize } from './ramp-sheet';
 import { RampSeats } from './seats';
-import { withCornerUvs } from './split-seated';
+import { withCornerUvs } from '../unwrap';
 
 const vector = z.tuple([z.number(), z.number(), z.number()]);
 
@@ -77,7 +77,9 @@ export function putOnRamps(
     );
     return { name, ramp: sheet.ramps[seat.ramp]!.name, inside };
   });
-  return { mesh: withCornerUvs(mesh, [...mesh.faceParts.keys()], uvs), parts };
+  // All parts share the one sheet.
+  const { partSheets: _, ...onOneSheet } = mesh;
+  return { mesh: withCornerUvs(onOneSheet, uvs), parts };
 }
 
 /** @throws CoreError `bad-argument` */

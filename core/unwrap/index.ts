@@ -21,3 +21,4 @@ export * from './health';
 export * from './mend';
 export * from './twins';
 export * from './arrange';
+export * from './border-lines';

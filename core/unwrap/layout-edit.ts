@@ -1,4 +1,5 @@
 import { pieceOnSheet, sheetCount, type UvMesh } from '../mesh';
+import { slantIslands, snapBorders, type Slant } from './border-lines';
 import { cornerUvs, withCornerUvs } from './corner-uvs';
 import { flattenFaces, type FlattenFaces } from './edit-layout';
 import { projectFaces, type Projection } from './projections';
@@ -22,6 +23,14 @@ export type LayoutEdit =
   | ({ readonly do: 'pack'; readonly how: Omit<PackLayout, 'size'> } & OnSheets)
   | { readonly do: 'project'; readonly faces: readonly number[]; readonly projection: Projection }
   | { readonly do: 'straighten'; readonly faces: readonly number[] }
+  /** Straight borders onto whole texels. */
+  | { readonly do: 'snap-borders'; readonly faces: readonly number[]; readonly sizes: readonly number[] }
+  | {
+      readonly do: 'slant';
+      readonly faces: readonly number[];
+      readonly sizes: readonly number[];
+      readonly slant: Slant;
+    }
   /** Mirrored twins onto one another. */
   | { readonly do: 'stack'; readonly faces: readonly number[] };
 
@@ -49,6 +58,10 @@ export function applyLayoutEdit(mesh: UvMesh, edit: LayoutEdit, onProgress?: (do
       return projectFaces(mesh, all(edit.faces), edit.projection);
     case 'straighten':
       return straightenFaces(mesh, all(edit.faces));
+    case 'snap-borders':
+      return snapBorders(mesh, all(edit.faces), edit.sizes);
+    case 'slant':
+      return slantIslands(mesh, all(edit.faces), edit.sizes, edit.slant);
     case 'stack':
       return stackTwins(mesh, edit.faces);
   }
