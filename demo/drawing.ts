@@ -32,6 +32,8 @@ export interface Scene {
   /** Toward the light. */
   readonly light: Vec3;
   readonly ink: string;
+  /** Tones end sharply, and ink is broader: as for cel paint. */
+  readonly flat?: boolean;
   /** Colour of the ground behind at height v, 0 bottom to 1 top. */
   readonly backdrop: (u: number, v: number) => Oklab;
 }
@@ -188,9 +190,9 @@ function shade(scene: Scene, buffer: Buffer, w: number, h: number): Float32Array
       const n = normalize([buffer.normal[i * 3]!, buffer.normal[i * 3 + 1]!, buffer.normal[i * 3 + 2]!]);
       const p = [0, 1, 2].map((k) => buffer.position[i * 3 + k]! - ramp.figure.offset[k]!) as unknown as Vec3;
       const lit = dot(n, light);
-      const low = smoothstep(-0.25, 0.2, lit);
-      const high = smoothstep(0.6, 0.85, lit);
-      c = blend(blend(ramp.shadow, ramp.local, low), ramp.light, high * 0.8);
+      const low = scene.flat ? Number(lit > 0.05) : smoothstep(-0.25, 0.2, lit);
+      const high = scene.flat ? Number(lit > 0.68) : smoothstep(0.6, 0.85, lit);
+      c = blend(blend(ramp.shadow, ramp.local, low), ramp.light, scene.flat ? high : high * 0.8);
       const detail = ramp.figure.detail?.(ramp.part, p, n);
       if (detail) c = blend(c, oklab(detail.color), detail.amount);
     }
@@ -201,10 +203,10 @@ function shade(scene: Scene, buffer: Buffer, w: number, h: number): Float32Array
   return colors;
 }
 
-/** Lines of about a pixel and a half where one part or figure ends before another. */
+/** Lines of about a pixel and a half, or three, where one part or figure ends before another. */
 function ink(scene: Scene, buffer: Buffer, colors: Float32Array, w: number, h: number): void {
   const line = oklab(scene.ink);
-  const reach = Math.round(SAMPLES * 0.8);
+  const reach = Math.round(SAMPLES * (scene.flat ? 1.6 : 0.8));
   for (let y = reach; y < h - reach; y++) {
     for (let x = reach; x < w - reach; x++) {
       const i = y * w + x;

@@ -27,8 +27,9 @@ import { PALETTE } from './palette';
 import { PATTERNS } from './patterns';
 import { makePropProject, PROPS } from './prop-projects';
 import { RECIPES } from './recipes';
+import { makeInkedLantern, makeRampProps } from './toon-projects';
 import { makeFishLantern, makeKettle, makeTurnipCrate } from './props';
-import { drawOtterReference, drawStallReference } from './references';
+import { drawLanternReference, drawOtterReference, drawStallReference } from './references';
 import { makeStall } from './stall';
 
 const OUT = 'app/public/demo';
@@ -143,6 +144,13 @@ async function main(): Promise<void> {
   for (const [name, prop] of Object.entries(PROPS)) {
     await writeFile(join(OUT, `${name}.zip`), makePropProject(prop, pictures[1]!));
   }
+  const inked = encodePng(drawLanternReference(models.lantern));
+  await writeFile(join(OUT, 'lantern-reference.png'), inked);
+  await writeFile(join(OUT, 'lantern-inked.zip'), makeInkedLantern(models.lantern, inked));
+  await writeFile(
+    join(OUT, 'crate-and-kettle.zip'),
+    makeRampProps(models.crate, models.kettle, pictures[1]!),
+  );
   await mkdir(join(OUT, 'patterns'), { recursive: true });
   for (const [name, { draw }] of Object.entries(PATTERNS))
     await writeFile(join(OUT, 'patterns', `${name}.png`), encodePng(draw()));
@@ -156,7 +164,7 @@ async function main(): Promise<void> {
   }
   await writeFile(join(OUT, 'recipes', 'index.json'), JSON.stringify(Object.keys(RECIPES)));
   await writeFile(stamp, hash);
-  console.log(`demo: four models, two references, six patterns, eight recipes and four projects in ${OUT}`);
+  console.log(`demo: four models, three references, six patterns, eight recipes and six projects in ${OUT}`);
 }
 
 if (process.argv[1]?.endsWith('make.ts')) await main();

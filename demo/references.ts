@@ -64,3 +64,19 @@ export function drawStallReference({ otter, lantern, kettle, crate, stall }: Sta
     700,
   );
 }
+
+/** The paper lantern by itself, in three flat tones with ink around them. */
+export function drawLanternReference(lantern: UvMesh): Picture {
+  return draw(
+    {
+      figures: [{ mesh: lantern, offset: [0, 0, 0], tones: tonesOf }],
+      camera: { position: [0.9, 0.75, 3.6], target: [0.12, 0.5, 0], fov: 21 },
+      light: REFERENCE_LIGHT,
+      ink: PALETTE.ink,
+      flat: true,
+      backdrop: sky({ L: 0.36, a: 0.01, b: -0.04 }, { L: 0.24, a: 0.0, b: -0.07 }),
+    },
+    640,
+    520,
+  );
+}

@@ -21,6 +21,9 @@ const FILES = `${MODEL_FILES},.zip`;
 /** Set once the first start has opened the demo by itself. */
 const STARTED = 'zanahoria-started';
 
+/** Projects of the demo beside the otter. */
+const PROPS = ['lantern', 'kettle', 'crate', 'lantern-inked', 'crate-and-kettle'] as const;
+
 export function StartPage() {
   const navigate = useNavigate();
   const [model, setModel] = useState<{ mesh: Mesh; paint: ImportedPaint; name: string } | null>(null);
@@ -108,7 +111,7 @@ export function StartPage() {
       </div>
       <p className="start-props">
         <small>Painted too:</small>
-        {(['lantern', 'kettle', 'crate'] as const).map((one) => (
+        {PROPS.map((one) => (
           <Chip key={one} title="A prop of the stall, as a project of its own" onClick={() => void demo(one)}>
             {DEMOS[one]}
           </Chip>

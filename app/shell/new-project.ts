@@ -200,6 +200,8 @@ export const DEMOS = {
   lantern: 'Fish lantern',
   kettle: 'Kettle',
   crate: 'Crate of turnips',
+  'lantern-inked': 'Paper lantern, inked',
+  'crate-and-kettle': 'Crate and kettle on ramps',
 } as const;
 
 /** Brings a project of the demo into the browser. @returns its id */

@@ -142,7 +142,13 @@ export async function followShared(session: Session): Promise<void> {
   const shared = present?.shared;
   if (!present || !shared) return;
   const sheet = (await sharedSheets()).find((s) => s.id === shared.id);
-  if (!sheet || sheet.state <= shared.state) return;
+  if (!sheet) {
+    // The project came from elsewhere: here it is the first that has the sheet.
+    const { id, name, state } = shared;
+    await store.rampSheets.put({ id, name, state, ...bare(present) }).catch(() => undefined);
+    return;
+  }
+  if (sheet.state <= shared.state) return;
   const done = await session.command({ do: 'set-ramps', ...asCommand(sheet, present) });
   undoable(session, `The ramps of “${sheet.name}” were changed in another project, and show here too.`)(done);
 }
