@@ -1,5 +1,5 @@
 import { useEffect } from 'react';
-import { findNode, kindOf, layersOf } from '../../core/engine';
+import { albedoNodes, findNode, kindOf, layersOf } from '../../core/engine';
 import { type Session, useLooksAtDetail, useProject, useShownDetail } from '../project';
 import { NO_CHOICE, useFaceChoice } from '../shared/face-choice';
 import { store } from '../shared/platform';
@@ -33,7 +33,8 @@ function useSomeLayerChosen(): void {
   const selected = useUi((s) => s.target?.layer ?? null);
   useEffect(() => {
     if (!layers || (selected !== null && findNode(layers, selected))) return;
-    const all = layersOf(layers);
+    // What goes into the detail sheet is worked on when it is asked for.
+    const all = layersOf(albedoNodes(layers));
     const paints = all.filter((l) => kindOf(l).form === 'pixels');
     // A new project is begun at the bottom; what was painted on is gone on with on top.
     const isNew = useProject.getState().strokes === 0;

@@ -203,9 +203,11 @@ function useSettings(isOnLayout: boolean): StageSettings {
         ? shown.heat === 'angle'
           ? 'heatOneWay'
           : 'heatBothWays'
-        : detail !== null || (shownLayer(shown) !== null && shown.of === 'mask')
-          ? 'unlit'
-          : light;
+        : detail !== null
+          ? 'formed'
+          : shownLayer(shown) !== null && shown.of === 'mask'
+            ? 'unlit'
+            : light;
   const pinned = useMemo(() => pose && { pose, height }, [pose, height]);
   return useMemo(
     () => ({

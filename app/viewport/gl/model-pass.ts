@@ -11,10 +11,11 @@ import type { ViewTarget } from './view-target';
 export const BARE = 0.72;
 
 /** How the model's colour is found. */
-export type Mode = 'unlit' | 'lit' | 'values' | 'toon' | 'checker' | 'heatBothWays' | 'heatOneWay';
+export type Mode = 'unlit' | 'formed' | 'lit' | 'values' | 'toon' | 'checker' | 'heatBothWays' | 'heatOneWay';
 
 const MODE_DEFINES: Readonly<Record<Mode, readonly string[]>> = {
   unlit: ['PAINT'],
+  formed: ['PAINT', 'FORMED'],
   lit: ['PAINT', 'LIT'],
   values: ['PAINT', 'VALUES'],
   toon: ['PAINT', 'TOON'],

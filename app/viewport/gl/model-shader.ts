@@ -113,6 +113,11 @@ vec3 colorOf(vec4 found, float wide) {
   vec4 t = sheetTexel(number, uv, wide);
 #endif
   vec3 color = t.a == 1.0 ? t.rgb : mix(vec3(bare), t.rgb, t.a);
+#ifdef FORMED
+  // A mask is flat: without a little shading nobody would know where on the model they are.
+  vec3 n = unpackNormal(found.z);
+  color *= 0.78 + 0.16 * max(0.0, dot(n, normalize(vec3(0.3, 0.6, 0.75)))) + 0.06 * n.y;
+#endif
 #ifdef LIT
   vec3 n = unpackNormal(found.z);
   vec3 light = mix(groundColor, skyColor, n.y * 0.5 + 0.5) + 0.75 * max(0.0, dot(n, towardKey));
