@@ -1,7 +1,14 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { groundsFor, measureCue } from '../cues';
-import { Engine, compositeSheet, readProjectFile, unpackModel, type ProjectData } from '../engine';
+import {
+  Engine,
+  compositeDetail,
+  compositeSheet,
+  readProjectFile,
+  unpackModel,
+  type ProjectData,
+} from '../engine';
 import { decodePng } from '../formats';
 import { createWasmKernels } from '../kernels';
 import { boundsOf, diagonalOf } from '../mesh';
@@ -279,6 +286,37 @@ describe('a project of the ninth form', () => {
       ],
       own: { from: { along: 'contours', views: [{ name: 'Front' }] } },
     });
+  });
+});
+
+/** Written by the first build with ramp sheets, borders of tones drawn like lines, and a detail sheet. */
+describe('a project and a recipe of the tenth form', () => {
+  const tenth = (name: string): Buffer => readFileSync(`tests/fixtures/v10/${name}`);
+
+  it('open to the same texels of albedo and detail sheet within 1/255, with what lies on ramps', () => {
+    const data = readProjectFile(tenth('plate.project.zip'));
+    const engine = engineOf(data);
+    expect(worst(texelsOf(engine), decodePng(tenth('plate.png')).rgba)).toBeLessThanOrEqual(1);
+    expect(worst(compositeDetail(engine), decodePng(tenth('plate.detail.png')).rgba)).toBeLessThanOrEqual(1);
+    expect(data.document.ramps).toMatchObject({
+      size: 32,
+      lie: 'rows',
+      shared: null,
+      ramps: [{ name: 'Wood' }, { name: 'Leaf' }],
+      seats: [
+        { of: { part: 'Under' }, from: 0.8, rings: [[0.4, 0.2]] },
+        { of: { region: data.document.regions[0]!.id }, run: { kind: 'round' } },
+      ],
+    });
+    const recipe = parseRecipe(JSON.parse(tenth('plate.recipe.json').toString()));
+    expect(recipe.lights[0]!.plan.steps).toMatchObject({ line: { seed: 5 }, shadow: '#5a4a80' });
+    expect(recipe.layers.map((n) => n.kind === 'group' && n.detail)).toContain('shine');
+  });
+
+  it('of the ninth, which had none of these, says so', () => {
+    const data = readProjectFile(readFileSync('tests/fixtures/v9/plate.project.zip'));
+    expect(data.document.ramps).toBeNull();
+    expect(data.document.lights[0]!.plan.steps).toBeNull();
   });
 });
 
