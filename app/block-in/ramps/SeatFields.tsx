@@ -7,9 +7,9 @@ import { flipSeat, patchSeat, takeOff } from './ramp-actions';
 import { useRampHand, useSeatInHand } from './ramp-hand';
 
 const SIDES: readonly (readonly [title: string, says: string, direction: [number, number, number]])[] = [
-  ['Front', 'From the back to the front', [0, 0, 1]],
-  ['Side', 'From the left to the right', [1, 0, 0]],
-  ['Top', 'From below to above', [0, 1, 0]],
+  ['Forward', 'From the back to the front', [0, 0, 1]],
+  ['Across', 'From the left to the right', [1, 0, 0]],
+  ['Upward', 'From below to above', [0, 1, 0]],
 ];
 
 const isAlong = (run: SeatRun, direction: readonly number[]): boolean =>

@@ -38,12 +38,21 @@ export function Handle({
       onDrag(placeOf(e), hold.current.gesture, hold.current.from);
     },
   };
+  if (kind === 'ring') {
+    return (
+      <g className="ring-handle">
+        <circle cx={at.x} cy={at.y} r={26} className="model-handle ring" fill="none" />
+        {/* Broader than it looks, and without gaps: that is what is taken hold of. */}
+        <circle cx={at.x} cy={at.y} r={26} {...shared} className="ring-grip" />
+      </g>
+    );
+  }
   return kind === 'square' ? (
     <rect x={at.x - 6} y={at.y - 6} width={12} height={12} {...shared}>
       <title>{name}</title>
     </rect>
   ) : (
-    <circle cx={at.x} cy={at.y} r={kind === 'ring' ? 26 : 8} {...shared}>
+    <circle cx={at.x} cy={at.y} r={8} {...shared}>
       <title>{name}</title>
     </circle>
   );
