@@ -60,7 +60,7 @@ export function commandLabel(command: CheckedCommand, before: ProjectDocument): 
     case 'patch-seat':
       return 'Change a run on a ramp';
     case 'remove-seats':
-      return 'Take off the ramps';
+      return 'Remove from the ramps';
     case 'add-swatches':
     case 'patch-swatch':
     case 'remove-swatches':

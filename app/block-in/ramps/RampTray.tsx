@@ -144,10 +144,10 @@ function SheetMenu({ session, ramps }: { readonly session: Session; readonly ram
             onClick={() =>
               void session
                 .command({ do: 'remove-ramps' })
-                .then(undoable(session, 'The ramp sheet was taken off. Parts have their own paint again.'))
+                .then(undoable(session, 'The ramp sheet was removed. Parts have their own paint again.'))
             }
           >
-            Take the ramp sheet off
+            Remove the ramp sheet
           </Chip>
           <p className="hint-line">
             What lies on a ramp has its colour from there: painting, washes and light work on the other sheets

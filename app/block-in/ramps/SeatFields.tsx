@@ -12,6 +12,21 @@ const SIDES: readonly (readonly [title: string, says: string, direction: [number
   ['Upward', 'From below to above', [0, 1, 0]],
 ];
 
+const ENDS = [
+  {
+    label: 'Begins',
+    says: 'Where on the ramp the run begins',
+    end: (seat: Seat) => seat.from,
+    set: (from: number) => ({ from }),
+  },
+  {
+    label: 'Ends',
+    says: 'Where on the ramp the run ends',
+    end: (seat: Seat) => seat.to,
+    set: (to: number) => ({ to }),
+  },
+] as const;
+
 const isAlong = (run: SeatRun, direction: readonly number[]): boolean =>
   run.kind === 'straight' && run.direction.every((x, k) => x === direction[k]);
 
@@ -107,17 +122,17 @@ export function SeatFields({ session, ramps }: { readonly session: Session; read
             </Chip>
           </div>
           <div className="seat-sliders">
-            {(['from', 'to'] as const).map((end) => (
+            {ENDS.map(({ end, label, says, set }) => (
               <Slider
-                key={end}
-                label={end === 'from' ? 'From' : 'To'}
-                says={end === 'from' ? 'Where on the ramp the run begins' : 'Where on the ramp the run ends'}
-                value={seat[end]}
+                key={label}
+                label={label}
+                says={says}
+                value={end(seat)}
                 min={-1}
                 max={2}
                 step={0.01}
                 {...ofRamp}
-                onChange={(value, g) => patch({ [end]: value }, g)}
+                onChange={(value, g) => patch(set(value), g)}
               />
             ))}
           </div>
@@ -137,7 +152,7 @@ export function SeatFields({ session, ramps }: { readonly session: Session; read
               </Chip>
             )}
             <Chip title="It gets its own paint again" onClick={() => takeOff(session)}>
-              Take off
+              Off its ramp
             </Chip>
           </div>
         </>
