@@ -1,10 +1,15 @@
+import { useMemo } from 'react';
 import { Form } from 'react-bootstrap';
+import type { ProjectDocument } from '../../../core/engine';
 import type { ProjectRamps, Seat, SeatRun } from '../../../core/ramps';
 import { type Session, useProject } from '../../project';
 import { Chip } from '../../shared/Chip';
 import { Slider } from '../../shared/Slider';
 import { flipSeat, patchSeat, takeOff } from './ramp-actions';
 import { useRampHand, useSeatInHand } from './ramp-hand';
+import { isFlatRun } from './run-geometry';
+
+const NO_REGIONS: ProjectDocument['regions'] = [];
 
 const SIDES: readonly (readonly [title: string, says: string, direction: [number, number, number]])[] = [
   ['Forward', 'From the back to the front', [0, 0, 1]],
@@ -38,7 +43,12 @@ const ofRamp = {
 /** How what is in hand lies on its ramp. */
 export function SeatFields({ session, ramps }: { readonly session: Session; readonly ramps: ProjectRamps }) {
   const seat = useSeatInHand();
-  const regions = useProject((s) => s.document?.regions) ?? [];
+  const regions = useProject((s) => s.document?.regions) ?? NO_REGIONS;
+  const mesh = useProject((s) => s.mesh);
+  const isFlat = useMemo(
+    () => mesh !== null && seat !== null && isFlatRun(mesh, seat, regions),
+    [mesh, seat, regions],
+  );
   const aims = useRampHand((s) => s.aims);
   if (ramps.seats.length === 0) {
     return (
@@ -121,21 +131,27 @@ export function SeatFields({ session, ramps }: { readonly session: Session; read
               Along
             </Chip>
           </div>
-          <div className="seat-sliders">
-            {ENDS.map(({ end, label, says, set }) => (
-              <Slider
-                key={label}
-                label={label}
-                says={says}
-                value={end(seat)}
-                min={-1}
-                max={2}
-                step={0.01}
-                {...ofRamp}
-                onChange={(value, g) => patch(set(value), g)}
-              />
-            ))}
-          </div>
+          {isFlat ? (
+            <p className="ramp-flat" role="status">
+              It has no extent that way: all of it has one colour. Choose another direction.
+            </p>
+          ) : (
+            <div className="seat-sliders">
+              {ENDS.map(({ end, label, says, set }) => (
+                <Slider
+                  key={label}
+                  label={label}
+                  says={says}
+                  value={end(seat)}
+                  min={-1}
+                  max={2}
+                  step={0.01}
+                  {...ofRamp}
+                  onChange={(value, g) => patch(set(value), g)}
+                />
+              ))}
+            </div>
+          )}
           <div className="row">
             <Chip title="Light and dark change places" onClick={() => flipSeat(session)}>
               Flip

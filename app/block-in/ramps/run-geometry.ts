@@ -1,5 +1,5 @@
 import { add, dot, normalize, scale, type Vec3 } from '../../../core/math';
-import { boundsOf, centreOf, type UvMesh } from '../../../core/mesh';
+import { boundsOf, centreOf, diagonalOf, type UvMesh } from '../../../core/mesh';
 import { facesOfSeat, type Seat } from '../../../core/ramps';
 import type { ProjectDocument } from '../../../core/engine';
 
@@ -34,6 +34,17 @@ export function extentOf(
     }
   }
   return { middle: centreOf(boundsOf(points)), low, high };
+}
+
+/** Less of an extent than this part of the model's is none. */
+const NO_EXTENT = 1e-6;
+
+/** Whether what lies on a ramp has no extent along its straight run: all of it lies on one place of the ramp. */
+export function isFlatRun(mesh: UvMesh, seat: Seat, regions: ProjectDocument['regions']): boolean {
+  if (seat.run.kind !== 'straight') return false;
+  const extent = extentOf(mesh, seat, regions, seat.run.direction);
+  const whole = diagonalOf(boundsOf(mesh.positions));
+  return extent !== null && extent.high - extent.low <= whole * NO_EXTENT;
 }
 
 /** A place on the line through the middle of what lies on a ramp. @param t along the run: 0 its lowest place, 1 its highest */

@@ -145,7 +145,14 @@ export async function followShared(session: Session): Promise<void> {
   if (!sheet) {
     // The project came from elsewhere: here it is the first that has the sheet.
     const { id, name, state } = shared;
-    await store.rampSheets.put({ id, name, state, ...bare(present) }).catch(() => undefined);
+    try {
+      await store.rampSheets.put({ id, name, state, ...bare(present) });
+      notify(
+        `The shared ramp sheet “${name}” wasn’t in this browser. Its ramps came with the project; other projects can open it from here now.`,
+      );
+    } catch {
+      // The project has its ramps all the same; it is tried again at the next opening.
+    }
     return;
   }
   if (sheet.state <= shared.state) return;
