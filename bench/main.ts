@@ -12,6 +12,7 @@ import { benchRays } from './rays';
 import { benchRepaint } from './repaint';
 import { benchStorage } from './storage';
 import { benchStrokes } from './strokes';
+import { benchToon } from './toon';
 import { benchUnwrap } from './unwrap';
 
 // Every figure beside a peer or a limit, in one run. A ratio above 1 is better than the peer, or within the limit.
@@ -28,6 +29,8 @@ const benches: Record<string, () => Row[] | Promise<Row[]>> = {
   storage: benchStorage,
   repaint: benchRepaint,
   ink: benchInk,
+  /** The built application: `npm run build` first. */
+  toon: benchToon,
   /** A recorded trace of painting: `npm run build` first. */
   frames: benchFrames,
   /** The built application: `npm run build` first. */

@@ -39,7 +39,15 @@ function buildUp(count: number, groups: boolean, mesh: UvMesh = square()): { eng
   const grouped: LayerNode[] = [];
   for (let i = 0; i < painted.length; i += 3) {
     const layers = painted.slice(i, i + 3);
-    grouped.push({ ...base, kind: 'group', detail: null, isolated: i % 2 === 0, id: 100 + i, name: `Group ${i}`, layers });
+    grouped.push({
+      ...base,
+      kind: 'group',
+      detail: null,
+      isolated: i % 2 === 0,
+      id: 100 + i,
+      name: `Group ${i}`,
+      layers,
+    });
   }
   const layers: LayerNode[] = [
     {

@@ -41,7 +41,12 @@ export class RampLayout {
     if (!this.hasSame(seated.seatOf)) this.part(base, indices, seated.seatOf);
     const uv = this.geometry.getAttribute('uv') as BufferAttribute | undefined;
     if (!uv) return;
-    this.corners.forEach((c, i) => uv.setXY(i, seated.uvs[c * 2]!, seated.uvs[c * 2 + 1]!));
+    const places = uv.array as Float32Array;
+    for (let i = 0; i < this.corners.length; i++) {
+      const c = this.corners[i]!;
+      places[i * 2] = seated.uvs[c * 2]!;
+      places[i * 2 + 1] = seated.uvs[c * 2 + 1]!;
+    }
     uv.needsUpdate = true;
   }
 
