@@ -37,7 +37,7 @@ export class CoarsePicture {
     this.stride = surface.stride;
     this.full = tiles;
     this.pixels = new CoarsePixels(surface, pixels);
-    this.tiles = new LayerTiles(surface.map, document, this.pixels, files);
+    this.tiles = new LayerTiles(surface.map, document, this.pixels, files, tiles);
     this.picture = new Picture(kernels, this.tiles, this.pixels, surface.map, document);
     this.picture.setView(view);
   }

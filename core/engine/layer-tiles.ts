@@ -3,6 +3,7 @@ import type { ColorPlanes, TileSource } from '../composite';
 import type { Picture } from '../formats';
 import { cueKey, type CueSpec } from '../cues';
 import {
+  findNode,
   groundName,
   localLayerOf,
   masksOf,
@@ -109,12 +110,16 @@ export class LayerTiles {
   private inputs: LayerInputs;
   private readonly names: InputNames;
 
-  /** @param files what came as files, by id: patterns are read when they are asked for */
+  /**
+   * @param files what came as files, by id: patterns are read when they are asked for
+   * @param finer the same layers on a finer surface of the model: lines that the form draws by itself are drawn there only
+   */
   constructor(
     surface: SurfaceMap,
     document: ProjectDocument,
     pixels: PlanePixels,
     files: ReadonlyMap<number, Uint8Array> = new Map(),
+    finer: LayerTiles | null = null,
   ) {
     this.surface = surface;
     this.document = document;
@@ -147,6 +152,7 @@ export class LayerTiles {
       pixels: (plane, tile) => this.pixels.get(plane, tile),
       names: this.names,
       kept: (name, make) => this.keep(name, make),
+      ownLines: finer && ((id) => finer.ownLinesById(id)),
     };
     this.ownCues = this.cuesOfLayers();
     this.cues.useGround(groundName(document));
@@ -365,6 +371,11 @@ export class LayerTiles {
   /** Lines that the form draws by itself for an ink layer. */
   ownLines(layer: InkLayer): readonly InkLine[] {
     return ownLinesOf(layer, this.inputs);
+  }
+
+  private ownLinesById(id: number): readonly InkLine[] {
+    const layer = findNode(this.document.layers, id);
+    return layer?.kind === 'ink' ? this.ownLines(layer) : [];
   }
 
   inkFigures(layer: InkLayer): InkFigures {

@@ -76,8 +76,10 @@ const inkDrawer = ({ kept, surface, places }: LayerInputs): InkDrawer =>
 export const inkGround = (inputs: LayerInputs): InkGround => inkDrawer(inputs).ground;
 
 /** Lines of a layer that the form draws by itself. */
-export function ownLinesOf({ id, own }: InkLayer, inputs: LayerInputs): readonly InkLine[] {
+export function ownLinesOf(layer: InkLayer, inputs: LayerInputs): readonly InkLine[] {
+  const { id, own } = layer;
   if (!own) return [];
+  if (inputs.ownLines) return inputs.ownLines(id);
   return inputs.kept(`own-lines${id} ${ownName(own, inputs.names)}`, () => ownLines(own, ownGround(inputs)));
 }
 

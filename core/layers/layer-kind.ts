@@ -6,6 +6,7 @@ import type { LightPlan } from '../light';
 import type { Placing } from '../paint';
 import type { RegionShape } from '../region';
 import type { PlaceReader, SurfaceMap } from '../surface';
+import type { InkLine } from '../ink';
 import type { MaskStep } from './mask-steps';
 
 /** What layers are made from, besides their own settings. */
@@ -31,6 +32,8 @@ export interface LayerInputs {
   pixels(plane: number, tile: number): Uint8Array | undefined;
   /** Names of what is read here. */
   readonly names: InputNames;
+  /** Lines that the form draws by itself for an ink layer of that id, where they are at hand already; null: they have to be drawn here. */
+  readonly ownLines: ((layer: number) => readonly InkLine[]) | null;
   /** Something reckoned from the model alone, kept under a name as long as the model is in hand. */
   kept<T>(name: string, make: () => T): T;
 }
