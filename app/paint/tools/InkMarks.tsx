@@ -1,10 +1,11 @@
 import { Vector3 } from 'three';
+import { useEffect } from 'react';
 import { create } from 'zustand';
 import { at3, looseLine, pointCount, type InkLine } from '../../../core/engine';
 import { useActiveNode } from '../../project';
 import { useInk } from '../../shared/ink-store';
 import { useEveryPicture, type PanePoint, type StageView } from '../../viewport';
-import { handlesOf } from './ink-near';
+import { handlesOf, isBehind } from './ink-near';
 
 interface Preview {
   readonly pane: PanePoint['pane'];
@@ -27,6 +28,7 @@ export function InkMarks({ view }: { readonly view: StageView }) {
   const node = useActiveNode();
   const { chosen, point, first } = useInk();
   const shown = usePreview();
+  useGrowingThere(node?.kind === 'ink' ? node.lines : null);
   const pane = view.pane('model');
   const under = view.pane(shown.pane);
   const lines = node?.kind === 'ink' ? node.lines.filter((line) => chosen.includes(line.id)) : [];
@@ -58,7 +60,7 @@ export function InkMarks({ view }: { readonly view: StageView }) {
             <polyline key={line.id} points={path(looseLine(line, 12).map(project))} />
           ))}
           {lines.length <= MOST_WITH_POINTS &&
-            lines.map((line) => <Points key={line.id} line={line} project={project} />)}
+            lines.map((line) => <Points key={line.id} view={view} line={line} project={project} />)}
           {point && <Handles lines={lines} point={point} project={project} />}
           {start && <rect className="on" x={start.x - 4} y={start.y - 4} width={8} height={8} />}
         </svg>
@@ -67,17 +69,35 @@ export function InkMarks({ view }: { readonly view: StageView }) {
   );
 }
 
+/** A line that is put together point by point may be undone as a whole: then the next point begins another. */
+function useGrowingThere(lines: readonly InkLine[] | null): void {
+  const growing = useInk((s) => s.growing);
+  useEffect(() => {
+    if (growing !== null && lines && !lines.some((line) => line.id === growing))
+      useInk.setState({ growing: null, first: null, point: null });
+  }, [growing, lines]);
+}
+
 /** More chosen lines than this are seen without their points. */
 const MOST_WITH_POINTS = 12;
 
 type Project = (p: readonly [number, number, number]) => { x: number; y: number };
 
-function Points({ line, project }: { readonly line: InkLine; readonly project: Project }) {
+function Points({
+  view,
+  line,
+  project,
+}: {
+  readonly view: StageView;
+  readonly line: InkLine;
+  readonly project: Project;
+}) {
   const point = useInk((s) => s.point);
   return Array.from({ length: pointCount(line) }, (_, i) => {
     const { x, y } = project(at3(line.at, i));
     const isInHand = point?.line === line.id && point.index === i;
-    return <rect key={i} className={isInHand ? 'on' : ''} x={x - 3.5} y={y - 3.5} width={7} height={7} />;
+    const mark = isInHand ? 'on' : isBehind(view, at3(line.at, i)) ? 'behind' : '';
+    return <rect key={i} className={mark} x={x - 3.5} y={y - 3.5} width={7} height={7} />;
   });
 }
 

@@ -146,7 +146,7 @@ function setting(session: Session, view: StageView, at: PointerAt, hit: Hit): Ge
   const { growing, first } = useInk.getState();
   const line = inkLayer()?.lines.find((l) => l.id === growing);
   const place = vec(hit.point);
-  if (line && line.press.length > 2 && pointNear(view, [line], at)?.index === 0) {
+  if (line && line.press.length > 2 && pointNear(view, [line], at, hit)?.index === 0) {
     useInk.setState({ growing: null, first: null });
     void putLines(session, [smoothEnds(closeLine(line, true))]);
     return 'done';
@@ -229,10 +229,10 @@ function changing(
 ): Gesture | 'done' | null {
   const lines = chosenLines();
   const { point } = useInk.getState();
-  const found = pointNear(view, lines, at, point);
+  const found = pointNear(view, lines, at, hit, point);
   if (found) return draggingPoint(session, view, found, at);
   const layer = inkLayer();
-  const near = layer && lineNear(view, layer.lines, at);
+  const near = layer && lineNear(view, layer.lines, at, hit);
   if (!layer || !near) {
     useInk.setState({ chosen: [], point: null });
     return null;
