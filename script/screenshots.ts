@@ -132,6 +132,7 @@ await page.waitForTimeout(3000);
 await go('Block in');
 await chip(page, 'Model');
 await page.getByLabel('What lies on a ramp').selectOption({ label: 'Stove' });
-await page.waitForTimeout(800);
+// What is told of the shared sheet has gone by then.
+await page.waitForTimeout(7000);
 await take('ramps');
 await browser.close();
