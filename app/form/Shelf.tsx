@@ -1,12 +1,12 @@
 import './shelf.css';
-import { useEffect, useRef, useState, type PointerEvent } from 'react';
+import { useEffect } from 'react';
 import { Dropdown } from 'react-bootstrap';
 import { type Session, useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { useCommandBook, useTip } from '../shared/commands';
 import { FixedMenu } from '../shared/FixedMenu';
 import { RenameField } from '../shared/RenameField';
-import { chosenParts, useRoom } from '../viewport';
+import { chosenParts, useDragOntoModel } from '../viewport';
 import {
   downloadRecipe,
   duplicateRecipe,
@@ -63,64 +63,25 @@ export function Shelf({ session }: { readonly session: Session }) {
   );
 }
 
-/** A press that moves less than this is a click, pixels. */
-const STILL = 5;
-
 function Card({ item, session }: { readonly item: ShelfRecipe; readonly session: Session }) {
   const { recipe, id, isShipped } = item;
-  const room = useRoom();
   const picture = useShelf((s) => s.pictures.get(id));
   const isRenaming = useShelf((s) => s.renaming === id);
-  const from = useRef<{ readonly x: number; readonly y: number } | null>(null);
-  const [at, setAt] = useState<{ readonly x: number; readonly y: number } | null>(null);
-  const partAt = (x: number, y: number): number | null => {
-    const place = room.view?.fromWindow(x, y);
-    return (place && room.view?.pick(place)?.part) ?? null;
-  };
   const nameOf = (part: number): string => useProject.getState().mesh!.parts[part]!;
-  const lay = (): void => {
-    const parts = chosenParts().map(nameOf);
-    void layRecipe(session, recipe, parts.length ? parts : null);
-  };
-  const drop = (x: number, y: number): void => {
-    const part = partAt(x, y);
-    if (part !== null) void layRecipe(session, recipe, [nameOf(part)]);
-  };
-  const end = (e: PointerEvent, isDropped: boolean): void => {
-    from.current = null;
-    if (!at) return;
-    setAt(null);
-    room.view?.outline(-1);
-    if (isDropped) drop(e.clientX, e.clientY);
-  };
+  const { at, handlers } = useDragOntoModel({
+    click: () => {
+      const parts = chosenParts().map(nameOf);
+      void layRecipe(session, recipe, parts.length ? parts : null);
+    },
+    drop: ({ part }) => void layRecipe(session, recipe, [nameOf(part)]),
+  });
   return (
     <li className="shelf-card">
       <button
         type="button"
         title={`${recipe.says} A click lays it on the chosen parts or the whole model; dropped on a part it keeps to that.`.trim()}
         aria-label={`Lay ${recipe.name}`}
-        onPointerDown={(e) => {
-          if (e.button !== 0) return;
-          from.current = { x: e.clientX, y: e.clientY };
-          e.currentTarget.setPointerCapture(e.pointerId);
-        }}
-        onPointerMove={(e) => {
-          const { clientX: x, clientY: y } = e;
-          if (!from.current || (!at && Math.hypot(x - from.current.x, y - from.current.y) < STILL)) return;
-          setAt({ x, y });
-          room.view?.outline(partAt(x, y) ?? -1);
-        }}
-        onPointerUp={(e) => {
-          const isClick = from.current !== null && !at;
-          end(e, true);
-          if (isClick) lay();
-        }}
-        onPointerCancel={(e) => end(e, false)}
-        onKeyDown={(e) => {
-          if (e.key !== 'Enter' && e.key !== ' ') return;
-          e.preventDefault();
-          lay();
-        }}
+        {...handlers}
       >
         {picture ? <img src={picture} alt="" draggable={false} /> : <i className="shelf-waits" aria-hidden />}
       </button>

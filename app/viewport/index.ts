@@ -1,6 +1,7 @@
 export { Viewport } from './Viewport';
 export { viewCommands } from './commands';
 export { alsoChoosePart, choosePart, chosenParts, partTool } from './input/part-tool';
+export { useDragOntoModel } from './input/drag-onto';
 export { Handle } from './input/Handle';
 export { LineOver, type Point } from './input/LineOver';
 export { pointInPlane } from './input/plane-point';

@@ -1,4 +1,4 @@
-import { useRef, useState, type PointerEvent } from 'react';
+import { useState } from 'react';
 import { Dropdown } from 'react-bootstrap';
 import { MOST_RAMP_COLORS, type ProjectRamp, type ProjectRamps } from '../../../core/ramps';
 import { type Session, useProject } from '../../project';
@@ -6,12 +6,9 @@ import { Chip } from '../../shared/Chip';
 import { ColorField } from '../../shared/ColorField';
 import { FixedMenu } from '../../shared/FixedMenu';
 import { RenameField } from '../../shared/RenameField';
-import { useRoom, type Hit } from '../../viewport';
+import { useDragOntoModel } from '../../viewport';
 import { changeSheet, dropRamp, putChosenOn, putOn } from './ramp-actions';
 import { useSeatInHand } from './ramp-hand';
-
-/** A press that moves less than this is a click, pixels. */
-const STILL = 5;
 
 /** A ramp's colours, the first below. */
 export const rampGradient = (colors: readonly string[], way = '0deg'): string =>
@@ -27,25 +24,11 @@ export function RampCard({
   readonly ramp: ProjectRamp;
   readonly ramps: ProjectRamps;
 }) {
-  const room = useRoom();
   const isOn = useSeatInHand()?.ramp === ramp.id;
-  const from = useRef<{ readonly x: number; readonly y: number } | null>(null);
-  const [at, setAt] = useState<{ readonly x: number; readonly y: number } | null>(null);
-  const hitAt = (x: number, y: number): Hit | null => {
-    const place = room.view?.fromWindow(x, y);
-    return (place && room.view?.pick(place)) ?? null;
-  };
-  const end = (e: PointerEvent, isDropped: boolean): void => {
-    const wasDragged = at !== null;
-    const wasPressed = from.current !== null;
-    from.current = null;
-    setAt(null);
-    room.view?.outline(-1);
-    if (!isDropped || !wasPressed) return;
-    if (!wasDragged) return void putChosenOn(session, ramp.id);
-    const hit = hitAt(e.clientX, e.clientY);
-    if (hit) void dropRamp(session, ramp.id, hit);
-  };
+  const { at, handlers } = useDragOntoModel({
+    click: () => void putChosenOn(session, ramp.id),
+    drop: (hit) => void dropRamp(session, ramp.id, hit),
+  });
   return (
     <li className={isOn ? 'ramp-card on' : 'ramp-card'}>
       <button
@@ -54,23 +37,7 @@ export function RampCard({
         style={{ background: rampGradient(ramp.colors) }}
         aria-label={`Put what is chosen on ${ramp.name}`}
         title="Drag it onto a part; a click puts what is chosen on it"
-        onPointerDown={(e) => {
-          if (e.button !== 0) return;
-          from.current = { x: e.clientX, y: e.clientY };
-          e.currentTarget.setPointerCapture(e.pointerId);
-        }}
-        onPointerMove={({ clientX: x, clientY: y }) => {
-          if (!from.current || (!at && Math.hypot(x - from.current.x, y - from.current.y) < STILL)) return;
-          setAt({ x, y });
-          room.view?.outline(hitAt(x, y)?.part ?? -1);
-        }}
-        onPointerUp={(e) => end(e, true)}
-        onPointerCancel={(e) => end(e, false)}
-        onKeyDown={(e) => {
-          if (e.key !== 'Enter' && e.key !== ' ') return;
-          e.preventDefault();
-          void putChosenOn(session, ramp.id);
-        }}
+        {...handlers}
       />
       <RampMenu session={session} ramp={ramp} ramps={ramps} />
       {at && (
