@@ -57,6 +57,14 @@ test('lines are drawn, chosen, dragged, closed and removed; borders draw themsel
   await settled(page);
   expect([await seen(0, 0.45), await seen(0.2, 0.45)]).toEqual([ORANGE, ORANGE]);
   expect(await seen(-0.8, 0.45)).toEqual(LOCAL);
+  // A line that is undone while it grows isn't gone on with.
+  for (const u of [-0.9, -0.7]) {
+    await page.mouse.click(...at(u, -0.9));
+    await settled(page);
+  }
+  await expect(chip(page, 'End the line')).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(chip(page, 'End the line')).toBeHidden();
 
   // A point is dragged, another put in by a double press, and taken out again.
   await chip(page, 'Change').click();

@@ -1,6 +1,7 @@
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import validator from 'gltf-validator';
 import { PNG } from 'pngjs';
 import { describe, expect, it } from 'vitest';
 import { run } from '../../cli/run';
@@ -91,6 +92,29 @@ describe('deliver', () => {
     const { out } = await deliver(file, '--size', '256', '--out', join(folder, 'large'));
     expect(JSON.parse(out)).toMatchObject({ texelHash: hashOf(painted(256)) });
     expect(JSON.parse(readFileSync(join(folder, 'large', 'report.json'), 'utf8'))).toEqual(JSON.parse(out));
+  });
+
+  // The stored project of the tenth form has both; pngjs and the Khronos validator read what comes out.
+  it('writes the detail sheet and the ramp sheet beside them, where there are any', async () => {
+    const out = join(folder, 'toon');
+    const done = await deliver('tests/fixtures/v10/plate.project.zip', '--out', out);
+    expect(done.code).toBe(0);
+    expect(JSON.parse(done.out)).toMatchObject({
+      detail: { channels: { r: 'dark', g: 'line', b: 'shine', a: 'none' } },
+    });
+    const read = (name: string): PNG => PNG.sync.read(readFileSync(join(out, name)));
+    const stored = PNG.sync.read(readFileSync('tests/fixtures/v10/plate.detail.png'));
+    const detail = read('detail.png');
+    // What is stored ends where the surface does; what is delivered is bled beyond it.
+    for (let i = 0; i < stored.data.length; i += 4) {
+      if (stored.data[i + 3] === 0) continue;
+      for (let c = 0; c < 3; c++)
+        expect(Math.abs(detail.data[i + c]! - stored.data[i + c]!)).toBeLessThanOrEqual(1);
+    }
+    expect([read('ramps.png').width, read('ramps.png').height]).toEqual([32, 32]);
+    const { issues } = await validator.validateBytes(new Uint8Array(readFileSync(join(out, 'model.glb'))));
+    expect([issues.numErrors, issues.numWarnings]).toEqual([0, 0]);
+    expect(() => readFileSync(join(folder, 'same', 'detail.png'))).toThrow(/ENOENT/);
   });
 
   it('says what is wrong with a file or a size, and writes nothing', async () => {
