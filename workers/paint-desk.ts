@@ -202,7 +202,7 @@ export class PaintDesk {
 
   command(command: Command, gesture: string | null): CommandResult {
     const result = this.engine.apply(command, gesture);
-    this.dragged(gesture !== null);
+    this.dragged(gesture !== null, drawsLines(command));
     this.changed();
     return result;
   }
@@ -214,10 +214,14 @@ export class PaintDesk {
     this.changed();
   }
 
-  /** Something was changed that may be changed again at once, and is to be seen at once. */
-  private dragged(isDrag: boolean): void {
+  /**
+   * Something was changed that may be changed again at once, and is to be seen at once.
+   *
+   * @param isSlow its picture takes long: a first look with few texels comes before it
+   */
+  private dragged(isDrag: boolean, isSlow = false): void {
     this.restsAt = isDrag ? performance.now() + REST_MS : 0;
-    if (isDrag && this.engine.dirty().length >= MANY_TILES && this.engine.coarse) this.isCoarse = true;
+    if ((isDrag || isSlow) && this.engine.dirty().length >= MANY_TILES && this.engine.coarse) this.isCoarse = true;
   }
 
   attach(command: AttachCommand, bytes: Uint8Array): CommandResult {
@@ -418,3 +422,7 @@ function measured(mesh: UvMesh, sizes: readonly number[]): SurfaceMap {
   const surface = measureSurface(mesh, sizes);
   return typeof SharedArrayBuffer === 'undefined' ? surface : shareSurface(surface);
 }
+
+/** Lines that the form draws by itself are many. */
+const drawsLines = (command: Command): boolean =>
+  command.do === 'patch-layer' && 'own' in command.patch && command.patch.own !== null;

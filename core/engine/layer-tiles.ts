@@ -152,6 +152,7 @@ export class LayerTiles {
       pixels: (plane, tile) => this.pixels.get(plane, tile),
       names: this.names,
       kept: (name, make) => this.keep(name, make),
+      isKept: (name) => this.kept.has(name),
       ownLines: finer && ((id) => finer.ownLinesById(id)),
     };
     this.ownCues = this.cuesOfLayers();

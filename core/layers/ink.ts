@@ -52,6 +52,8 @@ export const inkKind = {
   }),
   inputs: ({ lines, own }, names) => `${names.surface} ${names.of(lines)} ${own ? ownName(own, names) : ''}`,
   pieces: (layer, inputs) => {
+    // A first look at lines that have yet to be drawn needn't wait until it is known where all of them come.
+    if (layer.own && !inputs.isKept(ownKey(layer.id, layer.own, inputs))) return null;
     const drawer = inkDrawer(inputs);
     return [...ownLinesOf(layer, inputs), ...layer.lines].map(
       (line) => [line, drawer.texels(line).tiles] as const,
@@ -80,8 +82,11 @@ export function ownLinesOf(layer: InkLayer, inputs: LayerInputs): readonly InkLi
   const { id, own } = layer;
   if (!own) return [];
   if (inputs.ownLines) return inputs.ownLines(id);
-  return inputs.kept(`own-lines${id} ${ownName(own, inputs.names)}`, () => ownLines(own, ownGround(inputs)));
+  return inputs.kept(ownKey(id, own, inputs), () => ownLines(own, ownGround(inputs)));
 }
+
+const ownKey = (id: number, own: OwnLines, { names }: LayerInputs): string =>
+  `own-lines${id} ${ownName(own, names)}`;
 
 /** What is told of an ink layer as it is drawn. */
 export interface InkFigures {

@@ -36,6 +36,8 @@ export interface LayerInputs {
   readonly ownLines: ((layer: number) => readonly InkLine[]) | null;
   /** Something reckoned from the model alone, kept under a name as long as the model is in hand. */
   kept<T>(name: string, make: () => T): T;
+  /** Whether that is at hand under a name. */
+  isKept(name: string): boolean;
 }
 
 /** Names for the present state of inputs: equal names, equal contents. */
@@ -86,9 +88,9 @@ export interface DerivedKind<L> extends KindBase<L> {
   moved?(layer: L, placing: Placing): L;
   /**
    * What it consists of, and the tiles on which each of it lies: where two states of a layer have the same piece, they look the same.
-   * Left out: it may be anywhere.
+   * Left out, or null as long as telling it would take long: it may be anywhere.
    */
-  pieces?(layer: L, inputs: LayerInputs): readonly (readonly [piece: object, tiles: readonly number[]])[];
+  pieces?(layer: L, inputs: LayerInputs): readonly (readonly [piece: object, tiles: readonly number[]])[] | null;
   painter(layer: L, inputs: LayerInputs): (tile: number) => TileSource | null;
 }
 
