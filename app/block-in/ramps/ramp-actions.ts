@@ -162,6 +162,13 @@ async function putFacesOn(session: Session, ramp: number): Promise<void> {
     faces: [...faces].sort((a, b) => a - b),
     cuts: [...cuts],
   };
+  const same = useProject
+    .getState()
+    .document?.regions.find((r) => r.faces.length === faces.size && r.faces.every((f) => faces.has(f)));
+  if (same) {
+    chooseNoFaces();
+    return putOn(session, { region: same.id }, ramp);
+  }
   const done = await session.command({ do: 'seat-faces', region, ramp, ...USUAL });
   const seat = done?.ids[1];
   if (seat === undefined) return;
