@@ -4,6 +4,7 @@ import { runCue } from './cue';
 import { runDeliver } from './deliver';
 import { runInspect } from './inspect';
 import { runLayout } from './layout';
+import { runMatch } from './match';
 import { UsageError, type Terminal } from './options';
 import { runRamp } from './ramp';
 import { runPalette } from './palette';
@@ -44,6 +45,10 @@ const HELP = `zanahoria: paint with light built in, from the command line
       Puts parts on a small sheet of colour ramps: {"ramps":[{"name","colors":["#rrggbb",...]}],
       "parts":{"NAME":{"ramp","direction":[x,y,z],"from","to"}}}; from and to say where along its ramp, 0..1, the part's lowest
       and highest place along the direction lie. Writes ramps.png, model.glb and report.json.
+  zanahoria match MODEL --albedo A.png --reference R.png [--camera C.json | --points P.json] [--mask M.png] --out DIR
+      How far a painted model is from a picture of it: silhouette, colours by part, palettes, values, direction of the light.
+      C.json: {"position","target","up","fovY" (degrees),"shift","width","height"}; P.json: [{"model":[x,y,z],"picture":[x,y]}],
+      pixels from the upper left corner. Writes report.json, side-by-side.png and heat.png.
 
   MODEL is a GLB, glTF, OBJ, PLY or STL file. Exit codes: 0 done, 1 the job failed, 2 bad use or bad input.
 `;
@@ -76,6 +81,9 @@ export async function run(args: readonly string[], terminal: Terminal): Promise<
       case 'ramp':
         await runRamp(rest, terminal);
         return 0;
+      case 'match':
+        await runMatch(rest, terminal);
+        return 0;
       case undefined:
       case 'help':
       case '--help':
@@ -84,7 +92,7 @@ export async function run(args: readonly string[], terminal: Terminal): Promise<
         return command === undefined ? 2 : 0;
       default:
         throw new UsageError(
-          `There is no command “${command}”. Use inspect, cue, unwrap, layout, build, deliver, palette or ramp; --help tells more.`,
+          `There is no command “${command}”. Use inspect, cue, unwrap, layout, build, deliver, palette, ramp or match; --help tells more.`,
         );
     }
   } catch (error) {

@@ -1,0 +1,99 @@
+import { sheetOfFace, type UvMesh } from '../mesh';
+import type { Vec3 } from '../math';
+import { projection, type MatchCamera } from './camera';
+
+/** A model as a camera sees it, pixel by pixel. */
+export interface SeenModel {
+  readonly width: number;
+  readonly height: number;
+  /** The triangle that is seen; -1: none. */
+  readonly faces: Int32Array;
+  /** Where in its triangle, the shares of its second and third corner. */
+  readonly shares: Float32Array;
+}
+
+/** What is nearer than this part of the picture's focal length is cut off, in parts of the distance of the model. */
+const NEAREST = 1e-4;
+
+/** Which triangle a camera sees at the middle of every pixel, and where in it; both sides of a triangle are seen. */
+export function seeModel(mesh: UvMesh, camera: MatchCamera): SeenModel {
+  const { width, height } = camera;
+  const faces = new Int32Array(width * height).fill(-1);
+  const shares = new Float32Array(width * height * 2);
+  // 1 / depth runs evenly over the picture, so it is what is kept and compared.
+  const near = new Float32Array(width * height);
+  const see = projection(camera);
+  const count = mesh.positions.length / 3;
+  const seen = new Float64Array(count * 3);
+  for (let v = 0; v < count; v++) {
+    const p: Vec3 = [mesh.positions[v * 3]!, mesh.positions[v * 3 + 1]!, mesh.positions[v * 3 + 2]!];
+    const { x, y, depth } = see(p);
+    seen[v * 3] = x;
+    seen[v * 3 + 1] = y;
+    seen[v * 3 + 2] = depth > NEAREST ? 1 / depth : 0;
+  }
+  const { indices } = mesh;
+  for (let f = 0; f < indices.length / 3; f++) {
+    const [a, b, c] = [indices[f * 3]! * 3, indices[f * 3 + 1]! * 3, indices[f * 3 + 2]! * 3];
+    const [wa, wb, wc] = [seen[a + 2]!, seen[b + 2]!, seen[c + 2]!];
+    // What reaches behind the eye isn't drawn: a camera that looks at the model from outside has none.
+    if (wa === 0 || wb === 0 || wc === 0) continue;
+    const [ax, ay, bx, by, cx, cy] = [seen[a]!, seen[a + 1]!, seen[b]!, seen[b + 1]!, seen[c]!, seen[c + 1]!];
+    const area = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax);
+    if (area === 0 || !Number.isFinite(area)) continue;
+    const x0 = Math.max(0, Math.ceil(Math.min(ax, bx, cx) - 0.5));
+    const x1 = Math.min(width - 1, Math.floor(Math.max(ax, bx, cx) - 0.5));
+    const y0 = Math.max(0, Math.ceil(Math.min(ay, by, cy) - 0.5));
+    const y1 = Math.min(height - 1, Math.floor(Math.max(ay, by, cy) - 0.5));
+    for (let y = y0; y <= y1; y++) {
+      for (let x = x0; x <= x1; x++) {
+        const [px, py] = [x + 0.5 - ax, y + 0.5 - ay];
+        const sb = (px * (cy - ay) - py * (cx - ax)) / area;
+        const sc = ((bx - ax) * py - (by - ay) * px) / area;
+        const sa = 1 - sb - sc;
+        if (sa < 0 || sb < 0 || sc < 0) continue;
+        const w = sa * wa + sb * wb + sc * wc;
+        const i = y * width + x;
+        if (w <= near[i]!) continue;
+        near[i] = w;
+        faces[i] = f;
+        shares[i * 2] = (sb * wb) / w;
+        shares[i * 2 + 1] = (sc * wc) / w;
+      }
+    }
+  }
+  return { width, height, faces, shares };
+}
+
+/** An albedo, rows from the top, straight alpha. */
+export interface Albedo {
+  readonly width: number;
+  readonly height: number;
+  readonly rgba: Uint8Array;
+}
+
+/** The albedo as a camera sees it: the texel under the middle of each pixel; transparent where no model is. */
+export function seenColors(mesh: UvMesh, { faces, shares }: SeenModel, sheets: readonly Albedo[]): Uint8Array {
+  const out = new Uint8Array(faces.length * 4);
+  const { indices, uvs } = mesh;
+  for (let i = 0; i < faces.length; i++) {
+    const f = faces[i]!;
+    if (f < 0) continue;
+    const { width, height, rgba } = sheets[sheetOfFace(mesh, f)] ?? sheets[0]!;
+    const [sb, sc] = [shares[i * 2]!, shares[i * 2 + 1]!];
+    const at = (k: 0 | 1): number => {
+      const x =
+        uvs[indices[f * 3]! * 2 + k]! * (1 - sb - sc) +
+        uvs[indices[f * 3 + 1]! * 2 + k]! * sb +
+        uvs[indices[f * 3 + 2]! * 2 + k]! * sc;
+      return x - Math.floor(x);
+    };
+    const tx = Math.min(width - 1, Math.floor(at(0) * width));
+    const ty = Math.min(height - 1, Math.floor((1 - at(1)) * height));
+    const o = (ty * width + tx) * 4;
+    for (let c = 0; c < 3; c++) out[i * 4 + c] = rgba[o + c]!;
+    out[i * 4 + 3] = 255;
+  }
+  return out;
+}
+
