@@ -6,7 +6,15 @@ import { CoreError } from '../core/errors';
 import { decodePng, encodePng, type Picture } from '../core/formats';
 import { fitCamera, matchModel, type MatchCamera } from '../core/match';
 import { requireUvs } from '../core/mesh';
-import { readBytes, readModelFile, readOptions, textOption, UsageError, type Terminal, type Values } from './options';
+import {
+  readBytes,
+  readModelFile,
+  readOptions,
+  textOption,
+  UsageError,
+  type Terminal,
+  type Values,
+} from './options';
 import { makeFolder, writeOut } from './write-out';
 
 const vector = z.tuple([z.number(), z.number(), z.number()]);
@@ -21,9 +29,7 @@ const cameraFile = z.strictObject({
   height: z.int().min(1).max(16_384),
 });
 
-const pointsFile = z.array(
-  z.strictObject({ model: vector, picture: z.tuple([z.number(), z.number()]) }),
-);
+const pointsFile = z.array(z.strictObject({ model: vector, picture: z.tuple([z.number(), z.number()]) }));
 
 /** Differences that are drawn as the hottest, CIEDE2000. */
 const HOTTEST = 20;
@@ -96,7 +102,9 @@ async function readCamera(values: Values, reference: Picture): Promise<Found> {
     return { camera, residuals: [], leftOut: null };
   }
   if (values['points'] === undefined)
-    throw new UsageError('--camera or --points is missing: one of them says where the picture was drawn from.');
+    throw new UsageError(
+      '--camera or --points is missing: one of them says where the picture was drawn from.',
+    );
   const pairs = await readJson(textOption(values, 'points'), pointsFile);
   return fitCamera(pairs, { width, height });
 }

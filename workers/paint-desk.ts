@@ -221,7 +221,8 @@ export class PaintDesk {
    */
   private dragged(isDrag: boolean, isSlow = false): void {
     this.restsAt = isDrag ? performance.now() + REST_MS : 0;
-    if ((isDrag || isSlow) && this.engine.dirty().length >= MANY_TILES && this.engine.coarse) this.isCoarse = true;
+    if ((isDrag || isSlow) && this.engine.dirty().length >= MANY_TILES && this.engine.coarse)
+      this.isCoarse = true;
   }
 
   attach(command: AttachCommand, bytes: Uint8Array): CommandResult {

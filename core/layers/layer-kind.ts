@@ -90,7 +90,10 @@ export interface DerivedKind<L> extends KindBase<L> {
    * What it consists of, and the tiles on which each of it lies: where two states of a layer have the same piece, they look the same.
    * Left out, or null as long as telling it would take long: it may be anywhere.
    */
-  pieces?(layer: L, inputs: LayerInputs): readonly (readonly [piece: object, tiles: readonly number[]])[] | null;
+  pieces?(
+    layer: L,
+    inputs: LayerInputs,
+  ): readonly (readonly [piece: object, tiles: readonly number[]])[] | null;
   painter(layer: L, inputs: LayerInputs): (tile: number) => TileSource | null;
 }
 

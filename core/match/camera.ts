@@ -24,7 +24,11 @@ export interface CameraAxes {
   readonly back: Vec3;
 }
 
-export function axesOf({ position, target, up }: Pick<MatchCamera, 'position' | 'target' | 'up'>): CameraAxes {
+export function axesOf({
+  position,
+  target,
+  up,
+}: Pick<MatchCamera, 'position' | 'target' | 'up'>): CameraAxes {
   const back = normalize(sub(position, target), [0, 0, 1]);
   const right = normalize(cross(up, back), [1, 0, 0]);
   return { right, up: cross(back, right), back };

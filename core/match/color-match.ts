@@ -59,7 +59,8 @@ export function compareColorsSeen(
     }
   }
   const sorted = Float64Array.from(all).sort();
-  const at = (share: number): number => sorted[Math.min(sorted.length - 1, Math.floor(sorted.length * share))] ?? 0;
+  const at = (share: number): number =>
+    sorted[Math.min(sorted.length - 1, Math.floor(sorted.length * share))] ?? 0;
   const mean = all.length > 0 ? all.reduce((a, b) => a + b, 0) / all.length : 0;
   const parts = sums.flatMap(({ count, reference, model }, p): PartMatch[] => {
     if (count === 0) return [];

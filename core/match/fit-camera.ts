@@ -1,5 +1,16 @@
 import { CoreError } from '../errors';
-import { add, cross, dot, length, normalize, scale, smallestEigenvalue, sub, type Symmetric3, type Vec3 } from '../math';
+import {
+  add,
+  cross,
+  dot,
+  length,
+  normalize,
+  scale,
+  smallestEigenvalue,
+  sub,
+  type Symmetric3,
+  type Vec3,
+} from '../math';
 import { projection, type MatchCamera } from './camera';
 import { leastSquares, solve } from './levenberg';
 
@@ -150,7 +161,17 @@ function fitAll(pairs: readonly PointPair[], how: FitHow): FitResult {
     const frame = { axes, middle };
     const start = startFrom(frame, pairs, extent, count);
     const residuals = residualsFor(frame, pairs, how, extent);
-    const scales = Float64Array.from([1, 1, 1, 1, 1, how.height, how.height, how.height, how.height]).subarray(0, count);
+    const scales = Float64Array.from([
+      1,
+      1,
+      1,
+      1,
+      1,
+      how.height,
+      how.height,
+      how.height,
+      how.height,
+    ]).subarray(0, count);
     const { x, error } = leastSquares(residuals, start, scales, pairs.length * 2);
     if (Number.isFinite(error) && (!best || error < best.error)) best = { x, frame, error };
     // What the linear start leads to is best nearly always; exact pairs need no other.
@@ -206,8 +227,7 @@ function turnedAxes(axes: Frame['axes'], x: Float64Array): readonly [Vec3, Vec3,
   if (angle === 0) return axes;
   const k = scale(w, 1 / angle);
   const [c, s] = [Math.cos(angle), Math.sin(angle)];
-  const turn = (v: Vec3): Vec3 =>
-    add(add(scale(v, c), scale(cross(k, v), s)), scale(k, dot(k, v) * (1 - c)));
+  const turn = (v: Vec3): Vec3 => add(add(scale(v, c), scale(cross(k, v), s)), scale(k, dot(k, v) * (1 - c)));
   return [turn(axes[0]), turn(axes[1]), turn(axes[2])];
 }
 
@@ -218,7 +238,10 @@ function startFrom(
   extent: number,
   count: number,
 ): Float64Array {
-  const [mx, my] = [0, 1].map((k) => pairs.reduce((s, p) => s + p.picture[k]!, 0) / pairs.length) as [number, number];
+  const [mx, my] = [0, 1].map((k) => pairs.reduce((s, p) => s + p.picture[k]!, 0) / pairs.length) as [
+    number,
+    number,
+  ];
   let [over, under] = [0, 0];
   for (const { model, picture } of pairs) {
     const p = sub(model, middle);
@@ -276,7 +299,10 @@ function linearAxes(
   middle: Vec3,
   extent: number,
 ): readonly [Vec3, Vec3, Vec3] | null {
-  const [mx, my] = [0, 1].map((k) => pairs.reduce((s, p) => s + p.picture[k]!, 0) / pairs.length) as [number, number];
+  const [mx, my] = [0, 1].map((k) => pairs.reduce((s, p) => s + p.picture[k]!, 0) / pairs.length) as [
+    number,
+    number,
+  ];
   const spread = Math.max(...pairs.map(({ picture: [x, y] }) => Math.hypot(x - mx, y - my))) || 1;
   // Both are brought to unit size first: without that the equations are hopelessly skew (Hartley 1997).
   const normal = new Float64Array(144);

@@ -67,13 +67,17 @@ export function maskFromGround({ width, height, rgba }: Rows): Uint8Array {
       reach(next, from[i]!);
     }
   }
-  return checked(Uint8Array.from(from, (border) => (border < 0 ? 1 : 0)));
+  // The border itself counts as ground whatever it looks like.
+  return checked(
+    Uint8Array.from(from, (border) => (border < 0 ? 1 : 0)),
+    (2 * (width + height)) / count,
+  );
 }
 
-/** @throws CoreError `bad-argument` */
-function checked(mask: Uint8Array): Uint8Array {
+/** @param given the part of the picture that is ground in any case. @throws CoreError `bad-argument` */
+function checked(mask: Uint8Array, given = 0): Uint8Array {
   const share = mask.reduce((n, m) => n + m, 0) / mask.length;
-  if (share >= LEAST && share <= 1 - LEAST) return mask;
+  if (share >= LEAST && share <= 1 - LEAST - given) return mask;
   throw new CoreError(
     'bad-argument',
     share < LEAST

@@ -43,7 +43,8 @@ describe('a model as a camera sees it', () => {
     const seen = seeModel(mesh, camera);
     const side = 256;
     const rgba = new Uint8Array(side * side * 4);
-    for (let y = 0; y < side; y++) for (let x = 0; x < side; x++) rgba.set([x, y, 0, 255], (y * side + x) * 4);
+    for (let y = 0; y < side; y++)
+      for (let x = 0; x < side; x++) rgba.set([x, y, 0, 255], (y * side + x) * 4);
     const colors = seenColors(mesh, seen, [{ width: side, height: side, rgba }]);
     const see = projection(camera);
     for (let i = 0; i < seen.faces.length; i += 37) {
@@ -68,7 +69,12 @@ describe('silhouettes', () => {
       contourMean: 0,
       contourWorst: 0,
     });
-    const { iou, contourMean, contourWorst } = compareSilhouettes(disc(99, 99, 60), disc(99, 99, 50), 200, 200);
+    const { iou, contourMean, contourWorst } = compareSilhouettes(
+      disc(99, 99, 60),
+      disc(99, 99, 50),
+      200,
+      200,
+    );
     expect(iou).toBeCloseTo((50 / 60) ** 2, 2);
     expect(contourMean).toBeGreaterThan(9);
     expect(contourMean).toBeLessThan(11);
@@ -113,9 +119,9 @@ describe('silhouettes', () => {
     };
     expect(told(new Uint8Array(200 * 200 * 4).fill(255))).toMatch(/Nothing in the picture stands out/);
     const random = seededRandom(3);
-    expect(told(Uint8Array.from({ length: 160_000 }, (_, i) => (i % 4 === 3 ? 255 : random() * 255)))).toMatch(
-      /no plain ground/,
-    );
+    expect(
+      told(Uint8Array.from({ length: 160_000 }, (_, i) => (i % 4 === 3 ? 255 : random() * 255))),
+    ).toMatch(/no plain ground/);
     const clear = Uint8Array.from({ length: 160_000 }, (_, i) => (i % 4 === 3 && !inside[i >> 2] ? 0 : 255));
     expect(maskFromGround({ width: 200, height: 200, rgba: clear })).toEqual(inside);
   });
@@ -164,7 +170,11 @@ describe('painted light', () => {
       const wrap = random();
       const lit = normals.map((normal) => ({
         normal,
-        value: Math.max(0, (normal[0] * truth[0] + normal[1] * truth[1] + normal[2] * truth[2] + wrap) / (1 + wrap)) + 0.1,
+        value:
+          Math.max(
+            0,
+            (normal[0] * truth[0] + normal[1] * truth[1] + normal[2] * truth[2] + wrap) / (1 + wrap),
+          ) + 0.1,
       }));
       const found = fitLight(lit)!;
       expect(degreesBetween(found.direction, truth)).toBeLessThan(2);

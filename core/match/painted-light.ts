@@ -32,7 +32,10 @@ export function fitLight(places: readonly ValuedNormal[]): PaintedLight | null {
   const normal = new Float64Array(16);
   const right = new Float64Array(4);
   let mean = 0;
-  for (const { normal: [x, y, z], value } of places) {
+  for (const {
+    normal: [x, y, z],
+    value,
+  } of places) {
     const row = [1, x, y, z];
     for (let a = 0; a < 4; a++) {
       right[a]! += row[a]! * value;
@@ -46,7 +49,10 @@ export function fitLight(places: readonly ValuedNormal[]): PaintedLight | null {
   const way: Vec3 | null = c && [c[1]!, c[2]!, c[3]!];
   if (!c || !way || !(length(way) > 1e-9)) return null;
   let [left, whole] = [0, 0];
-  for (const { normal: [x, y, z], value } of places) {
+  for (const {
+    normal: [x, y, z],
+    value,
+  } of places) {
     left += (value - c[0]! - c[1]! * x - c[2]! * y - c[3]! * z) ** 2;
     whole += (value - mean) ** 2;
   }
@@ -65,7 +71,11 @@ const luminance = (rgba: Uint8Array, i: number): number =>
  * @param rows RGBA of the picture's size: the model as it is painted, or the reference
  * @returns one a part; null where it can't be told
  */
-export function paintedLights(mesh: UvMesh, { faces, shares }: SeenModel, rows: Uint8Array): (PaintedLight | null)[] {
+export function paintedLights(
+  mesh: UvMesh,
+  { faces, shares }: SeenModel,
+  rows: Uint8Array,
+): (PaintedLight | null)[] {
   const places: ValuedNormal[][] = mesh.parts.map(() => []);
   const { normals, indices } = mesh;
   for (let i = 0; i < faces.length; i++) {

@@ -73,7 +73,11 @@ export interface Albedo {
 }
 
 /** The albedo as a camera sees it: the texel under the middle of each pixel; transparent where no model is. */
-export function seenColors(mesh: UvMesh, { faces, shares }: SeenModel, sheets: readonly Albedo[]): Uint8Array {
+export function seenColors(
+  mesh: UvMesh,
+  { faces, shares }: SeenModel,
+  sheets: readonly Albedo[],
+): Uint8Array {
   const out = new Uint8Array(faces.length * 4);
   const { indices, uvs } = mesh;
   for (let i = 0; i < faces.length; i++) {
@@ -96,4 +100,3 @@ export function seenColors(mesh: UvMesh, { faces, shares }: SeenModel, sheets: r
   }
   return out;
 }
-

@@ -40,7 +40,11 @@ export function compareSilhouettes(
       worst = Math.max(worst, d);
     }
   }
-  return { iou: either > 0 ? both / either : 1, contourMean: count > 0 ? sum / count : 0, contourWorst: worst };
+  return {
+    iou: either > 0 ? both / either : 1,
+    contourMean: count > 0 ? sum / count : 0,
+    contourWorst: worst,
+  };
 }
 
 /** Covered pixels with one beside them that isn't; the picture's border is none. */

@@ -119,7 +119,10 @@ describe('match', () => {
       [[...usual, '--camera', at('odd.json'), '--out', at('no')], /picture of 100 x 300/],
       [[...usual, '--camera', at('broken.json'), '--out', at('no')], /is no JSON/],
       [[...usual, '--camera', at('points.json'), '--out', at('no')], /at “its start”/],
-      [[...usual, '--camera', at('camera.json'), '--mask', at('albedo.png'), '--out', at('no')], /is 64 x 64/],
+      [
+        [...usual, '--camera', at('camera.json'), '--mask', at('albedo.png'), '--out', at('no')],
+        /is 64 x 64/,
+      ],
     ];
     for (const [args, words] of cases) {
       const { code, err } = await match(...args);
