@@ -90,7 +90,7 @@ function PartTones({
   };
   return (
     <Fold
-      title="Tones of a part"
+      title="A part’s tones"
       note={steps.ramps.length ? `${steps.ramps.length} of their own` : 'all alike'}
     >
       {steps.ramps.length > 0 && (
