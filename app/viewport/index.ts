@@ -4,6 +4,7 @@ export { alsoChoosePart, choosePart, chosenParts, partTool } from './input/part-
 export { useDragOntoModel } from './input/drag-onto';
 export { Handle } from './input/Handle';
 export { LineOver, type Point } from './input/LineOver';
+export { lineOnModel } from './input/line-on-model';
 export { pointInPlane } from './input/plane-point';
 export { DrawnLine, type Drawn } from './input/DrawnLine';
 export { lineGesture, type LineShape } from './input/line-gesture';

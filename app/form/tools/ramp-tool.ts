@@ -1,24 +1,16 @@
 import { Vector3 } from 'three';
-import { create } from 'zustand';
 import { hexToRgb, oklchToRgb, rgbToHex, rgbToOklch } from '../../../core/color';
 import type { CueSpec } from '../../../core/cues';
 import { NODE_DEFAULTS, PLAIN_LEVELS } from '../../../core/engine';
 import { boundsOf, centreOf, diagonalOf, type UvMesh } from '../../../core/mesh';
 import { type Session, useProject } from '../../project';
-import { notify } from '../../shared/notify';
 import { useUi } from '../../shared/ui-store';
-import { LineOver, pointInPlane, type PointerAt, type StageView, type ToolMaker } from '../../viewport';
+import { lineOnModel, pointInPlane, type PointerAt, type StageView, type ToolMaker } from '../../viewport';
 import { riseBetween, snapped } from './ramp-geometry';
 import type { Vec3 } from '../../../core/math';
 
-/** The line that is being drawn, model space. */
-export const useRampLine = create<{ readonly line: readonly [Vec3, Vec3] | null }>(() => ({ line: null }));
-
 /** How much darker the far end of a new ramp is, in OKLab lightness. */
 const DARKER = 0.28;
-
-/** Shorter than this on the screen a drag is a slip, pixels. */
-const SLIP = 6;
 
 /** A drag over the model lays a ramp along that line on the part where it begins; Shift snaps to front, side, top. */
 export const rampTool =
@@ -26,46 +18,28 @@ export const rampTool =
   (view) => ({
     name: 'ramp',
     cursor: 'crosshair',
-    press: (at, hit) => {
-      if (!hit || at.pane !== 'model') return null;
-      const start = hit.point.toArray() as unknown as Vec3;
-      const [x, y] = [at.x, at.y];
-      let end = start;
-      return {
-        move: (to) => {
-          end = pointAt(view, hit.point, to);
-          useRampLine.setState({ line: [start, end] });
-        },
-        end: (to) => {
-          useRampLine.setState({ line: null });
-          if (Math.hypot(to.x - x, to.y - y) < SLIP)
-            notify('Drag a line: the ramp goes from where it begins to where it ends.');
-          else {
-            const { rampAlongForm } = useUi.getState();
-            const there = rampAlongForm ? view.pick(to)?.point.toArray() : undefined;
-            void layRamp(session, start, (there as unknown as Vec3 | undefined) ?? end, hit.part);
-          }
-        },
-        cancel: () => useRampLine.setState({ line: null }),
-      };
-    },
+    ...lineOnModel(view, {
+      slip: 'Drag a line: the ramp goes from where it begins to where it ends.',
+      place: (start, to) => pointAt(view, start, to),
+      drawn: (start, end, hit, to) => {
+        const there = useUi.getState().rampAlongForm ? view.pick(to)?.point : undefined;
+        void layRamp(session, start, there ? [there.x, there.y, there.z] : end, hit.part);
+      },
+    }),
     leave: () => {
       useUi.setState({ aiming: null });
       return true;
     },
-    overlay: () => <DrawnRamp view={view} />,
   });
 
 /** Where the pointer is in the plane that faces the eye at a place. */
-function pointAt(view: StageView, place: Vector3, to: PointerAt): Vec3 {
+function pointAt(view: StageView, place: Vector3, to: PointerAt): Vector3 {
   const point = pointInPlane(view, place, to.x, to.y);
-  if (!to.shift) return point.toArray() as unknown as Vec3;
+  if (!to.shift) return point;
   const way = point.clone().sub(place);
-  const side = new Vector3(...(snapped(way.toArray() as unknown as Vec3) as [number, number, number]));
-  return place
-    .clone()
-    .addScaledVector(side, Math.abs(way.dot(side)))
-    .toArray() as unknown as Vec3;
+  const [x, y, z] = snapped([way.x, way.y, way.z]);
+  const side = new Vector3(x, y, z);
+  return place.clone().addScaledVector(side, Math.abs(way.dot(side)));
 }
 
 /** What rises along a line: straight in space, or the way over the surface from where it begins. */
@@ -123,9 +97,4 @@ async function layRamp(session: Session, start: Vec3, end: Vec3, part: number): 
   });
   const id = done?.ids[0];
   if (id !== undefined) useUi.setState({ target: { layer: id, channel: 'pixels' }, aiming: null });
-}
-
-function DrawnRamp({ view }: { readonly view: StageView }) {
-  const line = useRampLine((s) => s.line);
-  return line && <LineOver view={view} line={line} />;
 }
