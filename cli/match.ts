@@ -1,11 +1,22 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
-import { rampTable } from '../core/color';
 import { CoreError } from '../core/errors';
 import { decodePng, encodePng, type Picture } from '../core/formats';
-import { fitCamera, matchModel, type MatchCamera } from '../core/match';
-import { requireUvs } from '../core/mesh';
+import {
+  findBySilhouette,
+  fitCamera,
+  heatColors,
+  maskFromGround,
+  matchCameraSchema,
+  pointPairSchema,
+  prepareMatch,
+  reportOn,
+  seeModel,
+  withoutPockets,
+  type MatchCamera,
+} from '../core/match';
+import { requireUvs, type UvMesh } from '../core/mesh';
 import {
   readBytes,
   readModelFile,
@@ -19,20 +30,12 @@ import { makeFolder, writeOut } from './write-out';
 
 const vector = z.tuple([z.number(), z.number(), z.number()]);
 
-const cameraFile = z.strictObject({
-  position: vector,
-  target: vector,
+const cameraFile = matchCameraSchema.extend({
   up: vector.default([0, 1, 0]),
-  fovY: z.number().min(0.01).max(170),
   shift: z.tuple([z.number(), z.number()]).default([0, 0]),
-  width: z.int().min(1).max(16_384),
-  height: z.int().min(1).max(16_384),
 });
 
-const pointsFile = z.array(z.strictObject({ model: vector, picture: z.tuple([z.number(), z.number()]) }));
-
-/** Differences that are drawn as the hottest, CIEDE2000. */
-const HOTTEST = 20;
+const pointsFile = z.array(pointPairSchema);
 
 /** Compares a painted model with a picture of it: silhouette, colours, values and light, from the camera of the picture. */
 export async function runMatch(args: readonly string[], terminal: Terminal): Promise<void> {
@@ -48,16 +51,20 @@ export async function runMatch(args: readonly string[], terminal: Terminal): Pro
   const albedo = await readPicture(textOption(values, 'albedo'));
   const reference = await readPicture(textOption(values, 'reference'));
   const mask = values['mask'] === undefined ? null : await readMask(textOption(values, 'mask'), reference);
-  const { camera, residuals, leftOut } = await readCamera(values, reference);
   const mesh = requireUvs(await readModelFile(model));
-  const { report, painted, field } = matchModel(mesh, [albedo], camera, reference, mask);
+  const told = mask ?? maskFromGround(reference);
+  const { camera, residuals, leftOut } = await readCamera(values, reference, mesh, told);
+  // What the figure encloses is ground where the model leaves it open; a mask that was given is taken as it is.
+  const own = mask ?? withoutPockets(reference, told, covered(mesh, camera));
+  const prepared = prepareMatch({ mesh, camera, picture: reference, mask: own });
+  const { report, painted, field } = reportOn(prepared, [albedo]);
   const whole = { camera, residuals, ...(leftOut !== null && { leftOut }), ...report };
   await makeFolder(out);
   await writeOut(
     new Map<string, Uint8Array | string>([
       [join(out, 'report.json'), `${JSON.stringify(whole, null, 2)}\n`],
       [join(out, 'side-by-side.png'), encodePng(sideBySide(reference, painted))],
-      [join(out, 'heat.png'), encodePng(heatOf(field, reference))],
+      [join(out, 'heat.png'), encodePng({ ...reference, rgba: heatColors(field) })],
     ]),
   );
   terminal.out(`${JSON.stringify(whole)}\n`);
@@ -88,8 +95,16 @@ interface Found {
   readonly leftOut: number | null;
 }
 
-/** @throws UsageError if neither a camera nor pairs are named, or what is named isn't as it has to be */
-async function readCamera(values: Values, reference: Picture): Promise<Found> {
+const covered = (mesh: UvMesh, camera: MatchCamera): Uint8Array =>
+  Uint8Array.from(seeModel(mesh, camera).faces, (f) => (f >= 0 ? 1 : 0));
+
+/** The camera that is named, the one that fits pairs, or the one that silhouettes tell. @throws UsageError if what is named isn't as it has to be */
+async function readCamera(
+  values: Values,
+  reference: Picture,
+  mesh: UvMesh,
+  mask: Uint8Array,
+): Promise<Found> {
   const { width, height } = reference;
   if (values['camera'] !== undefined) {
     const file = textOption(values, 'camera');
@@ -101,10 +116,10 @@ async function readCamera(values: Values, reference: Picture): Promise<Found> {
     }
     return { camera, residuals: [], leftOut: null };
   }
-  if (values['points'] === undefined)
-    throw new UsageError(
-      '--camera or --points is missing: one of them says where the picture was drawn from.',
-    );
+  if (values['points'] === undefined) {
+    const { camera } = findBySilhouette(mesh, mask, { width, height });
+    return { camera, residuals: [], leftOut: null };
+  }
   const pairs = await readJson(textOption(values, 'points'), pointsFile);
   return fitCamera(pairs, { width, height });
 }
@@ -137,28 +152,4 @@ function sideBySide({ width, height, rgba }: Picture, painted: Uint8Array): Pict
     out.set(painted.subarray(row, row + width * 4), row * 2 + width * 4);
   }
   return { width: width * 2, height, rgba: out };
-}
-
-const HEAT = {
-  stops: [
-    { at: 0, color: '#1b2a4a' },
-    { at: 0.25, color: '#3f7f86' },
-    { at: 0.55, color: '#e8c34a' },
-    { at: 1, color: '#d6402b' },
-  ],
-  mixing: 'oklab' as const,
-  hardness: 0,
-};
-
-/** Differences as colours, dark blue where there are none; transparent where nothing is compared. */
-function heatOf(field: Float32Array, { width, height }: Picture): Picture {
-  const table = rampTable(HEAT, 256);
-  const rgba = new Uint8Array(width * height * 4);
-  field.forEach((deltaE, i) => {
-    if (Number.isNaN(deltaE)) return;
-    const at = Math.min(255, Math.round((deltaE / HOTTEST) * 255)) * 3;
-    for (let c = 0; c < 3; c++) rgba[i * 4 + c] = Math.round(table[at + c]! * 255);
-    rgba[i * 4 + 3] = 255;
-  });
-  return { width, height, rgba };
 }

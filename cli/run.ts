@@ -46,7 +46,8 @@ const HELP = `zanahoria: paint with light built in, from the command line
       "parts":{"NAME":{"ramp","direction":[x,y,z],"from","to"}}}; from and to say where along its ramp, 0..1, the part's lowest
       and highest place along the direction lie. Writes ramps.png, model.glb and report.json.
   zanahoria match MODEL --albedo A.png --reference R.png [--camera C.json | --points P.json] [--mask M.png] --out DIR
-      How far a painted model is from a picture of it: silhouette, colours by part, palettes, values, direction of the light.
+      How far a painted model is from a picture of it: silhouette, colours by part, palettes, values, light, edges, and what would help
+      most. Without a camera or points the camera is found from the silhouettes; without a mask, by the picture's plain ground.
       C.json: {"position","target","up","fovY" (degrees),"shift","width","height"}; P.json: [{"model":[x,y,z],"picture":[x,y]}],
       pixels from the upper left corner. Writes report.json, side-by-side.png and heat.png.
 

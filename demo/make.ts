@@ -86,7 +86,7 @@ export async function makeDemoProject(
       { name: 'Otter at the stall', width: 640, height: 800 },
       { name: 'The night-snack stall', width: 900, height: 700 },
     ].reduce<Reference[]>(
-      (all, picture) => [...all, { ...picture, id: id++, board: freePlace(all, picture), note: '' }],
+      (all, picture) => [...all, { ...picture, id: id++, board: freePlace(all, picture), note: '', match: null }],
       [],
     ),
     nextId: id + 2,

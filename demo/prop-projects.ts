@@ -246,7 +246,7 @@ export function makePropProject({ title, make, paint }: PropProject, reference: 
       ...base,
       name: title,
       layers: [...base.layers, { ...NODE_DEFAULTS, mask: [], kind: 'paint', id: layer, name: 'By hand' }],
-      references: [{ ...picture, id: layer + 1, board: freePlace([], picture), note: '' }],
+      references: [{ ...picture, id: layer + 1, board: freePlace([], picture), note: '', match: null }],
       palette: mesh.parts.flatMap((part, i) => {
         const { local, light, shadow } = TONES[part]!;
         return [local, light, shadow].map((color, k) => ({

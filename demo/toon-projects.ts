@@ -44,6 +44,7 @@ function begun(title: string, mesh: UvMesh, sheets: readonly Sheet[], picture: P
     height,
     id: base.nextId,
     note: '',
+    match: null,
     board: freePlace([], { width, height }),
   };
   let id = base.nextId + 1;

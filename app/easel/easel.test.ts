@@ -15,7 +15,7 @@ import { groupsOf, sortSwatches } from './sort-swatches';
 
 const picture = (id: number, patch: Partial<Reference['board']> = {}): Reference => {
   const size = { width: 400, height: 200 };
-  return { id, name: `P${id}`, note: '', ...size, board: { ...freePlace([], size), ...patch } };
+  return { id, name: `P${id}`, note: '', match: null, ...size, board: { ...freePlace([], size), ...patch } };
 };
 
 describe('the board', () => {

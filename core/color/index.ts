@@ -4,6 +4,7 @@ export * from './oklab';
 export * from './cielab';
 export * from './ciede2000';
 export * from './likeness';
+export * from './color-vision';
 export * from './describe';
 export * from './ramp';
 export * from './palette';

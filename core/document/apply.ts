@@ -199,6 +199,7 @@ function change(document: ProjectDocument, command: SingleCommand): Applied {
               id: nextId,
               board: freePlace(document.references, command.reference),
               note: '',
+              match: null,
             },
           ],
           nextId: nextId + 1,
@@ -212,6 +213,21 @@ function change(document: ProjectDocument, command: SingleCommand): Applied {
     case 'remove-reference': {
       const reference = item(document.references, command.reference, 'reference');
       return only({ references: document.references.filter((r) => r !== reference) });
+    }
+    case 'add-look':
+      return {
+        document: {
+          ...document,
+          looks: [...document.looks, { ...command.look, id: nextId }],
+          nextId: nextId + 1,
+        },
+        ids: [nextId],
+      };
+    case 'rename-look':
+      return only({ looks: patchItem(document.looks, command.look, 'look', { name: command.name }) });
+    case 'remove-look': {
+      const look = item(document.looks, command.look, 'look');
+      return only({ looks: document.looks.filter((l) => l !== look) });
     }
     case 'add-pattern':
       return {

@@ -6,6 +6,7 @@ import {
   MAX_DEPTH,
   MAX_GUARDS,
   MAX_LIGHTS,
+  MAX_LOOKS,
   MAX_NODES,
   MAX_PATTERNS,
   MAX_REFERENCES,
@@ -38,6 +39,7 @@ function findWrong(document: ProjectDocument): string | null {
     [document.palette, MAX_SWATCHES, 'swatches'],
     [document.references, MAX_REFERENCES, 'references'],
     [document.cameras, MAX_CAMERAS, 'cameras'],
+    [document.looks, MAX_LOOKS, 'looks'],
     [document.regions, MAX_REGIONS, 'regions'],
     [document.lights, MAX_LIGHTS, 'lights'],
     [document.patterns, MAX_PATTERNS, 'patterns'],
@@ -120,6 +122,10 @@ function findWrong(document: ProjectDocument): string | null {
       document.cameras.map((c) => c.id),
     ) ??
     doubled(
+      'looks',
+      document.looks.map((l) => l.id),
+    ) ??
+    doubled(
       'patterns',
       document.patterns.map((p) => p.id),
     ) ??
@@ -169,6 +175,7 @@ export function idsOf(d: ProjectDocument): number[] {
       d.palette,
       d.references,
       d.cameras,
+      d.looks,
       d.patterns,
       d.dense ? [d.dense] : [],
       d.regions,

@@ -71,6 +71,11 @@ export function commandLabel(command: CheckedCommand, before: ProjectDocument): 
     case 'patch-camera':
     case 'remove-camera':
       return 'Change the cameras';
+    case 'add-look':
+      return `Keep the look “${command.look.name}”`;
+    case 'rename-look':
+    case 'remove-look':
+      return 'Change the looks';
     case 'add-pattern':
       return `Add ${command.pattern.name}`;
     case 'rename-pattern':

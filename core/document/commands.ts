@@ -13,6 +13,7 @@ import {
   denseSchema,
   documentSchema,
   lightSchema,
+  lookSchema,
   nodeSchema,
   patternSchema,
   referenceSchema,
@@ -164,9 +165,13 @@ const single = [
   z.strictObject({
     do: z.literal('patch-reference'),
     reference: id,
-    patch: referenceSchema.pick({ name: true, board: true, note: true }).partial(),
+    patch: referenceSchema.pick({ name: true, board: true, note: true, match: true }).partial(),
   }),
   z.strictObject({ do: z.literal('remove-reference'), reference: id }),
+  /** Its picture comes with it, as a PNG: see `Engine.attach`. */
+  z.strictObject({ do: z.literal('add-look'), look: lookSchema.omit({ id: true }) }),
+  z.strictObject({ do: z.literal('rename-look'), look: id, name: lookSchema.shape.name }),
+  z.strictObject({ do: z.literal('remove-look'), look: id }),
   /** Its pixels come with it: see `Engine.attach`. */
   z.strictObject({ do: z.literal('add-pattern'), pattern: patternSchema.omit({ id: true }) }),
   z.strictObject({

@@ -13,3 +13,6 @@ export const MAX_FRAMES = 200;
 
 /** Kept cameras. */
 export const MAX_CAMERAS = 64;
+
+/** Kept looks. */
+export const MAX_LOOKS = 60;

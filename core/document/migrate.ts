@@ -211,7 +211,7 @@ function fromV1(data: Record<string, unknown>, strokes: StrokeCounts): unknown {
 function fromV2(data: Record<string, unknown>): unknown {
   const pictures = z.array(referenceV1).safeParse(data['references']);
   if (!pictures.success) throw damaged(pictures.error);
-  const references: Reference[] = [];
+  const references: Omit<Reference, 'match'>[] = [];
   for (const picture of pictures.data) {
     references.push({ ...picture, board: freePlace(references, picture), note: '' });
   }
@@ -233,7 +233,14 @@ const STEPS = new Map<number, (data: Record<string, unknown>, strokes: StrokeCou
   [8, (data) => ({ ...data, version: 9 })],
   // Ramp sheets, borders of tones drawn like lines, and groups for the detail sheet, since.
   [9, (data) => ({ ...data, version: 10, ramps: null })],
+  // How references go with the model, and kept looks, since.
+  [10, (data) => ({ ...data, version: 11, references: withoutMatch(data['references']), looks: [] })],
 ]);
+
+const withoutMatch = (references: unknown): unknown =>
+  Array.isArray(references)
+    ? references.map((r: unknown) => (typeof r === 'object' && r !== null ? { ...r, match: null } : r))
+    : references;
 
 export interface ParseOptions {
   /** Hash of the model it goes with, where the data names none. */

@@ -46,6 +46,7 @@ export function newDocument(name: string, sheets: SheetSize | readonly Sheet[]):
     ramps: null,
     palette: [],
     references: [],
+    looks: [],
     cameras: [],
     patterns: [],
     dense: null,

@@ -137,6 +137,7 @@ export function documentFromRecipe(recipe: Recipe, sheetSize: SheetSize): Projec
     lights: recipe.lights,
     palette: [],
     references: [],
+    looks: [],
     cameras: [],
     patterns: recipe.patterns.map(patternOf),
     dense: null,

@@ -3,6 +3,7 @@ import { hexColor } from '../color';
 import { DETAILS } from './details';
 import { layerId, layerSchemas, nodeBase, type Layer } from '../layers';
 import { lightPlan } from '../light';
+import { pictureMatchSchema } from '../match';
 import { faceRunsSchema, MAX_SHEETS } from '../mesh';
 import { cutSchema, MAX_CUTS, regionSchema } from '../region';
 import { placingSchema } from '../paint';
@@ -14,6 +15,7 @@ import {
   MAX_FRAMES,
   MAX_GUARDS,
   MAX_LIGHTS,
+  MAX_LOOKS,
   MAX_PATTERNS,
   MAX_REFERENCES,
   MAX_REGIONS,
@@ -21,7 +23,7 @@ import {
 } from './limits';
 
 /** The form of documents that is written. Older ones are brought up to it by migrate.ts. */
-export const DOCUMENT_VERSION = 10;
+export const DOCUMENT_VERSION = 11;
 
 const groupBase = z.strictObject({
   kind: z.literal('group'),
@@ -85,6 +87,28 @@ export const referenceSchema = z.strictObject({
   height: z.int().positive(),
   board: boardPlaceSchema,
   note: z.string().max(500),
+  /** How it goes with the model; null: nothing is known of that. */
+  match: pictureMatchSchema.nullable(),
+});
+
+const share = z.number().min(0).max(1);
+
+/** A kept state of the painting; its picture is kept as a file of the same id. */
+export const lookSchema = z.strictObject({
+  id: layerId,
+  name: z.string().min(1).max(60),
+  /** When it was kept, ms since 1970. */
+  time: z.number().min(0).max(1e15),
+  /** The reference that it was compared with, and how far it was from it; null: it was compared with none. */
+  match: z
+    .strictObject({
+      reference: layerId,
+      /** CIEDE2000. */
+      mean: z.number().min(0).max(200),
+      p95: z.number().min(0).max(200),
+      iou: share,
+    })
+    .nullable(),
 });
 
 /** Where the model is looked at from. */
@@ -153,6 +177,8 @@ export const documentSchema = z.strictObject({
   ramps: rampsSchema,
   palette: z.array(swatchSchema).max(MAX_SWATCHES),
   references: z.array(referenceSchema).max(MAX_REFERENCES),
+  /** The oldest first. */
+  looks: z.array(lookSchema).max(MAX_LOOKS),
   cameras: z.array(cameraSchema).max(MAX_CAMERAS),
   patterns: z.array(patternSchema).max(MAX_PATTERNS),
   dense: denseSchema.nullable(),
@@ -184,13 +210,14 @@ export const documentSchema = z.strictObject({
    * A plane that isn't named began empty.
    */
   bases: z.array(z.strictObject({ plane: z.int(), strokes: z.int().nonnegative() })),
-  /** The next free id for layers, lights, swatches, references, cameras, patterns, the denser model, regions, guards and frames. */
+  /** The next free id for layers, lights, swatches, references, looks, cameras, patterns, the denser model, regions, guards and frames. */
   nextId: layerId,
 });
 
 export type Sheet = z.infer<typeof sheetSchema>;
 export type Swatch = z.infer<typeof swatchSchema>;
 export type Reference = z.infer<typeof referenceSchema>;
+export type Look = z.infer<typeof lookSchema>;
 export type BoardPlace = z.infer<typeof boardPlaceSchema>;
 export type CameraPose = Readonly<z.infer<typeof cameraPoseSchema>>;
 export type Camera = z.infer<typeof cameraSchema>;

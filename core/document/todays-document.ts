@@ -17,7 +17,7 @@ const bareReference = z.looseObject(
 export function todaysDocument(document: ProjectDocument): ProjectDocument {
   const references: Reference[] = [];
   for (const data of document.references) {
-    const known = referenceSchema.safeParse(data);
+    const known = referenceSchema.safeParse({ ...data, match: data.match ?? null });
     const bare = bareReference.parse(data);
     references.push(
       known.success
@@ -28,6 +28,7 @@ export function todaysDocument(document: ProjectDocument): ProjectDocument {
             width: bare.width,
             height: bare.height,
             note: '',
+            match: null,
             board: freePlace(references, bare),
           },
     );
@@ -35,6 +36,7 @@ export function todaysDocument(document: ProjectDocument): ProjectDocument {
   const parsed = documentSchema.safeParse({
     ...document,
     layers: withTodaysCues(document.layers),
+    looks: document.looks ?? [],
     cameras: document.cameras ?? [],
     patterns: document.patterns ?? [],
     dense: document.dense ?? null,

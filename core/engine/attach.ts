@@ -4,23 +4,24 @@ import { pictureKind, readPngHeader } from '../formats';
 import { MAX_PATTERN_SIDE } from '../pattern';
 
 /** Commands that come with a file. */
-export type AttachCommand = Extract<Command, { do: 'add-reference' | 'add-pattern' | 'set-dense' }>;
+export type AttachCommand = Extract<Command, { do: 'add-reference' | 'add-look' | 'add-pattern' | 'set-dense' }>;
 
 /**
  * Looks at the file of a command before it is taken.
  *
- * @throws CoreError `file-not-a-picture` if a pattern is no PNG, or one that is too large
+ * @throws CoreError `file-not-a-picture` if a pattern or a look is no PNG, or one that is too large
  */
 export function checkAttached(command: AttachCommand, bytes: Uint8Array): void {
-  if (command.do !== 'add-pattern') return;
+  if (command.do !== 'add-pattern' && command.do !== 'add-look') return;
+  const what = command.do === 'add-look' ? 'look' : 'pattern';
   if (pictureKind(bytes) !== 'PNG') {
-    throw new CoreError('file-not-a-picture', 'A pattern is kept as a PNG; this is none.');
+    throw new CoreError('file-not-a-picture', `A ${what} is kept as a PNG; this is none.`);
   }
   const { width, height } = readPngHeader(bytes);
   if (Math.max(width, height) > MAX_PATTERN_SIDE) {
     throw new CoreError(
       'file-not-a-picture',
-      `The pattern is ${width} x ${height}; up to ${MAX_PATTERN_SIDE} pixels a side are kept. Make it smaller.`,
+      `The ${what} is ${width} x ${height}; up to ${MAX_PATTERN_SIDE} pixels a side are kept. Make it smaller.`,
     );
   }
 }

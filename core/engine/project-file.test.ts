@@ -39,6 +39,7 @@ describe('the project as a file', () => {
             height: 1,
             board: freePlace([], { width: 1, height: 1 }),
             note: '',
+            match: null,
           },
         ],
         nextId: 8,

@@ -54,7 +54,7 @@ const LARGEST_TOTAL = 3e9;
 /**
  * A project as one zip: `project.json`, `model.json`, and a painted plane its pixels `layers/NAME.png` (`layers/NAME-N.png` for each
  * further sheet N from 1 on), its strokes `strokes/NAME.json`, and what they lie on `bases/NAME.png`, where NAME is the layer's id, with
- * `-mask` for what is painted on its mask; and what came as files: `references`, `patterns` and `dense`, each by its id. Reading it back gives the same project to the last texel.
+ * `-mask` for what is painted on its mask; and what came as files: `references`, `looks`, `patterns` and `dense`, each by its id. Reading it back gives the same project to the last texel.
  */
 export function writeProjectFile(data: ProjectData): Uint8Array {
   // In the schema's order, so that the same project gives the same file; as it is if anything is wrong with it.
@@ -177,8 +177,14 @@ export function readProjectFile(bytes: Uint8Array): ProjectData {
 }
 
 /** What of a project came as files: ids by the folder in which they lie. */
-const attachedOf = ({ references, patterns, dense }: ProjectDocument): [folder: string, ids: number[]][] => [
+const attachedOf = ({
+  references,
+  looks,
+  patterns,
+  dense,
+}: ProjectDocument): [folder: string, ids: number[]][] => [
   ['references', references.map((r) => r.id)],
+  ['looks', looks.map((l) => l.id)],
   ['patterns', patterns.map((p) => p.id)],
   ['dense', dense ? [dense.id] : []],
 ];
@@ -189,7 +195,7 @@ function largestEntry(name: string): number {
   if (name === 'model.json') return LARGEST_MODEL;
   if (/^strokes\/\d{1,9}(-mask)?\.json$/.test(name)) return LARGEST_TEXT;
   if (/^(layers|bases)\/\d{1,9}(-mask)?(-\d)?\.png$/.test(name)) return LARGEST_PICTURE;
-  if (/^(references|patterns)\/\d{1,9}\.[a-z]{3,4}$/.test(name)) return LARGEST_PICTURE;
+  if (/^(references|looks|patterns)\/\d{1,9}\.[a-z]{3,4}$/.test(name)) return LARGEST_PICTURE;
   if (/^dense\/\d{1,9}\.zip$/.test(name)) return LARGEST_MODEL;
   return 0;
 }

@@ -1,21 +1,5 @@
 import { add, cross, dot, normalize, scale, sub, type Vec3 } from '../math';
-
-/** Where a picture was taken, or drawn, from. */
-export interface MatchCamera {
-  /** Where the eye is, model space. */
-  readonly position: Vec3;
-  /** What it looks at. */
-  readonly target: Vec3;
-  /** Upward in the picture; needn't be square to the view. */
-  readonly up: Vec3;
-  /** From the lower to the upper edge of the picture, degrees. */
-  readonly fovY: number;
-  /** The picture is moved by these parts of its height, to the right and up. */
-  readonly shift: readonly [right: number, up: number];
-  /** Pixels of the picture. */
-  readonly width: number;
-  readonly height: number;
-}
+import type { MatchCamera } from './on-picture';
 
 /** Right, up and backward of a camera, unit vectors of model space. */
 export interface CameraAxes {
@@ -53,11 +37,13 @@ export function projection(camera: MatchCamera): (p: Vec3) => SeenPlace {
   const { position, shift, width, height } = camera;
   const focal = focalOf(camera);
   const [cx, cy] = [width / 2 + shift[0] * height, height / 2 - shift[1] * height];
+  const lens = (camera.lens ?? 0) / (height / 2) ** 2;
   return (p) => {
     const d = sub(p, position);
     const depth = -dot(d, back);
-    const k = focal / depth;
-    return { x: cx + dot(d, right) * k, y: cy - dot(d, up) * k, depth };
+    const [x, y] = [(dot(d, right) * focal) / depth, (-dot(d, up) * focal) / depth];
+    const bent = 1 + lens * (x * x + y * y);
+    return { x: cx + x * bent, y: cy + y * bent, depth };
   };
 }
 
@@ -66,7 +52,17 @@ export function rayThrough(camera: MatchCamera, x: number, y: number): Vec3 {
   const { right, up, back } = axesOf(camera);
   const { shift, width, height } = camera;
   const focal = focalOf(camera);
-  const u = (x - width / 2 - shift[0] * height) / focal;
-  const v = -(y - height / 2 + shift[1] * height) / focal;
+  const [px, py] = [x - width / 2 - shift[0] * height, y - height / 2 + shift[1] * height];
+  const straight = straightened(Math.hypot(px, py), (camera.lens ?? 0) / (height / 2) ** 2);
+  const u = (px * straight) / focal;
+  const v = -(py * straight) / focal;
   return add(add(scale(right, u), scale(up, v)), scale(back, -1));
+}
+
+/** What undoes the bending of a lens at a distance from its middle: r = s (1 + lens s²) by Newton's steps. */
+function straightened(r: number, lens: number): number {
+  if (lens === 0 || r === 0) return 1;
+  let s = r;
+  for (let k = 0; k < 12; k++) s -= (s * (1 + lens * s * s) - r) / (1 + 3 * lens * s * s);
+  return s / r;
 }

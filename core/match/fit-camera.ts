@@ -11,22 +11,21 @@ import {
   type Symmetric3,
   type Vec3,
 } from '../math';
-import { projection, type MatchCamera } from './camera';
+import { projection } from './camera';
+import {
+  cameraOf,
+  countOf,
+  PERSPECTIVE,
+  scalesOf,
+  seenBy,
+  SIZE,
+  X,
+  Y,
+  type FitHow,
+  type Frame,
+} from './camera-parameters';
+import type { MatchCamera, PointPair } from './on-picture';
 import { leastSquares, solve } from './levenberg';
-
-/** A place of the model and where it is in the picture, pixels from the upper left. */
-export interface PointPair {
-  readonly model: Vec3;
-  readonly picture: readonly [x: number, y: number];
-}
-
-export interface FitHow {
-  /** Pixels of the picture. */
-  readonly width: number;
-  readonly height: number;
-  /** The picture may be a cut-out of a larger one: its middle needn't be where the eye looks. */
-  readonly shifted?: boolean;
-}
 
 export interface FittedCamera {
   readonly camera: MatchCamera;
@@ -49,9 +48,6 @@ const ROBUST_PAIRS = 7;
 /** A pair that is off by so many times as much as the middle of the others, and by so many pixels, is wrong. */
 const WRONG = 8;
 const WRONG_PIXELS = 3;
-
-/** A camera's field of view is no narrower, degrees: what is drawn without perspective gets that. */
-const NARROWEST = 0.5;
 
 /** What of the extent of places may be missing one way before they count as lying in a plane. */
 const FLAT = 1e-5;
@@ -137,21 +133,9 @@ interface FitResult {
   readonly worstPixels: number;
 }
 
-/**
- * A camera as it is fitted: turned by a rotation vector from an orientation; `size` pixels a model unit at the middle of the places; how
- * strong its perspective is, 1 / the distance of that middle; where the middle is seen; where the eye's axis meets the picture.
- */
-interface Frame {
-  readonly axes: readonly [right: Vec3, up: Vec3, back: Vec3];
-  readonly middle: Vec3;
-}
-
-const [SIZE, PERSPECTIVE, X, Y, SHIFT_X, SHIFT_Y] = [3, 4, 5, 6, 7, 8];
-
 function fitAll(pairs: readonly PointPair[], how: FitHow): FitResult {
   const middle = middleOf(pairs);
   const extent = Math.max(...pairs.map(({ model }) => length(sub(model, middle)))) || 1;
-  const count = how.shifted ? 9 : 7;
   let best: { readonly x: Float64Array; readonly frame: Frame; readonly error: number } | null = null;
   const starts: (readonly [Vec3, Vec3, Vec3])[] = [];
   const linear = pairs.length >= LINEAR_PAIRS ? linearAxes(pairs, middle, extent) : null;
@@ -159,20 +143,9 @@ function fitAll(pairs: readonly PointPair[], how: FitHow): FitResult {
   starts.push(...VIEWS);
   for (const axes of starts) {
     const frame = { axes, middle };
-    const start = startFrom(frame, pairs, extent, count);
+    const start = startFrom(frame, pairs, extent, countOf(how));
     const residuals = residualsFor(frame, pairs, how, extent);
-    const scales = Float64Array.from([
-      1,
-      1,
-      1,
-      1,
-      1,
-      how.height,
-      how.height,
-      how.height,
-      how.height,
-    ]).subarray(0, count);
-    const { x, error } = leastSquares(residuals, start, scales, pairs.length * 2);
+    const { x, error } = leastSquares(residuals, start, scalesOf(how), pairs.length * 2);
     if (Number.isFinite(error) && (!best || error < best.error)) best = { x, frame, error };
     // What the linear start leads to is best nearly always; exact pairs need no other.
     if (best && best.error < 1e-9 * pairs.length) break;
@@ -198,37 +171,14 @@ function residualsOf(camera: MatchCamera, pairs: readonly PointPair[]): number[]
 }
 
 function residualsFor(frame: Frame, pairs: readonly PointPair[], how: FitHow, extent: number) {
-  const places = pairs.map(({ model }) => sub(model, frame.middle));
+  const places = pairs.map(({ model }) => model);
   return (x: Float64Array, out: Float64Array): void => {
-    const [right, up, back] = turnedAxes(frame.axes, x);
-    const size = Math.exp(x[SIZE]!);
-    const k = x[PERSPECTIVE]! / extent;
-    const [cx, cy] = centreOf(how, x);
-    places.forEach((p, i) => {
-      const nearer = 1 - k * dot(p, back);
-      // What is behind the eye isn't seen, and perspective the wrong way round isn't one.
-      const w = nearer > 1e-3 && k > -1e-9 ? 1 / nearer : NaN;
-      const [px, py] = pairs[i]!.picture;
-      out[i * 2] = cx + (size * dot(p, right) + x[X]! - cx) * w - px;
-      out[i * 2 + 1] = cy + (-size * dot(p, up) + x[Y]! - cy) * w - py;
+    seenBy(frame, x, how, extent)(places, out);
+    pairs.forEach(({ picture: [px, py] }, i) => {
+      out[i * 2]! -= px;
+      out[i * 2 + 1]! -= py;
     });
   };
-}
-
-const centreOf = ({ width, height }: FitHow, x: Float64Array): readonly [number, number] => [
-  width / 2 + (x[SHIFT_X] ?? 0),
-  height / 2 + (x[SHIFT_Y] ?? 0),
-];
-
-/** Axes turned by the first three parameters, as a rotation vector (O. Rodrigues, 1840). */
-function turnedAxes(axes: Frame['axes'], x: Float64Array): readonly [Vec3, Vec3, Vec3] {
-  const w: Vec3 = [x[0]!, x[1]!, x[2]!];
-  const angle = length(w);
-  if (angle === 0) return axes;
-  const k = scale(w, 1 / angle);
-  const [c, s] = [Math.cos(angle), Math.sin(angle)];
-  const turn = (v: Vec3): Vec3 => add(add(scale(v, c), scale(cross(k, v), s)), scale(k, dot(k, v) * (1 - c)));
-  return [turn(axes[0]), turn(axes[1]), turn(axes[2])];
 }
 
 /** The parameters of the weak perspective that fits best with an orientation. */
@@ -257,28 +207,6 @@ function startFrom(
   out[X] = mx;
   out[Y] = my;
   return out;
-}
-
-function cameraOf(frame: Frame, x: Float64Array, how: FitHow, extent: number): MatchCamera {
-  const [, up, back] = turnedAxes(frame.axes, x);
-  const [right] = turnedAxes(frame.axes, x);
-  const size = Math.exp(x[SIZE]!);
-  const most = how.height / 2 / Math.tan((NARROWEST * Math.PI) / 360);
-  const distance = Math.min(extent / Math.max(x[PERSPECTIVE]!, 1e-12), most / size);
-  const focal = size * distance;
-  const [cx, cy] = centreOf(how, x);
-  // The eye stands where the middle of the places is seen at its pixel.
-  const aside = add(scale(right, -(x[X]! - cx) / size), scale(up, (x[Y]! - cy) / size));
-  const position = add(add(frame.middle, aside), scale(back, distance));
-  return {
-    position,
-    target: sub(position, scale(back, distance)),
-    up,
-    fovY: (2 * Math.atan(how.height / 2 / focal) * 180) / Math.PI,
-    shift: [(cx - how.width / 2) / how.height, (how.height / 2 - cy) / how.height],
-    width: how.width,
-    height: how.height,
-  };
 }
 
 /** Orientations to begin with: looking from 26 sides, upright. */

@@ -1,5 +1,6 @@
 import { ciede2000, rgbToCielab, type Cielab } from '../color';
 import { CoreError } from '../errors';
+import { nearestTo } from './silhouette';
 
 export interface Rows {
   readonly width: number;
@@ -63,7 +64,7 @@ export function maskFromGround({ width, height, rgba }: Rows): Uint8Array {
     ] as const) {
       if (!isThere || from[next]! >= 0) continue;
       const lab = labOf(next);
-      if (ciede2000(here, lab).deltaE > NEXT || ciede2000(border, lab).deltaE > FAR) continue;
+      if (!isNear(here, lab, NEXT) || !isNear(border, lab, FAR)) continue;
       reach(next, from[i]!);
     }
   }
@@ -72,6 +73,76 @@ export function maskFromGround({ width, height, rgba }: Rows): Uint8Array {
     Uint8Array.from(from, (border) => (border < 0 ? 1 : 0)),
     (2 * (width + height)) / count,
   );
+}
+
+/** Nearer than this in CIELAB, two colours are well within both limits whatever their hue. */
+const SURELY = 1.2;
+
+/** Whether two colours differ by no more than so much, CIEDE2000. */
+const isNear = (one: Cielab, other: Cielab, limit: number): boolean =>
+  (one.L - other.L) ** 2 + (one.a - other.a) ** 2 + (one.b - other.b) ** 2 < SURELY ** 2 ||
+  ciede2000(one, other).deltaE <= limit;
+
+/** Enclosed ground looks like the nearest ground beside the figure within this, CIEDE2000. */
+const POCKET = 5;
+
+/** Pockets smaller than this part of the picture stay with the figure. */
+const LEAST_POCKET = 1 / 8000;
+
+/** The model covers less of a pocket than this. */
+const OPEN = 0.35;
+
+/**
+ * A mask with the ground taken out that the figure encloses: an arm on the hip. What looks like ground is ground where the model leaves
+ * it open; on the model it is a part that happens to have that colour.
+ *
+ * @param covered 1 a pixel that the model covers, seen through the picture's camera
+ */
+export function withoutPockets(
+  { width, height, rgba }: Rows,
+  mask: Uint8Array,
+  covered: Uint8Array,
+): Uint8Array {
+  const ground = mask.map((m) => 1 - m);
+  const nearest = nearestTo(ground, width, height);
+  const labOf = (i: number): Cielab =>
+    rgbToCielab({ r: rgba[i * 4]!, g: rgba[i * 4 + 1]!, b: rgba[i * 4 + 2]! });
+  const known = new Map<number, Cielab>();
+  const groundLab = (i: number): Cielab => {
+    let lab = known.get(i);
+    if (!lab) known.set(i, (lab = labOf(i)));
+    return lab;
+  };
+  const like = mask.map((m, i) =>
+    m && !covered[i] && nearest[i]! >= 0 && isNear(labOf(i), groundLab(nearest[i]!), POCKET) ? 1 : 0,
+  );
+  const out = mask.slice();
+  const done = new Uint8Array(mask.length);
+  for (let start = 0; start < mask.length; start++) {
+    if (!like[start] || done[start]) continue;
+    const pocket = [start];
+    done[start] = 1;
+    let hidden = 0;
+    // It grows while it is gone through.
+    for (const i of pocket) {
+      if (covered[i]) hidden++;
+      const x = i % width;
+      const here = labOf(i);
+      for (const [next, isThere] of [
+        [i - 1, x > 0],
+        [i + 1, x < width - 1],
+        [i - width, i >= width],
+        [i + width, i < mask.length - width],
+      ] as const) {
+        if (!isThere || done[next] || !mask[next] || !isNear(here, labOf(next), NEXT)) continue;
+        done[next] = 1;
+        pocket.push(next);
+      }
+    }
+    if (pocket.length >= mask.length * LEAST_POCKET && hidden < pocket.length * OPEN)
+      for (const i of pocket) out[i] = 0;
+  }
+  return out;
 }
 
 /** @param given the part of the picture that is ground in any case. @throws CoreError `bad-argument` */

@@ -1,4 +1,4 @@
-/** Rounds at the most. */
+/** Rounds at the most, where nothing else is said. */
 const MOST_ROUNDS = 80;
 
 /** A step that changes the error by less than this part of it is the last. */
@@ -25,6 +25,7 @@ export function leastSquares(
   start: Float64Array,
   scales: Float64Array,
   count: number,
+  rounds = MOST_ROUNDS,
 ): Fitted {
   const n = start.length;
   let x = start.slice();
@@ -40,7 +41,7 @@ export function leastSquares(
   };
   let error = errorOf(x, r);
   let damping = 1e-3;
-  for (let round = 0; round < MOST_ROUNDS && Number.isFinite(error); round++) {
+  for (let round = 0; round < rounds && Number.isFinite(error); round++) {
     for (let k = 0; k < n; k++) {
       const h = STEP * scales[k]!;
       const probe = x.slice();

@@ -1,43 +1,60 @@
 import { ciede2000, hexToRgb, paletteOf, rgbToCielab, type PaletteColor } from '../color';
 import type { UvMesh } from '../mesh';
-import type { Vec3 } from '../math';
-import type { MatchCamera } from './camera';
-import { compareColorsSeen, type PartMatch } from './color-match';
+import { adviceOf } from './advice';
+import type { MatchReport, NamedArea, PalettePair, PartLight } from './match-report';
+import { colorRange, type ColorRange } from './color-range';
+import { measureEdges, type EdgeMeasures } from './edge-measures';
 import { maskFromGround, type Rows } from './ground-mask';
+import { differenceField, labRows, type LabRows } from './lab-rows';
+import { alignedPixels, localShifts } from './local-shift';
+import type { MatchCamera, Span } from './on-picture';
 import { cheapestPairs } from './pair-colors';
-import { degreesBetween, paintedLights } from './painted-light';
-import { seeModel, seenColors, type Albedo } from './see-model';
-import { compareSilhouettes, type SilhouetteMatch } from './silhouette';
+import { degreesBetween, paintedLights, type PaintedLight } from './painted-light';
+import { agreedLight, disagreeing, pictureLight, SURE, type PictureLight } from './picture-light';
+import { seeModel, seenColors, type Albedo, type SeenModel } from './see-model';
+import { compareSilhouettes } from './silhouette';
+import { outlinePlaces, partSilhouettes } from './silhouette-places';
+import { compareSpans, type SpanMatch } from './spans';
+import { compareArea } from './tones-seen';
+import { mergingParts, valueGroups, valuesOf, type ValueGroup } from './value-groups';
 
-/** Colours of the reference beside those of the model that they go with best. */
-export interface PalettePair {
-  readonly reference: PaletteColor;
-  readonly model: PaletteColor;
-  readonly deltaE: number;
+/** A region by what of its triangles it holds. */
+export interface RegionArea {
+  readonly name: string;
+  /** 1 a triangle that belongs to it. */
+  readonly faces: Uint8Array;
 }
 
-/** Where a part's paint is lit from, and how far that is from where the reference's is. */
-export interface PartLight {
-  readonly part: string;
-  readonly direction: Vec3;
-  readonly certainty: number;
-  /** Between this and the same part of the reference, degrees; null where that can't be told. */
-  readonly degrees: number | null;
+/** What a comparison is made from besides the paint. */
+export interface MatchInput {
+  readonly mesh: UvMesh;
+  readonly camera: MatchCamera;
+  /** Of the camera's size. */
+  readonly picture: Rows;
+  /** 1 a pixel that belongs to the model. */
+  readonly mask: Uint8Array;
+  /** 1 a pixel that is compared at all; null: all are. */
+  readonly within?: Uint8Array | null;
+  /** Number of the part that a pixel of the picture was told to show; negative elsewhere. */
+  readonly partMask?: Int16Array | null;
+  readonly regions?: readonly RegionArea[];
+  readonly spans?: readonly Span[];
 }
 
-/** Shares of pixels by how light they are: CIELAB lightness in steps of 5, the darkest first. */
-export interface Values {
-  readonly reference: readonly number[];
-  readonly model: readonly number[];
-}
-
-export interface MatchReport {
-  readonly silhouette: SilhouetteMatch;
-  readonly deltaE: { readonly mean: number; readonly p50: number; readonly p95: number };
-  readonly parts: readonly PartMatch[];
-  readonly palette: readonly PalettePair[];
-  readonly values: Values;
-  readonly light: readonly PartLight[];
+/** A reference ready to be compared with whatever is painted. */
+export interface PreparedMatch extends MatchInput {
+  readonly seen: SeenModel;
+  readonly reference: Uint8Array;
+  readonly referenceLab: LabRows;
+  readonly silhouette: MatchReport['silhouette'];
+  readonly lights: readonly (PaintedLight | null)[];
+  readonly light: PictureLight | null;
+  readonly palette: readonly PaletteColor[];
+  readonly values: readonly number[];
+  readonly groups: readonly ValueGroup[];
+  readonly colors: ColorRange;
+  readonly edges: EdgeMeasures;
+  readonly spansSeen: readonly SpanMatch[];
 }
 
 /** A report, and the pictures that it was made from. */
@@ -45,20 +62,115 @@ export interface Matched {
   readonly report: MatchReport;
   /** The model as its camera sees it, RGBA rows. */
   readonly painted: Uint8Array;
-  readonly mask: Uint8Array;
+  /** The pixel of the reference that each is compared with. */
+  readonly aligned: Int32Array;
   /** CIEDE2000 a pixel; NaN where it isn't told. */
   readonly field: Float32Array;
 }
 
 const PALETTE_COLORS = 10;
-const VALUE_STEPS = 20;
+
+/** What can be told of a reference before anything is painted. */
+export function prepareMatch(input: MatchInput): PreparedMatch {
+  const { mesh, camera, picture, mask, within = null, partMask = null, spans = [] } = input;
+  const { width, height } = camera;
+  const whole = seeModel(mesh, camera);
+  const seen = within ? { ...whole, faces: whole.faces.map((f, i) => (within[i] ? f : -1)) } : whole;
+  const own = within ? mask.map((m, i) => (m && within[i] ? 1 : 0)) : mask;
+  const reference = picture.rgba.slice();
+  own.forEach((m, i) => {
+    if (!m) reference.fill(0, i * 4, i * 4 + 4);
+  });
+  const referenceLab = labRows(reference);
+  const outline = Uint8Array.from(seen.faces, (f) => (f >= 0 ? 1 : 0));
+  const lights = paintedLights(mesh, seen, reference);
+  const agreed = agreedLight(lights, pixelsByPart(mesh, seen));
+  return {
+    ...input,
+    mask: own,
+    seen,
+    reference,
+    referenceLab,
+    silhouette: {
+      ...compareSilhouettes(own, outline, width, height),
+      places: outlinePlaces(mesh, seen, own, width, height),
+      parts: partMask ? partSilhouettes(mesh, seen, partMask) : [],
+    },
+    lights,
+    light: agreed && pictureLight(mesh, seen, reference, agreed),
+    palette: paletteOf(reference, PALETTE_COLORS),
+    values: valuesOf(referenceLab),
+    groups: valueGroups(referenceLab),
+    colors: colorRange(referenceLab),
+    edges: measureEdges(referenceLab, width, height),
+    spansSeen: compareSpans(spans, camera),
+  };
+}
 
 /**
- * Compares a painted model with a picture of it, from where the picture was drawn.
+ * Compares paint with a reference, from where that was drawn.
  *
  * @param sheets albedo of each sheet
- * @param picture of the camera's size
- * @param mask 1 a pixel that belongs to the model; null: told by the ground
+ */
+export function reportOn(prepared: PreparedMatch, sheets: readonly Albedo[]): Matched {
+  const { mesh, seen, camera, referenceLab, silhouette } = prepared;
+  const { width, height } = camera;
+  const painted = seenColors(mesh, seen, sheets);
+  const paintedLab = labRows(painted);
+  const aligned = alignedPixels(
+    localShifts(referenceLab, paintedLab, width, height),
+    referenceLab,
+    width,
+    height,
+  );
+  const field = differenceField(referenceLab, paintedLab, aligned);
+  const areas = areasOf(prepared, painted, aligned, field);
+  const parts = areas.filter((a) => a.of === 'part');
+  const lights = paintedLights(mesh, seen, painted);
+  const agreed = agreedLight(lights, pixelsByPart(mesh, seen));
+  const values = (side: 'reference' | 'model') =>
+    new Map(parts.map((a) => [mesh.parts.indexOf(a.part), rgbToCielab(a[side]).L]));
+  const partOf = Int32Array.from(seen.faces, (f) => (f < 0 ? -1 : mesh.faceParts[f]!));
+  const told = {
+    silhouette,
+    deltaE: spreadOf(field),
+    parts,
+    regions: areas.filter((a) => a.of === 'region'),
+    palette: pairPalettes(prepared.palette, paletteOf(painted, PALETTE_COLORS)),
+    values: { reference: prepared.values, model: valuesOf(paintedLab) },
+    groups: { reference: prepared.groups, model: valueGroups(paintedLab) },
+    merging: mergingParts(partOf, width, height, values('reference'), values('model')).map((m) => ({
+      ...m,
+      parts: [mesh.parts[m.parts[0]]!, mesh.parts[m.parts[1]]!] as const,
+    })),
+    colors: { reference: prepared.colors, model: colorRange(paintedLab) },
+    light: lights.flatMap((is, p): PartLight[] => {
+      if (!is) return [];
+      const want = prepared.lights[p];
+      const degrees = want && want.certainty >= SURE ? degreesBetween(is.direction, want.direction) : null;
+      return [{ part: mesh.parts[p]!, ...is, degrees }];
+    }),
+    lightAll: {
+      model: agreed,
+      reference: prepared.light,
+      degrees: agreed && prepared.light ? degreesBetween(agreed.direction, prepared.light.direction) : null,
+      disagree: agreed
+        ? disagreeing(lights, agreed.direction).map(({ part, degrees }) => ({
+            part: mesh.parts[part]!,
+            degrees,
+          }))
+        : [],
+    },
+    edges: { reference: prepared.edges, model: measureEdges(paintedLab, width, height) },
+    spans: prepared.spansSeen,
+  };
+  return { report: { ...told, advice: adviceOf(told) }, painted, aligned, field };
+}
+
+/**
+ * The two steps in one.
+ *
+ * @param mask null: told by the ground
  * @throws CoreError `bad-argument` if no mask is given and the ground tells none
  */
 export function matchModel(
@@ -68,62 +180,65 @@ export function matchModel(
   picture: Rows,
   mask: Uint8Array | null,
 ): Matched {
-  const own = mask ?? maskFromGround(picture);
-  const seen = seeModel(mesh, camera);
-  const painted = seenColors(mesh, seen, sheets);
-  const silhouette = Uint8Array.from(seen.faces, (f) => (f >= 0 ? 1 : 0));
-  const { deltaE, parts, field } = compareColorsSeen(mesh, seen, picture.rgba, own, painted);
-  const masked = picture.rgba.slice();
-  own.forEach((m, i) => {
-    if (!m) masked.fill(0, i * 4, i * 4 + 4);
-  });
-  const [lights, wanted] = [paintedLights(mesh, seen, painted), paintedLights(mesh, seen, masked)];
-  const light = lights.flatMap((is, p): PartLight[] => {
-    if (!is) return [];
-    const want = wanted[p];
-    const degrees = want ? degreesBetween(is.direction, want.direction) : null;
-    return [{ part: mesh.parts[p]!, direction: is.direction, certainty: is.certainty, degrees }];
-  });
-  return {
-    report: {
-      silhouette: compareSilhouettes(own, silhouette, camera.width, camera.height),
-      deltaE,
-      parts,
-      palette: palettePairs(masked, painted),
-      values: { reference: valuesOf(masked), model: valuesOf(painted) },
-      light,
-    },
-    painted,
-    mask: own,
-    field,
-  };
+  return reportOn(prepareMatch({ mesh, camera, picture, mask: mask ?? maskFromGround(picture) }), sheets);
 }
 
-/** Main colours of two pictures, paired so that they differ least in sum. */
-export function palettePairs(reference: Uint8Array, model: Uint8Array): PalettePair[] {
-  const [a, b] = [paletteOf(reference, PALETTE_COLORS), paletteOf(model, PALETTE_COLORS)];
+function pixelsByPart(mesh: UvMesh, { faces }: SeenModel): number[] {
+  const out = mesh.parts.map(() => 0);
+  for (const f of faces) if (f >= 0) out[mesh.faceParts[f]!]!++;
+  return out;
+}
+
+function spreadOf(field: Float32Array): MatchReport['deltaE'] {
+  const sorted = field.filter((d) => !Number.isNaN(d)).sort();
+  const at = (share: number): number =>
+    sorted[Math.min(sorted.length - 1, Math.floor(sorted.length * share))] ?? 0;
+  const mean = sorted.length > 0 ? sorted.reduce((a, b) => a + b, 0) / sorted.length : 0;
+  return { mean, p50: at(0.5), p95: at(0.95) };
+}
+
+/** Parts and regions by their pixels that both show. */
+function areasOf(
+  { mesh, seen, reference, regions = [], camera }: PreparedMatch,
+  painted: Uint8Array,
+  aligned: Int32Array,
+  field: Float32Array,
+): NamedArea[] {
+  const byPart = mesh.parts.map((): number[] => []);
+  const byRegion = regions.map((): number[] => []);
+  for (let i = 0; i < field.length; i++) {
+    if (Number.isNaN(field[i]!)) continue;
+    const f = seen.faces[i]!;
+    byPart[mesh.faceParts[f]!]!.push(i);
+    regions.forEach(({ faces }, r) => {
+      if (faces[f]) byRegion[r]!.push(i);
+    });
+  }
+  const tell = (of: NamedArea['of'], part: string, pixels: readonly number[]): NamedArea[] => {
+    const area = compareArea(reference, painted, Int32Array.from(pixels), aligned, field, camera.width);
+    return area ? [{ of, part, ...area }] : [];
+  };
+  return [
+    ...byPart.flatMap((pixels, p) => tell('part', mesh.parts[p]!, pixels)),
+    ...byRegion.flatMap((pixels, r) => tell('region', regions[r]!.name, pixels)),
+  ];
+}
+
+/** Colours of two pictures, paired so that they differ least in sum. */
+export function pairPalettes(a: readonly PaletteColor[], b: readonly PaletteColor[]): PalettePair[] {
   const isSwapped = a.length > b.length;
   const [few, many] = isSwapped ? [b, a] : [a, b];
   if (few.length === 0) return [];
   const labOf = ({ hex }: PaletteColor) => rgbToCielab(hexToRgb(hex));
   const cost = few.map((p) => many.map((q) => ciede2000(labOf(p), labOf(q)).deltaE));
-  return cheapestPairs(cost).map((column, row) => {
-    const [p, q] = [few[row]!, many[column]!];
-    const deltaE = cost[row]![column]!;
-    return isSwapped ? { reference: q, model: p, deltaE } : { reference: p, model: q, deltaE };
-  });
+  return cheapestPairs(cost)
+    .map((column, row) => {
+      const [p, q] = [few[row]!, many[column]!];
+      const deltaE = cost[row]![column]!;
+      return isSwapped ? { reference: q, model: p, deltaE } : { reference: p, model: q, deltaE };
+    })
+    .sort((x, y) => y.reference.share - x.reference.share);
 }
 
-/** Shares of what a picture shows by its lightness. */
-export function valuesOf(rgba: Uint8Array): number[] {
-  const out = new Array<number>(VALUE_STEPS).fill(0);
-  let whole = 0;
-  for (let i = 0; i < rgba.length; i += 4) {
-    if (rgba[i + 3] === 0) continue;
-    const { L } = rgbToCielab({ r: rgba[i]!, g: rgba[i + 1]!, b: rgba[i + 2]! });
-    const step = Math.min(VALUE_STEPS - 1, Math.max(0, Math.floor((L / 100) * VALUE_STEPS)));
-    out[step]!++;
-    whole++;
-  }
-  return whole > 0 ? out.map((n) => n / whole) : out;
-}
+export const palettePairs = (reference: Uint8Array, model: Uint8Array): PalettePair[] =>
+  pairPalettes(paletteOf(reference, PALETTE_COLORS), paletteOf(model, PALETTE_COLORS));

@@ -1,6 +1,7 @@
 import { sheetOfFace, type UvMesh } from '../mesh';
-import type { Vec3 } from '../math';
-import { projection, type MatchCamera } from './camera';
+import { normalize, type Vec3 } from '../math';
+import { projection } from './camera';
+import type { MatchCamera } from './on-picture';
 
 /** A model as a camera sees it, pixel by pixel. */
 export interface SeenModel {
@@ -85,18 +86,39 @@ export function seenColors(
     if (f < 0) continue;
     const { width, height, rgba } = sheets[sheetOfFace(mesh, f)] ?? sheets[0]!;
     const [sb, sc] = [shares[i * 2]!, shares[i * 2 + 1]!];
-    const at = (k: 0 | 1): number => {
-      const x =
-        uvs[indices[f * 3]! * 2 + k]! * (1 - sb - sc) +
-        uvs[indices[f * 3 + 1]! * 2 + k]! * sb +
-        uvs[indices[f * 3 + 2]! * 2 + k]! * sc;
-      return x - Math.floor(x);
-    };
-    const tx = Math.min(width - 1, Math.floor(at(0) * width));
-    const ty = Math.min(height - 1, Math.floor((1 - at(1)) * height));
+    const sa = 1 - sb - sc;
+    const [a, b, c] = [indices[f * 3]! * 2, indices[f * 3 + 1]! * 2, indices[f * 3 + 2]! * 2];
+    const u = uvs[a]! * sa + uvs[b]! * sb + uvs[c]! * sc;
+    const v = uvs[a + 1]! * sa + uvs[b + 1]! * sb + uvs[c + 1]! * sc;
+    const tx = Math.min(width - 1, Math.floor((u - Math.floor(u)) * width));
+    const ty = Math.min(height - 1, Math.floor((1 - (v - Math.floor(v))) * height));
     const o = (ty * width + tx) * 4;
-    for (let c = 0; c < 3; c++) out[i * 4 + c] = rgba[o + c]!;
+    for (let k = 0; k < 3; k++) out[i * 4 + k] = rgba[o + k]!;
     out[i * 4 + 3] = 255;
   }
   return out;
+}
+
+/** The smooth normal of what a pixel's middle shows, unit. */
+export function normalSeen({ normals, indices }: UvMesh, { faces, shares }: SeenModel, pixel: number): Vec3 {
+  const f = faces[pixel]! * 3;
+  const [sb, sc] = [shares[pixel * 2]!, shares[pixel * 2 + 1]!];
+  const sa = 1 - sb - sc;
+  const [a, b, c] = [indices[f]! * 3, indices[f + 1]! * 3, indices[f + 2]! * 3];
+  const at = (k: number): number => normals[a + k]! * sa + normals[b + k]! * sb + normals[c + k]! * sc;
+  return normalize([at(0), at(1), at(2)]);
+}
+
+/** The place of the model that a pixel's middle shows. */
+export function placeSeen(
+  { indices, positions: p }: UvMesh,
+  { faces, shares }: SeenModel,
+  pixel: number,
+): Vec3 {
+  const f = faces[pixel]! * 3;
+  const [sb, sc] = [shares[pixel * 2]!, shares[pixel * 2 + 1]!];
+  const sa = 1 - sb - sc;
+  const [a, b, c] = [indices[f]! * 3, indices[f + 1]! * 3, indices[f + 2]! * 3];
+  const at = (k: number): number => p[a + k]! * sa + p[b + k]! * sb + p[c + k]! * sc;
+  return [at(0), at(1), at(2)];
 }

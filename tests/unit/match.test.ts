@@ -114,7 +114,10 @@ describe('match', () => {
     writeFileSync(at('odd.json'), JSON.stringify({ ...CAMERA, width: 100 }));
     writeFileSync(at('broken.json'), '{');
     const cases: [string[], RegExp][] = [
-      [[...usual, '--out', at('no')], /--camera or --points is missing/],
+      [
+        [at('ball.glb'), '--albedo', at('albedo.png'), '--reference', at('albedo.png'), '--out', at('no')],
+        /no plain ground|stands out of its ground/,
+      ],
       [[...usual, '--points', at('few.json'), '--out', at('no')], /needs 4 pairs/],
       [[...usual, '--camera', at('odd.json'), '--out', at('no')], /picture of 100 x 300/],
       [[...usual, '--camera', at('broken.json'), '--out', at('no')], /is no JSON/],

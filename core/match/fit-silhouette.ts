@@ -1,0 +1,360 @@
+import { CoreError } from '../errors';
+import { add, cross, normalize, scale, sub, type Vec3 } from '../math';
+import { boundsOf, centreOf, diagonalOf, type UvMesh } from '../mesh';
+import { cameraOf, parametersOf, PERSPECTIVE, scalesOf, seenBy, type FitHow } from './camera-parameters';
+import { leastSquares } from './levenberg';
+import type { MatchCamera } from './on-picture';
+import { placeSeen, seeModel, type SeenModel } from './see-model';
+import { contourOf, distancesTo, nearestTo } from './silhouette';
+
+export interface SilhouetteFit {
+  readonly camera: MatchCamera;
+  /** What both silhouettes cover in parts of what either does, at the size that they were compared at. */
+  readonly iou: number;
+}
+
+/** Sides that silhouettes are compared at, pixels: small first, so that what is far off finds home. */
+const SIDES = [160, 384] as const;
+
+/** Rounds of finding what lies nearest and fitting to it. */
+const ROUNDS = 14;
+
+/** So many places of either contour are enough. */
+const MOST_PLACES = 500;
+
+/** Beyond so many times the middle distance, and so many pixels, a place counts less the farther off it is (P. Huber, 1964). */
+const FAR = 2.5;
+const FAR_PIXELS = 1.5;
+
+/** A silhouette hardly tells perspective: this keeps it near where it was, pixels for a change of 1. */
+const HOLD_PERSPECTIVE = 4;
+
+/**
+ * A camera moved so that the model's silhouette comes to lie on that of a picture: places of each contour are drawn to the nearest of
+ * the other, square to it (Y. Chen and G. Medioni, "Object modelling by registration of multiple range images", 1992), in rounds.
+ *
+ * @param mask 1 a pixel that belongs to the model, of the camera's size
+ * @throws CoreError `bad-argument` if the mask is empty
+ */
+export function refineBySilhouette(
+  mesh: UvMesh,
+  camera: MatchCamera,
+  mask: Uint8Array,
+  how: Omit<FitHow, 'width' | 'height'> = {},
+  onProgress: (done: number) => void = () => undefined,
+): SilhouetteFit {
+  if (!mask.includes(1)) throw noFigure();
+  let at = camera;
+  let iou = 0;
+  SIDES.forEach((side, level) => {
+    const small = smallerPicture(mask, camera.width, camera.height, side);
+    const fit = refineAt(mesh, scaledCamera(at, small.width, small.height), small, how, (done) =>
+      onProgress((level + done) / SIDES.length),
+    );
+    at = scaledCamera(fit.camera, camera.width, camera.height);
+    iou = fit.iou;
+  });
+  return { camera: at, iou };
+}
+
+/** Sides from which it is looked for: around the model and a little from above and below. */
+const TURNS = 24;
+const LIFTS = [-0.25, 0.05, 0.35, 0.8] as const;
+const FIRST_SIDE = 72;
+
+/** So many of the best are looked at closer. */
+const BEST = 6;
+
+/** Field of view to begin with where there is perspective, degrees: a long lens (common practice for characters). */
+const FIRST_VIEW = 24;
+
+/**
+ * The camera from which the model's silhouette is most like that of a picture, looked for from all around, upright. Where a silhouette
+ * looks the same from more than one side, `prefer` decides.
+ *
+ * @param prefer how much a camera is to be preferred, in parts of 1 beside the silhouettes' own likeness
+ * @throws CoreError `bad-argument` if the mask is empty, or no side of the model looks like it
+ */
+export function findBySilhouette(
+  mesh: UvMesh,
+  mask: Uint8Array,
+  how: FitHow,
+  prefer: (camera: MatchCamera) => number = () => 0,
+  onProgress: (done: number) => void = () => undefined,
+): SilhouetteFit {
+  const small = smallerPicture(mask, how.width, how.height, FIRST_SIDE);
+  const box = boxOf(small);
+  if (!box) throw noFigure();
+  const starts: { readonly camera: MatchCamera; readonly iou: number }[] = [];
+  for (const lift of LIFTS) {
+    for (let turn = 0; turn < TURNS; turn++) {
+      const angle = (turn / TURNS) * 2 * Math.PI;
+      const back = normalize([Math.sin(angle), lift, Math.cos(angle)]);
+      const camera = framedFrom(mesh, back, small, box, how);
+      starts.push({ camera, iou: likeness(seeModel(mesh, camera), small.mask) });
+    }
+    onProgress((0.3 * starts.length) / (LIFTS.length * TURNS));
+  }
+  const best = starts.sort((a, b) => b.iou - a.iou).slice(0, BEST);
+  const middle = smallerPicture(mask, how.width, how.height, SIDES[0]);
+  const closer = best.map(({ camera }, i) => {
+    const fit = refineAt(mesh, scaledCamera(camera, middle.width, middle.height), middle, how);
+    onProgress(0.3 + (0.4 * (i + 1)) / best.length);
+    return { ...fit, worth: fit.iou + prefer(scaledCamera(fit.camera, how.width, how.height)) };
+  });
+  const [first] = closer.sort((a, b) => b.worth - a.worth);
+  if (!first || first.iou < LEAST_LIKE) {
+    throw new CoreError(
+      'bad-argument',
+      'From no side does the model look like what the picture shows. Look whether the mask holds the whole figure and nothing else, and whether the picture is mirrored; or set pairs of places.',
+    );
+  }
+  const fit = refineBySilhouette(mesh, scaledCamera(first.camera, how.width, how.height), mask, how, (done) =>
+    onProgress(0.7 + 0.3 * done),
+  );
+  return fit;
+}
+
+/** Two silhouettes that share less than this are of different things. */
+const LEAST_LIKE = 0.6;
+
+const noFigure = (): CoreError =>
+  new CoreError(
+    'bad-argument',
+    'The mask holds nothing, so there is no silhouette to go by. Paint over what belongs to the model.',
+  );
+
+/** The same camera for the same picture in other pixels. */
+export function scaledCamera(camera: MatchCamera, width: number, height: number): MatchCamera {
+  return { ...camera, width, height };
+}
+
+interface SmallMask {
+  readonly mask: Uint8Array;
+  readonly width: number;
+  readonly height: number;
+}
+
+/** A mask in fewer pixels: the nearest of each. */
+export function smallerPicture(mask: Uint8Array, width: number, height: number, side: number): SmallMask {
+  const k = Math.min(1, side / Math.max(width, height));
+  const [w, h] = [Math.max(1, Math.round(width * k)), Math.max(1, Math.round(height * k))];
+  const out = new Uint8Array(w * h);
+  for (let y = 0; y < h; y++) {
+    const from = Math.floor(((y + 0.5) * height) / h) * width;
+    for (let x = 0; x < w; x++) out[y * w + x] = mask[from + Math.floor(((x + 0.5) * width) / w)]!;
+  }
+  return { mask: out, width: w, height: h };
+}
+
+function boxOf({ mask, width, height }: SmallMask) {
+  let [x0, y0, x1, y1] = [width, height, -1, -1];
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      if (!mask[y * width + x]) continue;
+      x0 = Math.min(x0, x);
+      x1 = Math.max(x1, x);
+      y0 = Math.min(y0, y);
+      y1 = Math.max(y1, y);
+    }
+  }
+  return x1 < 0 ? null : { x0, y0, x1: x1 + 1, y1: y1 + 1 };
+}
+
+/** A camera on one side of the model that shows it where a picture has its figure: as high as it, and its middle where that of the figure is. */
+function framedFrom(
+  mesh: UvMesh,
+  back: Vec3,
+  { width, height }: SmallMask,
+  box: NonNullable<ReturnType<typeof boxOf>>,
+  { how }: FitHow,
+): MatchCamera {
+  const bounds = boundsOf(mesh.positions);
+  const centre = centreOf(bounds) as Vec3;
+  const reach = diagonalOf(bounds);
+  const fovY = how === 'orthographic' || how === 'drawn' ? 0.5 : FIRST_VIEW;
+  const focal = height / 2 / Math.tan((fovY * Math.PI) / 360);
+  const up: Vec3 = [0, 1, 0];
+  const right = normalize(cross(up, back), [1, 0, 0]);
+  const upward = cross(back, right);
+  let distance = (focal * reach) / (box.y1 - box.y0);
+  let middle = centre;
+  // What is seen of it is brought to the box; with perspective twice, since nearer things are larger.
+  for (let round = 0; round < 2; round++) {
+    const camera: MatchCamera = {
+      position: add(middle, scale(back, distance)),
+      target: middle,
+      up,
+      fovY,
+      shift: [0, 0],
+      width,
+      height,
+    };
+    const seen = extentSeen(mesh, camera);
+    const grow = (seen.y1 - seen.y0) / (box.y1 - box.y0);
+    distance *= Math.min(50, Math.max(0.02, grow));
+    const unit = distance / focal;
+    const dx = ((seen.x0 + seen.x1) / 2 - width / 2) / grow - ((box.x0 + box.x1) / 2 - width / 2);
+    const dy = ((seen.y0 + seen.y1) / 2 - height / 2) / grow - ((box.y0 + box.y1) / 2 - height / 2);
+    middle = add(add(middle, scale(right, dx * unit)), scale(upward, -dy * unit));
+  }
+  const position = add(middle, scale(back, distance));
+  return { position, target: middle, up, fovY, shift: [0, 0], width, height };
+}
+
+/** The box of all vertices as a camera sees them. */
+function extentSeen(mesh: UvMesh, camera: MatchCamera) {
+  const out = { x0: Infinity, y0: Infinity, x1: -Infinity, y1: -Infinity };
+  const size = { width: camera.width, height: camera.height };
+  const { frame, x } = parametersOf(camera, camera.target, 1, size);
+  const p = mesh.positions;
+  const places: Vec3[] = Array.from({ length: p.length / 3 }, (_, v) => [
+    p[v * 3]!,
+    p[v * 3 + 1]!,
+    p[v * 3 + 2]!,
+  ]);
+  const at = new Float64Array(places.length * 2);
+  seenBy(frame, x, size, 1)(places, at);
+  for (let i = 0; i < at.length; i += 2) {
+    if (Number.isNaN(at[i])) continue;
+    out.x0 = Math.min(out.x0, at[i]!);
+    out.x1 = Math.max(out.x1, at[i]!);
+    out.y0 = Math.min(out.y0, at[i + 1]!);
+    out.y1 = Math.max(out.y1, at[i + 1]!);
+  }
+  return out;
+}
+
+function likeness({ faces }: SeenModel, mask: Uint8Array): number {
+  let [both, either] = [0, 0];
+  for (let i = 0; i < mask.length; i++) {
+    const is = faces[i]! >= 0;
+    if (is && mask[i]) both++;
+    if (is || mask[i]) either++;
+  }
+  return either > 0 ? both / either : 0;
+}
+
+function refineAt(
+  mesh: UvMesh,
+  start: MatchCamera,
+  picture: SmallMask,
+  wish: Omit<FitHow, 'width' | 'height'>,
+  onProgress: (done: number) => void = () => undefined,
+): SilhouetteFit {
+  const { mask, width, height } = picture;
+  const how: FitHow = { ...wish, width, height };
+  const bounds = boundsOf(mesh.positions);
+  const middle = centreOf(bounds) as Vec3;
+  const extent = diagonalOf(bounds) / 2;
+  const wanted = contourOf(mask, width, height);
+  const squares = distancesTo(wanted, width, height);
+  const nearestWanted = nearestTo(wanted, width, height);
+  const outward = slopesOf(mask, width, height);
+  let best: SilhouetteFit = { camera: start, iou: likeness(seeModel(mesh, start), mask) };
+  let camera = start;
+  for (let round = 0; round < ROUNDS; round++) {
+    const seen = seeModel(mesh, camera);
+    const own = contourOf(
+      Uint8Array.from(seen.faces, (f) => (f >= 0 ? 1 : 0)),
+      width,
+      height,
+    );
+    const nearestOwn = nearestTo(own, width, height);
+    const [places, aims, normals, weights] = pullsOf();
+    const add = (pixel: number, aim: number, off: number): void => {
+      places.push(placeSeen(mesh, seen, pixel));
+      aims.push([(aim % width) + 0.5, Math.floor(aim / width) + 0.5]);
+      normals.push([outward[aim * 2]!, outward[aim * 2 + 1]!]);
+      weights.push(off);
+    };
+    for (const i of everyFew(own))
+      if (nearestWanted[i]! >= 0) add(i, nearestWanted[i]!, Math.sqrt(squares[i]!));
+    for (const i of everyFew(wanted)) {
+      const j = nearestOwn[i]!;
+      if (j >= 0)
+        add(j, i, Math.hypot((j % width) - (i % width), Math.floor(j / width) - Math.floor(i / width)));
+    }
+    if (places.length < 12) break;
+    const far = Math.max(FAR_PIXELS, FAR * medianOf(weights));
+    const { frame, x } = parametersOf(camera, middle, extent, how);
+    const held = x[PERSPECTIVE]!;
+    const at = new Float64Array(places.length * 2);
+    const count = places.length + 1;
+    const fitted = leastSquares(
+      (params, out) => {
+        seenBy(frame, params, how, extent)(places, at);
+        for (let i = 0; i < places.length; i++) {
+          const [nx, ny] = normals[i]!;
+          const off = (at[i * 2]! - aims[i]![0]) * nx + (at[i * 2 + 1]! - aims[i]![1]) * ny;
+          out[i] = off * Math.min(1, Math.sqrt(far / Math.max(weights[i]!, 1e-9)));
+        }
+        out[places.length] = (params[PERSPECTIVE]! - held) * HOLD_PERSPECTIVE * Math.sqrt(places.length);
+      },
+      x,
+      scalesOf(how),
+      count,
+      FIT_ROUNDS,
+    );
+    const next = cameraOf(frame, fitted.x, how, extent);
+    const iou = likeness(seeModel(mesh, next), mask);
+    const moved = movedBy(camera, next);
+    camera = next;
+    if (iou > best.iou) best = { camera: next, iou };
+    onProgress((round + 1) / ROUNDS);
+    if (moved < 1e-4) break;
+  }
+  return best;
+}
+
+/** Steps of a round: what lies nearest changes before more would pay. */
+const FIT_ROUNDS = 6;
+
+type Pulls = [places: Vec3[], aims: [number, number][], normals: [number, number][], off: number[]];
+const pullsOf = (): Pulls => [[], [], [], []];
+
+const medianOf = (values: readonly number[]): number =>
+  values.slice().sort((a, b) => a - b)[values.length >> 1] ?? 0;
+
+/** How far a camera has moved and turned, in parts of its distance. */
+const movedBy = (a: MatchCamera, b: MatchCamera): number => {
+  const far = Math.hypot(...sub(a.position, a.target)) || 1;
+  return (Math.hypot(...sub(a.position, b.position)) + Math.hypot(...sub(a.target, b.target))) / far;
+};
+
+/** Marked pixels, evenly thinned. */
+function everyFew(marked: Uint8Array): number[] {
+  const all: number[] = [];
+  for (let i = 0; i < marked.length; i++) if (marked[i]) all.push(i);
+  const step = Math.max(1, all.length / MOST_PLACES);
+  const out: number[] = [];
+  for (let k = 0; k < all.length; k += step) out.push(all[Math.floor(k)]!);
+  return out;
+}
+
+/** Unit vectors out of a mask at its contour: down the slope of the mask averaged over 5 x 5 pixels. */
+function slopesOf(mask: Uint8Array, width: number, height: number): Float32Array {
+  const out = new Float32Array(mask.length * 2);
+  const at = (x: number, y: number): number =>
+    mask[Math.min(height - 1, Math.max(0, y)) * width + Math.min(width - 1, Math.max(0, x))]!;
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const i = y * width + x;
+      if (!mask[i]) continue;
+      let [gx, gy] = [0, 0];
+      for (let dy = -2; dy <= 2; dy++) {
+        for (let dx = -2; dx <= 2; dx++) {
+          const m = at(x + dx, y + dy);
+          gx -= dx * m;
+          gy -= dy * m;
+        }
+      }
+      const l = Math.hypot(gx, gy);
+      if (l > 0) {
+        out[i * 2] = gx / l;
+        out[i * 2 + 1] = gy / l;
+      }
+    }
+  }
+  return out;
+}
