@@ -1,6 +1,7 @@
 import type { AdjustLayer, Change, NodePatch } from '../../core/engine';
 import { percent, ShareSlider, Slider } from '../shared/Slider';
 import { CurveEditor } from '../shared/CurveEditor';
+import { BalanceFields } from './BalanceFields';
 import { RampEditor } from './RampEditor';
 
 interface Props {
@@ -75,6 +76,8 @@ export function AdjustControls({ node, change }: Props) {
     }
     case 'curve':
       return <CurveEditor points={now.points} onChange={(points, g) => set({ ...now, points }, g)} />;
+    case 'balance':
+      return <BalanceFields stops={now.stops} onChange={(stops, g) => set({ ...now, stops }, g)} />;
     case 'ramp':
       return <RampEditor stops={now.stops} onChange={(stops, g) => set({ ...now, stops }, g)} />;
   }

@@ -18,6 +18,7 @@ const CHANGE_NAMES: Record<Change['by'], string> = {
   oklch: 'hue and chroma',
   levels: 'levels',
   curve: 'curve',
+  balance: 'balance of tones',
   ramp: 'colour ramp',
 };
 
@@ -320,6 +321,18 @@ export const newLayers = (
               [0.5, 0.5],
               [1, 1],
             ],
+          },
+        },
+      },
+      {
+        title: 'Balance of tones',
+        says: 'shadow, middle and light moved each by its own',
+        layer: {
+          kind: 'adjust',
+          name: 'Balance of tones',
+          change: {
+            by: 'balance',
+            stops: [0.3, 0.55, 0.8].map((at) => ({ at, lightness: 0, red: 0, yellow: 0 })),
           },
         },
       },

@@ -1,58 +1,134 @@
-import { compareColors, hexToRgb, rgbToHex } from '../../core/color';
-import { useProject } from '../project';
+import { useReferenceUrl } from '../easel';
+import { type Session, useMatchView, useProject } from '../project';
+import { Chip } from '../shared/Chip';
+import { useCommandBook } from '../shared/commands';
+import { Fold } from '../shared/Fold';
 import { useUi } from '../shared/ui-store';
+import { AdviceList } from './AdviceList';
+import { AreaTable } from './AreaTable';
+import { CameraSection } from './CameraSection';
+import { matchOf } from './camera-actions';
+import { EdgeFacts, LightFacts, OutlineFacts } from './Facts';
+import { Figures } from './Figures';
+import { FromReference } from './FromReference';
+import { MaskSection } from './MaskSection';
+import { useMatch } from './match-ui';
+import { PalettePairs } from './PalettePairs';
+import { SpanSection } from './SpanSection';
+import { UnderPointer } from './UnderPointer';
+import { useChosenMatch } from './use-chosen-match';
+import { ValueChart } from './ValueChart';
 
-/** The colour wanted beside the colour painted: how far they are apart, and which way. */
-export function MatchPanel() {
-  const under = useUi((s) => s.under);
-  const color = useUi((s) => s.color);
-  const swatch = useProject((s) => s.document?.palette.find((p) => p.color === color));
-  const comparison = under ? compareColors(under, hexToRgb(color)) : null;
-  return (
-    <section className="panel match" aria-label="Match">
-      <h2>Colour match</h2>
-      <div className="match-pair">
-        <div>
-          <i style={{ background: color }} />
-          <small>wanted</small>
-          <b>{swatch?.name || color}</b>
-        </div>
-        <div>
-          <i
-            style={{ background: under ? rgbToHex(under) : 'transparent' }}
-            className={under ? '' : 'none'}
-          />
-          <small>painted</small>
-          <b>{under ? rgbToHex(under) : 'point at the model'}</b>
-        </div>
-      </div>
-      {comparison ? (
-        <>
-          <p className="match-words" data-testid="match-words">
-            {comparison.words === 'no visible difference'
-              ? 'No visible difference.'
-              : `The paint is ${comparison.words}.`}
-          </p>
-          <dl className="facts">
-            <dt>Difference ΔE</dt>
-            <dd>{comparison.deltaE.toFixed(1)}</dd>
-            <dt>Lightness</dt>
-            <dd>{signed(comparison.deltaL)}</dd>
-            <dt>Chroma</dt>
-            <dd>{signed(comparison.deltaC)}</dd>
-            <dt>Hue</dt>
-            <dd>{signed(comparison.deltaH)}</dd>
-          </dl>
-          <p className="hint-line">CIEDE2000 and its parts, painted minus wanted. Below 1 nobody sees it.</p>
-        </>
-      ) : (
+/** The distance to the reference: what would help most first, then figures, then all the rest folded away. */
+export function MatchPanel({ session }: { readonly session: Session }) {
+  const reference = useChosenMatch();
+  const { report, problem, isStale } = useMatchView();
+  const isTrying = useMatch((s) => s.isTrying);
+  const { run } = useCommandBook();
+  if (!reference) {
+    return (
+      <section className="panel match" aria-label="Match">
+        <h2>Match</h2>
         <p className="hint-line">
-          Pick the wanted colour from the reference or the palette, then point at the model. Model and
-          reference are zoomed together.
+          There is no reference yet. Add the picture that the model shall look like; then how far the paint is
+          from it is measured here.
+        </p>
+        <div className="row">
+          <Chip primary onClick={() => run('reference-add')}>
+            Add a reference…
+          </Chip>
+        </div>
+        <UnderPointer />
+      </section>
+    );
+  }
+  const match = matchOf(reference);
+  return (
+    <section className="panel match" aria-label="Match" aria-busy={isStale || isTrying}>
+      <ReferenceChoice session={session} />
+      {problem && match.camera && (
+        <p className="match-problem" role="alert">
+          {problem}
         </p>
       )}
+      {!match.camera && <CameraSection session={session} reference={reference} />}
+      {report && (
+        <>
+          <AdviceList session={session} report={report} />
+          <Figures report={report} isStale={isStale} />
+          <ValueChart report={report} />
+          <PalettePairs pairs={report.palette} />
+          <div className="row">
+            <Chip
+              title="All of it on one page, with the looks that were kept"
+              onClick={() => useMatch.setState({ page: true })}
+            >
+              One page…
+            </Chip>
+          </div>
+          <Fold title="Parts and regions" note={`${report.parts.length + report.regions.length}`}>
+            <AreaTable session={session} report={report} />
+          </Fold>
+          <Fold title="Outline" note={`${(report.silhouette.iou * 100).toFixed(1)} %`}>
+            <OutlineFacts report={report} />
+          </Fold>
+          <Fold title="Proportions" note={report.spans.length > 0 ? String(report.spans.length) : ''}>
+            <SpanSection session={session} report={report} />
+          </Fold>
+          <Fold
+            title="Light"
+            note={report.lightAll.degrees === null ? '' : `${report.lightAll.degrees.toFixed(0)}° apart`}
+          >
+            <LightFacts session={session} report={report} />
+          </Fold>
+          <Fold title="Colour and edges">
+            <EdgeFacts report={report} />
+          </Fold>
+          <Fold title="From reference to paint">
+            <FromReference session={session} />
+          </Fold>
+        </>
+      )}
+      {match.camera && (
+        <Fold title="Camera" note={match.pairs.length > 0 ? `${match.pairs.length} pairs` : match.how}>
+          <CameraSection session={session} reference={reference} />
+        </Fold>
+      )}
+      <Fold title="What belongs to the model" note={match.mask.length > 0 ? 'mended' : ''}>
+        <MaskSection session={session} reference={reference} />
+      </Fold>
+      <Fold title="Colour under the pointer">
+        <UnderPointer />
+      </Fold>
     </section>
   );
 }
 
-const signed = (x: number): string => (x > 0 ? '+' : x < 0 ? '−' : '') + Math.abs(x).toFixed(1);
+function ReferenceChoice({ session }: { readonly session: Session }) {
+  const references = useProject((s) => s.document?.references) ?? [];
+  const chosen = useChosenMatch();
+  const url = useReferenceUrl(session.project, chosen?.id ?? null);
+  return (
+    <h2 className="match-head">
+      What would help most
+      <span>
+        {url && <img src={url} alt="" />}
+        {references.length > 1 ? (
+          <select
+            aria-label="Against which reference"
+            value={chosen?.id}
+            onChange={(e) => useUi.setState({ reference: Number(e.target.value) })}
+          >
+            {references.map(({ id, name }) => (
+              <option key={id} value={id}>
+                {name}
+              </option>
+            ))}
+          </select>
+        ) : (
+          `against “${chosen?.name ?? ''}”`
+        )}
+      </span>
+    </h2>
+  );
+}

@@ -1,4 +1,24 @@
-import { LOOK_TOOL } from '../viewport';
+import './match.css';
+import { useMemo } from 'react';
+import type { Session } from '../project';
+import { LOOK_TOOL, type ToolMaker } from '../viewport';
+import { LooksTray } from './LooksTray';
+import { MatchOver } from './MatchOver';
 import { MatchPanel } from './MatchPanel';
+import { matchTool } from './match-tool';
+import { useMatch } from './match-ui';
 
-export const stage = { useTool: () => LOOK_TOOL, Panel: MatchPanel, beside: 'reference' as const };
+function useMatchTool(session: Session): ToolMaker {
+  const isPlacing = useMatch((s) => s.tool === 'pairs' || s.tool === 'spans');
+  return useMemo(() => (isPlacing ? matchTool(session) : LOOK_TOOL), [isPlacing, session]);
+}
+
+export const stage = {
+  useTool: useMatchTool,
+  Panel: MatchPanel,
+  Over: MatchOver,
+  Below: LooksTray,
+  beside: 'match' as const,
+  hasOwnChips: true,
+  hidesEasel: true,
+};

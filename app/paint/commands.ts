@@ -2,7 +2,10 @@ import { inStages, type ListedCommand } from '../shared/commands';
 import type { Brush } from '../shared/brush';
 import { notify } from '../shared/notify';
 import { brushInHand, changeBrush, swapColors, takeBrush, useUi } from '../shared/ui-store';
+import type { Session } from '../project';
+import type { Room } from '../viewport';
 import { togglePressure } from './drives';
+import { chooseThroughCamera } from './tools/through';
 import {
   PAINT_TOOLS,
   PATHS,
@@ -46,7 +49,7 @@ const sized = (factor: number): void =>
     ),
   });
 
-export const paintCommands = (): ListedCommand[] =>
+export const paintCommands = (session: Session, room: Room): ListedCommand[] =>
   inStages(
     ['paint'],
     [
@@ -67,6 +70,15 @@ export const paintCommands = (): ListedCommand[] =>
         keys: TOOL_KEYS[tool] ?? '',
         run: () => takeTool(tool),
       })),
+      {
+        id: 'paint-through-camera',
+        title: 'Paint through the reference, as its camera sees the model',
+        keys: '',
+        run: () => {
+          takeTool('through');
+          if (room.view) return chooseThroughCamera(session, room.view);
+        },
+      },
       {
         id: 'erase',
         title: 'Erase with the brush in hand: on or off; for a moment while it is held',

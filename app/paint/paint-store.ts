@@ -93,6 +93,8 @@ export interface Through {
   readonly y: number;
   readonly width: number;
   readonly opacity: number;
+  /** It lies as its own camera sees the model, from wherever one looks. */
+  readonly bound: boolean;
 }
 
 export interface PaintState {

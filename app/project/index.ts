@@ -3,6 +3,8 @@ export * from './active-sheet';
 export { markBusy } from './busy';
 export { whileClosed } from './lock';
 export { canCopyToFolder, useFolderCopy } from './folder-copy';
+export { matchedReference } from './matcher';
+export { useMatchView } from './match-store';
 export type { MadeModel } from './change-model';
 export { hiddenParts } from './hidden-parts';
 export { isUntouchedProject, useProject, type ProjectView } from './project-store';

@@ -29,6 +29,7 @@ import { CueRunner } from './cue-runner';
 import { takeLock, waitUntilFree } from './lock';
 import { measureModel } from './measure-model';
 import { FolderCopy } from './folder-copy';
+import { Matcher } from './matcher';
 import { keepEqual } from '../shared/keep-equal';
 import { notify } from '../shared/notify';
 import { PaintLink } from './paint-link';
@@ -48,6 +49,8 @@ export class Session {
   private readonly link: PaintLink;
   private readonly cues: CueRunner;
   private readonly asked = new Asked();
+  /** Compares the paint with the chosen reference. */
+  readonly matcher: Matcher;
   private release: () => void = () => undefined;
   /** The copy in a folder; null until the project is open, and where another tab paints on it. */
   folderCopy: FolderCopy | null = null;
@@ -62,6 +65,7 @@ export class Session {
 
   constructor(project: string) {
     this.project = project;
+    this.matcher = new Matcher(this);
     this.link = new PaintLink({
       makeWorker: makePaintWorker,
       open: () => ({ project, model: this.model!, follows: this.follows }),
@@ -148,6 +152,7 @@ export class Session {
     this.ended.abort();
     this.asked.end();
     this.folderCopy?.close();
+    this.matcher.dispose();
     // What is in line for the disk is let through before the worker ends.
     void this.link.close().finally(() => this.release());
     useProject.setState(CLOSED);
@@ -246,6 +251,10 @@ export class Session {
   /** @param step only that one, if it is the last */
   undo(step: number | null = null): void {
     void this.told(this.link.change('undo', { step }));
+  }
+  /** The same, and tells when it is done. */
+  async undoNow(step: number): Promise<void> {
+    await this.told(this.link.change('undo', { step }));
   }
   redo(): void {
     void this.told(this.link.change('redo', {}));

@@ -6,9 +6,10 @@ export interface Pane {
   readonly height: number;
 }
 
-/** What can stand in the middle. */
+/** What can be put in the middle. */
 export const PANE_KINDS = ['model', 'sheet', 'reference'] as const;
-export type PaneKind = (typeof PANE_KINDS)[number];
+/** What can stand there: those, and the reference as it is matched, which its stage brings. */
+export type PaneKind = (typeof PANE_KINDS)[number] | 'match';
 
 /** What stands in the middle: one of them, or two side by side. */
 export interface Panes {

@@ -16,3 +16,6 @@ export const quickPool = new JobPool(makeJobWorker, 1);
 
 export const makePaintWorker = (): Worker =>
   new Worker(new URL('../../workers/paint.worker.ts', import.meta.url), { type: 'module' });
+
+export const makeMatchWorker = (): Worker =>
+  new Worker(new URL('../../workers/match.worker.ts', import.meta.url), { type: 'module' });

@@ -1,3 +1,4 @@
+import type { Difference } from '../../core/match';
 import type { HeatKind } from '../../core/unwrap';
 
 /** What the picture shows on the model. */
@@ -5,6 +6,8 @@ export type Shown =
   | { readonly of: 'paint' }
   /** One layer without the others, or where its mask lets it cover. */
   | { readonly of: 'layer' | 'mask'; readonly layer: number }
+  /** How far the paint is from the chosen reference. */
+  | { readonly of: 'distance'; readonly difference: Difference }
   /** Even squares with letters. */
   | { readonly of: 'checker' }
   /** How the layout stretches the surface. */

@@ -9,7 +9,7 @@ import { PAINT } from '../shared/shown';
 import { useUi, type StageName } from '../shared/ui-store';
 import { useRoom, useView, Viewport } from '../viewport';
 import { Notes } from './Notes';
-import { Columns } from './Columns';
+import { Columns, toggleColumn } from './Columns';
 import { openPictureMenu } from './picture-menu';
 import { DraggedColor } from './DraggedColor';
 import { PaneChips } from './PaneChips';
@@ -32,7 +32,16 @@ export function StageBody(props: Props) {
 }
 
 function Body({ session, stage }: Props) {
-  const { Panel, Over, Below, useMarks, isOnLayout = false, beside } = useStageRoom(stage);
+  const {
+    Panel,
+    Over,
+    Below,
+    useMarks,
+    isOnLayout = false,
+    beside,
+    hasOwnChips,
+    hidesEasel,
+  } = useStageRoom(stage);
   const status = useProject((s) => s.status);
   const panes = useUi((s) => s.panes);
   useEffect(() => {
@@ -59,6 +68,13 @@ function Body({ session, stage }: Props) {
       useUi.setState({ panesBefore: null, ...(isAsPut ? { panes: before } : {}) });
     };
   }, [stage, beside]);
+  useEffect(() => {
+    if (!hidesEasel || useUi.getState().foldedColumns.has('easel')) return;
+    toggleColumn('easel');
+    return () => {
+      if (useUi.getState().foldedColumns.has('easel')) toggleColumn('easel');
+    };
+  }, [hidesEasel]);
   // A colour that is picked goes to the chosen parts at once.
   const taker = useColorTaker((s) => s.taker);
   const take =
@@ -75,7 +91,7 @@ function Body({ session, stage }: Props) {
           >
             <ReferencePane session={session} onTake={take} />
             <FloatingBoard session={session} onTake={take} />
-            <ShownChips isOnLayout={isOnLayout} />
+            {!hasOwnChips && <ShownChips isOnLayout={isOnLayout} />}
             <PaneChips session={session} />
             {status === 'opening' && <p className="view-note">Opening the project…</p>}
             {Over && <Over session={session} />}

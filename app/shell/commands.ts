@@ -3,6 +3,7 @@ import { buildUpCommands } from '../build-up';
 import { deliverCommands } from '../deliver';
 import { easelCommands } from '../easel';
 import { formCommands } from '../form';
+import { matchCommands } from '../match';
 import { modelCommands } from '../model';
 import { paintCommands } from '../paint';
 import { canCopyToFolder, type Session } from '../project';
@@ -85,10 +86,11 @@ export const allCommands = (
   ...modelCommands(session),
   ...unwrapCommands(session, room),
   ...blockInCommands(session),
-  ...paintCommands(),
+  ...paintCommands(session, room),
   ...viewCommands(room),
   ...easelCommands(session),
   ...formCommands(session),
   ...buildUpCommands(session),
+  ...matchCommands(session, room),
   ...deliverCommands(session),
 ];

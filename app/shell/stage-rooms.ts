@@ -20,6 +20,10 @@ export interface StageRoom {
   readonly isOnLayout?: boolean;
   /** What stands beside the model here when the stage is entered. */
   readonly beside?: PaneKind;
+  /** It brings the chips along the picture's upper edge itself. */
+  readonly hasOwnChips?: boolean;
+  /** The easel is folded away while one is here. */
+  readonly hidesEasel?: boolean;
 }
 
 /** Each is fetched when it is first entered. */

@@ -1,6 +1,13 @@
 import './viewport.css';
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
-import { isUntouchedProject, type Session, useActiveSheet, useProject, useShownDetail } from '../project';
+import {
+  isUntouchedProject,
+  type Session,
+  useActiveSheet,
+  useMatchView,
+  useProject,
+  useShownDetail,
+} from '../project';
 import { useLayout } from '../shared/layout-store';
 import { notify } from '../shared/notify';
 import { isOfLayout, PAINT, shownLayer } from '../shared/shown';
@@ -19,6 +26,7 @@ import type { Hit } from './view/picker';
 import { useRoom, useTool, useView } from './view/room';
 import { hasSameForm } from './view/same-form';
 import { useToonNormals } from './view/toon-normals';
+import { useShownDistance } from './view/shown-distance';
 import { useShownRamps } from './view/shown-ramps';
 import { StageView, type StageSettings } from './view/stage-view';
 import { wiresOf } from './view/wires';
@@ -106,7 +114,9 @@ export function Viewport({ session, isOnLayout, onMenu, children }: Props) {
       stage.rig.zoomAt(x, y, factor);
       stage.cameraMoved();
     });
-    const stopSheet = session.whenSheet((sheet) => stage.setSheet(sheet));
+    const stopSheet = session.whenSheet((sheet) => {
+      if (!useMatchView.getState().heatSheet) stage.setSheet(sheet);
+    });
     const stopDetail = session.whenDetail((detail) => {
       if (!stage.setDetail(detail))
         notify(
@@ -140,6 +150,7 @@ export function Viewport({ session, isOnLayout, onMenu, children }: Props) {
     [view, mesh, settings.wires],
   );
   useShownRamps(view, mesh);
+  useShownDistance(view, session);
   useToonNormals(view);
   useLayoutMarks(view, mesh, sizes, useShown(isOnLayout), isOnLayout);
 
@@ -203,11 +214,13 @@ function useSettings(isOnLayout: boolean): StageSettings {
         ? shown.heat === 'angle'
           ? 'heatOneWay'
           : 'heatBothWays'
-        : detail !== null
-          ? 'formed'
-          : shownLayer(shown) !== null && shown.of === 'mask'
-            ? 'unlit'
-            : light;
+        : shown.of === 'distance'
+          ? 'unlit'
+          : detail !== null
+            ? 'formed'
+            : shownLayer(shown) !== null && shown.of === 'mask'
+              ? 'unlit'
+              : light;
   const pinned = useMemo(() => pose && { pose, height }, [pose, height]);
   return useMemo(
     () => ({

@@ -17,3 +17,12 @@ export { Room, RoomContext, useEveryPicture, useRoom, useView } from './view/roo
 export { ownerOf } from './view/shared-texels';
 export { showSheetOf } from './view/show-sheet';
 export type { PanePoint, StageView } from './view/stage-view';
+export {
+  cameraThrough,
+  pictureInPane,
+  poseThrough,
+  WHOLE_PICTURE,
+  type PicturePlace,
+  type PictureZoom,
+} from './view/picture-camera';
+export { lookThroughReference } from './view/look-through';

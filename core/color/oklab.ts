@@ -1,5 +1,5 @@
 import { clamp } from '../math';
-import type { Rgb } from './rgb';
+import { rgbToHex, type Rgb } from './rgb';
 import { linearToSrgb, srgbToLinear } from './srgb';
 
 /** OKLab (B. Ottosson, "A perceptual color space for image processing", 2020): L 0..1, a and b about -0.4..0.4. */
@@ -80,3 +80,10 @@ export function oklchToRgb(color: Oklch): Rgb {
 }
 
 export const rgbToOklch = (color: Rgb): Oklch => oklabToOklch(rgbToOklab(color));
+
+/** The 8-bit colour; what leaves the gamut is cut off channel by channel. */
+export function oklabToHex(color: Oklab): string {
+  const byte = (c: number): number => Math.round(linearToSrgb(clamp(c, 0, 1)) * 255);
+  const [r, g, b] = oklabToLinearSrgb(color);
+  return rgbToHex({ r: byte(r), g: byte(g), b: byte(b) });
+}

@@ -1,6 +1,5 @@
-import { clamp01, seededRandom } from '../math';
-import { linearToSrgb } from './srgb';
-import { oklabToLinearSrgb, rgbToOklab, type Oklab } from './oklab';
+import { seededRandom } from '../math';
+import { oklabToHex, rgbToOklab, type Oklab } from './oklab';
 import { rgbToHex, type Rgb } from './rgb';
 
 /** A colour of a picture and which part of it it covers, 0..1. */
@@ -72,7 +71,7 @@ export function paletteOf(rgba: Uint8Array | Uint8ClampedArray, count: number): 
     });
   }
   return centres
-    .map((lab, k) => ({ hex: hexOf(lab), share: mass[k]! / whole }))
+    .map((lab, k) => ({ hex: oklabToHex(lab), share: mass[k]! / whole }))
     .filter(({ share }) => share > 0)
     .sort(byShare);
 }
@@ -80,15 +79,6 @@ export function paletteOf(rgba: Uint8Array | Uint8ClampedArray, count: number): 
 const byShare = (a: PaletteColor, b: PaletteColor): number => b.share - a.share || (a.hex < b.hex ? -1 : 1);
 
 const rgbOf = (key: number): Rgb => ({ r: key >> 16, g: (key >> 8) & 255, b: key & 255 });
-
-const hexOf = (lab: Oklab): string => {
-  const [r, g, b] = oklabToLinearSrgb(lab).map((c) => Math.round(linearToSrgb(clamp01(c)) * 255)) as [
-    number,
-    number,
-    number,
-  ];
-  return rgbToHex({ r, g, b });
-};
 
 /** Colours a photograph has more of are put together with their neighbours, five bits a channel. */
 const MOST_BINS = 20_000;

@@ -373,6 +373,7 @@ function change(document: ProjectDocument, command: SingleCommand): Applied {
     case 'stroke':
     case 'fill':
     case 'flood':
+    case 'fill-along':
     case 'clear':
       return { document, ids: [] };
   }

@@ -122,6 +122,8 @@ export function commandLabel(command: CheckedCommand, before: ProjectDocument): 
       return `Fill ${nameOf(command.layer)}`;
     case 'flood':
       return `Flood ${nameOf(command.layer)}`;
+    case 'fill-along':
+      return `Fill ${nameOf(command.layer)} from ${nameOf(command.from)}`;
     case 'clear':
       return `Clear ${nameOf(command.layer)}`;
     case 'merge-down':

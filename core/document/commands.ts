@@ -263,6 +263,8 @@ const single = [
     /** Names of parts that are left alone: those that aren't shown. */
     except: z.array(z.string()).default([]),
   }),
+  /** Covers a paint layer with what another has, carried along the surface to where that one is bare. */
+  z.strictObject({ do: z.literal('fill-along'), layer: id, from: id }),
   z.strictObject({ do: z.literal('clear'), layer: id, channel }),
   /** Paints a layer into the paint layer under it, as both look together; it goes. */
   z.strictObject({ do: z.literal('merge-down'), layer: id }),

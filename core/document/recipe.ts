@@ -26,10 +26,10 @@ import {
 const FORMAT = 'zanahoria-recipe';
 
 /** Each form has kinds of cues, layers or settings that an older program doesn't know; what the last one holds is still read as it is. */
-const RECIPE_VERSION = 6;
+const RECIPE_VERSION = 7;
 
 /** Forms that are written as today's, but for their cues and for what they lack. */
-const UPGRADED = new Set<unknown>([2, 3, 4, 5]);
+const UPGRADED = new Set<unknown>([2, 3, 4, 5, 6]);
 
 const name = z.string().min(1).max(120);
 

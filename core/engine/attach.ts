@@ -4,7 +4,10 @@ import { pictureKind, readPngHeader } from '../formats';
 import { MAX_PATTERN_SIDE } from '../pattern';
 
 /** Commands that come with a file. */
-export type AttachCommand = Extract<Command, { do: 'add-reference' | 'add-look' | 'add-pattern' | 'set-dense' }>;
+export type AttachCommand = Extract<
+  Command,
+  { do: 'add-reference' | 'add-look' | 'add-pattern' | 'set-dense' }
+>;
 
 /**
  * Looks at the file of a command before it is taken.

@@ -24,3 +24,4 @@ export { packModel, unpackModel } from './model-json';
 export * from './project-file';
 export * from './recipe-picture';
 export * from './brush-picture';
+export * from './proposals';

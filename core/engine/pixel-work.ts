@@ -15,6 +15,7 @@ import { isPaintedMask, kindOf, planeOf, type Channel } from '../layers';
 import type { PixelStore, TileState } from '../pixels';
 import { isEmptyTile } from '../pixels';
 import { codesOfTile, filledTiles, TILE_BYTES, TILE_TEXELS, type SurfaceMap } from '../surface';
+import { filledAlong } from './fill-along';
 import { flooded, laidOver } from './flood';
 import type { Picture } from './picture';
 
@@ -70,6 +71,11 @@ export function pixelWork(command: SingleCommand, work: Work): PixelWork {
       const area = flooded(work.surface, command.texel, { tolerance, everywhere, except, rgbaOf });
       const present = (tile: number): Uint8Array | undefined => pixels.get(plane, tile);
       return { tiles: laidOver(area, command.color, plane, present, keepAlpha), rebased: [plane] };
+    }
+    case 'fill-along': {
+      const plane = paintedPlane(before, command.layer, 'pixels');
+      const from = paintedPlane(before, command.from, 'pixels');
+      return { tiles: filledAlong(work.surface, (tile) => pixels.get(from, tile), plane), rebased: [plane] };
     }
     case 'clear': {
       const plane = paintedPlane(before, command.layer, command.channel);

@@ -40,6 +40,27 @@ export const changeSchema = z.discriminatedUnion('by', [
         message: 'points of a curve go from left to right',
       }),
   }),
+  /** Each tone moved by itself, in OKLab; between stops, by lightness, evenly from one to the next. */
+  z.strictObject({
+    by: z.literal('balance'),
+    stops: z
+      .array(
+        z.strictObject({
+          /** The lightness that it is told for, 0..1. */
+          at: part,
+          lightness: z.number().min(-1).max(1),
+          /** Toward red, and toward green where negative. */
+          red: z.number().min(-0.4).max(0.4),
+          /** Toward yellow, and toward blue where negative. */
+          yellow: z.number().min(-0.4).max(0.4),
+        }),
+      )
+      .min(1)
+      .max(8)
+      .refine((stops) => stops.every((s, i) => i === 0 || s.at >= stops[i - 1]!.at), {
+        message: 'tones go from dark to light',
+      }),
+  }),
   /** Lightness becomes colour; between stops it is mixed in OKLab. */
   z.strictObject({
     by: z.literal('ramp'),
@@ -71,6 +92,8 @@ export const adjustKind = {
         return byChannel((x) => mix(change.outLow, change.outHigh, applyLevels(change, x)));
       case 'curve':
         return byChannel(monotoneCurve(change.points));
+      case 'balance':
+        return (colors) => balance(colors, change.stops);
       case 'ramp':
         return byLightness(change.stops);
     }
@@ -93,6 +116,40 @@ function turnColors(
       b: lab.a * sin + lab.b * cos,
     });
   }
+}
+
+type BalanceStops = Extract<Change, { by: 'balance' }>['stops'];
+
+/** Tones moved each by its own; what leaves the gamut is cut off channel by channel. */
+function balance({ r, g, b }: ColorPlanes, stops: BalanceStops): void {
+  const moves = Array.from({ length: BALANCE_TABLE + 1 }, (_, i) => balanceAt(stops, i / BALANCE_TABLE));
+  for (let i = 0; i < r.length; i++) {
+    const lab = linearSrgbToOklab(srgbToLinear(r[i]!), srgbToLinear(g[i]!), srgbToLinear(b[i]!));
+    const x = clamp01(lab.L) * BALANCE_TABLE;
+    const k = Math.min(BALANCE_TABLE - 1, Math.floor(x));
+    const [one, two] = [moves[k]!, moves[k + 1]!];
+    putOklab(r, g, b, i, {
+      L: lab.L + mix(one.lightness, two.lightness, x - k),
+      a: lab.a + mix(one.red, two.red, x - k),
+      b: lab.b + mix(one.yellow, two.yellow, x - k),
+    });
+  }
+}
+
+/** Stops rarely lie nearer than this many steps of a table that is straight between its steps. */
+const BALANCE_TABLE = 512;
+
+/** By how much a lightness is moved: as the nearest stop beyond the first and the last. */
+function balanceAt(stops: BalanceStops, L: number): Omit<BalanceStops[number], 'at'> {
+  const next = stops.findIndex((s) => s.at > L);
+  const above = stops[next < 0 ? stops.length - 1 : next]!;
+  const below = stops[next < 0 ? stops.length - 1 : Math.max(0, next - 1)]!;
+  const t = above.at > below.at ? clamp01((L - below.at) / (above.at - below.at)) : 0;
+  return {
+    lightness: mix(below.lightness, above.lightness, t),
+    red: mix(below.red, above.red, t),
+    yellow: mix(below.yellow, above.yellow, t),
+  };
 }
 
 function putOklab(r: Float32Array, g: Float32Array, b: Float32Array, i: number, lab: Oklab): void {

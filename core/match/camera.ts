@@ -47,6 +47,34 @@ export function projection(camera: MatchCamera): (p: Vec3) => SeenPlace {
   };
 }
 
+/**
+ * Takes places of the model to the picture's pixels, as strokes through a picture have it: three rows of four, x from the left and y from
+ * the top times the depth, and the depth. A lens's bending isn't in it.
+ */
+export function cameraRows(camera: MatchCamera): number[] {
+  const { right, up, back } = axesOf(camera);
+  const { position, shift, width, height } = camera;
+  const focal = focalOf(camera);
+  const [cx, cy] = [width / 2 + shift[0] * height, height / 2 - shift[1] * height];
+  const deep = [-back[0], -back[1], -back[2], dot(back, position)];
+  const row = (axis: Vec3, k: number, c: number): number[] =>
+    [...axis, -dot(axis, position)].map((v, i) => v * k + deep[i]! * c);
+  return [...row(right, focal, cx), ...row(up, -focal, cy), ...deep];
+}
+
+/** The same to the pixels of a copy of the picture, of another size; mirrored: of the picture as it was before that. */
+export function pictureRows(
+  camera: MatchCamera,
+  mirrored: boolean,
+  copy: { readonly width: number; readonly height: number },
+): number[] {
+  const rows = cameraRows(camera);
+  return rows.map((v, i) => {
+    if (i < 4) return (mirrored ? camera.width * rows[8 + i]! - v : v) * (copy.width / camera.width);
+    return i < 8 ? v * (copy.height / camera.height) : v;
+  });
+}
+
 /** The direction of the ray through a pixel, not of unit length: one deep. */
 export function rayThrough(camera: MatchCamera, x: number, y: number): Vec3 {
   const { right, up, back } = axesOf(camera);

@@ -23,3 +23,5 @@ export * from './report';
 export * from './simplify';
 export * from './heat';
 export * from './picture-mask';
+export * from './scale-picture';
+export * from './picture-ramps';

@@ -10,10 +10,20 @@ import {
   SEEN_SIDE,
   type BrushedStyle,
 } from '../../../core/paint';
-import { type Session, useProject } from '../../project';
+import { pictureRows } from '../../../core/match';
+import { matchedReference, type Session, useProject } from '../../project';
 import { notify } from '../../shared/notify';
 import { jobPool } from '../../shared/platform';
-import { paneMatrix, seesFace, type Gesture, type PointerAt, type StageView } from '../../viewport';
+import {
+  lookThroughReference,
+  paneMatrix,
+  pictureInPane,
+  seesFace,
+  WHOLE_PICTURE,
+  type Gesture,
+  type PointerAt,
+  type StageView,
+} from '../../viewport';
 import { useUi } from '../../shared/ui-store';
 import { usePaint, type ReferencePlace, type Through } from '../paint-store';
 import { symmetryFor } from '../symmetry';
@@ -63,14 +73,50 @@ export async function chooseThrough(session: Session, view: StageView, reference
       y: (pane.height - height) / 2,
       width,
       opacity: 0.4,
+      bound: false,
     },
   });
 }
 
+/**
+ * Takes the chosen reference as the picture to paint through, as its own camera sees the model, and looks through that. What is painted from
+ * elsewhere goes where the picture has it all the same.
+ */
+export async function chooseThroughCamera(session: Session, view: StageView): Promise<void> {
+  const reference = matchedReference();
+  if (!reference?.match?.camera) {
+    notify('Where that reference was drawn from isn’t known yet. Match finds it.');
+    return;
+  }
+  const pattern = await patternOfReference(session, reference.id);
+  if (!pattern) return;
+  lookThroughReference(view);
+  usePaint.setState({
+    through: {
+      reference: reference.id,
+      pattern: pattern.id,
+      x: 0,
+      y: 0,
+      width: 0,
+      opacity: 0.25,
+      bound: true,
+    },
+    movesThrough: false,
+  });
+}
+
 /** What takes places of the model to the picture's pixels, as it lies over the model now. */
-export function throughView(view: StageView, { pattern, x, y, width }: Through): number[] | null {
-  const picture = useProject.getState().document?.patterns.find((p) => p.id === pattern);
+export function throughView(
+  view: StageView,
+  { pattern, reference, x, y, width, bound }: Through,
+): number[] | null {
+  const { document } = useProject.getState();
+  const picture = document?.patterns.find((p) => p.id === pattern);
   if (!picture) return null;
+  if (bound) {
+    const match = document?.references.find((r) => r.id === reference)?.match;
+    return match?.camera ? pictureRows(match.camera, match.mirror, picture) : null;
+  }
   const k = picture.width / width;
   const m = paneMatrix(view.rig);
   return m.map((v, i) => (i < 4 ? (v - x * m[i + 8]!) * k : i < 8 ? (v - y * m[i + 4]!) * k : v));
@@ -150,15 +196,22 @@ export function ThroughPicture({ session, view }: { readonly session: Session; r
   );
   useEffect(() => () => void (url && URL.revokeObjectURL(url)), [url]);
   const pane = view.pane('model');
+  const reference = useProject((s) => s.document?.references.find((r) => r.id === through?.reference));
   if (!through || !url || !pane || tool !== 'through') return null;
-  const { x, y, width, opacity } = through;
+  // From elsewhere than its camera the picture would lie wrongly.
+  if (through.bound && (!view.camera.isThrough || !reference)) return null;
+  const { opacity } = through;
+  const place = through.bound && reference ? pictureInPane(pane, reference, WHOLE_PICTURE) : null;
+  const { x, y } = place ?? through;
+  const width = place && reference ? reference.width * place.scale : through.width;
+  const flip = through.bound && reference?.match?.mirror ? 'scaleX(-1)' : undefined;
   return (
     <div
       className="through-pane"
       style={{ left: pane.x, width: pane.width, height: pane.height }}
       aria-hidden
     >
-      <img src={url} alt="" style={{ left: x, top: y, width, opacity }} />
+      <img src={url} alt="" style={{ left: x, top: y, width, opacity, transform: flip }} />
     </div>
   );
 }

@@ -10,6 +10,8 @@ export class StageCamera {
   private readonly onJump: () => void;
   /** The part that fills the pane, null for all of the model, undefined once the camera was moved by hand. */
   private framed: number | null | undefined = null;
+  /** The pose of a picture that is looked through, for the pane as it is; null: none is. */
+  private through: (() => CameraPose) | null = null;
   private before: CameraPose | null = null;
 
   constructor(mesh: UvMesh, onJump: () => void) {
@@ -25,6 +27,7 @@ export class StageCamera {
 
   movedByHand(): void {
     this.framed = undefined;
+    this.through = null;
   }
 
   /** A pleasing view of the whole model. */
@@ -42,7 +45,8 @@ export class StageCamera {
 
   /** What was framed stays framed, until the artist moves the camera. */
   frameAgain(): void {
-    if (this.framed !== undefined) this.framePart(this.framed);
+    if (this.through) this.take(this.through);
+    else if (this.framed !== undefined) this.framePart(this.framed);
   }
 
   private framePart(part: number | null): void {
@@ -93,6 +97,24 @@ export class StageCamera {
     this.onJump();
   }
 
+  /** Looks through a picture's camera, and goes on doing so when the pane's size changes. */
+  lookThrough(pose: () => CameraPose): void {
+    if (!this.through) this.leave();
+    this.take(pose);
+  }
+
+  /** Whether a picture's camera is looked through. */
+  get isThrough(): boolean {
+    return this.through !== null;
+  }
+
+  private take(pose: () => CameraPose): void {
+    this.rig.take(pose());
+    this.framed = undefined;
+    this.through = pose;
+    this.onJump();
+  }
+
   /** Goes to where the last jump began. */
   goBack(): void {
     if (this.before) this.goTo(this.before);
@@ -101,5 +123,6 @@ export class StageCamera {
   /** A jump begins here. */
   private leave(): void {
     this.before = this.rig.pose();
+    this.through = null;
   }
 }

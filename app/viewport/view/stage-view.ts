@@ -74,6 +74,7 @@ export class StageView {
   private readonly pinnedTarget = new ViewTarget();
   private settings: StageSettings;
   private copy: SheetCopy | null = null;
+  private colors: SheetCopy | null = null;
   private normals: Float32Array | null = null;
   private ramps: ShownRamps | null = null;
   private outlined = -1;
@@ -114,13 +115,18 @@ export class StageView {
 
   // ---- what is shown -------------------------------------------------------------------------------------------------
 
-  /** Another picture of the same sheets; one of other sizes is for the view that comes next. */
-  setSheet(sheet: SheetCopy): void {
+  /**
+   * Another picture of the same sheets; one of other sizes is for the view that comes next.
+   *
+   * @param colors where colours are picked from, if not there
+   */
+  setSheet(sheet: SheetCopy, colors = sheet): void {
     if (sheet.sheets.map((s) => s.size).join() !== this.sizes.join()) return;
     this.unsubscribe();
     // The GPU begins with nothing painted.
     this.renderer.sheets.fill(sheet.pictures, this.copy === null);
     this.copy = sheet;
+    this.colors = colors;
     const { sheets } = this.renderer;
     this.unsubscribe = sheet.subscribe({
       tiles: ({ tiles, subs, pixels, left }) => {
@@ -370,7 +376,7 @@ export class StageView {
   colorAt(hit: Hit): Rgb | null {
     const { ramps } = this;
     if (ramps && ramps.seated.seatOf[hit.face]! >= 0) return rampColorAt(this.mesh, ramps, hit);
-    return this.copy?.colorAt(hit.sheet, hit.u, hit.v) ?? null;
+    return this.colors?.colorAt(hit.sheet, hit.u, hit.v) ?? null;
   }
 
   /** Model units of one screen pixel at a place. @param texelLength model units a texel */

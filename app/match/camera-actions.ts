@@ -1,0 +1,147 @@
+import { CoreError, sentenceOf } from '../../core/errors';
+import {
+  LEAST_PAIRS,
+  NO_MATCH,
+  mirroredMatch,
+  type DrawnHow,
+  type MatchCamera,
+  type MaskMark,
+  type PictureMatch,
+} from '../../core/match';
+import type { Reference } from '../../core/engine';
+import { matchedReference, type Session } from '../project';
+import { notify } from '../shared/notify';
+import { withTask } from '../shared/tasks';
+import { cameraThrough, lookThroughReference, pictureInPane, type Room, type StageView } from '../viewport';
+import { useMatch } from './match-ui';
+
+export const matchOf = (reference: Reference | undefined): PictureMatch => reference?.match ?? NO_MATCH;
+
+/** Changes how the chosen reference goes with the model. @returns whether there was one */
+export async function patchMatch(
+  session: Session,
+  change: (match: PictureMatch, reference: Reference) => Partial<PictureMatch>,
+  gesture: string | null = null,
+): Promise<boolean> {
+  const reference = matchedReference();
+  if (!reference) {
+    notify('Add a reference picture on the easel first.');
+    return false;
+  }
+  const match = matchOf(reference);
+  const next = { ...match, ...change(match, reference) };
+  const done = await session.command(
+    { do: 'patch-reference', reference: reference.id, patch: { match: next } },
+    gesture,
+  );
+  return done !== null;
+}
+
+/** What is asked of the worker, with its refusal told. @returns null if it was refused or stopped */
+async function told<T>(work: Promise<T>): Promise<T | null> {
+  try {
+    return await work;
+  } catch (error) {
+    if (!(error instanceof CoreError && error.code === 'cancelled')) notify(sentenceOf(error));
+    return null;
+  }
+}
+
+/** The camera that fits the pairs that are set. */
+export async function fitFromPairs(session: Session): Promise<void> {
+  const reference = matchedReference();
+  const { pairs, how } = matchOf(reference);
+  const fitted = await told(session.matcher.ask('fitPairs', { pairs, how, lens: useMatch.getState().lens }));
+  if (!fitted) return;
+  await patchMatch(session, () => ({ camera: fitted.camera }));
+  if (fitted.leftOut !== null) {
+    notify(
+      `Pair ${fitted.leftOut + 1} doesn’t go with the others and was left out: it is ${fitted.residuals[fitted.leftOut]!.toFixed(0)} pixels off. Set it again, or remove it.`,
+    );
+  }
+}
+
+/** Long work of the worker that can be stopped. */
+function task<T>(
+  session: Session,
+  label: string,
+  work: (onProgress: (done: number) => void) => Promise<T>,
+): Promise<T | null> {
+  return told(
+    withTask(label, (signal, progress) => {
+      signal.addEventListener('abort', () => session.matcher.cancel());
+      return work(progress);
+    }),
+  );
+}
+
+/** The camera looked for from all around, by the silhouettes. */
+export async function findCamera(session: Session, room: Room): Promise<void> {
+  const { how } = matchOf(matchedReference());
+  const fit = await task(session, 'Finding the reference’s camera', (progress) =>
+    session.matcher.ask('find', { how }, progress),
+  );
+  if (!fit) return;
+  await takeCamera(session, fit.camera);
+  notify(`Found: the silhouettes share ${(fit.iou * 100).toFixed(0)} % of what either covers.`);
+  lookThrough(room.view);
+}
+
+/** The present camera moved until the silhouettes lie on one another. */
+export async function refineCamera(session: Session, room: Room): Promise<void> {
+  const { how, camera } = matchOf(matchedReference());
+  if (!camera) return void findCamera(session, room);
+  const fit = await task(session, 'Refining the camera by silhouettes', (progress) =>
+    session.matcher.ask('refine', { camera, how }, progress),
+  );
+  if (!fit) return;
+  await takeCamera(session, fit.camera);
+  notify(`Refined: the silhouettes share ${(fit.iou * 100).toFixed(0)} % of what either covers.`);
+  lookThrough(room.view);
+}
+
+const takeCamera = (session: Session, camera: MatchCamera): Promise<boolean> =>
+  patchMatch(session, () => ({ camera }));
+
+/** What is seen in the model's pane becomes the camera of the reference that lies over it. */
+export async function takeView(session: Session, room: Room): Promise<void> {
+  const { view } = room;
+  const reference = matchedReference();
+  const pane = view?.pane('model');
+  if (!view || !pane || !reference) return;
+  const place = pictureInPane(pane, reference, useMatch.getState().zoom);
+  await takeCamera(session, cameraThrough(view.rig, place, reference));
+  useMatch.setState({ tracing: null });
+  lookThrough(view);
+}
+
+/** Looks through the chosen reference's camera, as near as the picture is seen. @returns whether it is known */
+export const lookThrough = (view: StageView | null): boolean =>
+  lookThroughReference(view, () => useMatch.getState().zoom);
+
+/** Goes to the reference's camera, or from there back to where one was. */
+export function toggleThrough(room: Room): void {
+  const { view } = room;
+  if (view?.camera.isThrough) view.camera.goBack();
+  else if (!lookThrough(view)) {
+    notify(
+      'Where the reference was drawn from isn’t known yet. Match finds it, or lets you set pairs of places.',
+    );
+  }
+}
+
+/** Pairs that are set are fitted anew. */
+export async function setHow(session: Session, how: DrawnHow): Promise<void> {
+  if (!(await patchMatch(session, () => ({ how })))) return;
+  if (matchOf(matchedReference()).pairs.length >= LEAST_PAIRS) await fitFromPairs(session);
+}
+
+/** Left and right changed; what is set on it goes along. */
+export async function mirrorReference(session: Session): Promise<void> {
+  await patchMatch(session, (match, { width }) => mirroredMatch(match, width));
+  useMatch.setState({ half: null, pair: null });
+  if (matchOf(matchedReference()).pairs.length >= LEAST_PAIRS) await fitFromPairs(session);
+}
+
+export const addMaskMark = (session: Session, mark: MaskMark): Promise<boolean> =>
+  patchMatch(session, ({ mask }) => ({ mask: [...mask, mark] }));

@@ -1,0 +1,1 @@
+export { matchCommands } from './commands';

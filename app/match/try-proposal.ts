@@ -1,0 +1,102 @@
+import {
+  commandOf,
+  distanceFor,
+  proposalFor,
+  proposalWords,
+  refinedBy,
+  type Proposal,
+} from '../../core/engine';
+import type { Advice, MatchReport } from '../../core/match';
+import { type Session, useMatchView, useProject } from '../project';
+import { notify } from '../shared/notify';
+import { useMatch } from './match-ui';
+
+/** A change is reckoned from what it came to, so many times. */
+const ROUNDS = 3;
+
+/** Less than this is no gain worth another round, CIEDE2000. */
+const GAIN = 0.15;
+
+/** Tries what an advice proposes, measures what it comes to, and mends it by that; to be kept or taken back. */
+export async function tryAdvice(session: Session, advice: Advice): Promise<void> {
+  const { document } = useProject.getState();
+  const { report: before } = useMatchView.getState();
+  if (!document || !before || useMatch.getState().isTrying) return;
+  await takeBack(session);
+  const proposal = proposalFor(document, before, advice);
+  if (!proposal) {
+    notify('Nothing of the build-up can be changed for that by itself. Show leads to the place.');
+    return;
+  }
+  useMatch.setState({ isTrying: true });
+  try {
+    const best = await session.during(bestOf(session, proposal, before));
+    if (!best) return;
+    useMatch.setState({
+      trial: {
+        title: proposalWords(best.proposal),
+        step: best.step,
+        before: before.deltaE,
+        after: best.report.deltaE,
+        area:
+          best.proposal.by === 'light'
+            ? null
+            : {
+                name: best.proposal.name,
+                before: distanceFor(best.proposal, before),
+                after: distanceFor(best.proposal, best.report),
+              },
+      },
+    });
+  } finally {
+    useMatch.setState({ isTrying: false });
+  }
+}
+
+interface Tried {
+  readonly proposal: Proposal;
+  readonly step: number;
+  readonly report: MatchReport;
+}
+
+async function bestOf(session: Session, first: Proposal, before: MatchReport): Promise<Tried | null> {
+  let proposal: Proposal | null = first;
+  let best: Tried | null = null;
+  let last: Tried | null = null;
+  for (let round = 0; round < ROUNDS && proposal; round++) {
+    if (last) await session.undoNow(last.step);
+    last = await tryOne(session, proposal);
+    if (!last) break;
+    const gain = best ? distanceFor(proposal, best.report) - distanceFor(proposal, last.report) : Infinity;
+    if (gain > 0) best = last;
+    if (gain < GAIN) break;
+    proposal = refinedBy(proposal, last.report);
+  }
+  if (!best || !last) return best;
+  if (best === last) return best;
+  // An earlier one was better.
+  await session.undoNow(last.step);
+  return (await tryOne(session, best.proposal)) ?? null;
+
+  async function tryOne(own: Session, one: Proposal): Promise<Tried | null> {
+    const { document } = useProject.getState();
+    const done = document && (await own.command(commandOf(document, one)));
+    if (!done) return null;
+    try {
+      return { proposal: one, step: done.step, report: await own.matcher.measureNow() };
+    } catch {
+      return { proposal: one, step: done.step, report: before };
+    }
+  }
+}
+
+/** The trial stays. */
+export const keepTrial = (): void => useMatch.setState({ trial: null });
+
+/** The trial goes, if nothing was done since. */
+export async function takeBack(session: Session): Promise<void> {
+  const { trial } = useMatch.getState();
+  if (!trial) return;
+  useMatch.setState({ trial: null });
+  await session.undoNow(trial.step);
+}

@@ -1,0 +1,315 @@
+import { hexToRgb, oklabToHex, rgbToOklab, type Oklab, type Ramp, type Rgb } from '../color';
+import { nodesOf, type Command, type LayerNode, type ProjectDocument } from '../document';
+import { localColor, withLocalColor, type Change, type Layer, type MaskStep, type Target } from '../layers';
+import type { Advice, MatchReport, NamedArea, PictureRamp } from '../match';
+
+type Tones = Extract<Change, { by: 'balance' }>['stops'];
+
+/** A change that brings an area of the model nearer to its reference. */
+export type Proposal =
+  /** Another local colour. */
+  | {
+      readonly by: 'local';
+      readonly layer: number;
+      readonly of: Target;
+      readonly name: string;
+      readonly color: Oklab;
+    }
+  /** A part's own ramp of a tone layer, each stop moved. */
+  | {
+      readonly by: 'ramp';
+      readonly layer: number;
+      readonly of: Target;
+      readonly name: string;
+      readonly ramp: Ramp;
+      readonly moves: Tones;
+    }
+  /** Shadow, middle and light moved by a change layer on top, kept to the area. */
+  | {
+      readonly by: 'balance';
+      readonly layer: number | null;
+      readonly of: Target;
+      readonly name: string;
+      readonly stops: Tones;
+    }
+  /** The light plan's key, sky and ground as the reference has them. */
+  | {
+      readonly by: 'light';
+      readonly light: number;
+      readonly reference: NonNullable<MatchReport['lightAll']['reference']>;
+    };
+
+/** What change layers are called that were made here: the next proposal for the same area changes the one that is there. */
+const nameOfLayer = (area: string): string => `Nearer: ${area}`.slice(0, 80);
+
+/**
+ * What would bring the model nearer in the way that an advice says.
+ *
+ * @returns null where nothing of the build-up can be changed for it by itself
+ */
+export function proposalFor(document: ProjectDocument, report: MatchReport, advice: Advice): Proposal | null {
+  if (advice.apply === 'light') {
+    const { reference } = report.lightAll;
+    return reference && { by: 'light', light: lightInUse(document), reference };
+  }
+  const area = areaOf(report, advice);
+  const of = area && targetOf(document, area);
+  if (!area || !of || !advice.apply) return null;
+  const layers = visibleLayers(document.layers);
+  if (advice.apply === 'color') {
+    const local = layers.find((l) => l.kind === 'local');
+    if (local?.kind === 'local' && hasOwn(local, of)) {
+      const now = rgbToOklab(hexToRgb(colorOf(local, of)));
+      return { by: 'local', layer: local.id, of, name: area.part, color: moved(now, area) };
+    }
+  }
+  const tone = layers.findLast(
+    (l) => l.kind === 'tone' && l.mask.length === 0 && l.blend === 'normal' && l.opacity === 1,
+  );
+  if (tone?.kind === 'tone' && 'part' in of) {
+    const own = tone.ramps.find((r) => 'part' in r.of && r.of.part === of.part)?.ramp ?? tone.ramp;
+    return { by: 'ramp', layer: tone.id, of, name: area.part, ramp: own, moves: stopsFor(area, null) };
+  }
+  const known = layers.find(
+    (l) => l.kind === 'adjust' && l.name === nameOfLayer(area.part) && l.change.by === 'balance',
+  );
+  const before = known?.kind === 'adjust' && known.change.by === 'balance' ? known.change.stops : null;
+  return { by: 'balance', layer: known?.id ?? null, of, name: area.part, stops: stopsFor(area, before) };
+}
+
+/** The command that a proposal is. */
+export function commandOf(document: ProjectDocument, proposal: Proposal): Command {
+  switch (proposal.by) {
+    case 'local': {
+      const { layer, of, color } = proposal;
+      const node = [...nodesOf(document.layers)].find((n) => n.node.id === layer)?.node as Extract<
+        Layer,
+        { kind: 'local' }
+      >;
+      return { do: 'patch-layer', layer, patch: withLocalColor(node, of, oklabToHex(color)) };
+    }
+    case 'ramp': {
+      const { layer, of, ramp, moves } = proposal;
+      const node = [...nodesOf(document.layers)].find((n) => n.node.id === layer)?.node as Extract<
+        Layer,
+        { kind: 'tone' }
+      >;
+      const rest = node.ramps.filter((r) => !('part' in r.of && 'part' in of && r.of.part === of.part));
+      return { do: 'patch-layer', layer, patch: { ramps: [...rest, { of, ramp: movedRamp(ramp, moves) }] } };
+    }
+    case 'balance': {
+      const { layer, of, name, stops } = proposal;
+      const change = { by: 'balance' as const, stops: [...stops] };
+      if (layer !== null) return { do: 'patch-layer', layer, patch: { change } };
+      return {
+        do: 'add-layer',
+        layer: { kind: 'adjust', name: nameOfLayer(name), mask: [maskOf(of)], change },
+        at: albedoTop(document.layers),
+      };
+    }
+    case 'light': {
+      const { light, reference } = proposal;
+      const [x, y, z] = reference.direction;
+      return {
+        do: 'patch-light',
+        light,
+        patch: {
+          key: { direction: [x, y, z], ...reference.key },
+          sky: reference.sky,
+          ground: reference.ground,
+        },
+      };
+    }
+  }
+}
+
+/** The proposal again with what was still missing after it was tried. @returns null where it can't be told */
+export function refinedBy(proposal: Proposal, report: MatchReport): Proposal | null {
+  if (proposal.by === 'light') return null;
+  const isRegion = 'region' in proposal.of;
+  const area = (isRegion ? report.regions : report.parts).find((a) => a.part === proposal.name);
+  if (!area) return null;
+  switch (proposal.by) {
+    case 'local':
+      return { ...proposal, color: moved(proposal.color, area) };
+    case 'ramp':
+      return { ...proposal, moves: added(proposal.moves, stopsFor(area, null)) };
+    case 'balance':
+      return { ...proposal, stops: stopsFor(area, proposal.stops) };
+  }
+}
+
+/** In words, what it does. */
+export function proposalWords(proposal: Proposal): string {
+  switch (proposal.by) {
+    case 'local':
+      return `${proposal.name}: local colour ${oklabToHex(proposal.color)}`;
+    case 'ramp':
+      return `${proposal.name}: its ramp moved`;
+    case 'balance':
+      return `${proposal.name}: shadow, middle and light moved`;
+    case 'light':
+      return 'Light plan: key, sky and ground as in the reference';
+  }
+}
+
+/** How far off the area is that a proposal is about, CIEDE2000 over its tones; over all for the light. */
+export function distanceFor(proposal: Proposal, report: MatchReport): number {
+  if (proposal.by === 'light') return report.deltaE.mean;
+  const areas = 'region' in proposal.of ? report.regions : report.parts;
+  return areas.find((a) => a.part === proposal.name)?.apart ?? report.deltaE.mean;
+}
+
+/** A tone layer that gives every part the colours that a reference has by how much light falls on it. */
+export function layerFromRamps(
+  ramps: readonly PictureRamp[],
+  light: number,
+  name: string,
+): Command & { do: 'add-layer' } {
+  const [first] = ramps;
+  return {
+    do: 'add-layer',
+    layer: {
+      kind: 'tone',
+      name,
+      mix: [
+        {
+          from: 'key',
+          light,
+          levels: { low: 0, high: 1, gamma: 1 },
+          invert: false,
+          weight: 1,
+          join: 'mix',
+        },
+      ],
+      levels: { low: 0, high: 1, gamma: 1 },
+      ramp: first?.ramp ?? {
+        stops: [
+          { at: 0, color: '#5a4a50' },
+          { at: 1, color: '#d8c8b8' },
+        ],
+        mixing: 'oklab',
+        hardness: 0,
+      },
+      ramps: ramps.map(({ part, ramp }) => ({ of: { part }, ramp })),
+    },
+    at: 0,
+  };
+}
+
+/** The light plan that the build-up is lit by. */
+export function lightInUse(document: ProjectDocument): number {
+  for (const layer of visibleLayers(document.layers)) {
+    if (layer.kind === 'light') return layer.light;
+    if (layer.kind === 'tone') {
+      const key = layer.mix.find((m) => m.from === 'key');
+      if (key?.from === 'key') return key.light;
+    }
+  }
+  return document.lights[0]!.id;
+}
+
+const areaOf = ({ parts, regions }: MatchReport, { area, of }: Advice): NamedArea | undefined =>
+  (of === 'region' ? regions : parts).find((a) => a.part === area);
+
+function targetOf(document: ProjectDocument, { of, part }: NamedArea): Target | null {
+  if (of === 'part') return { part };
+  const region = document.regions.find((r) => r.name === part);
+  return region ? { region: region.id } : null;
+}
+
+/** Layers that go into the albedo and are seen, from the ground up. */
+function visibleLayers(nodes: readonly LayerNode[]): Layer[] {
+  return nodes.flatMap((node): Layer[] => {
+    if (!node.visible) return [];
+    if (node.kind !== 'group') return [node];
+    return node.detail === null ? visibleLayers(node.layers) : [];
+  });
+}
+
+/** Under what goes into the detail sheet. */
+function albedoTop(layers: readonly LayerNode[]): number {
+  const first = layers.findIndex((n) => n.kind === 'group' && n.detail !== null);
+  return first < 0 ? layers.length : first;
+}
+
+const hasOwn = ({ regions }: Extract<Layer, { kind: 'local' }>, of: Target): boolean =>
+  'part' in of || regions.some(([id]) => id === of.region);
+
+const colorOf = (layer: Extract<Layer, { kind: 'local' }>, of: Target): string =>
+  'part' in of ? localColor(layer, of.part) : layer.regions.find(([id]) => id === of.region)![1];
+
+const maskOf = (of: Target): MaskStep =>
+  'part' in of
+    ? {
+        from: 'parts',
+        join: 'multiply',
+        levels: { low: 0, high: 1, gamma: 1 },
+        invert: false,
+        parts: [of.part],
+      }
+    : {
+        from: 'region',
+        join: 'multiply',
+        levels: { low: 0, high: 1, gamma: 1 },
+        invert: false,
+        region: of.region,
+      };
+
+const offOf = ({ reference, model }: { readonly reference: Rgb; readonly model: Rgb }): Oklab => {
+  const [r, m] = [rgbToOklab(reference), rgbToOklab(model)];
+  return { L: r.L - m.L, a: r.a - m.a, b: r.b - m.b };
+};
+
+function moved(color: Oklab, area: NamedArea): Oklab {
+  const off = offOf(area);
+  return { L: color.L + off.L, a: color.a + off.a, b: color.b + off.b };
+}
+
+const LOWEST = 0.02;
+
+/** Moves of shadow, middle and light, each at the lightness that it has without them. */
+function stopsFor({ tones }: NamedArea, before: Tones | null): Tones {
+  const made = (['shadow', 'mid', 'light'] as const).map((tone, i) => {
+    const off = offOf(tones[tone]);
+    const was = before?.[i];
+    return {
+      at: was?.at ?? Math.min(1, Math.max(0, rgbToOklab(tones[tone].model).L)),
+      lightness: held(off.L + (was?.lightness ?? 0), 1),
+      red: held(off.a + (was?.red ?? 0), 0.4),
+      yellow: held(off.b + (was?.yellow ?? 0), 0.4),
+    };
+  });
+  // From dark to light, however near they lie.
+  return made.map((stop, i) =>
+    i > 0 && stop.at <= made[i - 1]!.at ? { ...stop, at: Math.min(1, made[i - 1]!.at + LOWEST) } : stop,
+  );
+}
+
+const held = (x: number, most: number): number =>
+  Math.min(most, Math.max(-most, Math.round(x * 10_000) / 10_000));
+
+const added = (a: Tones, b: Tones): Tones =>
+  a.map((stop, i) => ({
+    at: stop.at,
+    lightness: held(stop.lightness + (b[i]?.lightness ?? 0), 1),
+    red: held(stop.red + (b[i]?.red ?? 0), 0.4),
+    yellow: held(stop.yellow + (b[i]?.yellow ?? 0), 0.4),
+  }));
+
+/** A ramp's stops moved by those of shadow, middle and light, by where they stand between dark and light. */
+function movedRamp(ramp: Ramp, moves: Tones): Ramp {
+  const [shadow, middle, light] = [moves[0]!, moves[1] ?? moves[0]!, moves[2] ?? moves[0]!];
+  return {
+    ...ramp,
+    stops: ramp.stops.map(({ at, color }) => {
+      const [one, two, t] = at < 0.5 ? [shadow, middle, at * 2] : [middle, light, at * 2 - 1];
+      const lab = rgbToOklab(hexToRgb(color));
+      const by = (key: 'lightness' | 'red' | 'yellow'): number => one[key] + (two[key] - one[key]) * t;
+      return {
+        at,
+        color: oklabToHex({ L: lab.L + by('lightness'), a: lab.a + by('red'), b: lab.b + by('yellow') }),
+      };
+    }),
+  };
+}
