@@ -16,12 +16,13 @@ import {
   type Reference,
 } from '../core/engine';
 import { cueKind, measureCue, ownGround } from '../core/cues';
-import { encodePng, writeUnlitGlb } from '../core/formats';
+import { decodePng, encodePng, writeUnlitGlb } from '../core/formats';
 import { createWasmKernels } from '../core/kernels';
 import { meshHash } from '../core/mesh';
 import type { UvMesh } from '../core/mesh';
 import { measureSurface } from '../core/surface';
 import { handPainting } from './hand-painting';
+import { bringToReference } from './matched-otter';
 import { makeOtter } from './otter';
 import { PALETTE } from './palette';
 import { PATTERNS } from './patterns';
@@ -39,7 +40,7 @@ const SHEET = 1024;
 export async function makeDemoProject(
   otter: UvMesh,
   pictures: readonly Uint8Array[],
-): Promise<{ readonly project: Uint8Array; readonly measured: Uint8Array }> {
+): Promise<{ readonly project: Uint8Array; readonly measured: Uint8Array; readonly matched: Uint8Array }> {
   const recipe = parseRecipe(JSON.parse(await readFile('demo/otter.recipe.json', 'utf8')));
   const base = documentFromRecipe(recipe, SHEET);
   const glazes = base.nextId;
@@ -86,25 +87,36 @@ export async function makeDemoProject(
       { name: 'Otter at the stall', width: 640, height: 800 },
       { name: 'The night-snack stall', width: 900, height: 700 },
     ].reduce<Reference[]>(
-      (all, picture) => [...all, { ...picture, id: id++, board: freePlace(all, picture), note: '', match: null }],
+      (all, picture) => [
+        ...all,
+        { ...picture, id: id++, board: freePlace(all, picture), note: '', match: null },
+      ],
       [],
     ),
     nextId: id + 2,
   };
   const surface = measureSurface(otter, SHEET);
-  const engine = new Engine({ surface, kernels: createWasmKernels(), document });
+  const files = new Map(document.references.map((r, i) => [r.id, pictures[i]!]));
+  const engine = new Engine({ surface, kernels: createWasmKernels(), document, files });
   for (const command of handPainting(otter, glazes, lines)) engine.apply(command);
   const project = writeProjectFile({
     document: engine.document,
     mesh: otter,
     ...engine.everything(),
-    files: new Map(document.references.map((r, i) => [r.id, pictures[i]!])),
   });
   // Rays take longest at the first opening: they are cast here, once.
   const slow = engine.missingCues().filter((spec) => cueKind(spec).form === 'rays');
   const ground = ownGround(surface, engine.localColors());
   const cues = slow.map((spec) => ({ spec, values: measureCue(surface, spec, { ground }) }));
-  return { project, measured: writeMeasured({ model: meshHash(otter), sizes: [SHEET], cues }) };
+  cues.forEach(({ spec, values }) => engine.setCue(spec, values));
+  const png = pictures[0]!;
+  bringToReference(engine, otter, { ...decodePng(png), png });
+  const matched = writeProjectFile({
+    document: { ...engine.document, name: 'Otter cook, matched' },
+    mesh: otter,
+    ...engine.everything(),
+  });
+  return { project, measured: writeMeasured({ model: meshHash(otter), sizes: [SHEET], cues }), matched };
 }
 
 /** Hash of everything the demo is made from: it is made again only when that changes. */
@@ -138,9 +150,10 @@ async function main(): Promise<void> {
   const pictures = [encodePng(drawOtterReference(models.otter)), encodePng(drawStallReference(models))];
   await writeFile(join(OUT, 'otter-reference.png'), pictures[0]!);
   await writeFile(join(OUT, 'stall-reference.png'), pictures[1]!);
-  const { project, measured } = await makeDemoProject(models.otter, pictures);
+  const { project, measured, matched } = await makeDemoProject(models.otter, pictures);
   await writeFile(join(OUT, 'otter-cook.zip'), project);
   await writeFile(join(OUT, 'otter-cook.measured.zip'), measured);
+  await writeFile(join(OUT, 'otter-matched.zip'), matched);
   for (const [name, prop] of Object.entries(PROPS)) {
     await writeFile(join(OUT, `${name}.zip`), makePropProject(prop, pictures[1]!));
   }
@@ -164,7 +177,9 @@ async function main(): Promise<void> {
   }
   await writeFile(join(OUT, 'recipes', 'index.json'), JSON.stringify(Object.keys(RECIPES)));
   await writeFile(stamp, hash);
-  console.log(`demo: four models, three references, six patterns, eight recipes and six projects in ${OUT}`);
+  console.log(
+    `demo: four models, three references, six patterns, eight recipes and seven projects in ${OUT}`,
+  );
 }
 
 if (process.argv[1]?.endsWith('make.ts')) await main();

@@ -25,7 +25,6 @@ import {
   simplified,
   type Difference,
   type FittedCamera,
-  type KeyLight,
   type MatchCamera,
   type Matched,
   type MatchReport,
@@ -37,6 +36,7 @@ import {
   type SilhouetteFit,
   type Simplified,
 } from '../core/match';
+import type { Vec3 } from '../core/math';
 import { sheetOfFace, type UvMesh } from '../core/mesh';
 import { SUB, TILE, TILE_BYTES, sheetOfTile, sheetSpans, tilesAcross, type SheetSpan } from '../core/surface';
 import type {
@@ -206,9 +206,9 @@ export class MatchDesk {
     return { ...fit, camera: scaledCamera(fit.camera, file.width, file.height) };
   }
 
-  ramps(key: KeyLight): PictureRamp[] {
+  ramps(toward: Vec3): PictureRamp[] {
     const { aligned } = this.match();
-    return pictureRamps(this.prepare(), key, aligned);
+    return pictureRamps(this.prepare(), toward, aligned);
   }
 
   palettes({ parts, count }: MatchMethods['palettes']['params']): PartColors[] {

@@ -2,7 +2,6 @@ import type {
   Difference,
   DrawnHow,
   FittedCamera,
-  KeyLight,
   MatchCamera,
   MatchReport,
   PictureMatch,
@@ -11,6 +10,7 @@ import type {
   SilhouetteFit,
   Simplified,
 } from '../core/match';
+import type { Vec3 } from '../core/math';
 import type { UvMesh } from '../core/mesh';
 import type { PaletteColor } from '../core/color';
 
@@ -90,7 +90,8 @@ export type MatchMethods = {
   refine: { params: { camera: MatchCamera; how: DrawnHow }; result: SilhouetteFit };
   /** Looks for the camera from all around; `progress` events. */
   find: { params: { how: DrawnHow }; result: SilhouetteFit };
-  ramps: { params: { key: KeyLight }; result: PictureRamp[] };
+  /** @see pictureRamps */
+  ramps: { params: { toward: Vec3 }; result: PictureRamp[] };
   palettes: { params: { parts: readonly string[]; count: number }; result: PartColors[] };
 };
 

@@ -36,7 +36,7 @@ serve<MatchMethods, MatchEvents>(
       fitPairs: (params) => desk.fitPairs(params),
       refine: (params) => desk.refine(params, tell),
       find: (params) => desk.find(params, tell),
-      ramps: ({ key }) => desk.ramps(key),
+      ramps: ({ toward }) => desk.ramps(toward),
       palettes: (params) => desk.palettes(params),
     };
   },

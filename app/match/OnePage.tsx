@@ -55,7 +55,7 @@ export function OnePage({ session }: { readonly session: Session }) {
             <figcaption>Reference</figcaption>
           </figure>
           <figure>
-            {painted && <img src={painted} alt="The painting" />}
+            {painted ? <img src={painted} alt="The painting" /> : <p className="page-waits">Comparing…</p>}
             <figcaption>Painting, through the same camera</figcaption>
           </figure>
         </section>

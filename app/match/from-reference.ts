@@ -1,9 +1,13 @@
-import { layerFromRamps, lightInUse, type Command, type Pattern } from '../../core/engine';
+import {
+  layerFromRamps,
+  lightInUse,
+  projectionLayer,
+  projectionStroke,
+  type Pattern,
+} from '../../core/engine';
 import { CoreError, sentenceOf } from '../../core/errors';
-import { axesOf, cameraRows, pictureRows, type MatchCamera } from '../../core/match';
-import { sub, type Vec3 } from '../../core/math';
-import { boundsOf, centreOf, type UvMesh } from '../../core/mesh';
-import { compose, copiesOf, inverse, PLAIN_BRUSH, placeDirection, SEEN_SIDE } from '../../core/paint';
+import { boundsOf, centreOf } from '../../core/mesh';
+import { copiesOf } from '../../core/paint';
 import { matchedReference, type Session, useMatchView, useProject } from '../project';
 import { notify, undoable } from '../shared/notify';
 import { jobPool } from '../shared/platform';
@@ -13,9 +17,6 @@ import { matchOf } from './camera-actions';
 
 /** Colours of a part's palette. */
 const PALETTE = 5;
-
-/** What turns away from the camera more than this is left out, and all of what turns toward it more than that is in: cosines as `facing` has them, (1 + cos) / 2. */
-const FACING = { low: 0.58, high: 0.72, gamma: 1 } as const;
 
 async function told<T>(work: Promise<T>): Promise<T | null> {
   try {
@@ -54,9 +55,10 @@ export async function takeRamps(session: Session): Promise<void> {
   const { document } = useProject.getState();
   const reference = matchedReference();
   if (!document || !reference) return;
-  const light = lightInUse(document);
-  const { key } = document.lights.find((l) => l.id === light)!.plan;
-  const all = await told(session.matcher.ask('ramps', { key: { direction: key.direction, wrap: key.wrap } }));
+  const plan = document.lights.find((l) => l.id === lightInUse(document))!.plan;
+  // As the reference is lit, where that can be told.
+  const toward = useMatchView.getState().report?.lightAll.reference?.direction ?? plan.key.direction;
+  const all = await told(session.matcher.ask('ramps', { toward }));
   if (!all) return;
   const wanted = new Set(partsWanted());
   const ramps = all.filter(({ part }) => wanted.has(part));
@@ -64,7 +66,7 @@ export async function takeRamps(session: Session): Promise<void> {
     notify('Nothing of these parts is seen in the reference.');
     return;
   }
-  const command = layerFromRamps(ramps, light, 'Tones of the reference');
+  const layer = layerFromRamps(ramps, toward, 'Tones of the reference');
   const names = ramps.map((r) => r.part);
   const isAll = names.length === useProject.getState().mesh?.parts.length;
   const mask = isAll
@@ -78,7 +80,7 @@ export async function takeRamps(session: Session): Promise<void> {
           parts: names,
         },
       ];
-  const done = await session.command({ ...command, layer: { ...command.layer, mask }, at: aboveForm() });
+  const done = await session.command({ do: 'add-layer', layer: { ...layer, mask }, at: aboveForm() });
   undoable(
     session,
     `${ramps.length} ramps of the reference lie over the form, in a layer that can be changed.`,
@@ -112,36 +114,6 @@ async function patternOf(session: Session): Promise<Pick<Pattern, 'id' | 'width'
   return done ? { id: done.ids[0]!, width, height } : null;
 }
 
-/** How the model is seen through a camera, for strokes that change only what is seen. */
-function seenThrough(camera: MatchCamera) {
-  const { back } = axesOf(camera);
-  return {
-    view: cameraRows(camera).map((v, i) =>
-      i < 4 ? (v * SEEN_SIDE) / camera.width : i < 8 ? (v * SEEN_SIDE) / camera.height : v,
-    ),
-    eye: [...back] as [number, number, number],
-    hidden: [],
-  };
-}
-
-/** Toward the camera, so that what is edge on fades out; and how far off, if depth counts. */
-function fades(camera: MatchCamera, mesh: UvMesh) {
-  const bounds = boundsOf(mesh.positions);
-  const toward = sub(camera.position, centreOf(bounds) as Vec3);
-  const l = Math.hypot(...toward) || 1;
-  const direction: [number, number, number] = [toward[0] / l, toward[1] / l, toward[2] / l];
-  const step = { from: 'cue' as const, join: 'multiply' as const, invert: false };
-  return [
-    { ...step, levels: FACING, cue: { cue: 'facing' as const, direction } },
-    // What lies behind the nearest half fades: a hand reaches less far back.
-    {
-      ...step,
-      levels: { low: 0, high: 0.25, gamma: 1 },
-      cue: { cue: 'height' as const, direction, from: 0, to: 1 },
-    },
-  ];
-}
-
 /** Lays the reference onto what it sees, as a paint layer whose mask fades with facing and depth and can be painted on. */
 export async function projectReference(session: Session): Promise<void> {
   const reference = matchedReference();
@@ -155,22 +127,15 @@ export async function projectReference(session: Session): Promise<void> {
   const pattern = await patternOf(session);
   if (!pattern) return;
   const { document } = useProject.getState();
+  const layerBase = projectionLayer(mesh, camera, `Projected: ${reference.name}`);
   const added = await session.command({
     do: 'add-layer',
-    layer: {
-      kind: 'paint',
-      name: `Projected: ${reference.name}`.slice(0, 80),
-      mask: [...fades(camera, mesh), { from: 'painted' }],
-    },
+    layer: { ...layerBase, mask: [...(layerBase.mask ?? []), { from: 'painted' }] },
     at: document ? albedoTop(document.layers) : 0,
   });
   const layer = added?.ids[0];
   if (layer === undefined) return;
-  // The mask is white where it isn't painted: all of it shows until the hand hides some.
-  await session.command({ do: 'fill', layer, channel: 'mask', color: '#ffffff' });
-  const done = await session.command(
-    strokeThrough(layer, pattern.id, pictureRows(camera, mirror, pattern), seenThrough(camera)),
-  );
+  const done = await session.command(projectionStroke(layer, pattern, camera, mirror));
   useUi.setState({ target: { layer, channel: 'pixels' } });
   if (done)
     notify(
@@ -182,35 +147,6 @@ const albedoTop = (layers: readonly { readonly kind: string; readonly detail?: u
   const first = layers.findIndex((n) => n.kind === 'group' && n.detail !== null);
   return first < 0 ? layers.length : first;
 };
-
-function strokeThrough(
-  layer: number,
-  picture: number,
-  view: readonly number[],
-  seen: ReturnType<typeof seenThrough>,
-): Command {
-  return {
-    do: 'stroke',
-    layer,
-    channel: 'pixels',
-    guard: null,
-    keepAlpha: false,
-    stroke: {
-      tool: 'through',
-      picture,
-      view: [...view],
-      whole: true,
-      seen,
-      opacity: 1,
-      brush: PLAIN_BRUSH,
-      seed: 0,
-      up: [0, 1, 0],
-      eye: seen.eye,
-      nearSide: true,
-      runs: [],
-    },
-  };
-}
 
 /** The layer that was projected last. */
 const projectedLayer = () =>
@@ -238,21 +174,12 @@ export async function fillRest(session: Session, how: 'along' | 'mirror'): Promi
   } else if (camera) {
     const pattern = await patternOf(session);
     if (!pattern) return;
-    const rows = pictureRows(camera, mirror, pattern);
-    const seen = seenThrough(camera);
-    const middle = centreOf(boundsOf(mesh.positions)) as Vec3;
-    for (const copy of copiesOf({ planes: [{ point: [...middle], normal: [1, 0, 0] }], axis: null }).slice(
-      1,
-    )) {
-      const back = inverse(copy);
-      await session.command(
-        strokeThrough(layer, pattern.id, compose(rows, back), {
-          ...seen,
-          view: compose(seen.view, back),
-          eye: [...placeDirection(seen.eye, copy)],
-        }),
-      );
-    }
+    const [x, y, z] = centreOf(boundsOf(mesh.positions));
+    const planes = [
+      { point: [x!, y!, z!] as [number, number, number], normal: [1, 0, 0] as [number, number, number] },
+    ];
+    for (const copy of copiesOf({ planes, axis: null }).slice(1))
+      await session.command(projectionStroke(layer, pattern, camera, mirror, copy));
   }
   notify(`“${name}” lies under the projected reference. It is a guess: paint over it where it is wrong.`);
 }

@@ -22,7 +22,7 @@ const FILES = `${MODEL_FILES},.zip`;
 const STARTED = 'zanahoria-started';
 
 /** Projects of the demo beside the otter. */
-const PROPS = ['lantern', 'kettle', 'crate', 'lantern-inked', 'crate-and-kettle'] as const;
+const PROPS = ['otter-matched', 'lantern', 'kettle', 'crate', 'lantern-inked', 'crate-and-kettle'] as const;
 
 export function StartPage() {
   const navigate = useNavigate();
@@ -43,7 +43,7 @@ export function StartPage() {
   const demo = async (which: keyof typeof DEMOS = 'otter-cook'): Promise<void> => {
     try {
       const id = await openDemo(which);
-      await navigate(`/project/${id}/paint`);
+      await navigate(`/project/${id}/${which === 'otter-matched' ? 'match' : 'paint'}`);
     } catch (error) {
       setProblem(sentenceOf(error));
     }
@@ -112,7 +112,15 @@ export function StartPage() {
       <p className="start-props">
         <small>Painted too:</small>
         {PROPS.map((one) => (
-          <Chip key={one} title="A prop of the stall, as a project of its own" onClick={() => void demo(one)}>
+          <Chip
+            key={one}
+            title={
+              one === 'otter-matched'
+                ? 'The otter brought to its reference, with the looks on the way'
+                : 'A prop of the stall, as a project of its own'
+            }
+            onClick={() => void demo(one)}
+          >
             {DEMOS[one]}
           </Chip>
         ))}

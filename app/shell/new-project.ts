@@ -197,6 +197,7 @@ function withTradeOrder(fresh: ProjectDocument, colors: ImportedPaint['colors'])
 /** The projects of the demo, by the names of their files. */
 export const DEMOS = {
   'otter-cook': 'Otter cook',
+  'otter-matched': 'Otter cook, matched',
   lantern: 'Fish lantern',
   kettle: 'Kettle',
   crate: 'Crate of turnips',
@@ -209,7 +210,8 @@ export async function openDemo(demo: keyof typeof DEMOS = 'otter-cook'): Promise
   return withTask('Opening the demo', async (signal) => {
     const [response, measured] = await Promise.all([
       fetch(`/demo/${demo}.zip`, { signal }),
-      demo === 'otter-cook' ? fetch(`/demo/${demo}.measured.zip`, { signal }).catch(() => null) : null,
+      // Both otters have the same form and the same light.
+      demo.startsWith('otter') ? fetch('/demo/otter-cook.measured.zip', { signal }).catch(() => null) : null,
     ]);
     if (!response.ok) {
       throw new CoreError(

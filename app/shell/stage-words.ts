@@ -15,9 +15,11 @@ export const STAGE_TITLES: Record<StageName, string> = {
 const count = (n: number, one: string, many: string): string => `${n} ${n === 1 ? one : many}`;
 
 /** The state of a stage in a few plain words. */
+/** @param distance mean ΔE from the reference as it was measured last; null: it wasn't */
 export function stageState(
   stage: StageName,
   { document, mesh, surface, strokes, missingCues }: ProjectView,
+  distance: number | null = null,
 ): string {
   if (!document || !mesh) return '';
   switch (stage) {
@@ -44,6 +46,7 @@ export function stageState(
     case 'paint':
       return count(strokes, 'stroke', 'strokes');
     case 'match':
+      if (distance !== null) return `ΔE ${distance.toFixed(1)}`;
       return document.references.length === 0
         ? 'no reference'
         : count(document.references.length, 'reference', 'references');

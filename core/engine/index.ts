@@ -25,3 +25,4 @@ export * from './project-file';
 export * from './recipe-picture';
 export * from './brush-picture';
 export * from './proposals';
+export * from './project-picture';

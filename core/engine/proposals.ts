@@ -1,5 +1,6 @@
 import { hexToRgb, oklabToHex, rgbToOklab, type Oklab, type Ramp, type Rgb } from '../color';
-import { nodesOf, type Command, type LayerNode, type ProjectDocument } from '../document';
+import { nodesOf, type Command, type LayerNode, type NewLayer, type ProjectDocument } from '../document';
+import type { Vec3 } from '../math';
 import { localColor, withLocalColor, type Change, type Layer, type MaskStep, type Target } from '../layers';
 import type { Advice, MatchReport, NamedArea, PictureRamp } from '../match';
 
@@ -160,42 +161,32 @@ export function distanceFor(proposal: Proposal, report: MatchReport): number {
   return areas.find((a) => a.part === proposal.name)?.apart ?? report.deltaE.mean;
 }
 
-/** A tone layer that gives every part the colours that a reference has by how much light falls on it. */
-export function layerFromRamps(
-  ramps: readonly PictureRamp[],
-  light: number,
-  name: string,
-): Command & { do: 'add-layer' } {
-  const [first] = ramps;
+/**
+ * A tone layer that gives every part the colours that a reference has by how far it turns toward the light: it holds on all sides.
+ *
+ * @param toward the light that the ramps were told by
+ */
+export function layerFromRamps(ramps: readonly PictureRamp[], toward: Vec3, name: string): NewLayer {
+  const plain = { low: 0, high: 1, gamma: 1 } as const;
+  const cue = { cue: 'facing' as const, direction: [...toward] as [number, number, number] };
   return {
-    do: 'add-layer',
-    layer: {
-      kind: 'tone',
-      name,
-      mix: [
-        {
-          from: 'key',
-          light,
-          levels: { low: 0, high: 1, gamma: 1 },
-          invert: false,
-          weight: 1,
-          join: 'mix',
-        },
-      ],
-      levels: { low: 0, high: 1, gamma: 1 },
-      ramp: first?.ramp ?? {
-        stops: [
-          { at: 0, color: '#5a4a50' },
-          { at: 1, color: '#d8c8b8' },
-        ],
-        mixing: 'oklab',
-        hardness: 0,
-      },
-      ramps: ramps.map(({ part, ramp }) => ({ of: { part }, ramp })),
-    },
-    at: 0,
+    kind: 'tone',
+    name,
+    mix: [{ from: 'cue', cue, levels: plain, invert: false, weight: 1, join: 'mix' }],
+    levels: plain,
+    ramp: ramps[0]?.ramp ?? GREYS,
+    ramps: ramps.map(({ part, ramp }) => ({ of: { part }, ramp })),
   };
 }
+
+const GREYS: Ramp = {
+  stops: [
+    { at: 0, color: '#5a4a50' },
+    { at: 1, color: '#d8c8b8' },
+  ],
+  mixing: 'oklab',
+  hardness: 0,
+};
 
 /** The light plan that the build-up is lit by. */
 export function lightInUse(document: ProjectDocument): number {

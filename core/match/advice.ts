@@ -16,6 +16,9 @@ const LIGHT_APART = 15;
 const OUTLINE_OFF = 1;
 const LENGTH_OFF = 3;
 
+/** Parts of less than this of the picture have no say in where light comes from. */
+const LEAST_SHARE = 0.02;
+
 const MOST = 12;
 
 const TONE_WORDS: Record<ToneName, string> = { light: 'light', mid: 'middle tone', shadow: 'shadow' };
@@ -95,7 +98,7 @@ function colorAdvice(area: NamedArea, whole: number): Advice[] {
       ...PLAIN,
       ...about,
       kind: 'tone',
-      title: `${area.part}’s ${TONE_WORDS[worst.tone]} is ${worst.match.words}`,
+      title: `${ownerOf(area.part)} ${TONE_WORDS[worst.tone]} is ${worst.match.words}`,
       detail: `ΔE ${worst.match.deltaE.toFixed(1)}, ${shareWords(share)}`,
       tone: worst.tone,
       colors: worst.match,
@@ -110,7 +113,7 @@ const offOf = ({ reference, model }: { readonly reference: Rgb; readonly model: 
   return [r.L - m.L, r.a - m.a, r.b - m.b];
 };
 
-function lightAdvice({ lightAll, light }: Omit<MatchReport, 'advice'>): Advice[] {
+function lightAdvice({ lightAll, light, parts }: Omit<MatchReport, 'advice'>): Advice[] {
   const out: Advice[] = [];
   const { model, reference, degrees, disagree } = lightAll;
   if (model && reference && degrees !== null && degrees >= LIGHT_APART) {
@@ -123,15 +126,19 @@ function lightAdvice({ lightAll, light }: Omit<MatchReport, 'advice'>): Advice[]
       weight: (degrees / 25) * Math.min(model.certainty, reference.certainty),
     });
   }
+  const whole = parts.reduce((sum, a) => sum + a.pixels, 0) || 1;
   for (const { part, degrees: off } of disagree) {
     const sure = light.find((l) => l.part === part)?.certainty ?? 0;
+    // A whisker has a light of its own, and nobody minds.
+    const share = (parts.find((a) => a.part === part)?.pixels ?? 0) / whole;
+    if (share < LEAST_SHARE) continue;
     out.push({
       ...PLAIN,
       kind: 'light',
       title: `Light on ${lower(part)} comes from ${off.toFixed(0)}° elsewhere`,
       detail: 'than on the other parts',
       area: part,
-      weight: (off / 90) * sure,
+      weight: (off / 60) * sure * Math.min(1, share * 6),
     });
   }
   return out;
@@ -148,6 +155,8 @@ function shareWords(share: number): string {
   if (share >= 0.005) return `${(share * 100).toFixed(share < 0.1 ? 1 : 0)} % of the picture`;
   return 'a small part of the picture';
 }
+
+const ownerOf = (name: string): string => (name.endsWith('s') ? `${name}’` : `${name}’s`);
 
 const lower = (name: string): string => name.charAt(0).toLowerCase() + name.slice(1);
 

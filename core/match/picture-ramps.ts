@@ -3,21 +3,15 @@ import { clamp01, dot, normalize, type Vec3 } from '../math';
 import { normalSeen } from './see-model';
 import type { PreparedMatch } from './report';
 
-/** How a key light falls, as a tone ramp's ingredient has it: 0 where it doesn't reach, 1 where it falls straight on. */
-export interface KeyLight {
-  readonly direction: Vec3;
-  readonly wrap: number;
-}
-
-/** A part's colours by how much light falls on it. */
+/** A part's colours by how far it turns toward the light. */
 export interface PictureRamp {
   readonly part: string;
   readonly ramp: Ramp;
 }
 
 /** Tones are told in so many steps, each from pixels enough. */
-const STEPS = 7;
-const LEAST = 20;
+const STEPS = 14;
+const LEAST = 12;
 
 /** Neighbouring stops nearer than this are one, OKLab. */
 const SAME = 0.012;
@@ -25,22 +19,21 @@ const SAME = 0.012;
 /**
  * Colour ramps of a model's parts as a reference has them: of each step of light the middle colour, so that lines and spots don't count.
  *
- * @param key toward which tones are told
+ * @param toward the light: tones are (1 + cos) / 2 of the angle to it, as the cue Facing has them
  * @param aligned the pixel of the reference for each; null: its own
  */
 export function pictureRamps(
   { mesh, seen, reference }: PreparedMatch,
-  key: KeyLight,
+  toward: Vec3,
   aligned: Int32Array | null,
 ): PictureRamp[] {
-  const toward = normalize(key.direction);
+  const light = normalize(toward);
   const steps = mesh.parts.map(() => Array.from({ length: STEPS }, (): { tone: number; lab: Oklab }[] => []));
   for (let i = 0; i < seen.faces.length; i++) {
     const f = seen.faces[i]!;
     const j = aligned?.[i] ?? i;
     if (f < 0 || reference[j * 4 + 3] === 0) continue;
-    const cos = dot(normalSeen(mesh, seen, i), toward);
-    const tone = clamp01((cos + key.wrap) / (1 + key.wrap));
+    const tone = clamp01((1 + dot(normalSeen(mesh, seen, i), light)) / 2);
     const lab = rgbToOklab({ r: reference[j * 4]!, g: reference[j * 4 + 1]!, b: reference[j * 4 + 2]! });
     steps[mesh.faceParts[f]!]![Math.min(STEPS - 1, Math.floor(tone * STEPS))]!.push({ tone, lab });
   }

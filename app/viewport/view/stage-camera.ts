@@ -1,4 +1,4 @@
-import { Vector3 } from 'three';
+import { Vector3, type Vector2 } from 'three';
 import { boundsOf, diagonalOf, partBounds, type Bounds, type UvMesh } from '../../../core/mesh';
 import type { CameraPose } from '../../../core/engine';
 import { CameraRig, type StandardView } from './camera-rig';
@@ -12,6 +12,8 @@ export class StageCamera {
   private framed: number | null | undefined = null;
   /** The pose of a picture that is looked through, for the pane as it is; null: none is. */
   private through: (() => CameraPose) | null = null;
+  /** The lens from before a picture was looked through. */
+  private lens: { readonly focal: number; readonly shift: Vector2 } | null = null;
   private before: CameraPose | null = null;
 
   constructor(mesh: UvMesh, onJump: () => void) {
@@ -28,6 +30,13 @@ export class StageCamera {
   movedByHand(): void {
     this.framed = undefined;
     this.through = null;
+  }
+
+  /** The pane has a size: what was asked for before is looked at, else the whole model. */
+  begin(): void {
+    const { through } = this;
+    this.home();
+    if (through) this.lookThrough(through);
   }
 
   /** A pleasing view of the whole model. */
@@ -99,7 +108,10 @@ export class StageCamera {
 
   /** Looks through a picture's camera, and goes on doing so when the pane's size changes. */
   lookThrough(pose: () => CameraPose): void {
-    if (!this.through) this.leave();
+    if (!this.through) {
+      this.leave();
+      this.lens = { focal: this.rig.focal, shift: this.rig.shift.clone() };
+    }
     this.take(pose);
   }
 
@@ -122,7 +134,11 @@ export class StageCamera {
 
   /** A jump begins here. */
   private leave(): void {
-    this.before = this.rig.pose();
+    if (this.through && this.lens) {
+      // A picture's lens is its own.
+      this.rig.focal = this.lens.focal;
+      this.rig.shift.copy(this.lens.shift);
+    } else this.before = this.rig.pose();
     this.through = null;
   }
 }

@@ -278,7 +278,7 @@ export class StageView {
     else this.rigChanged();
     if (!this.placed) {
       this.placed = true;
-      this.camera.home();
+      this.camera.begin();
       this.flat.fit();
     }
     this.invalidate();

@@ -1,0 +1,157 @@
+import {
+  commandOf,
+  compositeSheet,
+  Engine,
+  layerFromRamps,
+  projectionLayer,
+  projectionStroke,
+  proposalFor,
+  refinedBy,
+  type Command,
+} from '../core/engine';
+import { measureCue, ownGround } from '../core/cues';
+import { encodePng } from '../core/formats';
+import {
+  findBySilhouette,
+  maskFromGround,
+  NO_MATCH,
+  pictureRamps,
+  prepareMatch,
+  reportOn,
+  seeModel,
+  withoutPockets,
+  type MatchReport,
+  type PreparedMatch,
+  type Rows,
+} from '../core/match';
+import type { UvMesh } from '../core/mesh';
+
+/** Height of a look's picture, pixels. */
+const LOOK = 320;
+
+/** When its first look is kept, and how long it is to the next: a fixed evening, so that the demo is the same wherever it is made. */
+const EVENING = Date.UTC(2026, 9, 3, 18, 30);
+const HALF_HOUR = 30 * 60_000;
+
+/** What the paint comes to beside the reference. */
+export interface Measured {
+  readonly name: string;
+  readonly report: MatchReport;
+}
+
+/**
+ * Brings the otter to its reference with the proposals that the Match stage makes, and nothing else: its camera by the
+ * silhouettes, ramps of its parts, tones of parts, then the picture itself on what it sees. Each state is kept as a look.
+ *
+ * @param engine holds the painted otter; it is changed
+ * @param picture the reference, and the file that holds it
+ */
+export function bringToReference(
+  engine: Engine,
+  mesh: UvMesh,
+  picture: Rows & { readonly png: Uint8Array },
+): Measured[] {
+  const { width, height } = picture;
+  const reference = engine.document.references[0]!;
+  const ground = maskFromGround(picture);
+  const { camera } = findBySilhouette(mesh, ground, { width, height });
+  engine.apply({
+    do: 'patch-reference',
+    reference: reference.id,
+    patch: { match: { ...NO_MATCH, camera } },
+  });
+  const covered = Uint8Array.from(seeModel(mesh, camera).faces, (f) => (f >= 0 ? 1 : 0));
+  const prepared = prepareMatch({ mesh, camera, picture, mask: withoutPockets(picture, ground, covered) });
+  const measured: Measured[] = [];
+  const measure = () => {
+    for (const spec of engine.missingCues())
+      engine.setCue(
+        spec,
+        measureCue(engine.surface, spec, { ground: ownGround(engine.surface, engine.localColors()) }),
+      );
+    return reportOn(prepared, albedosOf(engine));
+  };
+  const keep = (name: string): void => {
+    const { report, painted } = measure();
+    const { mean, p95 } = report.deltaE;
+    measured.push({ name, report });
+    engine.attach(
+      {
+        do: 'add-look',
+        look: {
+          name,
+          time: EVENING + (measured.length - 1) * HALF_HOUR,
+          match: { reference: reference.id, mean, p95, iou: report.silhouette.iou },
+        },
+      },
+      encodePng(smaller({ rgba: painted, width, height })),
+    );
+  };
+  keep('As it was painted');
+  const toward = prepared.light?.direction ?? [0, 1, 0];
+  const ramps = pictureRamps(prepared, toward, measure().aligned);
+  engine.apply({ do: 'add-layer', layer: layerFromRamps(ramps, toward, 'Tones of the reference'), at: 2 });
+  keep('Ramps of its parts');
+  for (let k = 0; k < 2 && applyBest(engine, measure); k++);
+  keep('Tones of its parts');
+  project(engine, mesh, prepared, picture);
+  keep('Painted through it');
+  return measured;
+}
+
+/** Applies what would help most of what can be applied, mended by what it came to. @returns whether that helped */
+function applyBest(engine: Engine, measure: () => { report: MatchReport }): boolean {
+  const before = measure().report;
+  const advice = before.advice.find((a) => a.apply === 'tones' || a.apply === 'color');
+  const proposal = advice && proposalFor(engine.document, before, advice);
+  if (!proposal) return false;
+  engine.apply(commandOf(engine.document, proposal));
+  const first = measure().report;
+  const next = refinedBy(proposal, first);
+  engine.undo();
+  if (next) {
+    engine.apply(commandOf(engine.document, next));
+    const second = measure().report;
+    if (second.deltaE.mean < Math.min(first.deltaE.mean, before.deltaE.mean)) return true;
+    engine.undo();
+  }
+  if (first.deltaE.mean >= before.deltaE.mean) return false;
+  engine.apply(commandOf(engine.document, proposal));
+  return true;
+}
+
+/** The picture on what it sees, over all that is painted. */
+function project(
+  engine: Engine,
+  mesh: UvMesh,
+  { camera }: PreparedMatch,
+  { png, width, height }: Rows & { readonly png: Uint8Array },
+): void {
+  const [picture] = engine.attach(
+    { do: 'add-pattern', pattern: { name: 'Through: Otter at the stall', width, height, listed: false } },
+    png,
+  ).ids;
+  const at = engine.document.layers.length;
+  const layer = { ...projectionLayer(mesh, camera, 'Projected: Otter at the stall') };
+  const [id] = engine.apply({ do: 'add-layer', layer, at } as Command).ids;
+  engine.apply(projectionStroke(id!, { id: picture!, width, height }, camera, false));
+}
+
+const albedosOf = (engine: Engine) =>
+  engine.surface.sheets.map(({ size }, sheet) => ({
+    width: size,
+    height: size,
+    rgba: compositeSheet(engine, sheet),
+  }));
+
+function smaller({ rgba, width, height }: Rows): Rows {
+  const [w, h] = [Math.round((width * LOOK) / height), LOOK];
+  const out = new Uint8Array(w * h * 4);
+  for (let y = 0; y < h; y++) {
+    for (let x = 0; x < w; x++) {
+      const o = (Math.floor(((y + 0.5) * height) / h) * width + Math.floor(((x + 0.5) * width) / w)) * 4;
+      out.set(rgba.subarray(o, o + 4), (y * w + x) * 4);
+    }
+  }
+  return { rgba: out, width: w, height: h };
+}
