@@ -2,7 +2,7 @@ import { checkMesh, smoothNormals, type UvMesh } from '../core/mesh';
 
 /** Small exact models for tests. */
 
-interface Quad {
+export interface Quad {
   readonly part: string;
   /** Counter-clockwise from outside. */
   readonly corners: readonly (readonly [number, number, number])[];

@@ -222,7 +222,7 @@ describe('a project and a recipe of the seventh form', () => {
       { kind: 'decal', decal: { lies: 'straight', words: null } },
     ]);
     const recipe = parseRecipe(JSON.parse(seventh('plate.recipe.json').toString()));
-    expect(recipe.version).toBe(6);
+    expect(recipe.version).toBe(7);
     expect(recipe.layers.at(-1)).toMatchObject({ kind: 'wash', mask: [{ cue: { fine: 0.5 } }] });
   });
 
@@ -320,6 +320,38 @@ describe('a project and a recipe of the tenth form', () => {
   });
 });
 
+/** Written by the first build whose references know how they go with the model, with a kept look and a balance of tones. */
+describe('a project and a recipe of the eleventh form', () => {
+  const eleventh = (name: string): Buffer => readFileSync(`tests/fixtures/v11/${name}`);
+
+  it('open to the same texels within 1/255, with camera, pairs, mask, lengths and look', () => {
+    const data = readProjectFile(eleventh('plate.project.zip'));
+    expect(worst(texelsOf(engineOf(data)), decodePng(eleventh('plate.png')).rgba)).toBeLessThanOrEqual(1);
+    expect(data.document.references).toMatchObject([
+      {
+        match: {
+          how: 'drawn',
+          mirror: true,
+          camera: { lens: 0.02, shift: [0.1, -0.05] },
+          pairs: [{ picture: [20, 25] }],
+          mask: [{ part: 'Ball' }, { adds: false }],
+          spans: [{ name: 'Width' }],
+        },
+      },
+    ]);
+    expect(data.document.looks).toMatchObject([{ name: 'First', match: { mean: 12.5 } }]);
+    expect(data.files.has(data.document.looks[0]!.id)).toBe(true);
+    const recipe = parseRecipe(JSON.parse(eleventh('plate.recipe.json').toString()));
+    expect(recipe.layers.map((n) => n.kind === 'adjust' && n.change.by)).toContain('balance');
+  });
+
+  it('of the tenth, which had none of these, says so', () => {
+    const data = readProjectFile(readFileSync('tests/fixtures/v10/plate.project.zip'));
+    expect(data.document.looks).toEqual([]);
+    expect(data.document.references.every((r) => r.match === null)).toBe(true);
+  });
+});
+
 describe('a stroke of the second form', () => {
   it('is a plain ball with what pressure did, and as it was made: each sample with an upright pen', () => {
     const old = {
@@ -364,7 +396,7 @@ describe('a project and a recipe of the fifth form', () => {
 
   it('its recipe brings the picture of its pattern along', () => {
     const recipe = parseRecipe(JSON.parse(fifth('plate.recipe.json').toString()));
-    expect(recipe.version).toBe(6);
+    expect(recipe.version).toBe(7);
     const [id] = recipe.patterns.map((p) => p.id);
     expect(decodePng(filesOfRecipe(recipe).get(id!)!)).toMatchObject({ width: 16, height: 16 });
   });

@@ -58,8 +58,9 @@ export function proposalFor(document: ProjectDocument, report: MatchReport, advi
   if (!area || !of || !advice.apply) return null;
   const layers = visibleLayers(document.layers);
   if (advice.apply === 'color') {
-    const local = layers.find((l) => l.kind === 'local');
-    if (local?.kind === 'local' && hasOwn(local, of)) {
+    // The highest that has it hides those below.
+    const local = layers.findLast((l) => l.kind === 'local' && hasOwn(l, of));
+    if (local?.kind === 'local') {
       const now = rgbToOklab(hexToRgb(colorOf(local, of)));
       return { by: 'local', layer: local.id, of, name: area.part, color: moved(now, area) };
     }
@@ -224,8 +225,8 @@ function albedoTop(layers: readonly LayerNode[]): number {
   return first < 0 ? layers.length : first;
 }
 
-const hasOwn = ({ regions }: Extract<Layer, { kind: 'local' }>, of: Target): boolean =>
-  'part' in of || regions.some(([id]) => id === of.region);
+const hasOwn = ({ colors, regions }: Extract<Layer, { kind: 'local' }>, of: Target): boolean =>
+  'part' in of ? colors.some(([name]) => name === of.part) : regions.some(([id]) => id === of.region);
 
 const colorOf = (layer: Extract<Layer, { kind: 'local' }>, of: Target): string =>
   'part' in of ? localColor(layer, of.part) : layer.regions.find(([id]) => id === of.region)![1];
