@@ -121,7 +121,7 @@ export function CameraSection({
           />
           <div className="row">
             <Chip primary onClick={() => void takeView(session, room)}>
-              Take this view
+              Keep this view
             </Chip>
           </div>
         </>

@@ -18,14 +18,17 @@ export function MatchOver({ session }: { readonly session: Session }) {
   const camera = matchOf(reference).camera;
   const view = useView();
   const page = useMatch((s) => s.page);
+  const tool = useMatch((s) => s.tool);
   useEffect(() => {
     session.matcher.want('match', true);
     return () => session.matcher.want('match', false);
   }, [session]);
   // Entering the stage stands where the reference stands.
   useEffect(() => {
-    if (view && camera && useMatch.getState().tracing === null) lookThrough(view);
-  }, [view, camera]);
+    const { tracing, tool: now } = useMatch.getState();
+    // Not under the hand that sets pairs.
+    if (view && camera && tracing === null && now !== 'pairs') lookThrough(view);
+  }, [view, camera, tool]);
   useEffect(
     () => () => {
       useMatch.setState({
@@ -73,7 +76,7 @@ function Trial({ session }: { readonly session: Session }) {
         <Chip primary onClick={keepTrial}>
           Keep
         </Chip>
-        <Chip onClick={() => void takeBack(session)}>Take back</Chip>
+        <Chip onClick={() => void takeBack(session)}>Undo this</Chip>
       </div>
     </div>
   );
@@ -115,7 +118,7 @@ function Says() {
   if (tracing !== null)
     return (
       <div className="tool-bar">
-        Turn, move and zoom the model until it lies on the picture, then take this view.
+        Turn, move and zoom the model until it lies on the picture, then keep this view.
       </div>
     );
   if (shownAdvice) {

@@ -24,6 +24,7 @@ export function MatchPanel({ session }: { readonly session: Session }) {
   const reference = useChosenMatch();
   const { report, problem, isStale } = useMatchView();
   const isTrying = useMatch((s) => s.isTrying);
+  const isPairing = useMatch((s) => s.tool === 'pairs');
   const { run } = useCommandBook();
   if (!reference) {
     return (
@@ -51,7 +52,7 @@ export function MatchPanel({ session }: { readonly session: Session }) {
           {problem}
         </p>
       )}
-      {!match.camera && <CameraSection session={session} reference={reference} />}
+      {(!match.camera || isPairing) && <CameraSection session={session} reference={reference} />}
       {report && (
         <>
           <AdviceList session={session} report={report} />
@@ -89,7 +90,7 @@ export function MatchPanel({ session }: { readonly session: Session }) {
           </Fold>
         </>
       )}
-      {match.camera && (
+      {match.camera && !isPairing && (
         <Fold title="Camera" note={match.pairs.length > 0 ? `${match.pairs.length} pairs` : match.how}>
           <CameraSection session={session} reference={reference} />
         </Fold>

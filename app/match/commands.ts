@@ -10,19 +10,19 @@ import { keepLook } from './looks';
 import { ARRANGED, useMatch } from './match-ui';
 import { ARRANGED_WORDS } from './match-words';
 
-const ARRANGED_KEYS = { beside: 'b', over: 'o', wipe: 'w', difference: 'd', flicker: 'f' } as const;
+const ARRANGED_KEYS = { beside: 's', over: 'o', wipe: 'w', difference: 'd', flicker: 'g' } as const;
 
 export const matchCommands = (session: Session, room: Room): ListedCommand[] => [
   {
     id: 'match-through',
     title: 'Go to the reference’s camera, or back from it',
-    keys: 'm',
+    keys: 'home',
     run: () => toggleThrough(room),
   },
   {
     id: 'match-heat',
     title: 'Distance from the reference on model and sheet: on or off',
-    keys: 'shift+m',
+    keys: 'end',
     run: () =>
       useUi.setState((s) => ({
         shown: s.shown.of === 'distance' ? PAINT : { of: 'distance', difference: 'all' },
@@ -118,7 +118,7 @@ export const matchCommands = (session: Session, room: Room): ListedCommand[] => 
       {
         id: 'match-spans',
         title: 'Mark lengths on model and reference: on or off',
-        keys: 'l',
+        keys: 'n',
         run: () => toggleTool('spans'),
       },
       { id: 'match-keep', title: 'Keep this look', keys: 'shift+k', run: () => keepLook(session) },

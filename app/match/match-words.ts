@@ -4,7 +4,7 @@ import type { Arranged, MatchUi } from './match-ui';
 
 export const ARRANGED_WORDS: Record<Arranged, readonly [name: string, says: string]> = {
   beside: ['Beside', 'One beside the other'],
-  over: ['Over', 'The painting over the reference'],
+  over: ['Overlaid', 'The painting over the reference'],
   wipe: ['Wipe', 'The painting on one side of a line, the reference on the other'],
   difference: ['Difference', 'What one has and the other hasn’t'],
   flicker: ['Flicker', 'One and the other in turn: what jumps is different'],

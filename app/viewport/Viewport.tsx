@@ -205,7 +205,8 @@ function useSettings(isOnLayout: boolean): StageSettings {
   const pose = useUi((s) => s.pinned);
   const height = useUi((s) => s.pinnedHeight);
   const sheet = useActiveSheet()?.index ?? 0;
-  const isUntouched = useProject(isUntouchedProject);
+  const isBare = useProject(isUntouchedProject);
+  const isUntouched = isBare && shown.of !== 'distance';
   const detail = useShownDetail();
   const mode: Mode =
     shown.of === 'checker'

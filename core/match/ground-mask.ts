@@ -45,12 +45,11 @@ export function maskFromGround({ width, height, rgba }: Rows): Uint8Array {
     from[i] = border;
     queue[tail++] = i;
   };
-  for (let x = 0; x < width; x++) {
-    for (const y of [0, height - 1]) if (from[y * width + x]! < 0) reach(y * width + x, y * width + x);
-  }
-  for (let y = 0; y < height; y++) {
-    for (const x of [0, width - 1]) if (from[y * width + x]! < 0) reach(y * width + x, y * width + x);
-  }
+  const ring = borderOf(width, height);
+  const isGround = groundOfBorder(ring.map(labOf));
+  ring.forEach((i, k) => {
+    if (isGround[k] && from[i]! < 0) reach(i, i);
+  });
   while (head < tail) {
     const i = queue[head++]!;
     const x = i % width;
@@ -143,6 +142,46 @@ export function withoutPockets(
       for (const i of pocket) out[i] = 0;
   }
   return out;
+}
+
+/** All pixels along the picture's border, once around. */
+function borderOf(width: number, height: number): number[] {
+  const out: number[] = [];
+  for (let x = 0; x < width; x++) out.push(x);
+  for (let y = 1; y < height; y++) out.push(y * width + width - 1);
+  for (let x = width - 2; x >= 0 && height > 1; x--) out.push((height - 1) * width + x);
+  for (let y = height - 2; y > 0 && width > 1; y--) out.push(y * width);
+  return out;
+}
+
+/** Where the figure is cut off by the border, that isn't ground: what differs by more than this from all that is, CIEDE2000. */
+const ALIKE = 9;
+
+/** The longest stretch is the ground only if it is at least this part of the border. */
+const LEAST_STRETCH = 0.25;
+
+/** So many of its colours stand for a stretch. */
+const SAMPLES = 24;
+
+/** Which of the border's pixels are ground: its longest stretch without a step, and what looks like that. */
+function groundOfBorder(labs: readonly Cielab[]): boolean[] {
+  const steps = labs.map((lab, k) => !isNear(labs[(k + labs.length - 1) % labs.length]!, lab, NEXT));
+  const first = steps.indexOf(true);
+  if (first < 0) return labs.map(() => true);
+  let [longest, from, start] = [0, 0, first];
+  for (let n = 1; n <= labs.length; n++) {
+    const k = (first + n) % labs.length;
+    if (!steps[k]) continue;
+    const length = first + n - start;
+    if (length > longest) [longest, from] = [length, start];
+    start = first + n;
+  }
+  if (longest < labs.length * LEAST_STRETCH) return labs.map(() => true);
+  const known = Array.from(
+    { length: SAMPLES },
+    (_, i) => labs[(from + Math.floor((i * longest) / SAMPLES)) % labs.length]!,
+  );
+  return labs.map((lab) => known.some((other) => isNear(lab, other, ALIKE)));
 }
 
 /** @param given the part of the picture that is ground in any case. @throws CoreError `bad-argument` */

@@ -199,6 +199,17 @@ describe('a reference’s mask', () => {
     expect(withoutPockets(ring, closed, closed)[100 * 200 + 100]).toBe(1);
   });
 
+  it('holds a figure that the border cuts off', () => {
+    const cut = rowsOf(200, 200, (x, y) =>
+      x > 120 && y > 60 && y < 150 ? [60, 120, 120] : [150 - y / 8, 182, 190],
+    );
+    const mask = maskFromGround(cut);
+    expect(mask[100 * 200 + 150]).toBe(1);
+    expect(mask[100 * 200 + 199]).toBe(1);
+    expect(mask[20 * 200 + 150]).toBe(0);
+    expect(mask[190 * 200 + 20]).toBe(0);
+  });
+
   it('is mended by strokes, in the picture’s own pixels, and cropped', () => {
     const match = {
       ...NO_MATCH,

@@ -81,7 +81,7 @@ test('a pen that presses lightly covers less; a finger paints, two fingers turn 
   // The other end of the pen erases; Chromium's own tools can't hold a pen so, its events can.
   const erase = (type: string, x: number) =>
     page
-      .locator('.viewport canvas')
+      .locator('.viewport > canvas')
       .first()
       .dispatchEvent(type, {
         pointerId: 1,

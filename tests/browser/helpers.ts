@@ -69,7 +69,7 @@ export async function stage(page: Page, name: string): Promise<void> {
 /** Every picture that was asked for is on the screen, and the camera rests. */
 export async function drawn(page: Page): Promise<void> {
   await page.evaluate(() => new Promise(requestAnimationFrame));
-  await expect(page.locator('.viewport canvas')).toHaveAttribute('data-busy', 'false');
+  await expect(page.locator('.viewport > canvas')).toHaveAttribute('data-busy', 'false');
   await page.evaluate(() => new Promise(requestAnimationFrame));
 }
 

@@ -102,7 +102,7 @@ test('a light that is dragged is seen coarsely at once and fully when it rests; 
   await page.getByRole('button', { name: /^Light/ }).click();
   await ready(page);
   const { inPicture, inWindow } = await fromAbove(page);
-  const canvas = page.locator('.viewport canvas');
+  const canvas = page.locator('.viewport > canvas');
   const at = async (): Promise<number> => pixel((await picture(page)).png, ...inPicture(0.3, 0.3))[0];
   await type(page, 'Elevation of the key light', '-60');
   await settled(page);

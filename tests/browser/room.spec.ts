@@ -258,6 +258,7 @@ test('an unpainted model is shaded plainly and says so, until the first paint; E
   await page.keyboard.press('l');
   await expect(chip(page, 'Lit check')).toHaveAttribute('aria-pressed', 'true');
   await stage(page, 'Match');
+  await stage(page, 'Paint');
   await expect(chip(page, 'Unlit')).toHaveAttribute('aria-pressed', 'true');
 });
 
