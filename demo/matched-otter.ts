@@ -1,12 +1,9 @@
 import {
-  commandOf,
   compositeSheet,
   Engine,
   layerFromRamps,
   projectionLayer,
   projectionStroke,
-  proposalFor,
-  refinedBy,
   type Command,
 } from '../core/engine';
 import { measureCue, ownGround } from '../core/cues';
@@ -20,6 +17,7 @@ import {
   reportOn,
   seeModel,
   withoutPockets,
+  type Matched,
   type MatchReport,
   type PreparedMatch,
   type Rows,
@@ -41,7 +39,7 @@ export interface Measured {
 
 /**
  * Brings the otter to its reference with the proposals that the Match stage makes, and nothing else: its camera by the
- * silhouettes, ramps of its parts, tones of parts, then the picture itself on what it sees. Each state is kept as a look.
+ * silhouettes, ramps of its parts, then the picture itself on what it sees. Each state is kept as a look.
  *
  * @param engine holds the painted otter; it is changed
  * @param picture the reference, and the file that holds it
@@ -63,7 +61,7 @@ export function bringToReference(
   const covered = Uint8Array.from(seeModel(mesh, camera).faces, (f) => (f >= 0 ? 1 : 0));
   const prepared = prepareMatch({ mesh, camera, picture, mask: withoutPockets(picture, ground, covered) });
   const measured: Measured[] = [];
-  const measure = () => {
+  const measure = (): Matched => {
     for (const spec of engine.missingCues())
       engine.setCue(
         spec,
@@ -71,8 +69,9 @@ export function bringToReference(
       );
     return reportOn(prepared, albedosOf(engine));
   };
-  const keep = (name: string): void => {
-    const { report, painted } = measure();
+  const keep = (name: string): Matched => {
+    const matched = measure();
+    const { report, painted } = matched;
     const { mean, p95 } = report.deltaE;
     measured.push({ name, report });
     engine.attach(
@@ -86,38 +85,16 @@ export function bringToReference(
       },
       encodePng(smaller({ rgba: painted, width, height })),
     );
+    return matched;
   };
-  keep('As it was painted');
+  const { aligned } = keep('As it was painted');
   const toward = prepared.light?.direction ?? [0, 1, 0];
-  const ramps = pictureRamps(prepared, toward, measure().aligned);
+  const ramps = pictureRamps(prepared, toward, aligned);
   engine.apply({ do: 'add-layer', layer: layerFromRamps(ramps, toward, 'Tones of the reference'), at: 2 });
   keep('Ramps of its parts');
-  for (let k = 0; k < 2 && applyBest(engine, measure); k++);
-  keep('Tones of its parts');
   project(engine, mesh, prepared, picture);
   keep('Painted through it');
   return measured;
-}
-
-/** Applies what would help most of what can be applied, mended by what it came to. @returns whether that helped */
-function applyBest(engine: Engine, measure: () => { report: MatchReport }): boolean {
-  const before = measure().report;
-  const advice = before.advice.find((a) => a.apply === 'tones' || a.apply === 'color');
-  const proposal = advice && proposalFor(engine.document, before, advice);
-  if (!proposal) return false;
-  engine.apply(commandOf(engine.document, proposal));
-  const first = measure().report;
-  const next = refinedBy(proposal, first);
-  engine.undo();
-  if (next) {
-    engine.apply(commandOf(engine.document, next));
-    const second = measure().report;
-    if (second.deltaE.mean < Math.min(first.deltaE.mean, before.deltaE.mean)) return true;
-    engine.undo();
-  }
-  if (first.deltaE.mean >= before.deltaE.mean) return false;
-  engine.apply(commandOf(engine.document, proposal));
-  return true;
 }
 
 /** The picture on what it sees, over all that is painted. */

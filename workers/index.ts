@@ -8,7 +8,6 @@ export * from './paint-protocol';
 export * from './paint-handlers';
 export * from './job-protocol';
 export type * from './match-protocol';
-export { MatchDesk } from './match-desk';
 export * from './job-pool';
 export * from './cast-cue';
 export { cueMapKey } from './map-cache';

@@ -17,7 +17,7 @@ import {
   takeView,
 } from './camera-actions';
 import { residualsOf } from './match-tool';
-import { useMatch, type MatchTool } from './match-ui';
+import { toggleTool, useMatch } from './match-ui';
 import { removePair } from './pair-actions';
 
 const HOW_WORDS: Record<DrawnHow, readonly [string, string]> = {
@@ -25,14 +25,6 @@ const HOW_WORDS: Record<DrawnHow, readonly [string, string]> = {
   orthographic: ['No perspective', 'As on a turnaround sheet'],
   drawn: ['Drawn freely', 'The best view without perspective; what the drawing bends is shown as arrows'],
 };
-
-export const toggleTool = (tool: MatchTool): void =>
-  useMatch.setState((s) => ({
-    tool: s.tool === tool ? 'look' : tool,
-    arranged: 'beside',
-    how: { as: 'colors' },
-    half: null,
-  }));
 
 /** Where the reference was drawn from: found by itself, by pairs of places, or by moving the model over it. */
 export function CameraSection({

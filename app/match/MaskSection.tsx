@@ -3,8 +3,7 @@ import { type Session, useMatchView, useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { Slider } from '../shared/Slider';
 import { matchOf, patchMatch } from './camera-actions';
-import { toggleTool } from './CameraSection';
-import { useMatch } from './match-ui';
+import { toggleTool, useMatch } from './match-ui';
 
 const SIDES = [
   ['left', 'Crop left'],

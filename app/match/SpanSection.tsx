@@ -2,8 +2,7 @@ import type { MatchReport } from '../../core/match';
 import type { Session } from '../project';
 import { Chip } from '../shared/Chip';
 import { matchOf } from './camera-actions';
-import { toggleTool } from './CameraSection';
-import { useMatch } from './match-ui';
+import { toggleTool, useMatch } from './match-ui';
 import { removeSpan, renameSpan } from './pair-actions';
 import { useChosenMatch } from './use-chosen-match';
 

@@ -3,21 +3,21 @@ import { PAINT } from '../shared/shown';
 import { useUi } from '../shared/ui-store';
 import type { Session } from '../project';
 import type { Room } from '../viewport';
-import { findCamera, refineCamera, toggleThrough } from './camera-actions';
-import { toggleTool } from './CameraSection';
-import { fillRest, projectReference, takePalettes, takeRamps } from './from-reference';
-import { keepLook } from './looks';
-import { ARRANGED, useMatch } from './match-ui';
+import { ARRANGED, toggleTool, useMatch } from './match-ui';
 import { ARRANGED_WORDS } from './match-words';
 
 const ARRANGED_KEYS = { beside: 's', over: 'o', wipe: 'w', difference: 'd', flicker: 'g' } as const;
+
+// What they do is fetched when it is first done.
+const camera = () => import('./camera-actions');
+const fromReference = () => import('./from-reference');
 
 export const matchCommands = (session: Session, room: Room): ListedCommand[] => [
   {
     id: 'match-through',
     title: 'Go to the reference’s camera, or back from it',
     keys: 'home',
-    run: () => toggleThrough(room),
+    run: async () => (await camera()).toggleThrough(room),
   },
   {
     id: 'match-heat',
@@ -95,13 +95,13 @@ export const matchCommands = (session: Session, room: Room): ListedCommand[] => 
         id: 'match-find',
         title: 'Find the reference’s camera by the silhouettes',
         keys: '',
-        run: () => findCamera(session, room),
+        run: async () => (await camera()).findCamera(session, room),
       },
       {
         id: 'match-refine',
         title: 'Refine the reference’s camera by the silhouettes',
         keys: '',
-        run: () => refineCamera(session, room),
+        run: async () => (await camera()).refineCamera(session, room),
       },
       {
         id: 'match-pairs',
@@ -121,7 +121,12 @@ export const matchCommands = (session: Session, room: Room): ListedCommand[] => 
         keys: 'n',
         run: () => toggleTool('spans'),
       },
-      { id: 'match-keep', title: 'Keep this look', keys: 'shift+k', run: () => keepLook(session) },
+      {
+        id: 'match-keep',
+        title: 'Keep this look',
+        keys: 'shift+k',
+        run: async () => (await import('./looks')).keepLook(session),
+      },
       {
         id: 'match-page',
         title: 'All that was measured on one page',
@@ -132,31 +137,31 @@ export const matchCommands = (session: Session, room: Room): ListedCommand[] => 
         id: 'match-palettes',
         title: 'Palettes of the chosen parts from the reference',
         keys: '',
-        run: () => takePalettes(session),
+        run: async () => (await fromReference()).takePalettes(session),
       },
       {
         id: 'match-ramps',
         title: 'Ramps of the chosen parts from the reference',
         keys: '',
-        run: () => takeRamps(session),
+        run: async () => (await fromReference()).takeRamps(session),
       },
       {
         id: 'match-project',
         title: 'Project the reference onto what it sees',
         keys: '',
-        run: () => projectReference(session),
+        run: async () => (await fromReference()).projectReference(session),
       },
       {
         id: 'match-fill-along',
         title: 'Fill what the reference doesn’t see, along the surface',
         keys: '',
-        run: () => fillRest(session, 'along'),
+        run: async () => (await fromReference()).fillRest(session, 'along'),
       },
       {
         id: 'match-fill-mirror',
         title: 'Fill what the reference doesn’t see from the other side',
         keys: '',
-        run: () => fillRest(session, 'mirror'),
+        run: async () => (await fromReference()).fillRest(session, 'mirror'),
       },
     ],
   ),

@@ -96,3 +96,12 @@ export const useMatch = create<MatchUi>(() => ({
 /** Whether the model is seen live beside the reference: pictures that are simplified or laid over one another come from the worker. */
 export const isLive = ({ arranged, how, gameSize, mirrored, upsideDown, outlines }: MatchUi): boolean =>
   arranged === 'beside' && how.as === 'colors' && gameSize === null && !mirrored && !upsideDown && !outlines;
+
+/** Picks a tool up, or puts it down. The two stand beside one another for it. */
+export const toggleTool = (tool: MatchTool): void =>
+  useMatch.setState((s) => ({
+    tool: s.tool === tool ? 'look' : tool,
+    arranged: 'beside',
+    how: { as: 'colors' },
+    half: null,
+  }));

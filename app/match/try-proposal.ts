@@ -23,6 +23,8 @@ export async function tryAdvice(session: Session, advice: Advice): Promise<void>
   const { report: before } = useMatchView.getState();
   if (!document || !before || useMatch.getState().isTrying) return;
   await takeBack(session);
+  // A camera that is being fitted comes first.
+  await session.matcher.idle();
   const proposal = proposalFor(document, before, advice);
   if (!proposal) {
     notify('Nothing of the build-up can be changed for that by itself. Show leads to the place.');
@@ -64,7 +66,8 @@ async function bestOf(session: Session, first: Proposal, before: MatchReport): P
   let best: Tried | null = null;
   let last: Tried | null = null;
   for (let round = 0; round < ROUNDS && proposal; round++) {
-    if (last) await session.undoNow(last.step);
+    // What was done meanwhile lies over it: then it stays as it is.
+    if (last && !(await session.undoNow(last.step))) return last;
     last = await tryOne(session, proposal);
     if (!last) break;
     const gain = best ? distanceFor(proposal, best.report) - distanceFor(proposal, last.report) : Infinity;
@@ -75,7 +78,7 @@ async function bestOf(session: Session, first: Proposal, before: MatchReport): P
   if (!best || !last) return best;
   if (best === last) return best;
   // An earlier one was better.
-  await session.undoNow(last.step);
+  if (!(await session.undoNow(last.step))) return last;
   return (await tryOne(session, best.proposal)) ?? null;
 
   async function tryOne(own: Session, one: Proposal): Promise<Tried | null> {
@@ -98,5 +101,7 @@ export async function takeBack(session: Session): Promise<void> {
   const { trial } = useMatch.getState();
   if (!trial) return;
   useMatch.setState({ trial: null });
-  await session.undoNow(trial.step);
+  if (!(await session.undoNow(trial.step))) {
+    notify('Something else was done since: go back in the history to undo both.');
+  }
 }

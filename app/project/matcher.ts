@@ -107,6 +107,11 @@ export class Matcher {
     return report;
   }
 
+  /** Waits until nothing is asked of the worker any more. */
+  async idle(): Promise<void> {
+    while (useMatchView.getState().busy > 0 && this.client) await new Promise((next) => setTimeout(next, 40));
+  }
+
   /** Waits until all that was asked for is painted, and told to the worker. */
   private painted(): Promise<void> {
     return new Promise((resolve) => {

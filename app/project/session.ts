@@ -252,9 +252,9 @@ export class Session {
   undo(step: number | null = null): void {
     void this.told(this.link.change('undo', { step }));
   }
-  /** The same, and tells when it is done. */
-  async undoNow(step: number): Promise<void> {
-    await this.told(this.link.change('undo', { step }));
+  /** The same, awaited. @returns whether that step was the last, and was undone */
+  async undoNow(step: number): Promise<boolean> {
+    return (await this.told(this.link.change('undo', { step }))) ?? false;
   }
   redo(): void {
     void this.told(this.link.change('redo', {}));

@@ -20,7 +20,6 @@ export type { PanePoint, StageView } from './view/stage-view';
 export {
   cameraThrough,
   pictureInPane,
-  poseThrough,
   WHOLE_PICTURE,
   type PicturePlace,
   type PictureZoom,

@@ -15,8 +15,10 @@ export const VISION_MATRICES: Readonly<Record<ColorVision, readonly number[]>> =
   tritan: [1.255528, -0.076749, -0.178779, -0.078411, 0.930809, 0.147602, 0.004733, 0.691367, 0.3039],
 };
 
-const LINEAR = Float64Array.from({ length: 256 }, (_, v) => srgbToLinear(v / 255));
-const BYTE = Uint8Array.from({ length: 4097 }, (_, v) => Math.round(linearToSrgb(v / 4096) * 255));
+const LINEAR = /* @__PURE__ */ Float64Array.from({ length: 256 }, (_, v) => srgbToLinear(v / 255));
+const BYTE = /* @__PURE__ */ Uint8Array.from({ length: 4097 }, (_, v) =>
+  Math.round(linearToSrgb(v / 4096) * 255),
+);
 
 /** Pixels as someone of that vision sees them. @param rgba straight alpha, which stays */
 export function seenWith(vision: ColorVision, rgba: Uint8Array): Uint8Array {

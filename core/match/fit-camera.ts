@@ -210,7 +210,7 @@ function startFrom(
 }
 
 /** Orientations to begin with: looking from 26 sides, upright. */
-const VIEWS: readonly (readonly [Vec3, Vec3, Vec3])[] = [-1, 0, 1].flatMap((y) =>
+const VIEWS: readonly (readonly [Vec3, Vec3, Vec3])[] = /* @__PURE__ */ [-1, 0, 1].flatMap((y) =>
   [-1, 0, 1].flatMap((x) =>
     [-1, 0, 1].flatMap((z): (readonly [Vec3, Vec3, Vec3])[] => {
       if (x === 0 && y === 0 && z === 0) return [];

@@ -32,7 +32,7 @@ const BOTH_WAYS = {
 const STEPS = 256;
 const bytesOf = (ramp: typeof HEAT | typeof BOTH_WAYS): Uint8Array =>
   Uint8Array.from(rampTable(ramp, STEPS), (v) => Math.round(v * 255));
-const TABLES = { oneWay: bytesOf(HEAT), bothWays: bytesOf(BOTH_WAYS) };
+const TABLES = { oneWay: /* @__PURE__ */ bytesOf(HEAT), bothWays: /* @__PURE__ */ bytesOf(BOTH_WAYS) };
 
 /** Whether a difference is told with its sign. */
 export type HeatWay = keyof typeof TABLES;

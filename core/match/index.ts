@@ -1,6 +1,5 @@
 export * from './on-picture';
 export * from './camera';
-export type { FitHow } from './camera-parameters';
 export * from './fit-camera';
 export * from './fit-silhouette';
 export * from './see-model';

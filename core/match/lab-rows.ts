@@ -4,7 +4,7 @@ import { blurred } from './blur';
 /** CIELAB of pixels, three numbers each: L, a, b; not a number where nothing is shown. */
 export type LabRows = Float32Array;
 
-const LINEAR = Float64Array.from({ length: 256 }, (_, v) => srgbToLinear(v / 255));
+const LINEAR = /* @__PURE__ */ Float64Array.from({ length: 256 }, (_, v) => srgbToLinear(v / 255));
 
 const EPSILON = (6 / 29) ** 3;
 const curve = (t: number): number => (t > EPSILON ? Math.cbrt(t) : t / (3 * (6 / 29) ** 2) + 4 / 29);

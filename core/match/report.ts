@@ -239,6 +239,3 @@ export function pairPalettes(a: readonly PaletteColor[], b: readonly PaletteColo
     })
     .sort((x, y) => y.reference.share - x.reference.share);
 }
-
-export const palettePairs = (reference: Uint8Array, model: Uint8Array): PalettePair[] =>
-  pairPalettes(paletteOf(reference, PALETTE_COLORS), paletteOf(model, PALETTE_COLORS));

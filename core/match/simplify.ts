@@ -51,7 +51,7 @@ export function simplified(picture: Rows, how: Simplified): Uint8Array {
 }
 
 /** The grey of a CIELAB lightness, 8 bit. */
-const GREY = Uint8Array.from({ length: 1001 }, (_, k) => {
+const GREY = /* @__PURE__ */ Uint8Array.from({ length: 1001 }, (_, k) => {
   const t = (k / 10 + 16) / 116;
   const y = t > 6 / 29 ? t ** 3 : 3 * (6 / 29) ** 2 * (t - 4 / 29);
   return Math.round(linearToSrgb(Math.min(1, Math.max(0, y))) * 255);

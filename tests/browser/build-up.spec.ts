@@ -131,7 +131,7 @@ test('masks: painted by hand to hide and to reveal, seen alone, by steps, and in
   expect(files.filter((name) => /-mask/.test(name))).toHaveLength(2);
 });
 
-test('clip, lock, change of colour, merge down, clear, flatten', async ({ page }) => {
+test('clip, lock, change of colour, merge down, clear, flatten @slow', async ({ page }) => {
   const at = await floorFromAbove(page);
   await page.getByRole('radio', { name: 'Flat paint' }).click();
   await type(page, 'Size', '60');

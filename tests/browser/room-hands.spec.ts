@@ -191,7 +191,7 @@ test('islands that come to lie on one another are told with a way out; what is p
   await expect(page.locator('.island-table tbody button', { hasText: 'Left' })).toContainText('•');
 });
 
-test('a stroke on a layer that follows the form is refused with a way on: the nearest paint layer, by one click', async ({
+test('a stroke on a layer that follows the form is refused with a way on: the nearest paint layer, by one click @slow', async ({
   page,
 }) => {
   await startEmpty(page);

@@ -284,7 +284,7 @@ for (const file of [
   'glTF2/ClearCoat-glTF/ClearCoatTest.gltf',
   'OBJ/spider.obj',
 ]) {
-  test(`a model that was not made here: ${file}${file.endsWith('.glb') ? '' : ' @slow'}`, async ({
+  test(`a model that was not made here @slow: ${file}${file.endsWith('.glb') ? '' : ' @slow'}`, async ({
     page,
   }) => {
     const path = `.cache/models/usr/share/assimp/models/${file}`;

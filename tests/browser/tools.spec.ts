@@ -16,7 +16,7 @@ import {
 } from './helpers';
 import { paintedAgain } from './painted-again';
 
-test('words are set on the surface, dragged, turned by their corner, and delivered; they are there after a reload', async ({
+test('words are set on the surface, dragged, turned by their corner, and delivered; they are there after a reload @slow', async ({
   page,
 }) => {
   const { at, seen } = await floorAtPaint(page);
