@@ -7,6 +7,7 @@ import { benchDab } from './dab';
 import { benchDrag } from './drag';
 import { benchFrames } from './frames';
 import { benchInk } from './ink';
+import { benchMatch } from './match';
 import { benchOcclusion } from './occlusion';
 import { benchRays } from './rays';
 import { benchRepaint } from './repaint';
@@ -29,6 +30,7 @@ const benches: Record<string, () => Row[] | Promise<Row[]>> = {
   storage: benchStorage,
   repaint: benchRepaint,
   ink: benchInk,
+  match: benchMatch,
   /** The built application: `npm run build` first. */
   toon: benchToon,
   /** A recorded trace of painting: `npm run build` first. */

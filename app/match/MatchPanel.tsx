@@ -22,7 +22,7 @@ import { ValueChart } from './ValueChart';
 /** The distance to the reference: what would help most first, then figures, then all the rest folded away. */
 export function MatchPanel({ session }: { readonly session: Session }) {
   const reference = useChosenMatch();
-  const { report, problem, isStale } = useMatchView();
+  const { report, problem, isStale, busy } = useMatchView();
   const isTrying = useMatch((s) => s.isTrying);
   const isPairing = useMatch((s) => s.tool === 'pairs');
   const { run } = useCommandBook();
@@ -45,7 +45,7 @@ export function MatchPanel({ session }: { readonly session: Session }) {
   }
   const match = matchOf(reference);
   return (
-    <section className="panel match" aria-label="Match" aria-busy={isStale || isTrying}>
+    <section className="panel match" aria-label="Match" aria-busy={isStale || isTrying || busy > 0}>
       <ReferenceChoice session={session} />
       {problem && match.camera && (
         <p className="match-problem" role="alert">

@@ -192,7 +192,7 @@ describe('a camera from pairs', () => {
     const exact = pairsSeen(truth);
     const sigma = 0.6;
     const noise = gauss(seededRandom(5));
-    const runs = 100;
+    const runs = 80;
     let sum = 0;
     for (let k = 0; k < runs; k++) {
       const pairs = exact.map(({ model, picture: [x, y] }) => ({

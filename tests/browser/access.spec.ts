@@ -50,7 +50,7 @@ test('start page, its dialogs and every stage have no accessibility violations t
   expect(found).toEqual([]);
 });
 
-test('so have the dialogs, menus and popovers of an open project', async ({ page }) => {
+test('so have the dialogs, menus and popovers of an open project @slow', async ({ page }) => {
   const { check, found } = watcher(page);
   await startEmpty(page);
   await beginProject(page, 'floor.obj', SEAMED_OBJ);

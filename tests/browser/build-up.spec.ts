@@ -90,7 +90,7 @@ test('groups: by key, by dragging in and out, folded, isolated, and back by hist
   await expect(row(page, 'Group copy')).toContainText('3 inside');
 });
 
-test('masks: painted by hand to hide and to reveal, seen alone, by steps, and in the project file', async ({
+test('masks: painted by hand to hide and to reveal, seen alone, by steps, and in the project file @slow', async ({
   page,
 }) => {
   const at = await floorFromAbove(page);

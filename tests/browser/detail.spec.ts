@@ -32,7 +32,7 @@ async function filledMask(page: Page, name: string): Promise<void> {
   await settled(page);
 }
 
-test('the detail sheet is painted like a layer, tells the toon view where it darkens and how wide the outline is, and is delivered', async ({
+test('the detail sheet is painted like a layer, tells the toon view where it darkens and how wide the outline is, and is delivered @slow', async ({
   page,
 }) => {
   await startEmpty(page);

@@ -52,7 +52,7 @@ function onSheet(png: PNG, x: number, z: number): [number, number, number] {
   return pixel(png, Math.floor(u * png.width), Math.floor((1 - v) * png.height));
 }
 
-test('a lasso through the middle of two faces is coloured, crisp to the texel across a seam, and holds through a reload', async ({
+test('a lasso through the middle of two faces is coloured, crisp to the texel across a seam, and holds through a reload @slow', async ({
   page,
 }) => {
   await beginProject(page, 'floor.obj', SEAMED_OBJ);
@@ -155,7 +155,7 @@ test('a ramp is drawn along a line, its stop slides on the model, and undo takes
   await expect(page.locator('.layer', { hasText: 'Ramp on Left' })).toHaveCount(0);
 });
 
-test('a recipe of the shelf is seen on the model, laid by a click, taken back; one of one’s own stays for other projects', async ({
+test('a recipe of the shelf is seen on the model, laid by a click, taken back; one of one’s own stays for other projects @slow', async ({
   page,
 }) => {
   await beginProject(page, 'floor.obj', SEAMED_OBJ);

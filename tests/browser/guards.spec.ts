@@ -37,7 +37,7 @@ async function clickReference(page: Page, across: number): Promise<void> {
   await page.mouse.click(box.x + box.width * across, box.y + box.height / 2);
 }
 
-test('lines and arcs are drawn, guards hold strokes, sides and references are copied; the film is cut, and all of it kept', async ({
+test('lines and arcs are drawn, guards hold strokes, sides and references are copied; the film is cut, and all of it kept @slow', async ({
   page,
 }) => {
   const { at, seen } = await floorAtPaint(page);

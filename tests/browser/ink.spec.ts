@@ -15,7 +15,7 @@ import {
   stroke,
 } from './helpers';
 
-test('lines are drawn, chosen, dragged, closed and removed; borders draw themselves; all of it is kept and delivered', async ({
+test('lines are drawn, chosen, dragged, closed and removed; borders draw themselves; all of it is kept and delivered @slow', async ({
   page,
 }) => {
   const { at, seen } = await floorAtPaint(page);

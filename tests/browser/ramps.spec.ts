@@ -70,7 +70,7 @@ async function dragRamp(page: Page, ramp: number, to: readonly [number, number])
   await settled(page);
 }
 
-test('a ramp is dragged onto a part, its run slid and flipped, undone and opened again, and it leaves as it is seen', async ({
+test('a ramp is dragged onto a part, its run slid and flipped, undone and opened again, and it leaves as it is seen @slow', async ({
   page,
 }) => {
   await startEmpty(page);

@@ -41,7 +41,7 @@ async function boxOfPart(
   return { left, low, width: Math.max(...us) - left, height: Math.max(...vs) - low };
 }
 
-test('a part goes to a sheet of its own; one stroke paints both, and both are delivered at their own sizes', async ({
+test('a part goes to a sheet of its own; one stroke paints both, and both are delivered at their own sizes @slow', async ({
   page,
 }) => {
   await startEmpty(page);

@@ -114,7 +114,7 @@ test('strokes are chosen from a list or by touch, coloured anew and removed; all
 
 const sum = (rgb: readonly number[]): number => rgb.reduce((s, c) => s + c, 0);
 
-test('every tool does its work with the pointer; what they made is there after a reload', async ({
+test('every tool does its work with the pointer; what they made is there after a reload @slow', async ({
   page,
 }) => {
   const { at, seen } = await floorAtPaint(page);

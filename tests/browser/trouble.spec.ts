@@ -121,7 +121,7 @@ test('laying out a large model is stopped from its dialog; nothing is stored, an
   await expect(page.getByText('Nothing here yet')).toBeVisible();
 });
 
-test('a second tab looks at a project and follows; it paints once the first is closed', async ({
+test('a second tab looks at a project and follows; it paints once the first is closed @slow', async ({
   page,
   context,
 }) => {
