@@ -52,8 +52,8 @@ function LookCard({ session, look }: { readonly session: Session; readonly look:
         <Dropdown.Toggle as="button" type="button" className="look-card" title={lookWords(look)}>
           {url ? <img src={url} alt="" draggable={false} /> : <i className="shelf-waits" aria-hidden />}
           <span>
-            {look.name}
-            {look.match && ` · ${look.match.mean.toFixed(1)}`}
+            <i>{look.name}</i>
+            {look.match && <> · {look.match.mean.toFixed(1)}</>}
           </span>
         </Dropdown.Toggle>
         <FixedMenu>

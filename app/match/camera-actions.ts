@@ -17,24 +17,30 @@ import { useMatch } from './match-ui';
 
 export const matchOf = (reference: Reference | undefined): PictureMatch => reference?.match ?? NO_MATCH;
 
+/** Changes come one after the other: each begins from what the one before has left. */
+let line: Promise<unknown> = Promise.resolve();
+
 /** Changes how the chosen reference goes with the model. @returns whether there was one */
-export async function patchMatch(
+export function patchMatch(
   session: Session,
   change: (match: PictureMatch, reference: Reference) => Partial<PictureMatch>,
   gesture: string | null = null,
 ): Promise<boolean> {
-  const reference = matchedReference();
-  if (!reference) {
-    notify('Add a reference picture on the easel first.');
-    return false;
-  }
-  const match = matchOf(reference);
-  const next = { ...match, ...change(match, reference) };
-  const done = await session.command(
-    { do: 'patch-reference', reference: reference.id, patch: { match: next } },
-    gesture,
-  );
-  return done !== null;
+  const done = line.then(async () => {
+    const reference = matchedReference();
+    if (!reference) {
+      notify('Add a reference picture on the easel first.');
+      return false;
+    }
+    const match = matchOf(reference);
+    const next = { ...match, ...change(match, reference) };
+    const patch = { match: next };
+    return (
+      (await session.command({ do: 'patch-reference', reference: reference.id, patch }, gesture)) !== null
+    );
+  });
+  line = done.catch(() => undefined);
+  return done;
 }
 
 /** What is asked of the worker, with its refusal told. @returns null if it was refused or stopped */

@@ -63,7 +63,12 @@ function addPair(session: Session, pair: PointPair): void {
     notify(`Up to ${MOST_PAIRS} pairs are kept. Remove one first.`);
     return;
   }
-  void setPairs(session, [...pairs, pair]);
+  void addedPair(session, pair);
+}
+
+async function addedPair(session: Session, pair: PointPair): Promise<void> {
+  await patchMatch(session, ({ pairs }) => ({ pairs: [...pairs, pair] }));
+  if (pairsNow().length >= ENOUGH) await fitFromPairs(session);
 }
 
 export function moveOnPicture(session: Session, index: number, picture: readonly [number, number]): void {
