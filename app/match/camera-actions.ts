@@ -59,7 +59,8 @@ export async function fitFromPairs(session: Session): Promise<void> {
   const { pairs, how } = matchOf(reference);
   const fitted = await told(session.matcher.ask('fitPairs', { pairs, how, lens: useMatch.getState().lens }));
   if (!fitted) return;
-  await patchMatch(session, () => ({ camera: fitted.camera }));
+  // Pairs that were changed meanwhile are fitted by themselves.
+  await patchMatch(session, (now) => (now.pairs === pairs ? { camera: fitted.camera } : {}));
   if (fitted.leftOut !== null) {
     notify(
       `Pair ${fitted.leftOut + 1} doesn’t go with the others and was left out: it is ${fitted.residuals[fitted.leftOut]!.toFixed(0)} pixels off. Set it again, or remove it.`,
@@ -83,11 +84,12 @@ function task<T>(
 
 /** The camera looked for from all around, by the silhouettes. */
 export async function findCamera(session: Session, room: Room): Promise<void> {
-  const { how } = matchOf(matchedReference());
+  const began = matchedReference();
+  const { how } = matchOf(began);
   const fit = await task(session, 'Finding the reference’s camera', (progress) =>
     session.matcher.ask('find', { how }, progress),
   );
-  if (!fit) return;
+  if (!fit || !isSamePicture(began)) return;
   await takeCamera(session, fit.camera);
   notify(`Found: the silhouettes share ${(fit.iou * 100).toFixed(0)} % of what either covers.`);
   lookThrough(room.view);
@@ -95,15 +97,24 @@ export async function findCamera(session: Session, room: Room): Promise<void> {
 
 /** The present camera moved until the silhouettes lie on one another. */
 export async function refineCamera(session: Session, room: Room): Promise<void> {
-  const { how, camera } = matchOf(matchedReference());
+  const began = matchedReference();
+  const { how, camera } = matchOf(began);
   if (!camera) return void findCamera(session, room);
   const fit = await task(session, 'Refining the camera by silhouettes', (progress) =>
     session.matcher.ask('refine', { camera, how }, progress),
   );
-  if (!fit) return;
+  if (!fit || !isSamePicture(began)) return;
   await takeCamera(session, fit.camera);
   notify(`Refined: the silhouettes share ${(fit.iou * 100).toFixed(0)} % of what either covers.`);
   lookThrough(room.view);
+}
+
+/** Whether the picture that long work began with is still the one that is matched, and the same way round; if not, that is told. */
+function isSamePicture(began: Reference | undefined): boolean {
+  const now = matchedReference();
+  if (now?.id === began?.id && matchOf(now).mirror === matchOf(began).mirror) return true;
+  notify('Another picture was chosen meanwhile, so its camera was left as it is.');
+  return false;
 }
 
 const takeCamera = (session: Session, camera: MatchCamera): Promise<boolean> =>
