@@ -106,12 +106,12 @@ describe('a reference beside the paint', () => {
     ];
     const see = projection(CAMERA);
     const pairs = places.map((model) => ({ model, picture: [see(model).x, see(model).y] as const }));
-    const { camera, residuals } = desk.fitPairs({ pairs, how: 'perspective', lens: false });
+    const { camera, residuals } = desk.fitPairs({ pairs, how: 'perspective', lens: false, shifted: false });
     expect(Math.max(...residuals)).toBeLessThan(1e-3);
     expect([camera.width, camera.height]).toEqual([160, 200]);
-    expect(() => desk.fitPairs({ pairs: pairs.slice(0, 3), how: 'perspective', lens: false })).toThrow(
-      /needs 4 pairs/,
-    );
+    expect(() =>
+      desk.fitPairs({ pairs: pairs.slice(0, 3), how: 'perspective', lens: false, shifted: false }),
+    ).toThrow(/needs 4 pairs/);
   });
 
   it('gives a part’s colours and its ramp by the light', () => {

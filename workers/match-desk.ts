@@ -7,7 +7,7 @@ import {
   contourOf,
   differenceAt,
   differenceField,
-  findBySilhouette,
+  findEitherWay,
   fitCamera,
   heatColors,
   labRows,
@@ -33,6 +33,8 @@ import {
   type PictureRamp,
   type PreparedMatch,
   type Rows,
+  type SeatedPaint,
+  type SeenModel,
   type SilhouetteFit,
   type Simplified,
 } from '../core/match';
@@ -95,10 +97,19 @@ export class MatchDesk {
   private aligned: Int32Array | null = null;
   private heatOf: Difference | null = null;
   private live: LiveField | null = null;
+  private seated: SeatedPaint | null = null;
 
   setModel({ mesh, sizes, pictures }: MatchMethods['setModel']['params']): void {
     this.model = { mesh, spans: sheetSpans(sizes), pictures };
     this.modelChanged();
+  }
+
+  /** What of the model has its colours from a ramp sheet; null: nothing. @returns differences, where they are looked at */
+  setRamps(seated: SeatedPaint | null): HeatPatch | null {
+    this.seated = seated;
+    this.matched = null;
+    this.live = null;
+    return this.heatOf && this.prepared ? this.heatIn(null) : null;
   }
 
   /** @returns what of the differences has changed, where they are looked at */
@@ -143,7 +154,7 @@ export class MatchDesk {
   look(how: Simplified): LookPictures {
     const prepared = this.prepare();
     const { width, height } = prepared.camera;
-    const painted = this.matched?.painted ?? seenColors(prepared.mesh, prepared.seen, this.albedos());
+    const painted = this.matched?.painted ?? this.colors(prepared.seen);
     const [theirs, own] = [
       contourOf(prepared.mask, width, height),
       contourOf(
@@ -169,10 +180,10 @@ export class MatchDesk {
     return this.heatIn(null);
   }
 
-  fitPairs({ pairs, how, lens }: MatchMethods['fitPairs']['params']): FittedCamera {
+  fitPairs({ pairs, how, lens, shifted }: MatchMethods['fitPairs']['params']): FittedCamera {
     const { file } = this;
     if (!file) throw noReference();
-    return fitCamera(pairs, { width: file.width, height: file.height, how, lens });
+    return fitCamera(pairs, { width: file.width, height: file.height, how, lens, shifted });
   }
 
   refine(
@@ -192,7 +203,7 @@ export class MatchDesk {
     // Of sides that look alike in outline, that one whose paint is nearer.
     const prefer = (camera: MatchCamera): number => {
       const seen = seeModel(mesh, scaledCamera(camera, width, height));
-      const painted = labRows(seenColors(mesh, seen, this.albedos()));
+      const painted = labRows(this.colors(seen));
       let [sum, count] = [0, 0];
       for (let i = 0; i < seen.faces.length; i += 7) {
         const d = differenceAt(lab, painted, i, i);
@@ -202,7 +213,7 @@ export class MatchDesk {
       }
       return count > 0 ? -sum / count / 100 : 0;
     };
-    const fit = findBySilhouette(mesh, told.mask, { how, width, height }, prefer, onProgress);
+    const fit = findEitherWay(mesh, told.mask, { how, width, height }, prefer, onProgress);
     return { ...fit, camera: scaledCamera(fit.camera, file.width, file.height) };
   }
 
@@ -287,6 +298,10 @@ export class MatchDesk {
         return { name, faces: has };
       }),
       spans: match.spans.map((s) => ({ ...s, picture: [pixel(s.picture[0]), pixel(s.picture[1])] })),
+      drawn:
+        match.how === 'drawn'
+          ? match.pairs.map((p) => ({ model: p.model, picture: pixel(p.picture) }))
+          : null,
     });
     return this.prepared;
   }
@@ -301,8 +316,12 @@ export class MatchDesk {
     }));
   }
 
+  private colors(seen: SeenModel): Uint8Array {
+    return seenColors(this.model!.mesh, seen, this.albedos(), this.seated);
+  }
+
   private match(): Matched {
-    this.matched ??= reportOn(this.prepare(), this.albedos());
+    this.matched ??= reportOn(this.prepare(), this.albedos(), this.seated);
     this.aligned = this.matched.aligned;
     return this.matched;
   }
@@ -341,9 +360,9 @@ export class MatchDesk {
   }
 
   /** Tells all differences once; from then on only those of tiles that are painted on. */
-  private beginLive({ mesh, seen, referenceLab, camera }: PreparedMatch, of: Difference): LiveField {
+  private beginLive({ seen, referenceLab, camera }: PreparedMatch, of: Difference): LiveField {
     const { width, height } = camera;
-    const painted = seenColors(mesh, seen, this.albedos());
+    const painted = this.colors(seen);
     const lab = labRows(painted);
     // While the brush moves, what lies where stays as it was.
     const aligned = (this.aligned ??= alignedPixels(
@@ -358,7 +377,7 @@ export class MatchDesk {
   }
 
   private refresh(
-    { mesh, seen, referenceLab }: PreparedMatch,
+    { seen, referenceLab }: PreparedMatch,
     live: LiveField,
     touched: ReadonlySet<number>,
   ): void {
@@ -372,7 +391,7 @@ export class MatchDesk {
       faces: Int32Array.from(fresh, (i) => seen.faces[i]!),
       shares: Float32Array.from(fresh.flatMap((i) => [seen.shares[i * 2]!, seen.shares[i * 2 + 1]!])),
     };
-    const lab = labRows(seenColors(mesh, some, this.albedos()));
+    const lab = labRows(this.colors(some));
     const aligned = this.aligned!;
     fresh.forEach((i, k) => {
       live.field[i] = differenceAt(referenceLab, lab, aligned[i]!, k, live.of);
@@ -385,7 +404,7 @@ export class MatchDesk {
     const { spans } = this.model!;
     const { indices, uvs } = mesh;
     return Int32Array.from(seen.faces, (f, i) => {
-      if (f < 0) return -1;
+      if (f < 0 || (this.seated && this.seated.seatOf[f]! >= 0)) return -1;
       const [sb, sc] = [seen.shares[i * 2]!, seen.shares[i * 2 + 1]!];
       const at = (k: 0 | 1): number => {
         const x =

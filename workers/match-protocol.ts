@@ -7,6 +7,7 @@ import type {
   PictureMatch,
   PictureRamp,
   PointPair,
+  SeatedPaint,
   SilhouetteFit,
   Simplified,
 } from '../core/match';
@@ -77,6 +78,7 @@ export type MatchMethods = {
     result: null;
   };
   setTiles: { params: MatchTiles; result: null };
+  setRamps: { params: SeatedPaint | null; result: null };
   /** @throws CoreError `file-not-a-picture` */
   setReference: { params: MatchReference; result: ReferenceRead };
   /** How it goes with the model has changed, but not its file. */
@@ -85,7 +87,10 @@ export type MatchMethods = {
   look: { params: { how: Simplified }; result: LookPictures };
   /** Differences on picture and sheet; from then on `heat` events tell what changes with the paint, until null is asked for. */
   heat: { params: { of: Difference | null }; result: HeatPatch | null };
-  fitPairs: { params: { pairs: readonly PointPair[]; how: DrawnHow; lens: boolean }; result: FittedCamera };
+  fitPairs: {
+    params: { pairs: readonly PointPair[]; how: DrawnHow; lens: boolean; shifted: boolean };
+    result: FittedCamera;
+  };
   /** Moves the camera until the silhouettes lie on one another; `progress` events. */
   refine: { params: { camera: MatchCamera; how: DrawnHow }; result: SilhouetteFit };
   /** Looks for the camera from all around; `progress` events. */

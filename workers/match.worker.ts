@@ -19,6 +19,11 @@ serve<MatchMethods, MatchEvents>(
         if (heat) emit('heat', heat);
         return null;
       },
+      setRamps: (ramps) => {
+        const heat = desk.setRamps(ramps);
+        if (heat) emit('heat', heat);
+        return null;
+      },
       setReference: async ({ file, ...how }) => {
         const picture = await decodePicture(file);
         if (!picture) {

@@ -40,6 +40,7 @@ export function CameraSection({
   const tool = useMatch((s) => s.tool);
   const tracing = useMatch((s) => s.tracing);
   const lens = useMatch((s) => s.lens);
+  const shifted = useMatch((s) => s.shifted);
   const residuals = residualsOf(match);
   const worst = residuals.indexOf(Math.max(...residuals));
   return (
@@ -124,7 +125,7 @@ export function CameraSection({
             key={how}
             on={match.how === how}
             title={HOW_WORDS[how][1]}
-            onClick={() => void setHow(session, how)}
+            onClick={() => void setHow(session, room, how)}
           >
             {HOW_WORDS[how][0]}
           </Chip>
@@ -157,13 +158,31 @@ export function CameraSection({
             <Chip disabled={match.pairs.length < 4} onClick={() => void fitFromPairs(session)}>
               Fit again
             </Chip>
-            <Chip
-              on={lens}
-              title="The picture was taken through a lens that bends straight lines"
-              onClick={() => useMatch.setState({ lens: !lens })}
-            >
-              Lens
-            </Chip>
+            {match.how === 'perspective' && (
+              <>
+                <Chip
+                  on={shifted || lens}
+                  disabled={lens}
+                  title="The picture was cut out of a larger one, so that its middle isn’t where the eye looked; needs six pairs or more"
+                  onClick={() => {
+                    useMatch.setState({ shifted: !shifted });
+                    void fitFromPairs(session);
+                  }}
+                >
+                  Cut out
+                </Chip>
+                <Chip
+                  on={lens}
+                  title="It was taken through a lens that bends straight lines; needs six pairs or more. All comparisons are bent with it, the live view stays straight"
+                  onClick={() => {
+                    useMatch.setState({ lens: !lens });
+                    void fitFromPairs(session);
+                  }}
+                >
+                  Lens
+                </Chip>
+              </>
+            )}
             <Chip onClick={() => void patchMatch(session, () => ({ pairs: [] }))}>Remove all</Chip>
           </div>
           {match.pairs.length < 4 && (

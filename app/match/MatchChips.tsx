@@ -7,7 +7,7 @@ import { FixedMenu } from '../shared/FixedMenu';
 import { PAINT } from '../shared/shown';
 import { ShareSlider, Slider } from '../shared/Slider';
 import { useUi } from '../shared/ui-store';
-import { ARRANGED, useMatch } from './match-ui';
+import { arrange, ARRANGED, useMatch } from './match-ui';
 import { ARRANGED_WORDS, DIFFERENCE_WORDS, howWords, VISION_WORDS } from './match-words';
 
 /** How the two pictures stand to one another, and how both are looked at: along the picture's upper edge. */
@@ -15,6 +15,7 @@ export function MatchChips() {
   const ui = useMatch();
   const tip = useTip();
   const shown = useUi((s) => s.shown);
+  const panes = useUi((s) => s.panes);
   const set = (how: Simplified): void => useMatch.setState({ how });
   const is = (as: Simplified['as']): boolean => ui.how.as === as;
   return (
@@ -25,7 +26,7 @@ export function MatchChips() {
             key={a}
             on={ui.arranged === a}
             title={tip(ARRANGED_WORDS[a][1], `match-${a}`)}
-            onClick={() => useMatch.setState({ arranged: a })}
+            onClick={() => arrange(a)}
           >
             {ARRANGED_WORDS[a][0]}
           </Chip>
@@ -46,6 +47,17 @@ export function MatchChips() {
           </Dropdown.Toggle>
           <FixedMenu>
             <div className="pop">
+              <div className="row" role="group" aria-label="Where the distance is seen">
+                {(['model', 'sheet'] as const).map((kind) => (
+                  <Chip
+                    key={kind}
+                    on={panes.left === kind}
+                    onClick={() => useUi.setState({ panes: { ...panes, left: kind, right: 'match' } })}
+                  >
+                    {kind === 'model' ? 'On the model' : 'On the sheet'}
+                  </Chip>
+                ))}
+              </div>
               <div className="row" role="group" aria-label="What of the distance">
                 {DIFFERENCES.map((difference) => (
                   <Chip

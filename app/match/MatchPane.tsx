@@ -1,12 +1,15 @@
 import { useEffect, useRef, useState, type PointerEvent, type WheelEvent } from 'react';
-import { useReferenceUrl } from '../easel';
+import { bringPictures, useReferenceUrl } from '../easel';
 import { type Session, useMatchView } from '../project';
 import { paneRect, type Pane } from '../shared/panes';
+import { Chip } from '../shared/Chip';
+import { useCommandBook } from '../shared/commands';
 import { useUi } from '../shared/ui-store';
 import { pictureInPane, useRoom, useView, type PicturePlace } from '../viewport';
 import { addMaskMark, lookThrough, matchOf } from './camera-actions';
 import { drawLooks, placeOfLook, wipePoint } from './draw-looks';
 import { isLive, useMatch } from './match-ui';
+import { BendMarks } from './BendMarks';
 import { MaskOver } from './MaskOver';
 import { PairMarks } from './PairMarks';
 import { placeOnPicture, moveOnPicture } from './pair-actions';
@@ -36,6 +39,7 @@ export function MatchPane({ session }: { readonly session: Session }) {
   const pictures = useLooks(session);
   const heat = useHeatPicture();
   const read = useMatchView((s) => s.read);
+  const bends = useMatchView((s) => s.report?.bends);
   const url = useReferenceUrl(session.project, reference?.id ?? null);
   const drag = useRef<Drag | null>(null);
   const [maskPoints, setMaskPoints] = useState<readonly number[]>([]);
@@ -49,7 +53,21 @@ export function MatchPane({ session }: { readonly session: Session }) {
   const pane: Pane | null = !live
     ? { x: 0, y: 0, width: size.width, height: size.height }
     : paneRect(panes, 'match', size.width, size.height);
-  if (!reference || !pane) return <div className="match-host" ref={host} />;
+  if (!reference || !pane) {
+    return (
+      <div
+        className="match-host"
+        ref={host}
+        onDragOver={(e) => e.preventDefault()}
+        onDrop={(e) => {
+          e.preventDefault();
+          void bringPictures(session, [...e.dataTransfer.files]);
+        }}
+      >
+        {pane && <NoReference pane={pane} />}
+      </div>
+    );
+  }
   const match = matchOf(reference);
   const shown = pictures ?? { width: reference.width, height: reference.height };
   const own = live ? pane : { ...pane, width: ui.arranged === 'beside' ? pane.width / 2 : pane.width };
@@ -196,6 +214,9 @@ export function MatchPane({ session }: { readonly session: Session }) {
         {live && ui.tool === 'mask' && read && (
           <MaskOver read={read} place={place} reference={reference} points={maskPoints} />
         )}
+        {live && ui.bends && ui.tool !== 'mask' && read && bends && bends.length > 0 && (
+          <BendMarks bends={bends} place={place} scale={read.scale} shownPart={ui.shownBend} />
+        )}
         {live && <PairMarks session={session} place={place} />}
         {live && <SpanMarks place={place} />}
         {live && ui.shownPlace && read && (
@@ -243,6 +264,20 @@ export function MatchPane({ session }: { readonly session: Session }) {
       </div>
     );
   }
+}
+
+/** Where the reference will be. */
+function NoReference({ pane }: { readonly pane: Pane }) {
+  const { run } = useCommandBook();
+  return (
+    <div className="match-none" style={{ left: pane.x, width: pane.width, height: pane.height }}>
+      <p>The picture that the model shall look like comes here.</p>
+      <Chip primary onClick={() => run('reference-add')}>
+        Add a reference…
+      </Chip>
+      <small>Or drop it here, or paste it.</small>
+    </div>
+  );
 }
 
 const clamp = (x: number): number => Math.min(1, Math.max(0, x));

@@ -6,6 +6,7 @@ import { Fold } from '../shared/Fold';
 import { useUi } from '../shared/ui-store';
 import { AdviceList } from './AdviceList';
 import { AreaTable } from './AreaTable';
+import { BendFacts } from './BendFacts';
 import { CameraSection } from './CameraSection';
 import { matchOf } from './camera-actions';
 import { EdgeFacts, LightFacts, OutlineFacts } from './Facts';
@@ -73,6 +74,11 @@ export function MatchPanel({ session }: { readonly session: Session }) {
           <Fold title="Outline" note={`${(report.silhouette.iou * 100).toFixed(1)} %`}>
             <OutlineFacts report={report} />
           </Fold>
+          {match.how === 'drawn' && (
+            <Fold title="What the drawing bends">
+              <BendFacts report={report} />
+            </Fold>
+          )}
           <Fold title="Proportions" note={report.spans.length > 0 ? String(report.spans.length) : ''}>
             <SpanSection session={session} report={report} />
           </Fold>
@@ -109,6 +115,7 @@ function ReferenceChoice({ session }: { readonly session: Session }) {
   const references = useProject((s) => s.document?.references) ?? [];
   const chosen = useChosenMatch();
   const url = useReferenceUrl(session.project, chosen?.id ?? null);
+  const { run } = useCommandBook();
   return (
     <h2 className="match-head">
       What would help most
@@ -129,6 +136,13 @@ function ReferenceChoice({ session }: { readonly session: Session }) {
         ) : (
           `against “${chosen?.name ?? ''}”`
         )}
+        <Chip
+          aria-label="Add another reference"
+          title="Add another reference"
+          onClick={() => run('reference-add')}
+        >
+          +
+        </Chip>
       </span>
     </h2>
   );

@@ -1,6 +1,7 @@
 import { CoreError, sentenceOf } from '../../core/errors';
 import {
   LEAST_PAIRS,
+  SHIFT_PAIRS,
   NO_MATCH,
   mirroredMatch,
   type DrawnHow,
@@ -57,11 +58,23 @@ async function told<T>(work: Promise<T>): Promise<T | null> {
 export async function fitFromPairs(session: Session): Promise<void> {
   const reference = matchedReference();
   const { pairs, how } = matchOf(reference);
-  const fitted = await told(session.matcher.ask('fitPairs', { pairs, how, lens: useMatch.getState().lens }));
+  const { lens, shifted } = useMatch.getState();
+  const fitted = await told(
+    session.matcher.ask('fitPairs', {
+      pairs,
+      how,
+      lens: lens && pairs.length >= SHIFT_PAIRS,
+      shifted: shifted && pairs.length >= SHIFT_PAIRS,
+    }),
+  );
   if (!fitted) return;
   // Pairs that were changed meanwhile are fitted by themselves.
   await patchMatch(session, (now) => (now.pairs === pairs ? { camera: fitted.camera } : {}));
-  if (fitted.leftOut !== null) {
+  if (fitted.isMirrored) {
+    notify(
+      'These pairs don’t fit the picture as it is, but in a mirror they do: turn Mirror on, or look whether left and right are mixed up.',
+    );
+  } else if (fitted.leftOut !== null) {
     notify(
       `Pair ${fitted.leftOut + 1} doesn’t go with the others and was left out: it is ${fitted.residuals[fitted.leftOut]!.toFixed(0)} pixels off. Set it again, or remove it.`,
     );
@@ -91,7 +104,11 @@ export async function findCamera(session: Session, room: Room): Promise<void> {
   );
   if (!fit || !isSamePicture(began)) return;
   await takeCamera(session, fit.camera);
-  notify(`Found: the silhouettes share ${(fit.iou * 100).toFixed(0)} % of what either covers.`);
+  const mirrored =
+    fit.mirroredIou === undefined
+      ? ''
+      : ` In a mirror they would share ${(fit.mirroredIou * 100).toFixed(0)} %: if the picture is the wrong way round, turn Mirror on.`;
+  notify(`Found: the silhouettes share ${(fit.iou * 100).toFixed(0)} % of what either covers.${mirrored}`);
   lookThrough(room.view);
 }
 
@@ -147,10 +164,12 @@ export function toggleThrough(room: Room): void {
   }
 }
 
-/** Pairs that are set are fitted anew. */
-export async function setHow(session: Session, how: DrawnHow): Promise<void> {
+/** The camera is fitted anew, by pairs where there are enough, else by the silhouettes. */
+export async function setHow(session: Session, room: Room, how: DrawnHow): Promise<void> {
   if (!(await patchMatch(session, () => ({ how })))) return;
-  if (matchOf(matchedReference()).pairs.length >= LEAST_PAIRS) await fitFromPairs(session);
+  const { pairs, camera } = matchOf(matchedReference());
+  if (pairs.length >= LEAST_PAIRS) await fitFromPairs(session);
+  else if (camera) await refineCamera(session, room);
 }
 
 /** Left and right changed; what is set on it goes along. */

@@ -3,7 +3,7 @@ import { PAINT } from '../shared/shown';
 import { useUi } from '../shared/ui-store';
 import type { Session } from '../project';
 import type { Room } from '../viewport';
-import { ARRANGED, toggleTool, useMatch } from './match-ui';
+import { arrange, ARRANGED, toggleTool, useMatch } from './match-ui';
 import { ARRANGED_WORDS } from './match-words';
 
 const ARRANGED_KEYS = { beside: 's', over: 'o', wipe: 'w', difference: 'd', flicker: 'g' } as const;
@@ -35,7 +35,7 @@ export const matchCommands = (session: Session, room: Room): ListedCommand[] => 
         id: `match-${arranged}`,
         title: `Compare: ${ARRANGED_WORDS[arranged][0].toLowerCase()}`,
         keys: ARRANGED_KEYS[arranged],
-        run: () => useMatch.setState({ arranged }),
+        run: () => arrange(arranged),
       })),
       {
         id: 'match-colors',

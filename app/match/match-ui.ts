@@ -1,6 +1,8 @@
 import { create } from 'zustand';
 import type { Advice, MatchReport, Simplified, Span } from '../../core/match';
 import type { Vec3 } from '../../core/math';
+import { isShown } from '../shared/panes';
+import { useUi } from '../shared/ui-store';
 import { WHOLE_PICTURE, type PictureZoom } from '../viewport';
 
 /** How the two pictures stand to one another. */
@@ -49,7 +51,13 @@ export interface MatchUi {
   /** Pixels of the picture across. */
   readonly maskSize: number;
   readonly maskPart: string | null;
+  /** The picture was taken through a lens that bends straight lines; or is cut out of a larger one. */
   readonly lens: boolean;
+  readonly shifted: boolean;
+  /** Arrows tell what a free drawing bends. */
+  readonly bends: boolean;
+  /** The part of that list that is pointed at. */
+  readonly shownBend: string | null;
   /** A place of the picture that is pointed out. */
   readonly shownPlace: readonly [number, number] | null;
   readonly trial: Trial | null;
@@ -84,6 +92,9 @@ export const useMatch = create<MatchUi>(() => ({
   maskSize: 24,
   maskPart: null,
   lens: false,
+  shifted: false,
+  bends: true,
+  shownBend: null,
   shownPlace: null,
   trial: null,
   isTrying: false,
@@ -96,6 +107,16 @@ export const useMatch = create<MatchUi>(() => ({
 /** Whether the model is seen live beside the reference: pictures that are simplified or laid over one another come from the worker. */
 export const isLive = ({ arranged, how, gameSize, mirrored, upsideDown, outlines }: MatchUi): boolean =>
   arranged === 'beside' && how.as === 'colors' && gameSize === null && !mirrored && !upsideDown && !outlines;
+
+/** How both stand to one another. Beside one another they stand again, too, where the panes were arranged anew. */
+export function arrange(arranged: Arranged): void {
+  useMatch.setState({ arranged });
+  useUi.setState(({ panes }) =>
+    arranged === 'beside' && !isShown(panes, 'match')
+      ? { panes: { ...panes, left: 'model', right: 'match' } }
+      : {},
+  );
+}
 
 /** Picks a tool up, or puts it down. The two stand beside one another for it. */
 export const toggleTool = (tool: MatchTool): void =>

@@ -1,4 +1,6 @@
-import './match.css';
+import './match-pane.css';
+import './match-panel.css';
+import './match-looks.css';
 import { useMemo } from 'react';
 import type { Session } from '../project';
 import { LOOK_TOOL, type ToolMaker } from '../viewport';

@@ -1,5 +1,6 @@
 import { CoreError, sentenceOf } from '../../core/errors';
 import type { Reference } from '../../core/engine';
+import { rampPicture, sheetOfRamps, type Seated } from '../../core/ramps';
 import { NO_MATCH, type Difference, type PictureMatch } from '../../core/match';
 import { TILE, TILE_BYTES } from '../../core/surface';
 import { WorkerClient, type HeatPatch, type MatchEvents, type MatchMethods } from '../../workers';
@@ -8,6 +9,7 @@ import { makeMatchWorker } from '../shared/platform';
 import { useUi } from '../shared/ui-store';
 import { NO_MATCH_VIEW, useMatchView, type MatchView } from './match-store';
 import { useProject } from './project-store';
+import { seatedNow } from './seated';
 import { SheetCopy } from './sheet-copy';
 
 /** The paint rests when no tile has come for so long, ms; then it is measured. */
@@ -46,6 +48,8 @@ export class Matcher {
     readonly match: PictureMatch | null;
     readonly regions: unknown;
   } | null = null;
+  /** Which ramp sheet, and what lies on it. */
+  private toldRamps: { readonly seated: Seated | null; readonly ramps: unknown } | null = null;
   private fed: Promise<void> = Promise.resolve();
 
   constructor(source: Source) {
@@ -148,10 +152,13 @@ export class Matcher {
     );
     this.client = client;
     this.told = null;
+    this.toldRamps = null;
     this.leave = [
       this.source.whenSheet((sheet) => this.takeSheet(sheet)),
       useProject.subscribe((now, before) => {
-        if (now.document !== before.document) this.referenceChanged();
+        if (now.document === before.document) return;
+        this.rampsChanged();
+        this.referenceChanged();
       }),
       useUi.subscribe((now, before) => {
         if (now.reference !== before.reference) this.referenceChanged();
@@ -209,6 +216,21 @@ export class Matcher {
         sizes: sheet.sheets.map(({ size }) => size),
         pictures: sheet.pictures,
       });
+      this.measureSoon();
+    });
+    this.rampsChanged();
+  }
+
+  /** What lies on the ramp sheet is compared by its colours there. */
+  private rampsChanged(): void {
+    const ramps = useProject.getState().document?.ramps ?? null;
+    const seated = ramps && seatedNow();
+    const { toldRamps } = this;
+    if (toldRamps ? toldRamps.seated === seated && toldRamps.ramps === ramps : !seated) return;
+    this.toldRamps = { seated, ramps };
+    this.feed(async (client) => {
+      const sheet = ramps && rampPicture(sheetOfRamps(ramps), ramps.size);
+      await client.call('setRamps', seated && sheet ? { ...seated, sheet } : null);
       this.measureSoon();
     });
   }

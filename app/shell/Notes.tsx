@@ -17,16 +17,15 @@ function nextStep(stage: StageName, project: ReturnType<typeof useProject.getSta
       return strokes === 0 && layers.every((l) => l.kind === 'local' || l.kind === 'paint')
         ? 'Press and drag on the model to paint.'
         : null;
-    case 'match':
-      return document.references.length === 0 ? 'Add a reference picture at the left first.' : null;
     case 'deliver':
       return strokes === 0 &&
         layers.every((l) => l.kind === 'paint' || (l.kind === 'local' && l.colors.length === 0))
         ? 'What is delivered now is the bare local colour.'
         : null;
-    // Block in and Form tell it in a line of their own; Unwrap has been laid out already.
+    // Block in, Form and Match tell it in a line of their own; Unwrap has been laid out already.
     case 'block-in':
     case 'form':
+    case 'match':
     case 'unwrap':
       return null;
   }

@@ -27,7 +27,14 @@ function useFoot(): RefObject<HTMLDivElement | null> {
 }
 
 /** From where the model is seen, and what stands in the middle: along the picture's lower edge. */
-export function PaneChips({ session }: { readonly session: Session }) {
+export function PaneChips({
+  session,
+  hasOwnPanes,
+}: {
+  readonly session: Session;
+  /** The stage itself says what stands in the middle. */
+  readonly hasOwnPanes: boolean;
+}) {
   const panes = useUi((s) => s.panes);
   const sheets = useProject((s) => s.document?.sheets) ?? [];
   const shown = useActiveSheet()?.index;
@@ -60,6 +67,17 @@ export function PaneChips({ session }: { readonly session: Session }) {
             {name}
           </Chip>
         ))}
+      {!hasOwnPanes && <PaneChoice />}
+    </div>
+  );
+}
+
+/** What stands in the middle, alone or side by side. */
+function PaneChoice() {
+  const panes = useUi((s) => s.panes);
+  const tip = useTip();
+  return (
+    <>
       <span className="pane-choice" role="group" aria-label="Panes">
         {PANE_KINDS.map((kind) => (
           <Chip
@@ -92,6 +110,6 @@ export function PaneChips({ session }: { readonly session: Session }) {
           </Chip>
         )}
       </span>
-    </div>
+    </>
   );
 }

@@ -92,7 +92,7 @@ function Body({ session, stage }: Props) {
             <ReferencePane session={session} onTake={take} />
             <FloatingBoard session={session} onTake={take} />
             {!hasOwnChips && <ShownChips isOnLayout={isOnLayout} />}
-            <PaneChips session={session} />
+            <PaneChips session={session} hasOwnPanes={beside !== undefined} />
             {status === 'opening' && <p className="view-note">Opening the project…</p>}
             {Over && <Over session={session} />}
             <Notes stage={stage} />

@@ -10,6 +10,7 @@ import { encodePng } from '../formats';
 import { commandOf, layerFromRamps, proposalFor, proposalWords, refinedBy } from './proposals';
 import { projectionLayer, projectionStroke } from './project-picture';
 import { measureCue } from '../cues';
+import { rampPicture, RampSeats, sheetOfRamps } from '../ramps';
 
 const SIZE = 128;
 const mesh = together(plate(0.2, 'Under'), ball(32, 16, 0.4, [0.2, 0.6, 0.1]));
@@ -70,6 +71,52 @@ const prepared = (() => {
 
 const apartOf = (engine: Engine, part: string): number =>
   reportOn(prepared, [albedo(engine)]).report.parts.find((a) => a.part === part)!.apart;
+
+describe('what lies on the ramp sheet', () => {
+  const onRamps = (engine: Engine) => {
+    const ramps = engine.document.ramps!;
+    const seated = new RampSeats(mesh).reckon(ramps, () => []);
+    return reportOn(prepared, [albedo(engine)], {
+      ...seated,
+      sheet: rampPicture(sheetOfRamps(ramps), ramps.size),
+    }).report;
+  };
+
+  it('is compared by its colours there, and its ramp is what is proposed to be moved', () => {
+    const engine = begun();
+    const colors = [
+      ['#304050', '#8090a0'],
+      ['#101010', '#f0f0f0'],
+    ];
+    engine.apply({
+      do: 'set-ramps',
+      ramps: colors.map((own, i) => ({ id: null, name: `Ramp ${i + 1}`, colors: own })),
+    });
+    const [first] = engine.document.ramps!.ramps;
+    engine.apply({
+      do: 'seat',
+      of: { part: 'Ball' },
+      ramp: first!.id,
+      run: { kind: 'straight', direction: [1, 0, 0] },
+      from: 0,
+      to: 1,
+      rings: [],
+    });
+    const report = onRamps(engine);
+    const ball = report.parts.find((a) => a.part === 'Ball')!;
+    // The local colour of its own sheet is brown; the ramp is blue.
+    expect(ball.model.b).toBeGreaterThan(ball.model.r);
+    const advice = report.advice.find((a) => a.area === 'Ball' && a.apply)!;
+    const proposal = proposalFor(engine.document, report, advice)!;
+    expect(proposal).toMatchObject({ by: 'sheet', ramp: first!.id, name: 'Ball' });
+    expect(proposalWords(proposal)).toContain('ramp sheet');
+    engine.apply(commandOf(engine.document, proposal));
+    const after = onRamps(engine);
+    expect(after.parts.find((a) => a.part === 'Ball')!.apart).toBeLessThan(ball.apart / 3);
+    expect(engine.document.ramps!.ramps[1]!.colors).toEqual(colors[1]);
+    expect(refinedBy(proposal, after)).toMatchObject({ by: 'sheet' });
+  });
+});
 
 describe('a proposal', () => {
   it('for a part that is off as a whole is another local colour, which brings it near', () => {

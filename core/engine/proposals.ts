@@ -1,7 +1,15 @@
 import { hexToRgb, oklabToHex, rgbToOklab, type Oklab, type Ramp, type Rgb } from '../color';
 import { nodesOf, type Command, type LayerNode, type NewLayer, type ProjectDocument } from '../document';
 import type { Vec3 } from '../math';
-import { localColor, withLocalColor, type Change, type Layer, type MaskStep, type Target } from '../layers';
+import {
+  localColor,
+  sameTarget,
+  withLocalColor,
+  type Change,
+  type Layer,
+  type MaskStep,
+  type Target,
+} from '../layers';
 import type { Advice, MatchReport, NamedArea, PictureRamp } from '../match';
 
 type Tones = Extract<Change, { by: 'balance' }>['stops'];
@@ -23,6 +31,14 @@ export type Proposal =
       readonly of: Target;
       readonly name: string;
       readonly ramp: Ramp;
+      readonly moves: Tones;
+    }
+  /** A ramp of the ramp sheet, with all that lies on it. */
+  | {
+      readonly by: 'sheet';
+      readonly ramp: number;
+      readonly of: Target;
+      readonly name: string;
       readonly moves: Tones;
     }
   /** Shadow, middle and light moved by a change layer on top, kept to the area. */
@@ -56,6 +72,8 @@ export function proposalFor(document: ProjectDocument, report: MatchReport, advi
   const area = areaOf(report, advice);
   const of = area && targetOf(document, area);
   if (!area || !of || !advice.apply) return null;
+  const seat = document.ramps?.seats.find((s) => sameTarget(s.of, of));
+  if (seat) return { by: 'sheet', ramp: seat.ramp, of, name: area.part, moves: stopsFor(area, null) };
   const layers = visibleLayers(document.layers);
   if (advice.apply === 'color') {
     // The highest that has it hides those below.
@@ -99,6 +117,12 @@ export function commandOf(document: ProjectDocument, proposal: Proposal): Comman
       const rest = node.ramps.filter((r) => !('part' in r.of && 'part' in of && r.of.part === of.part));
       return { do: 'patch-layer', layer, patch: { ramps: [...rest, { of, ramp: movedRamp(ramp, moves) }] } };
     }
+    case 'sheet': {
+      const ramps = document.ramps!.ramps.map((ramp) =>
+        ramp.id === proposal.ramp ? { ...ramp, colors: movedColors(ramp.colors, proposal.moves) } : ramp,
+      );
+      return { do: 'set-ramps', ramps };
+    }
     case 'balance': {
       const { layer, of, name, stops } = proposal;
       const change = { by: 'balance' as const, stops: [...stops] };
@@ -135,6 +159,7 @@ export function refinedBy(proposal: Proposal, report: MatchReport): Proposal | n
     case 'local':
       return { ...proposal, color: moved(proposal.color, area) };
     case 'ramp':
+    case 'sheet':
       return { ...proposal, moves: added(proposal.moves, stopsFor(area, null)) };
     case 'balance':
       return { ...proposal, stops: stopsFor(area, proposal.stops) };
@@ -148,6 +173,8 @@ export function proposalWords(proposal: Proposal): string {
       return `${proposal.name}: local colour ${oklabToHex(proposal.color)}`;
     case 'ramp':
       return `${proposal.name}: its ramp moved`;
+    case 'sheet':
+      return `${proposal.name}: its ramp of the ramp sheet moved, with all that lies on it`;
     case 'balance':
       return `${proposal.name}: shadow, middle and light moved`;
     case 'light':
@@ -288,6 +315,13 @@ const added = (a: Tones, b: Tones): Tones =>
     red: held(stop.red + (b[i]?.red ?? 0), 0.4),
     yellow: held(stop.yellow + (b[i]?.yellow ?? 0), 0.4),
   }));
+
+/** The same for colours that stand evenly. */
+const movedColors = (colors: readonly string[], moves: Tones): string[] =>
+  movedRamp(
+    { ...GREYS, stops: colors.map((color, k) => ({ at: k / (colors.length - 1), color })) },
+    moves,
+  ).stops.map(({ color }) => color);
 
 /** A ramp's stops moved by those of shadow, middle and light, by where they stand between dark and light. */
 function movedRamp(ramp: Ramp, moves: Tones): Ramp {

@@ -32,6 +32,9 @@ export interface Frame {
   readonly middle: Vec3;
 }
 
+/** So many parameters tell from where, how large and how near it is seen; those after them tell of the picture. */
+export const POSE = 7;
+
 export const [SIZE, PERSPECTIVE, X, Y, SHIFT_X, SHIFT_Y, LENS] = [3, 4, 5, 6, 7, 8, 9];
 
 const centreOf = ({ width, height }: FitHow, x: Float64Array): readonly [number, number] => [

@@ -100,11 +100,28 @@ describe('a camera', () => {
     }
   });
 
+  it('tells a picture that is seen in a mirror from pairs that are merely wrong', () => {
+    let told = 0;
+    for (let i = 0; i < 6; i++) {
+      const pairs = pairsOf(anyCamera(), 8, 0.5);
+      const turned = pairs.map(({ model, picture: [x, y] }) => ({
+        model,
+        picture: [size.width - x, y] as [number, number],
+      }));
+      expect(fitCamera(pairs, size).isMirrored).toBe(false);
+      if (fitCamera(turned, size).isMirrored) told++;
+      const mixed = pairs.map(({ model }, k) => ({ model, picture: pairs[(k + 3) % 8]!.picture }));
+      expect(fitCamera(mixed, size).isMirrored).toBe(false);
+    }
+    // From afar, near and far can hardly be told apart, so that seen from the other side a mirrored model looks nearly right.
+    expect(told).toBeGreaterThanOrEqual(4);
+  });
+
   it('is refused in a sentence from too few pairs, a plane, a line, or what is no number', () => {
     const pairs = pairsOf(anyCamera(), 6);
-    const told = (list: readonly PointPair[]): string => {
+    const told = (list: readonly PointPair[], lens = false): string => {
       try {
-        fitCamera(list, size);
+        fitCamera(list, { ...size, lens });
       } catch (error) {
         if (error instanceof CoreError && error.code === 'bad-argument') return error.message;
         throw error;
@@ -112,6 +129,7 @@ describe('a camera', () => {
       return '';
     };
     expect(told(pairs.slice(0, 3))).toMatch(/needs 4 pairs/);
+    expect(told(pairs.slice(0, 5), true)).toMatch(/takes 6 pairs/);
     expect(told(pairs.map((p) => ({ ...p, model: [p.model[0], 0, p.model[2]] })))).toMatch(/in one plane/);
     expect(told(pairs.map((p, i) => ({ ...p, picture: [i, 2 * i] })))).toMatch(/on one line/);
     expect(told([{ ...pairs[0]!, picture: [NaN, 1] }, ...pairs.slice(1)])).toMatch(/not a number/);

@@ -35,6 +35,8 @@ export interface FittedCamera {
   readonly worst: number;
   /** A pair that fits so badly beside all others that it was left out; null: all count. */
   readonly leftOut: number | null;
+  /** The pairs fit the picture seen in a mirror, and not as it is. */
+  readonly isMirrored: boolean;
 }
 
 export const LEAST_PAIRS = 4;
@@ -49,6 +51,12 @@ const ROBUST_PAIRS = 7;
 const WRONG = 8;
 const WRONG_PIXELS = 3;
 
+/** Pairs that are off by this part of the picture's height may be seen in a mirror: if they fit there, and so many times better. */
+const [NO_FIT, FITS, FITS_BETTER] = [0.004, 0.006, 4];
+
+/** Pairs that a shift, or a lens, needs: they are two unknowns more, or three. */
+export const SHIFT_PAIRS = 6;
+
 /** What of the extent of places may be missing one way before they count as lying in a plane. */
 const FLAT = 1e-5;
 
@@ -57,10 +65,29 @@ const FLAT = 1e-5;
  * View Geometry", 2003, 7.1) where there are pairs enough, and starts from all around; each refined over pose, focal length and, if
  * wanted, shift, so that the sum of squared distances in the picture is least.
  *
- * @throws CoreError `bad-argument` if there are too few pairs, or they lie in one plane or on one line
+ * @throws CoreError `bad-argument` if there are too few pairs for what is asked, or they lie in one plane or on one line
  */
 export function fitCamera(pairs: readonly PointPair[], how: FitHow): FittedCamera {
-  checkPairs(pairs);
+  const fitted = fitRobustly(pairs, how);
+  const off = rootMeanSquare(fitted.residuals);
+  return { ...fitted, isMirrored: off > NO_FIT * how.height && offInMirror(pairs, how) * FITS_BETTER < off };
+}
+
+const rootMeanSquare = (all: readonly number[]): number =>
+  Math.sqrt(all.reduce((sum, r) => sum + r * r, 0) / all.length);
+
+/** How far pairs are off in a mirror, pixels; Infinity where they don't fit there either. */
+function offInMirror(pairs: readonly PointPair[], how: FitHow): number {
+  const turned = pairs.map(({ model, picture: [x, y] }): PointPair => ({
+    model,
+    picture: [how.width - x, y],
+  }));
+  const off = rootMeanSquare(fitAll(turned, how).fitted.residuals);
+  return off < FITS * how.height ? off : Infinity;
+}
+
+function fitRobustly(pairs: readonly PointPair[], how: FitHow): Omit<FittedCamera, 'isMirrored'> {
+  checkPairs(pairs, how);
   const all = fitAll(pairs, how);
   if (pairs.length < ROBUST_PAIRS || all.worstPixels < WRONG_PIXELS) return { ...all.fitted, leftOut: null };
   // One wrong pair bends all others: each is left out once.
@@ -80,13 +107,18 @@ export function fitCamera(pairs: readonly PointPair[], how: FitHow): FittedCamer
   return { camera: best.fit.fitted.camera, residuals, worst: best.without, leftOut: best.without };
 }
 
-function checkPairs(pairs: readonly PointPair[]): void {
+function checkPairs(pairs: readonly PointPair[], { shifted, lens, how }: FitHow): void {
   const wrong = (sentence: string): never => {
     throw new CoreError('bad-argument', sentence);
   };
   if (pairs.length < LEAST_PAIRS) {
     wrong(
       `A camera needs ${LEAST_PAIRS} pairs of places or more; there ${pairs.length === 1 ? 'is 1' : `are ${pairs.length}`}. Six, spread over the model, make it sure.`,
+    );
+  }
+  if (pairs.length < SHIFT_PAIRS && (shifted || lens) && (how === undefined || how === 'perspective')) {
+    wrong(
+      `Whether a picture is cut out of a larger one, or was bent by a lens, takes ${SHIFT_PAIRS} pairs of places or more; there are ${pairs.length}.`,
     );
   }
   if (pairs.some(({ model, picture }) => ![...model, ...picture].every(Number.isFinite)))
@@ -128,7 +160,7 @@ const middleOf = (pairs: readonly PointPair[]): Vec3 =>
   );
 
 interface FitResult {
-  readonly fitted: Omit<FittedCamera, 'leftOut'>;
+  readonly fitted: Omit<FittedCamera, 'leftOut' | 'isMirrored'>;
   readonly error: number;
   readonly worstPixels: number;
 }

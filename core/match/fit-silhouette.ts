@@ -1,7 +1,15 @@
 import { CoreError } from '../errors';
 import { add, cross, normalize, scale, sub, type Vec3 } from '../math';
 import { boundsOf, centreOf, diagonalOf, type UvMesh } from '../mesh';
-import { cameraOf, parametersOf, PERSPECTIVE, scalesOf, seenBy, type FitHow } from './camera-parameters';
+import {
+  cameraOf,
+  parametersOf,
+  PERSPECTIVE,
+  POSE,
+  scalesOf,
+  seenBy,
+  type FitHow,
+} from './camera-parameters';
 import { leastSquares } from './levenberg';
 import type { MatchCamera } from './on-picture';
 import { placeSeen, seeModel, type SeenModel } from './see-model';
@@ -11,6 +19,8 @@ export interface SilhouetteFit {
   readonly camera: MatchCamera;
   /** What both silhouettes cover in parts of what either does, at the size that they were compared at. */
   readonly iou: number;
+  /** How much better the picture seen in a mirror fits, in the same measure; left out where that wasn't asked, or it doesn't. */
+  readonly mirroredIou?: number;
 }
 
 /** Sides that silhouettes are compared at, pixels: small first, so that what is far off finds home. */
@@ -19,8 +29,11 @@ const SIDES = [160, 384] as const;
 /** Rounds of finding what lies nearest and fitting to it. */
 const ROUNDS = 14;
 
-/** So many places of either contour are enough. */
-const MOST_PLACES = 500;
+/** A round that is no better than the best of so many before it ends the search. */
+const PATIENCE = 4;
+
+/** So many places of either contour are enough, at the least, and a pixel of the picture's side. */
+const [LEAST_PLACES, PLACES_A_PIXEL] = [150, 1.2];
 
 /** Beyond so many times the middle distance, and so many pixels, a place counts less the farther off it is (P. Huber, 1964). */
 const FAR = 2.5;
@@ -48,7 +61,7 @@ export function refineBySilhouette(
   let iou = 0;
   SIDES.forEach((side, level) => {
     const small = smallerPicture(mask, camera.width, camera.height, side);
-    const fit = refineAt(mesh, scaledCamera(at, small.width, small.height), small, how, (done) =>
+    const fit = refineAt(mesh, scaledCamera(at, small.width, small.height), targetOf(small), how, (done) =>
       onProgress((level + done) / SIDES.length),
     );
     at = scaledCamera(fit.camera, camera.width, camera.height);
@@ -96,7 +109,7 @@ export function findBySilhouette(
     onProgress((0.3 * starts.length) / (LIFTS.length * TURNS));
   }
   const best = starts.sort((a, b) => b.iou - a.iou).slice(0, BEST);
-  const middle = smallerPicture(mask, how.width, how.height, SIDES[0]);
+  const middle = targetOf(smallerPicture(mask, how.width, how.height, SIDES[0]));
   const closer = best.map(({ camera }, i) => {
     const fit = refineAt(mesh, scaledCamera(camera, middle.width, middle.height), middle, how);
     onProgress(0.3 + (0.4 * (i + 1)) / best.length);
@@ -113,6 +126,45 @@ export function findBySilhouette(
     onProgress(0.7 + 0.3 * done),
   );
   return fit;
+}
+
+/** A silhouette that shares less than this may be seen in a mirror; if so, that one shares so much more. */
+const [DOUBTFUL, MIRRORED] = [0.93, 0.03];
+
+/** As `findBySilhouette`, and tells if the picture fits better in a mirror. @throws CoreError `bad-argument` as that does */
+export function findEitherWay(
+  mesh: UvMesh,
+  mask: Uint8Array,
+  how: FitHow,
+  prefer: (camera: MatchCamera) => number,
+  onProgress: (done: number) => void,
+): SilhouetteFit {
+  const fit = attempt(() => findBySilhouette(mesh, mask, how, prefer, (done) => onProgress(done * 0.7)));
+  if (!(fit instanceof CoreError) && fit.iou >= DOUBTFUL) return fit;
+  const { width } = how;
+  const turned = mask.map((_, i) => mask[i - (i % width) + (width - 1 - (i % width))]!);
+  const other = attempt(() =>
+    findBySilhouette(mesh, turned, how, undefined, (done) => onProgress(0.7 + done * 0.3)),
+  );
+  const mirroredIou = other instanceof CoreError ? 0 : other.iou;
+  if (fit instanceof CoreError) {
+    if (mirroredIou < LEAST_LIKE) throw fit;
+    throw new CoreError(
+      'bad-argument',
+      'From no side does the model look like what the picture shows, but it does in a mirror. Turn Mirror on and let the camera be found again.',
+    );
+  }
+  return mirroredIou > fit.iou + MIRRORED ? { ...fit, mirroredIou } : fit;
+}
+
+/** A result, or why there is none. */
+function attempt<T>(work: () => T): T | CoreError {
+  try {
+    return work();
+  } catch (error) {
+    if (error instanceof CoreError) return error;
+    throw error;
+  }
 }
 
 /** Two silhouettes that share less than this are of different things. */
@@ -235,43 +287,71 @@ function likeness({ faces }: SeenModel, mask: Uint8Array): number {
   return either > 0 ? both / either : 0;
 }
 
+/** What silhouettes are brought to. */
+interface Target extends SmallMask {
+  /** Contour pixels, thinned out. */
+  readonly places: readonly number[];
+  /** The contour pixel that is nearest to each pixel, and its squared distance. */
+  readonly nearest: Int32Array;
+  readonly squares: Float64Array;
+  /** The way that the contour faces. */
+  readonly outward: Float32Array;
+}
+
+function targetOf(picture: SmallMask): Target {
+  const { mask, width, height } = picture;
+  const contour = contourOf(mask, width, height);
+  return {
+    ...picture,
+    places: everyFew(contour, placesFor(picture)),
+    nearest: nearestTo(contour, width, height),
+    squares: distancesTo(contour, width, height),
+    outward: slopesOf(mask, width, height),
+  };
+}
+
+const placesFor = ({ width, height }: SmallMask): number =>
+  Math.max(LEAST_PLACES, PLACES_A_PIXEL * Math.max(width, height));
+
 function refineAt(
   mesh: UvMesh,
   start: MatchCamera,
-  picture: SmallMask,
+  picture: Target,
   wish: Omit<FitHow, 'width' | 'height'>,
   onProgress: (done: number) => void = () => undefined,
 ): SilhouetteFit {
   const { mask, width, height } = picture;
-  const how: FitHow = { ...wish, width, height };
+  // Where the eye's axis meets the picture and how a lens bends, a silhouette can't tell: they stay.
+  const how: FitHow = {
+    ...wish,
+    width,
+    height,
+    shifted: start.shift.some((s) => s !== 0),
+    lens: start.lens !== undefined,
+  };
   const bounds = boundsOf(mesh.positions);
   const middle = centreOf(bounds) as Vec3;
   const extent = diagonalOf(bounds) / 2;
-  const wanted = contourOf(mask, width, height);
-  const squares = distancesTo(wanted, width, height);
-  const nearestWanted = nearestTo(wanted, width, height);
-  const outward = slopesOf(mask, width, height);
-  let best: SilhouetteFit = { camera: start, iou: likeness(seeModel(mesh, start), mask) };
+  const { squares, outward } = picture;
+  const most = placesFor(picture);
   let camera = start;
+  let seen = seeModel(mesh, camera);
+  let best: SilhouetteFit = { camera, iou: likeness(seen, mask) };
+  let bestRound = -1;
   for (let round = 0; round < ROUNDS; round++) {
-    const seen = seeModel(mesh, camera);
-    const own = contourOf(
-      Uint8Array.from(seen.faces, (f) => (f >= 0 ? 1 : 0)),
-      width,
-      height,
-    );
-    const nearestOwn = nearestTo(own, width, height);
+    const own = markedOf(contourOf(coverageOf(seen), width, height));
     const [places, aims, normals, weights] = pullsOf();
+    const now = seen;
     const add = (pixel: number, aim: number, off: number): void => {
-      places.push(placeSeen(mesh, seen, pixel));
+      places.push(placeSeen(mesh, now, pixel));
       aims.push([(aim % width) + 0.5, Math.floor(aim / width) + 0.5]);
       normals.push([outward[aim * 2]!, outward[aim * 2 + 1]!]);
       weights.push(off);
     };
-    for (const i of everyFew(own))
-      if (nearestWanted[i]! >= 0) add(i, nearestWanted[i]!, Math.sqrt(squares[i]!));
-    for (const i of everyFew(wanted)) {
-      const j = nearestOwn[i]!;
+    for (const i of few(own, most))
+      if (picture.nearest[i]! >= 0) add(i, picture.nearest[i]!, Math.sqrt(squares[i]!));
+    for (const i of picture.places) {
+      const j = nearestAmong(own, i, width);
       if (j >= 0)
         add(j, i, Math.hypot((j % width) - (i % width), Math.floor(j / width) - Math.floor(i / width)));
     }
@@ -279,11 +359,16 @@ function refineAt(
     const far = Math.max(FAR_PIXELS, FAR * medianOf(weights));
     const { frame, x } = parametersOf(camera, middle, extent, how);
     const held = x[PERSPECTIVE]!;
+    const whole = x.slice();
+    const withFree = (free: Float64Array): Float64Array => {
+      whole.set(free);
+      return whole;
+    };
     const at = new Float64Array(places.length * 2);
     const count = places.length + 1;
     const fitted = leastSquares(
       (params, out) => {
-        seenBy(frame, params, how, extent)(places, at);
+        seenBy(frame, withFree(params), how, extent)(places, at);
         for (let i = 0; i < places.length; i++) {
           const [nx, ny] = normals[i]!;
           const off = (at[i * 2]! - aims[i]![0]) * nx + (at[i * 2 + 1]! - aims[i]![1]) * ny;
@@ -291,18 +376,22 @@ function refineAt(
         }
         out[places.length] = (params[PERSPECTIVE]! - held) * HOLD_PERSPECTIVE * Math.sqrt(places.length);
       },
-      x,
-      scalesOf(how),
+      x.slice(0, POSE),
+      scalesOf(how).slice(0, POSE),
       count,
       FIT_ROUNDS,
     );
-    const next = cameraOf(frame, fitted.x, how, extent);
-    const iou = likeness(seeModel(mesh, next), mask);
+    const next = cameraOf(frame, withFree(fitted.x), how, extent);
+    seen = seeModel(mesh, next);
+    const iou = likeness(seen, mask);
     const moved = movedBy(camera, next);
     camera = next;
-    if (iou > best.iou) best = { camera: next, iou };
+    if (iou > best.iou) {
+      best = { camera: next, iou };
+      bestRound = round;
+    }
     onProgress((round + 1) / ROUNDS);
-    if (moved < 1e-4) break;
+    if (moved < 1e-4 || round - bestRound >= PATIENCE) break;
   }
   return best;
 }
@@ -322,11 +411,36 @@ const movedBy = (a: MatchCamera, b: MatchCamera): number => {
   return (Math.hypot(...sub(a.position, b.position)) + Math.hypot(...sub(a.target, b.target))) / far;
 };
 
-/** Marked pixels, evenly thinned. */
-function everyFew(marked: Uint8Array): number[] {
+function coverageOf({ faces }: SeenModel): Uint8Array {
+  const out = new Uint8Array(faces.length);
+  for (let i = 0; i < faces.length; i++) if (faces[i]! >= 0) out[i] = 1;
+  return out;
+}
+
+function markedOf(marked: Uint8Array): number[] {
   const all: number[] = [];
   for (let i = 0; i < marked.length; i++) if (marked[i]) all.push(i);
-  const step = Math.max(1, all.length / MOST_PLACES);
+  return all;
+}
+
+/** The pixel of a list that is nearest to another; -1 if the list is empty. */
+function nearestAmong(pixels: readonly number[], pixel: number, width: number): number {
+  const [x, y] = [pixel % width, Math.floor(pixel / width)];
+  let [best, least] = [-1, Infinity];
+  for (const other of pixels) {
+    const dx = (other % width) - x;
+    const dy = Math.floor(other / width) - y;
+    const d = dx * dx + dy * dy;
+    if (d < least) [best, least] = [other, d];
+  }
+  return best;
+}
+
+const everyFew = (marked: Uint8Array, most: number): number[] => few(markedOf(marked), most);
+
+/** Pixels of a list, evenly thinned. */
+function few(all: readonly number[], most: number): number[] {
+  const step = Math.max(1, all.length / most);
   const out: number[] = [];
   for (let k = 0; k < all.length; k += step) out.push(all[Math.floor(k)]!);
   return out;

@@ -191,7 +191,7 @@ function checked(mask: Uint8Array, given = 0): Uint8Array {
   throw new CoreError(
     'bad-argument',
     share < LEAST
-      ? 'Nothing in the picture stands out of its ground, so no silhouette can be told. Give a mask, or a picture on a plain ground of another colour.'
+      ? 'Nothing in the picture stands out of its ground, so no silhouette can be told: it is empty, or shows only a part of the figure up to its border. Give a mask, or a picture on a plain ground of another colour.'
       : 'The picture has no plain ground around the figure, so no silhouette can be told. Give a mask of what belongs to the model.',
   );
 }

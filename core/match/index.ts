@@ -6,6 +6,7 @@ export * from './see-model';
 export * from './ground-mask';
 export * from './silhouette';
 export * from './silhouette-places';
+export * from './bend';
 export * from './blur';
 export * from './lab-rows';
 export * from './local-shift';

@@ -1,5 +1,6 @@
 import type { PaletteColor, Rgb } from '../color';
 import type { Vec3 } from '../math';
+import type { PartBend } from './bend';
 import type { ColorRange } from './color-range';
 import type { EdgeMeasures } from './edge-measures';
 import type { PaintedLight } from './painted-light';
@@ -71,6 +72,8 @@ export interface MatchReport {
   readonly lightAll: LightMatch;
   readonly edges: Both<EdgeMeasures>;
   readonly spans: readonly SpanMatch[];
+  /** What the drawing bends, the most first; empty where the picture is no free drawing. */
+  readonly bends: readonly PartBend[];
   /** What would help most, the first first. */
   readonly advice: readonly Advice[];
 }

@@ -1,17 +1,18 @@
 import { ciede2000, hexToRgb, paletteOf, rgbToCielab, type PaletteColor } from '../color';
 import type { UvMesh } from '../mesh';
 import { adviceOf } from './advice';
+import { bendsOf } from './bend';
 import type { MatchReport, NamedArea, PalettePair, PartLight } from './match-report';
 import { colorRange, type ColorRange } from './color-range';
 import { measureEdges, type EdgeMeasures } from './edge-measures';
 import { maskFromGround, type Rows } from './ground-mask';
 import { differenceField, labRows, type LabRows } from './lab-rows';
 import { alignedPixels, localShifts } from './local-shift';
-import type { MatchCamera, Span } from './on-picture';
+import type { MatchCamera, PointPair, Span } from './on-picture';
 import { cheapestPairs } from './pair-colors';
 import { degreesBetween, paintedLights, type PaintedLight } from './painted-light';
 import { agreedLight, disagreeing, pictureLight, SURE, type PictureLight } from './picture-light';
-import { seeModel, seenColors, type Albedo, type SeenModel } from './see-model';
+import { seeModel, seenColors, type Albedo, type SeatedPaint, type SeenModel } from './see-model';
 import { compareSilhouettes } from './silhouette';
 import { outlinePlaces, partSilhouettes } from './silhouette-places';
 import { compareSpans, type SpanMatch } from './spans';
@@ -39,6 +40,8 @@ export interface MatchInput {
   readonly partMask?: Int16Array | null;
   readonly regions?: readonly RegionArea[];
   readonly spans?: readonly Span[];
+  /** Pairs of places, if the picture was drawn freely: then what it bends is told, too. */
+  readonly drawn?: readonly PointPair[] | null;
 }
 
 /** A reference ready to be compared with whatever is painted. */
@@ -55,6 +58,7 @@ export interface PreparedMatch extends MatchInput {
   readonly colors: ColorRange;
   readonly edges: EdgeMeasures;
   readonly spansSeen: readonly SpanMatch[];
+  readonly bends: MatchReport['bends'];
 }
 
 /** A report, and the pictures that it was made from. */
@@ -72,7 +76,7 @@ const PALETTE_COLORS = 10;
 
 /** What can be told of a reference before anything is painted. */
 export function prepareMatch(input: MatchInput): PreparedMatch {
-  const { mesh, camera, picture, mask, within = null, partMask = null, spans = [] } = input;
+  const { mesh, camera, picture, mask, within = null, partMask = null, spans = [], drawn = null } = input;
   const { width, height } = camera;
   const whole = seeModel(mesh, camera);
   const seen = within ? { ...whole, faces: whole.faces.map((f, i) => (within[i] ? f : -1)) } : whole;
@@ -104,18 +108,19 @@ export function prepareMatch(input: MatchInput): PreparedMatch {
     colors: colorRange(referenceLab),
     edges: measureEdges(referenceLab, width, height),
     spansSeen: compareSpans(spans, camera),
+    bends: drawn ? bendsOf({ mesh, camera, seen, mask: own, partMask, pairs: drawn }) : [],
   };
 }
 
-/**
- * Compares paint with a reference, from where that was drawn.
- *
- * @param sheets albedo of each sheet
- */
-export function reportOn(prepared: PreparedMatch, sheets: readonly Albedo[]): Matched {
+/** Compares paint with a reference, from where that was drawn. @param ramps what lies on a ramp sheet has its colours from there */
+export function reportOn(
+  prepared: PreparedMatch,
+  sheets: readonly Albedo[],
+  ramps: SeatedPaint | null = null,
+): Matched {
   const { mesh, seen, camera, referenceLab, silhouette } = prepared;
   const { width, height } = camera;
-  const painted = seenColors(mesh, seen, sheets);
+  const painted = seenColors(mesh, seen, sheets, ramps);
   const paintedLab = labRows(painted);
   const aligned = alignedPixels(
     localShifts(referenceLab, paintedLab, width, height),
@@ -163,6 +168,7 @@ export function reportOn(prepared: PreparedMatch, sheets: readonly Albedo[]): Ma
     },
     edges: { reference: prepared.edges, model: measureEdges(paintedLab, width, height) },
     spans: prepared.spansSeen,
+    bends: prepared.bends,
   };
   return { report: { ...told, advice: adviceOf(told) }, painted, aligned, field };
 }

@@ -73,21 +73,34 @@ export interface Albedo {
   readonly rgba: Uint8Array;
 }
 
+/** What has its colours from a ramp sheet. */
+export interface SeatedPaint {
+  /** Negative a triangle that lies on its own sheet. */
+  readonly seatOf: Int32Array;
+  /** uv a corner of all others, origin at the lower left. */
+  readonly uvs: Float32Array;
+  readonly sheet: Albedo;
+}
+
 /** The albedo as a camera sees it: the texel under the middle of each pixel; transparent where no model is. */
 export function seenColors(
   mesh: UvMesh,
   { faces, shares }: SeenModel,
   sheets: readonly Albedo[],
+  ramps: SeatedPaint | null = null,
 ): Uint8Array {
   const out = new Uint8Array(faces.length * 4);
-  const { indices, uvs } = mesh;
   for (let i = 0; i < faces.length; i++) {
     const f = faces[i]!;
     if (f < 0) continue;
-    const { width, height, rgba } = sheets[sheetOfFace(mesh, f)] ?? sheets[0]!;
+    const isSeated = ramps !== null && ramps.seatOf[f]! >= 0;
+    const { width, height, rgba } = isSeated ? ramps.sheet : (sheets[sheetOfFace(mesh, f)] ?? sheets[0]!);
     const [sb, sc] = [shares[i * 2]!, shares[i * 2 + 1]!];
     const sa = 1 - sb - sc;
-    const [a, b, c] = [indices[f * 3]! * 2, indices[f * 3 + 1]! * 2, indices[f * 3 + 2]! * 2];
+    const uvs = isSeated ? ramps.uvs : mesh.uvs;
+    const [a, b, c] = isSeated
+      ? [f * 6, f * 6 + 2, f * 6 + 4]
+      : [mesh.indices[f * 3]! * 2, mesh.indices[f * 3 + 1]! * 2, mesh.indices[f * 3 + 2]! * 2];
     const u = uvs[a]! * sa + uvs[b]! * sb + uvs[c]! * sc;
     const v = uvs[a + 1]! * sa + uvs[b + 1]! * sb + uvs[c + 1]! * sc;
     const tx = Math.min(width - 1, Math.floor((u - Math.floor(u)) * width));
