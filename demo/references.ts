@@ -8,6 +8,9 @@ import { PALETTE, tonesOf } from './palette';
 /** Facts that the Match stage can be checked against. */
 export const OTTER_CAMERA: Camera = { position: [0.55, 1.2, 6.2], target: [0.06, 1.0, 0], fov: 21 };
 export const REFERENCE_LIGHT = [-0.5, 0.75, 0.6] as const;
+export const LANTERN_CAMERA: Camera = { position: [0.9, 0.75, 3.6], target: [0.12, 0.5, 0], fov: 21 };
+export const STALL_CAMERA: Camera = { position: [0.7, 2.0, 9.4], target: [0, 1.58, 0.4], fov: 23 };
+export const STALL_LIGHT = [-0.45, 0.6, 0.75] as const;
 
 const sky =
   (low: Oklab, high: Oklab) =>
@@ -39,24 +42,28 @@ export interface StallModels {
   readonly stall: UvMesh;
 }
 
-export function drawStallReference({ otter, lantern, kettle, crate, stall }: StallModels): Picture {
-  const figure = (mesh: UvMesh, offset: readonly [number, number, number]) => ({
-    mesh,
-    offset,
-    tones: tonesOf,
-  });
+/** What stands in the stall, and where. */
+export const inTheStall = ({ otter, lantern, kettle, crate, stall }: StallModels) =>
+  [
+    { mesh: stall, offset: [0, 0, 0] },
+    { mesh: otter, offset: [-0.05, 0.28, -0.1] },
+    { mesh: kettle, offset: [0.98, 0.92, 0.68] },
+    { mesh: crate, offset: [-1.05, 0.92, 0.66] },
+    { mesh: lantern, offset: [1.15, 1.98, 0.95] },
+    { mesh: lantern, offset: [-1.2, 1.98, 0.95] },
+  ] as const;
+
+export function drawStallReference(models: StallModels): Picture {
   return draw(
     {
-      figures: [
-        figure(stall, [0, 0, 0]),
-        { ...figure(otter, [-0.05, 0.28, -0.1]), detail: otterDetail },
-        figure(kettle, [0.98, 0.92, 0.68]),
-        figure(crate, [-1.05, 0.92, 0.66]),
-        figure(lantern, [1.15, 1.98, 0.95]),
-        figure(lantern, [-1.2, 1.98, 0.95]),
-      ],
-      camera: { position: [0.7, 2.0, 9.4], target: [0, 1.58, 0.4], fov: 23 },
-      light: [-0.45, 0.6, 0.75],
+      figures: inTheStall(models).map(({ mesh, offset }) => ({
+        mesh,
+        offset,
+        tones: tonesOf,
+        ...(mesh === models.otter && { detail: otterDetail }),
+      })),
+      camera: STALL_CAMERA,
+      light: STALL_LIGHT,
       ink: PALETTE.ink,
       backdrop: sky({ L: 0.42, a: 0.015, b: -0.03 }, { L: 0.26, a: 0.0, b: -0.07 }),
     },
@@ -70,7 +77,7 @@ export function drawLanternReference(lantern: UvMesh): Picture {
   return draw(
     {
       figures: [{ mesh: lantern, offset: [0, 0, 0], tones: tonesOf }],
-      camera: { position: [0.9, 0.75, 3.6], target: [0.12, 0.5, 0], fov: 21 },
+      camera: LANTERN_CAMERA,
       light: REFERENCE_LIGHT,
       ink: PALETTE.ink,
       flat: true,

@@ -104,7 +104,7 @@ export function findBySilhouette(
       const angle = (turn / TURNS) * 2 * Math.PI;
       const back = normalize([Math.sin(angle), lift, Math.cos(angle)]);
       const camera = framedFrom(mesh, back, small, box, how);
-      starts.push({ camera, iou: likeness(seeModel(mesh, camera), small.mask) });
+      starts.push({ camera, iou: likeness(coverageOf(seeModel(mesh, camera), small), small.mask) });
     }
     onProgress((0.3 * starts.length) / (LIFTS.length * TURNS));
   }
@@ -183,6 +183,8 @@ export function scaledCamera(camera: MatchCamera, width: number, height: number)
 
 interface SmallMask {
   readonly mask: Uint8Array;
+  /** It has no holes: then those of the model don't count either, for ground that a figure encloses was taken for the figure. */
+  readonly isSolid: boolean;
   readonly width: number;
   readonly height: number;
 }
@@ -196,7 +198,8 @@ export function smallerPicture(mask: Uint8Array, width: number, height: number, 
     const from = Math.floor(((y + 0.5) * height) / h) * width;
     for (let x = 0; x < w; x++) out[y * w + x] = mask[from + Math.floor(((x + 0.5) * width) / w)]!;
   }
-  return { mask: out, width: w, height: h };
+  const isSolid = filled(out, w, h).every((m, i) => m === out[i]);
+  return { mask: out, isSolid, width: w, height: h };
 }
 
 function boxOf({ mask, width, height }: SmallMask) {
@@ -277,10 +280,10 @@ function extentSeen(mesh: UvMesh, camera: MatchCamera) {
   return out;
 }
 
-function likeness({ faces }: SeenModel, mask: Uint8Array): number {
+function likeness(covered: Uint8Array, mask: Uint8Array): number {
   let [both, either] = [0, 0];
   for (let i = 0; i < mask.length; i++) {
-    const is = faces[i]! >= 0;
+    const is = covered[i]! > 0;
     if (is && mask[i]) both++;
     if (is || mask[i]) either++;
   }
@@ -336,12 +339,13 @@ function refineAt(
   const most = placesFor(picture);
   let camera = start;
   let seen = seeModel(mesh, camera);
-  let best: SilhouetteFit = { camera, iou: likeness(seen, mask) };
+  let covered = coverageOf(seen, picture);
+  let best: SilhouetteFit = { camera, iou: likeness(covered, mask) };
   let bestRound = -1;
   for (let round = 0; round < ROUNDS; round++) {
-    const own = markedOf(contourOf(coverageOf(seen), width, height));
-    const [places, aims, normals, weights] = pullsOf();
     const now = seen;
+    const own = markedOf(contourOf(covered, width, height)).filter((i) => now.faces[i]! >= 0);
+    const [places, aims, normals, weights] = pullsOf();
     const add = (pixel: number, aim: number, off: number): void => {
       places.push(placeSeen(mesh, now, pixel));
       aims.push([(aim % width) + 0.5, Math.floor(aim / width) + 0.5]);
@@ -383,7 +387,8 @@ function refineAt(
     );
     const next = cameraOf(frame, withFree(fitted.x), how, extent);
     seen = seeModel(mesh, next);
-    const iou = likeness(seen, mask);
+    covered = coverageOf(seen, picture);
+    const iou = likeness(covered, mask);
     const moved = movedBy(camera, next);
     camera = next;
     if (iou > best.iou) {
@@ -411,9 +416,37 @@ const movedBy = (a: MatchCamera, b: MatchCamera): number => {
   return (Math.hypot(...sub(a.position, b.position)) + Math.hypot(...sub(a.target, b.target))) / far;
 };
 
-function coverageOf({ faces }: SeenModel): Uint8Array {
+function coverageOf({ faces, width, height }: SeenModel, { isSolid }: SmallMask): Uint8Array {
   const out = new Uint8Array(faces.length);
   for (let i = 0; i < faces.length; i++) if (faces[i]! >= 0) out[i] = 1;
+  return isSolid ? filled(out, width, height) : out;
+}
+
+/** A mask with its holes filled: all that can't be reached from the picture's border. */
+function filled(mask: Uint8Array, width: number, height: number): Uint8Array {
+  const out = new Uint8Array(mask.length).fill(1);
+  const queue: number[] = [];
+  const reach = (i: number): void => {
+    if (mask[i] || !out[i]) return;
+    out[i] = 0;
+    queue.push(i);
+  };
+  for (let x = 0; x < width; x++) {
+    reach(x);
+    reach((height - 1) * width + x);
+  }
+  for (let y = 0; y < height; y++) {
+    reach(y * width);
+    reach(y * width + width - 1);
+  }
+  while (queue.length > 0) {
+    const i = queue.pop()!;
+    const x = i % width;
+    if (x > 0) reach(i - 1);
+    if (x < width - 1) reach(i + 1);
+    if (i >= width) reach(i - width);
+    if (i < mask.length - width) reach(i + width);
+  }
   return out;
 }
 

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { ball, floor } from '../../tests/shapes';
 import { CoreError } from '../errors';
-import { normalize, seededRandom, type Vec3 } from '../math';
+import { dot, normalize, seededRandom, type Vec3 } from '../math';
 import {
   cheapestPairs,
   compareSilhouettes,
@@ -201,6 +201,23 @@ describe('painted light', () => {
       worst = Math.max(worst, degreesBetween(fitLight(lit)!.direction, truth));
     }
     expect(worst).toBeLessThan(8);
+  });
+
+  // Cel paint: which of three tones lies where is told by the light alone.
+  it('is found within 4 degrees from three flat tones, on the side that is seen', () => {
+    const random = seededRandom(12);
+    let worst = 0;
+    for (let i = 0; i < 100; i++) {
+      const truth = normalize([random() - 0.5, random() * 0.8, random() * 0.8 + 0.2]);
+      const lit = normals
+        .filter((n) => n[2] > 0)
+        .map((normal) => {
+          const cos = dot(normal, truth);
+          return { normal, value: cos > 0.68 ? 0.8 : cos > 0.05 ? 0.45 : 0.12 };
+        });
+      worst = Math.max(worst, degreesBetween(fitLight(lit)!.direction, truth));
+    }
+    expect(worst).toBeLessThan(4);
   });
 
   it('is uncertain where values don’t follow the form, and not told from too little', () => {
