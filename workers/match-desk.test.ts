@@ -85,6 +85,32 @@ describe('a reference beside the paint', () => {
     expect(painted.length).toBe(SIZE * SIZE * 4);
   });
 
+  it('compares what lies on a ramp sheet by its colours there, until it is taken off', () => {
+    const desk = deskWith(sheet(10, 200, 90));
+    const faces = mesh.indices.length / 3;
+    const texel = { width: 1, height: 1, rgba: Uint8Array.of(180, 90, 60, 255) };
+    const ramps = { seatOf: new Int32Array(faces), uvs: new Float32Array(faces * 6).fill(0.5), sheet: texel };
+    expect(desk.setRamps(ramps)).toBeNull();
+    expect(desk.report().deltaE.mean).toBeLessThan(0.01);
+    desk.heat('all');
+    // Its own paint isn't seen, so nothing changes with it.
+    const pixels = new Uint8Array(TILE_BYTES).fill(255);
+    const before = desk.heat('all')!.picture;
+    expect(desk.setTiles({ tiles: [0], subs: [15], pixels })!.picture).toEqual(before);
+    expect(desk.setRamps(null)!.picture).not.toEqual(before);
+    expect(desk.report().deltaE.mean).toBeGreaterThan(10);
+  });
+
+  it('tells what a free drawing bends, in the pixels that it compares, and of no other picture', () => {
+    const drawn = { ...CAMERA, fovY: 0.5, position: [75, 50, 312.5] as Vec3 };
+    const desk = deskWith(sheet(180, 90, 60));
+    expect(desk.report().bends).toEqual([]);
+    desk.setMatch({ match: { ...NO_MATCH, camera: { ...drawn, fovY: 0.55 }, how: 'drawn' }, regions: [] });
+    const [bend] = desk.report().bends;
+    expect(bend).toMatchObject({ part: 'Ball' });
+    expect(bend!.arrows.length).toBeGreaterThan(20);
+  });
+
   it('finds its camera by silhouettes only where something tells the silhouette', () => {
     const blank = { width: 160, height: 200, rgba: new Uint8Array(160 * 200 * 4).fill(255) };
     const desk = new MatchDesk();

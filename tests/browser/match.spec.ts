@@ -142,6 +142,39 @@ test('the camera is told by pairs pressed on model and picture; the report measu
   expect(PNG.sync.read(Buffer.from(file[`looks/${document.looks[0]!.id}.png`]!)).height).toBe(320);
 });
 
+test('a free drawing shows what it bends; pictures that tell nothing say so, and nothing is lost', async ({
+  page,
+}) => {
+  await begun(page);
+  await chip(page, 'Drawn freely').click();
+  await chip(page, 'Find it').click();
+  await expect(page.getByText(/^Found: the silhouettes share/)).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByTestId('bends').locator('line').first()).toBeAttached({ timeout: 30_000 });
+  await page.getByRole('button', { name: 'What the drawing bends' }).click();
+  await chip(page, 'Arrows on the picture').click();
+  await expect(page.getByTestId('bends')).toHaveCount(0);
+
+  const size = { width: 200, height: 240 };
+  const empty = encodePng({ ...size, rgba: new Uint8Array(size.width * size.height * 4) });
+  const add = async (name: string, buffer: Uint8Array): Promise<void> => {
+    const chooser = page.waitForEvent('filechooser');
+    await chip(page, 'Add another reference').click();
+    await (await chooser).setFiles({ name, mimeType: 'image/png', buffer: Buffer.from(buffer) });
+  };
+  await add('words.png', new TextEncoder().encode('no picture'));
+  await expect(page.getByText(/words\.png.*is not a picture/)).toBeVisible();
+  await add('clear.png', empty);
+  await expect(page.getByLabel('Against which reference')).toContainText('clear');
+  await settled(page);
+  await chip(page, 'Find it').click();
+  await expect(page.getByText(/stands out of its ground.*set pairs of places instead/)).toBeVisible({
+    timeout: 30_000,
+  });
+  // The first one is as it was.
+  await page.getByLabel('Against which reference').selectOption({ label: 'drawn' });
+  await expect(page.getByTestId('figures')).toBeVisible({ timeout: 30_000 });
+});
+
 /** Where places of the model are seen from the front, without perspective: by the box of what is drawn. */
 async function onModel(page: Page): Promise<(p: readonly [number, number, number]) => [number, number]> {
   const { png, left, top } = await picture(page);
