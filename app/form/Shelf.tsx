@@ -1,4 +1,4 @@
-import './shelf.css';
+import '../shared/shelf.css';
 import { useEffect } from 'react';
 import { Dropdown } from 'react-bootstrap';
 import { type Session, useProject } from '../project';

@@ -1,3 +1,4 @@
+import '../shared/shelf.css';
 import { useEffect, useMemo, useState } from 'react';
 import { Dropdown } from 'react-bootstrap';
 import type { Look } from '../../core/engine';

@@ -1,6 +1,6 @@
 import {
   layerFromRamps,
-  lightInUse,
+  towardLight,
   projectionLayer,
   projectionStroke,
   type Pattern,
@@ -55,9 +55,7 @@ export async function takeRamps(session: Session): Promise<void> {
   const { document } = useProject.getState();
   const reference = matchedReference();
   if (!document || !reference) return;
-  const plan = document.lights.find((l) => l.id === lightInUse(document))!.plan;
-  // As the reference is lit, where that can be told.
-  const toward = useMatchView.getState().report?.lightAll.reference?.direction ?? plan.key.direction;
+  const toward = towardLight(document, useMatchView.getState().report);
   const all = await told(session.matcher.ask('ramps', { toward }));
   if (!all) return;
   const wanted = new Set(partsWanted());

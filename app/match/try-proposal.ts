@@ -1,10 +1,14 @@
 import {
   commandOf,
   distanceFor,
+  isFlatBeside,
   proposalFor,
   proposalWords,
   refinedBy,
+  towardLight,
+  type ProjectDocument,
   type Proposal,
+  type ToldRamps,
 } from '../../core/engine';
 import type { Advice, MatchReport } from '../../core/match';
 import { type Session, useMatchView, useProject } from '../project';
@@ -17,6 +21,26 @@ const ROUNDS = 3;
 /** Less than this is no gain worth another round, CIEDE2000. */
 const GAIN = 0.15;
 
+/** What brings the area nearer by less isn't offered, CIEDE2000. */
+const LEAST_GAIN = 0.1;
+
+/** The reference's ramps, where a part has one tone and the reference several; null where they aren't wanted or can't be told. */
+async function rampsFor(
+  session: Session,
+  document: ProjectDocument,
+  report: MatchReport,
+  { apply, area, of }: Advice,
+): Promise<ToldRamps | null> {
+  const part = apply !== 'light' && of === 'part' ? report.parts.find((a) => a.part === area) : undefined;
+  if (!part || !isFlatBeside(part)) return null;
+  const toward = towardLight(document, report);
+  try {
+    return { ramps: await session.matcher.ask('ramps', { toward }), toward };
+  } catch {
+    return null;
+  }
+}
+
 /** Tries what an advice proposes, measures what it comes to, and mends it by that; to be kept or taken back. */
 export async function tryAdvice(session: Session, advice: Advice): Promise<void> {
   const { document } = useProject.getState();
@@ -25,7 +49,8 @@ export async function tryAdvice(session: Session, advice: Advice): Promise<void>
   await takeBack(session);
   // A camera that is being fitted comes first.
   await session.matcher.idle();
-  const proposal = proposalFor(document, before, advice);
+  const told = await rampsFor(session, document, before, advice);
+  const proposal = proposalFor(document, before, advice, told);
   if (!proposal) {
     notify('Nothing of the build-up can be changed for that by itself. Show leads to the place.');
     return;
@@ -34,6 +59,13 @@ export async function tryAdvice(session: Session, advice: Advice): Promise<void>
   try {
     const best = await session.during(bestOf(session, proposal, before));
     if (!best) return;
+    if (distanceFor(best.proposal, before) - distanceFor(best.proposal, best.report) < LEAST_GAIN) {
+      await session.undoNow(best.step);
+      notify(
+        'That was tried and brought it no nearer, so it was undone. Show leads to the place, to paint it there.',
+      );
+      return;
+    }
     useMatch.setState({
       trial: {
         title: proposalWords(best.proposal),

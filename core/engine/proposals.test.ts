@@ -1,13 +1,29 @@
 import { describe, expect, it } from 'vitest';
 import { ball, plate, together } from '../../tests/shapes';
 import { createPlainKernels } from '../kernels';
-import { NO_MATCH, prepareMatch, reportOn, seeModel, seenColors, type MatchCamera } from '../match';
+import {
+  NO_MATCH,
+  pictureRamps,
+  prepareMatch,
+  reportOn,
+  seeModel,
+  seenColors,
+  type MatchCamera,
+} from '../match';
 import { codesOfTile, filledTiles, measureSurface, placeOfTexel, TILE_TEXELS } from '../surface';
 import { newDocument } from '../document';
 import { Engine } from './engine';
 import { compositeSheet } from './flatten';
 import { encodePng } from '../formats';
-import { commandOf, layerFromRamps, proposalFor, proposalWords, refinedBy } from './proposals';
+import {
+  commandOf,
+  isFlatBeside,
+  layerFromRamps,
+  proposalFor,
+  proposalWords,
+  refinedBy,
+  towardLight,
+} from './proposals';
 import { projectionLayer, projectionStroke } from './project-picture';
 import { measureCue } from '../cues';
 import { rampPicture, RampSeats, sheetOfRamps } from '../ramps';
@@ -131,6 +147,31 @@ describe('a proposal', () => {
     expect(apartOf(engine, 'Plate')).toBeLessThan(1.5);
     engine.undo();
     expect(apartOf(engine, 'Plate')).toBeGreaterThan(5);
+  });
+
+  it('for a part of one tone is the tones that its reference has, by the light, and then their ramp is moved', () => {
+    const engine = begun();
+    const { report } = reportOn(prepared, [albedo(engine)]);
+    const area = report.parts.find((a) => a.part === 'Ball')!;
+    expect(isFlatBeside(area)).toBe(true);
+    const toward = towardLight(engine.document, report);
+    expect(toward[0]).toBeGreaterThan(0.7);
+    const advice = { ...report.advice.find((a) => a.area === 'Ball' && a.apply)!, apply: 'tones' as const };
+    const proposal = proposalFor(engine.document, report, advice, {
+      ramps: pictureRamps(prepared, toward, null),
+      toward,
+    })!;
+    expect(proposal).toMatchObject({ by: 'tones', name: 'Ball' });
+    expect(proposalWords(proposal)).toContain('the reference’s tones');
+    engine.apply(commandOf(engine.document, proposal));
+    const after = reportOn(prepared, [albedo(engine)]).report;
+    expect(after.parts.find((a) => a.part === 'Ball')!.apart).toBeLessThan(3);
+    expect(after.parts.find((a) => a.part === 'Plate')!.apart).toBeCloseTo(
+      report.parts.find((a) => a.part === 'Plate')!.apart,
+      0,
+    );
+    expect(refinedBy(proposal, after)).toBeNull();
+    expect(proposalFor(engine.document, after, advice)).toMatchObject({ by: 'ramp' });
   });
 
   it('for tones that are off each in its own way moves them in a layer over the part, and the next time in the same', () => {

@@ -1,4 +1,4 @@
-import { hexToRgb, oklabToHex, rgbToOklab, type Oklab, type Ramp, type Rgb } from '../color';
+import { hexToRgb, oklabToHex, rgbToCielab, rgbToOklab, type Oklab, type Ramp, type Rgb } from '../color';
 import { nodesOf, type Command, type LayerNode, type NewLayer, type ProjectDocument } from '../document';
 import type { Vec3 } from '../math';
 import {
@@ -33,6 +33,14 @@ export type Proposal =
       readonly ramp: Ramp;
       readonly moves: Tones;
     }
+  /** A part that has one tone only gets those of the reference, by the light. */
+  | {
+      readonly by: 'tones';
+      readonly of: Target;
+      readonly name: string;
+      readonly ramp: PictureRamp;
+      readonly toward: Vec3;
+    }
   /** A ramp of the ramp sheet, with all that lies on it. */
   | {
       readonly by: 'sheet';
@@ -59,12 +67,34 @@ export type Proposal =
 /** What change layers are called that were made here: the next proposal for the same area changes the one that is there. */
 const nameOfLayer = (area: string): string => `Nearer: ${area}`.slice(0, 80);
 
+/** Ramps of parts as a reference has them, and the light by which they were told. */
+export interface ToldRamps {
+  readonly ramps: readonly PictureRamp[];
+  readonly toward: Vec3;
+}
+
+/** Tones nearer than this are one; farther apart than that the reference has several, CIELAB lightness. */
+const [ONE_TONE, SEVERAL] = [4, 8];
+
+/** Whether an area has one tone where its reference has several: then no move of its tones tells them apart. */
+export const isFlatBeside = ({ tones: { shadow, light } }: NamedArea): boolean => {
+  const spread = (side: 'model' | 'reference'): number =>
+    Math.abs(rgbToCielab(light[side]).L - rgbToCielab(shadow[side]).L);
+  return spread('model') < ONE_TONE && spread('reference') > SEVERAL;
+};
+
 /**
  * What would bring the model nearer in the way that an advice says.
  *
+ * @param told ramps of the reference; null: none were told
  * @returns null where nothing of the build-up can be changed for it by itself
  */
-export function proposalFor(document: ProjectDocument, report: MatchReport, advice: Advice): Proposal | null {
+export function proposalFor(
+  document: ProjectDocument,
+  report: MatchReport,
+  advice: Advice,
+  told: ToldRamps | null = null,
+): Proposal | null {
   if (advice.apply === 'light') {
     const { reference } = report.lightAll;
     return reference && { by: 'light', light: lightInUse(document), reference };
@@ -83,8 +113,14 @@ export function proposalFor(document: ProjectDocument, report: MatchReport, advi
       return { by: 'local', layer: local.id, of, name: area.part, color: moved(now, area) };
     }
   }
+  const ramp = isFlatBeside(area) ? told?.ramps.find((r) => r.part === area.part) : undefined;
+  if (ramp && told && 'part' in of) return { by: 'tones', of, name: area.part, ramp, toward: told.toward };
   const tone = layers.findLast(
-    (l) => l.kind === 'tone' && l.mask.length === 0 && l.blend === 'normal' && l.opacity === 1,
+    (l) =>
+      l.kind === 'tone' &&
+      (l.mask.length === 0 || l.name === nameOfLayer(area.part)) &&
+      l.blend === 'normal' &&
+      l.opacity === 1,
   );
   if (tone?.kind === 'tone' && 'part' in of) {
     const own = tone.ramps.find((r) => 'part' in r.of && r.of.part === of.part)?.ramp ?? tone.ramp;
@@ -116,6 +152,11 @@ export function commandOf(document: ProjectDocument, proposal: Proposal): Comman
       >;
       const rest = node.ramps.filter((r) => !('part' in r.of && 'part' in of && r.of.part === of.part));
       return { do: 'patch-layer', layer, patch: { ramps: [...rest, { of, ramp: movedRamp(ramp, moves) }] } };
+    }
+    case 'tones': {
+      const { of, name, ramp, toward } = proposal;
+      const layer = { ...layerFromRamps([ramp], toward, nameOfLayer(name)), mask: [maskOf(of)] };
+      return { do: 'add-layer', layer, at: albedoTop(document.layers) };
     }
     case 'sheet': {
       const ramps = document.ramps!.ramps.map((ramp) =>
@@ -151,7 +192,7 @@ export function commandOf(document: ProjectDocument, proposal: Proposal): Comman
 
 /** The proposal again with what was still missing after it was tried. @returns null where it can't be told */
 export function refinedBy(proposal: Proposal, report: MatchReport): Proposal | null {
-  if (proposal.by === 'light') return null;
+  if (proposal.by === 'light' || proposal.by === 'tones') return null;
   const isRegion = 'region' in proposal.of;
   const area = (isRegion ? report.regions : report.parts).find((a) => a.part === proposal.name);
   if (!area) return null;
@@ -173,6 +214,8 @@ export function proposalWords(proposal: Proposal): string {
       return `${proposal.name}: local colour ${oklabToHex(proposal.color)}`;
     case 'ramp':
       return `${proposal.name}: its ramp moved`;
+    case 'tones':
+      return `${proposal.name}: the reference’s tones, by its light`;
     case 'sheet':
       return `${proposal.name}: its ramp of the ramp sheet moved, with all that lies on it`;
     case 'balance':
@@ -215,6 +258,11 @@ const GREYS: Ramp = {
   mixing: 'oklab',
   hardness: 0,
 };
+
+/** Toward the light by which ramps of a reference are told: as that is lit, where it can be told, else as the build-up is. */
+export const towardLight = (document: ProjectDocument, report: MatchReport | null): Vec3 =>
+  report?.lightAll.reference?.direction ??
+  document.lights.find((l) => l.id === lightInUse(document))!.plan.key.direction;
 
 /** The light plan that the build-up is lit by. */
 export function lightInUse(document: ProjectDocument): number {
