@@ -6,11 +6,13 @@ import {
   measureShapes,
   restShapes,
   unwrapModel,
+  type Cut,
 } from '../core/unwrap';
 import type { Row } from './clock';
 import { bumpyBall } from './models';
 import { unwrapModels } from './unwrap-models';
 import { peerUnwrap } from './unwrap-peer';
+import { naturalShapes } from './unwrap-shapes';
 
 const SIZE = 2048;
 const MARGIN = 16;
@@ -19,13 +21,7 @@ const MARGIN = 16;
 export async function benchUnwrap(): Promise<Row[]> {
   const rows: Row[] = [];
   for (const { name, mesh } of await unwrapModels()) {
-    const model: Mesh = {
-      ...mesh,
-      normals: mesh.positions,
-      uvs: null,
-      faceParts: new Uint16Array(mesh.indices.length / 3),
-      parts: [name],
-    };
+    const model = modelOf(name, mesh);
     const start = performance.now();
     const unwrapped = unwrapModel(model, { size: SIZE, margin: MARGIN, seams: 'auto' });
     const seconds = (performance.now() - start) / 1000;
@@ -48,8 +44,43 @@ export async function benchUnwrap(): Promise<Row[]> {
       throw new Error(`${name}: ${ours.flipped} flipped, ${ours.overlappedTexels} overlapped texels.`);
     }
   }
-  return [...rows, flattenRow(5_000, 0.2), flattenRow(50_000, 4)];
+  return [...rows, ...naturalRows(), flattenRow(5_000, 0.2), flattenRow(50_000, 4)];
 }
+
+/** A natural cut beside an even one of the same models: islands beside the most that are wanted, seam in sight beside that of the even cut. */
+function naturalRows(): Row[] {
+  return naturalShapes().flatMap(({ name, mesh, most }): Row[] => {
+    const model = modelOf(name, mesh);
+    const measured = (cut: Cut) => {
+      const start = performance.now();
+      const laid = unwrapModel(model, { size: SIZE, margin: MARGIN, seams: 'auto', cut });
+      return { ...measureLayout(laid, SIZE), seconds: (performance.now() - start) / 1000 };
+    };
+    const [even, natural] = [measured('even'), measured('natural')];
+    const row = (what: string, ours: number, peer: number, digits: number): Row => ({
+      what: `natural ${name}: ${what}`,
+      ours: ours.toFixed(digits),
+      peer: peer.toFixed(digits),
+      ratio: peer / ours,
+    });
+    return [
+      row('islands, wanted', natural.islands, most ?? even.islands, 0),
+      row('seam in sight', natural.seamLength * natural.seamSight, even.seamLength * even.seamSight, 2),
+      row('L2 stretch, bound', natural.stretchL2, 1.06, 4),
+      row('Linf stretch, bound', natural.stretchLinf, 3, 2),
+      row('fill', even.fill, natural.fill, 3),
+      row('seconds', natural.seconds, even.seconds, 1),
+    ];
+  });
+}
+
+const modelOf = (name: string, mesh: Pick<Mesh, 'positions' | 'indices'>): Mesh => ({
+  ...mesh,
+  normals: mesh.positions,
+  uvs: null,
+  faceParts: new Uint16Array(mesh.indices.length / 3),
+  parts: [name],
+});
 
 async function peerMeasures(mesh: Pick<Mesh, 'positions' | 'indices'>) {
   const { positions, uvs, indices, milliseconds } = await peerUnwrap(mesh, SIZE, MARGIN);

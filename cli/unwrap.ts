@@ -1,6 +1,13 @@
 import { basename } from 'node:path';
 import { writeUnlitGlb } from '../core/formats';
-import { DEFAULT_MARGIN, measureLayout, unwrapModel, type UnwrapOptions } from '../core/unwrap';
+import {
+  CUTS,
+  DEFAULT_BOUND,
+  DEFAULT_MARGIN,
+  measureLayout,
+  unwrapModel,
+  type UnwrapOptions,
+} from '../core/unwrap';
 import { writeOut } from './write-out';
 import { numberOption, readModelFile, readOptions, sizeOption, textOption, UsageError } from './options';
 
@@ -11,6 +18,8 @@ export async function runUnwrap(args: readonly string[], print: (text: string) =
     out: { type: 'string' },
     margin: { type: 'string' },
     seams: { type: 'string' },
+    cut: { type: 'string' },
+    stretch: { type: 'string' },
   });
   const size = sizeOption(values);
   const out = textOption(values, 'out');
@@ -19,12 +28,18 @@ export async function runUnwrap(args: readonly string[], print: (text: string) =
   if (margin < 0 || margin > size / 8)
     throw new UsageError(`--margin ${margin} is not between 0 and ${size / 8}.`);
   const seams = seamsOption(values['seams']);
+  const cut = CUTS.find((c) => c === (values['cut'] ?? 'even'));
+  if (!cut)
+    throw new UsageError(`--cut ${String(values['cut'])} can't be used; choose one of ${CUTS.join(', ')}.`);
+  const bound = numberOption(values, 'stretch', DEFAULT_BOUND);
+  if (!(bound >= 1 && bound <= 4)) throw new UsageError(`--stretch ${bound} is not between 1 and 4.`);
   const mesh = await readModelFile(model);
   const start = performance.now();
-  const unwrapped = unwrapModel(mesh, { size, margin, seams });
+  const unwrapped = unwrapModel(mesh, { size, margin, seams, cut, bound });
   const seconds = Number(((performance.now() - start) / 1000).toFixed(3));
-  const { islands, stretchL2, stretchLinf, angle, area, flipped, overlappedTexels, fill, seamLength } =
-    measureLayout(unwrapped, size);
+  const measures = measureLayout(unwrapped, size);
+  const { islands, stretchL2, stretchLinf, angle, area, flipped } = measures;
+  const { overlappedTexels, fill, seamLength, seamSight } = measures;
   const glb = await writeUnlitGlb(unwrapped, basename(out).replace(/\.glb$/i, ''), []);
   await writeOut(new Map([[out, glb]]));
   const report = {
@@ -37,6 +52,7 @@ export async function runUnwrap(args: readonly string[], print: (text: string) =
     overlappedTexels,
     fill,
     seamLength,
+    seamSight,
     seconds,
   };
   print(`${JSON.stringify(report, null, values['json'] ? 0 : 2)}\n`);

@@ -16,6 +16,8 @@ export interface FlattenOptions {
   readonly tolerance?: number;
   /** A chart that won't come to lie well is given up early: it is going to be divided. */
   readonly givesUp?: boolean;
+  /** What comes to lie over itself from the first start isn't begun anew from another. */
+  readonly oneStart?: boolean;
 }
 
 export interface Flattened {
@@ -44,7 +46,7 @@ const TOLERANCE = 1e-3;
  * @throws CoreError `unwrap-closed` if the chart has no border, `unwrap-folds` if no layout without folds is found
  */
 export function flattenChart(chart: Chart, options: FlattenOptions = {}): Flattened {
-  const { steps = STEPS, tolerance = TOLERANCE, givesUp = false } = options;
+  const { steps = STEPS, tolerance = TOLERANCE, givesUp = false, oneStart = false } = options;
   const opposite = oppositeCorners(chart.indices, chart.positions.length / 3);
   const { loops } = shapeOf(chart, opposite);
   if (!loops.length) {
@@ -67,7 +69,7 @@ export function flattenChart(chart: Chart, options: FlattenOptions = {}): Flatte
   if (steps > 0) {
     const { uv, folded } = unroll(chart, rigid);
     const flat = folded === 0 ? relaxed(uv) : null;
-    if (flat && !flat.overlaps) return flat;
+    if (flat && (oneStart || !flat.overlaps)) return flat;
     if (givesUp && folded > MANY_FOLDS) throw foldsError();
   }
   return relaxed(conformalStart(chart, loops, shapes));

@@ -2,6 +2,7 @@ import { edgeLengths, findIslands, sheetOfFace, topologyOf, type Topology, type 
 import { measureSurface } from '../surface';
 import { measureShapes, type Distortion } from './measures';
 import { doubledArea, restShapes, shapeArea } from './rest-shape';
+import { edgeSight, sightOf } from './sight';
 
 /** One island of a layout. */
 export interface IslandMeasures {
@@ -26,6 +27,8 @@ export interface LayoutMeasures extends Distortion {
   readonly fill: number;
   /** Length of the edges inside the surface along which the layout is cut, model units. */
   readonly seamLength: number;
+  /** How much seams are seen beside all edges, by length: below 1 they lie where fewer look. 0 where there is none. */
+  readonly seamSight: number;
 }
 
 /** @param size texels a side at which covered and overlapped texels are counted */
@@ -39,7 +42,16 @@ export function measureLayout(
   const seams = layoutSeams(mesh, topology);
   const lengths = edgeLengths(topology, mesh.positions);
   let seamLength = 0;
-  seams.forEach((isSeam, e) => (seamLength += isSeam ? lengths[e]! : 0));
+  const sight = edgeSight(topology, sightOf(mesh, topology));
+  let [seen, whole, all] = [0, 0, 0];
+  seams.forEach((isSeam, e) => {
+    if (isSeam) {
+      seamLength += lengths[e]!;
+      seen += lengths[e]! * sight[e]!;
+    }
+    whole += lengths[e]!;
+    all += lengths[e]! * sight[e]!;
+  });
   const surface = measureSurface(mesh, size);
   return {
     ...distortion,
@@ -47,6 +59,7 @@ export function measureLayout(
     overlappedTexels: surface.overlappedTexels,
     fill: surface.coveredTexels / (size * size),
     seamLength,
+    seamSight: seamLength > 0 && all > 0 ? seen / seamLength / (all / whole) : 0,
   };
 }
 

@@ -1,11 +1,11 @@
 import type { Chart } from './chart';
-import { doubledArea, restShapes, SHAPE, shapeArea } from './rest-shape';
+import { doubledArea, LEAST_HEIGHT, restShapes, SHAPE, shapeArea } from './rest-shape';
 
 /** How far a layout is from lying flat without stretch. Scale is taken out: a layout of any size is judged by its shape. */
 export interface Distortion {
   /** L² stretch (P. Sander et al., "Texture Mapping Progressive Meshes", 2001); 1 at best. */
   readonly stretchL2: number;
-  /** L∞ stretch: the greatest of all; 1 at best. Triangles that lie face down or have no area are left out. */
+  /** L∞ stretch: the greatest of all; 1 at best. Triangles that lie face down or have no area, there or on the surface, are left out. */
   readonly stretchLinf: number;
   /** Mean over the area of (σ₁/σ₂ + σ₂/σ₁) / 2; 1 where angles are kept. */
   readonly angle: number;
@@ -45,6 +45,20 @@ export function singularValues(
   return [sum + difference, sum - difference];
 }
 
+/** Whether a triangle was a needle before its shape was fattened. */
+function isNeedle(s: Float64Array, f: number): boolean {
+  const o = f * SHAPE;
+  let longest = 0;
+  for (let k = 0; k < 3; k++) {
+    const n = (k + 1) % 3;
+    longest = Math.max(
+      longest,
+      (s[o + n * 2]! - s[o + k * 2]!) ** 2 + (s[o + n * 2 + 1]! - s[o + k * 2 + 1]!) ** 2,
+    );
+  }
+  return shapeArea(s, f) <= (longest * LEAST_HEIGHT * 1.001) / 2;
+}
+
 /** @param uv of every vertex of the chart */
 export function measureDistortion(chart: Chart, uv: ArrayLike<number>): Distortion {
   const shapes = restShapes(chart);
@@ -75,6 +89,8 @@ export function measureShapes(indices: Uint32Array, shapes: Float64Array, uv: Ar
     const a = shapeArea(shapes, f);
     // What has no area in the layout would be stretched without end; it is counted as folded, not here.
     if (!(small > 1e-9 * density)) continue;
+    // A needle has no width that could be stretched: its shape was fattened.
+    if (isNeedle(shapes, f)) continue;
     // Sander's stretch runs from the layout to the surface: the inverse of these.
     const g1 = density / small;
     const g2 = density / big;

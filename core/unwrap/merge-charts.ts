@@ -1,8 +1,7 @@
 import { CoreError } from '../errors';
+import { boxFill } from './box-fill';
 import { cutIntoCharts } from './chart';
 import { flattenChart, type FlatChart, type FlattenOptions } from './flatten';
-import { smallestBoxTurn } from './outline';
-import { doubledArea } from './rest-shape';
 import type { SurfaceSums } from './surface-sums';
 
 /**
@@ -25,25 +24,6 @@ const ENERGY_PER_STRETCH = 2.7;
 
 /** A piece that fills its smallest box less than this packs badly: joining may not make it so. */
 const GOOD_FILL = 0.6;
-
-/** The part of its smallest box that a piece fills. */
-function boxFill({ chart, flat }: FlatChart): number {
-  const turn = smallestBoxTurn(flat.uv);
-  const cos = Math.cos(turn);
-  const sin = Math.sin(turn);
-  let [minX, maxX, minY, maxY] = [Infinity, -Infinity, Infinity, -Infinity];
-  for (let i = 0; i < flat.uv.length; i += 2) {
-    const x = flat.uv[i]! * cos - flat.uv[i + 1]! * sin;
-    const y = flat.uv[i]! * sin + flat.uv[i + 1]! * cos;
-    minX = Math.min(minX, x);
-    maxX = Math.max(maxX, x);
-    minY = Math.min(minY, y);
-    maxY = Math.max(maxY, y);
-  }
-  let area = 0;
-  for (let f = 0; f < chart.faces.length; f++) area += Math.abs(doubledArea(chart.indices, flat.uv, f)) / 2;
-  return area / ((maxX - minX) * (maxY - minY) || 1);
-}
 
 interface MergeOptions {
   /** Seams that must stay. */

@@ -7,7 +7,7 @@ export const SHAPE = 6;
  * A needle is treated as if it were at least this high, in parts of its longest edge: its corners then still have finite
  * cotangents (up to 10^4) that double precision bears.
  */
-const LEAST_HEIGHT = 1e-4;
+export const LEAST_HEIGHT = 1e-4;
 
 /** Every triangle of a chart in its own plane, needles and points a little fattened. Model units. */
 export function restShapes(chart: Chart): Float64Array {

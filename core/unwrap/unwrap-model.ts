@@ -14,6 +14,8 @@ import {
 import { autoCharts } from './auto-charts';
 import type { CutChart } from './chart';
 import { withCornerUvs } from './corner-uvs';
+import { chartsWithArea, layFlatFaces, withoutCollapsed } from './flat-faces';
+import { naturalCharts } from './natural-charts';
 import { layoutSeams } from './layout-measures';
 import { measureDistortion } from './measures';
 import { packIslands } from './pack-islands';
@@ -25,10 +27,21 @@ export interface UnwrapOptions {
   readonly margin: number;
   /** Where to cut: by itself, along the present islands, or along creases. */
   readonly seams: 'auto' | 'existing' | 'creases';
+  /** By itself: few large pieces with seams where nobody looks, or even pieces with next to no stretch. */
+  readonly cut?: Cut;
+  /** L² stretch that a natural cut may leave. */
+  readonly bound?: number;
   /** For each part how large it shall be beside the others, as a factor of length; 1 where left out. */
   readonly weights?: ReadonlyMap<string, number>;
   readonly onProgress?: (done: number) => void;
 }
+
+/** How a model is cut by itself. */
+export const CUTS = ['natural', 'even'] as const;
+export type Cut = (typeof CUTS)[number];
+
+/** L² stretch that a natural cut may leave if nothing else is said: hardly seen in paint. */
+export const DEFAULT_BOUND = 1.06;
 
 /** Texels between islands where nothing else is said: twice the least bleed of 6. */
 export const DEFAULT_MARGIN = 12;
@@ -48,20 +61,37 @@ export const CREASE_ANGLE = (40 * Math.PI) / 180;
  * @throws CoreError `model-no-uvs` if the present islands are asked for and there are none
  */
 export function unwrapModel(mesh: Mesh, options: UnwrapOptions): UvMesh {
-  const topology = topologyOf(mesh);
-  const seams = partBorders(mesh, topology);
-  if (options.seams === 'existing') addTo(seams, layoutSeams(requireUvs(mesh), topology));
-  if (options.seams === 'creases') addTo(seams, creases(mesh, topology));
+  const whole = topologyOf(mesh);
+  const kept = withoutCollapsed(mesh, whole);
+  const body = kept ? pickFaces(mesh, kept.faces, kept.mesh.indices) : mesh;
+  const topology = kept ? topologyOf(body) : whole;
+  const seams = partBorders(body, topology);
+  if (options.seams === 'existing') addTo(seams, layoutSeams(requireUvs(body), topology));
+  if (options.seams === 'creases') addTo(seams, creases(body, topology));
   const stretch = options.seams === 'auto' ? DEFAULT_STRETCH : null;
   const onProgress = (done: number): void => options.onProgress?.(done * CHARTED);
-  const charts = autoCharts(mesh, topology, { stretch, seams, onProgress });
-  const { uvs: packed } = packCharts(
-    mesh,
-    charts.map(({ chart, flat }) => ({ chart, uv: flat.uv })),
-    { ...options, onProgress: (done) => options.onProgress?.(CHARTED + (1 - CHARTED) * done) },
-  );
+  const charts =
+    options.seams === 'auto' && options.cut === 'natural'
+      ? naturalCharts(body, topology, { bound: options.bound ?? DEFAULT_BOUND, seams, onProgress })
+      : autoCharts(body, topology, { stretch, seams, onProgress });
+  const isLaid = new Uint8Array(mesh.faceParts.length);
+  const islands = chartsWithArea(body, charts).map(({ chart, flat }) => {
+    const faces = kept ? chart.faces.map((f) => kept.faces[f]!) : chart.faces;
+    for (const f of faces) isLaid[f] = 1;
+    return { chart: { ...chart, faces }, uv: flat.uv };
+  });
+  const { uvs: packed } = packCharts(mesh, islands, {
+    ...options,
+    onProgress: (done) => options.onProgress?.(CHARTED + (1 - CHARTED) * done),
+  });
+  layFlatFaces(mesh, whole, packed, isLaid);
   options.onProgress?.(1);
   return withCornerUvs(mesh, packed);
+}
+
+/** Some of a mesh's triangles. */
+function pickFaces({ polygons: _, ...mesh }: Mesh, faces: Uint32Array, indices: Uint32Array): Mesh {
+  return { ...mesh, indices, faceParts: Uint16Array.from(faces, (f) => mesh.faceParts[f]!) };
 }
 
 export type PackCharts = Pick<UnwrapOptions, 'size' | 'margin' | 'weights' | 'onProgress'>;

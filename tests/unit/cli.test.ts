@@ -498,6 +498,7 @@ describe('unwrap', () => {
       'overlappedTexels',
       'fill',
       'seamLength',
+      'seamSight',
       'seconds',
     ]);
     expect(report).toMatchObject({ flipped: 0, overlappedTexels: 0 });
@@ -509,6 +510,23 @@ describe('unwrap', () => {
       uv: Record<string, number>;
     };
     expect(inspected.triangles).toBe(12);
+    const natural = JSON.parse(
+      (
+        await run(
+          'unwrap',
+          at('box.obj'),
+          '--out',
+          at('cross.glb'),
+          '--size',
+          '512',
+          '--cut',
+          'natural',
+          '--json',
+        )
+      ).out,
+    ) as Record<string, number>;
+    expect(natural).toMatchObject({ islands: 1, flipped: 0, overlappedTexels: 0 });
+    expect(natural['stretchL2']).toBeCloseTo(1, 3);
     for (const key of ['islands', 'flipped', 'overlappedTexels']) expect(inspected.uv[key]).toBe(report[key]);
     for (const key of ['stretchL2', 'fill', 'seamLength', 'angleDistortion'])
       expect(inspected.uv[key]).toBeCloseTo(report[key]!, 2);
@@ -560,6 +578,8 @@ describe('bad use and bad input: exit 2 and one clear line', () => {
     [['unwrap', '@box.obj', '--out', '@x.obj'], /should end in \.glb/],
     [['unwrap', '@box.obj', '--out', '@x.glb', '--seams', 'some'], /--seams some/],
     [['unwrap', '@box.obj', '--out', '@x.glb', '--margin', '999'], /--margin 999/],
+    [['unwrap', '@box.obj', '--out', '@x.glb', '--cut', 'some'], /--cut some/],
+    [['unwrap', '@box.obj', '--out', '@x.glb', '--stretch', '0.5'], /--stretch 0.5 is not between/],
     [['unwrap', '@box.obj', '--out', '@x.glb', '--seams', 'existing'], /no UVs/],
     [['layout', '@bare.obj', '--out', '@x.svg'], /no UVs/],
     [['layout', '@room.obj', '--out', '@x.gif'], /\.svg or \.png/],

@@ -1,0 +1,246 @@
+import { BufferAttribute, BufferGeometry, DoubleSide, Ray, Vector3 } from 'three';
+import { MeshBVH } from 'three-mesh-bvh';
+import { describe, expect, it } from 'vitest';
+import { ball, together } from '../../tests/shapes';
+import { edgeLengths, findIslands, topologyOf, type Mesh } from '../mesh';
+import { measureLayout, naturalCharts, SEEN_FROM, seamWorth, sightOf, unwrapModel } from '.';
+
+type Place = readonly [number, number, number];
+
+/** A grid over a plane or round an axis, as a model of one part. */
+function grid(columns: number, rows: number, at: (u: number, v: number) => Place, closed = false): Mesh {
+  const across = closed ? columns : columns + 1;
+  const positions: number[] = [];
+  for (let j = 0; j <= rows; j++)
+    for (let i = 0; i < across; i++) positions.push(...at(i / columns, j / rows));
+  const indices: number[] = [];
+  for (let j = 0; j < rows; j++) {
+    for (let i = 0; i < columns; i++) {
+      const [a, b] = [j * across + i, j * across + ((i + 1) % across)];
+      indices.push(a, b, b + across, a, b + across, a + across);
+    }
+  }
+  return model(positions, indices);
+}
+
+const model = (positions: readonly number[], indices: readonly number[]): Mesh => ({
+  positions: Float32Array.from(positions),
+  normals: Float32Array.from(positions, (_, i) => (i % 3 === 1 ? 1 : 0)),
+  uvs: null,
+  indices: Uint32Array.from(indices),
+  faceParts: new Uint16Array(indices.length / 3),
+  parts: ['Part'],
+});
+
+/** A box as twelve triangles. */
+function box(x: number, y: number, z: number): Mesh {
+  const positions = Array.from({ length: 8 }, (_, k) => [
+    k & 1 ? x : -x,
+    k & 2 ? y : -y,
+    k & 4 ? z : -z,
+  ]).flat();
+  const sides = [
+    [4, 5, 7, 6],
+    [1, 0, 2, 3],
+    [5, 1, 3, 7],
+    [0, 4, 6, 2],
+    [6, 7, 3, 2],
+    [0, 1, 5, 4],
+  ] as const;
+  return model(
+    positions,
+    sides.flatMap(([a, b, c, d]) => [a, b, c, a, c, d]),
+  );
+}
+
+const tube = (columns: number, rows: number): Mesh =>
+  grid(
+    columns,
+    rows,
+    (u, v) => [0.4 * Math.cos(-2 * Math.PI * u), 2 * v - 1, 0.4 * Math.sin(-2 * Math.PI * u)],
+    true,
+  );
+
+const laid = (mesh: Mesh) =>
+  measureLayout(unwrapModel(mesh, { size: 256, margin: 4, seams: 'auto', cut: 'natural' }), 256);
+
+// What can be unrolled without stretch is, in as few pieces as its form allows: a textbook fact of developable surfaces.
+describe('what can be unrolled', () => {
+  it.each([
+    ['a box is one cross', box(0.5, 0.4, 0.3), 1],
+    ['a tube is one strip', tube(24, 8), 1],
+    ['a folded sheet stays whole', grid(12, 6, (u, v) => [u, Math.abs(u - 0.5), -v]), 1],
+    [
+      'a cone is one fan',
+      grid(
+        32,
+        6,
+        (u, v) => {
+          const r = 0.2 + 0.8 * v;
+          return [r * Math.cos(2 * Math.PI * u), -v, r * Math.sin(2 * Math.PI * u)];
+        },
+        true,
+      ),
+      1,
+    ],
+  ] as const)('%s', (_, mesh, islands) => {
+    const m = laid(mesh);
+    expect(m.islands).toBe(islands);
+    expect(m.stretchL2).toBeLessThan(1.001);
+    expect([m.flipped, m.overlappedTexels]).toEqual([0, 0]);
+  });
+});
+
+describe('a natural cut', () => {
+  const bumpy = { ...together(ball(32, 16), ball(24, 12, 0.6, [0.9, 0.5, 0.2])), uvs: null };
+
+  it('leaves fewer islands and less seam in sight than an even one, within its bound', () => {
+    const even = unwrapModel(bumpy, { size: 256, margin: 4, seams: 'auto' });
+    const natural = unwrapModel(bumpy, { size: 256, margin: 4, seams: 'auto', cut: 'natural' });
+    const [was, is] = [measureLayout(even, 256), measureLayout(natural, 256)];
+    expect(is.islands).toBeLessThan(was.islands);
+    expect(is.seamLength * is.seamSight).toBeLessThan(was.seamLength * was.seamSight * 0.8);
+    expect(is.stretchL2).toBeLessThan(1.06);
+    expect(is.stretchLinf).toBeLessThan(3);
+    expect([is.flipped, is.overlappedTexels]).toEqual([0, 0]);
+    const tight = measureLayout(
+      unwrapModel(bumpy, { size: 256, margin: 4, seams: 'auto', cut: 'natural', bound: 1.002 }),
+      256,
+    );
+    expect(tight.stretchL2).toBeLessThan(1.004);
+    expect(tight.islands).toBeGreaterThanOrEqual(is.islands);
+  });
+
+  it('leaves discs: corners less edges and triangles is 1, counted by their numbers alone', () => {
+    const topology = topologyOf(bumpy);
+    const charts = naturalCharts(bumpy, topology, {
+      bound: 1.06,
+      seams: new Uint8Array(topology.edges.uses.length),
+    });
+    for (const { chart } of charts) {
+      const corners = new Set(chart.indices);
+      const edges = new Set<string>();
+      for (let c = 0; c < chart.indices.length; c += 3) {
+        for (const [k, l] of [
+          [0, 1],
+          [1, 2],
+          [2, 0],
+        ] as const)
+          edges.add([chart.indices[c + k]!, chart.indices[c + l]!].sort((a, b) => a - b).join());
+      }
+      expect(corners.size - edges.size + chart.faces.length).toBe(1);
+    }
+  });
+
+  it('opens a tube where a seam is wished for, and not where none is', () => {
+    const mesh = tube(32, 12);
+    const topology = topologyOf(mesh);
+    const { ends, uses } = topology.edges;
+    const at = (e: number, axis: number): number =>
+      (mesh.positions[ends[e * 2]! * 3 + axis]! + mesh.positions[ends[e * 2 + 1]! * 3 + axis]!) / 2;
+    const seamAt = (wishes: Float32Array | null): number => {
+      const seams = new Uint8Array(uses.length);
+      const charts = naturalCharts(mesh, topology, { bound: 1.06, seams, wishes });
+      expect(charts.length).toBe(1);
+      const uvs = new Float32Array(mesh.indices.length * 2);
+      charts[0]!.chart.faces.forEach((f, i) => {
+        for (let k = 0; k < 3; k++)
+          uvs.set(
+            charts[0]!.flat.uv.subarray(
+              charts[0]!.chart.indices[i * 3 + k]! * 2,
+              charts[0]!.chart.indices[i * 3 + k]! * 2 + 2,
+            ),
+            (f * 3 + k) * 2,
+          );
+      });
+      // Where corners that meet on the model lie apart.
+      let [x, count] = [0, 0];
+      topology.across.forEach((o, c) => {
+        if (o < 0) return;
+        const next = o % 3 === 2 ? o - 2 : o + 1;
+        if (uvs[c * 2] === uvs[next * 2] && uvs[c * 2 + 1] === uvs[next * 2 + 1]) return;
+        x += at(topology.edges.ofCorner[c]!, 0);
+        count++;
+      });
+      return x / count;
+    };
+    const right = Float32Array.from(uses, (_, e) => (at(e, 0) > 0.2 ? 0.1 : 4));
+    const left = Float32Array.from(uses, (_, e) => (at(e, 0) < -0.2 ? 0.1 : 4));
+    expect(seamAt(right)).toBeGreaterThan(0.2);
+    expect(seamAt(left)).toBeLessThan(-0.2);
+  });
+
+  it('makes no island of triangles without area: at a pole they lie on those beside them', () => {
+    const pot = grid(
+      24,
+      10,
+      (u, v) => [v * Math.cos(-2 * Math.PI * u), v * v * 0.2, v * Math.sin(-2 * Math.PI * u)],
+      true,
+    );
+    for (const cut of ['even', 'natural'] as const) {
+      const out = unwrapModel(pot, { size: 256, margin: 4, seams: 'auto', cut });
+      expect(findIslands(out).count).toBe(1);
+      const m = measureLayout(out, 256);
+      expect([m.flipped, m.overlappedTexels]).toEqual([0, 0]);
+      expect(m.stretchLinf).toBeLessThan(1.5);
+    }
+  });
+});
+
+describe('how much a place is seen', () => {
+  // Counted once more with rays from each vertex by three-mesh-bvh, a general-purpose library.
+  it('is the share of views that nothing hides, weighted by how squarely', () => {
+    const mesh = together(ball(24, 12), ball(16, 8, 0.5, [0, 0, 1.6]), ball(16, 8, 0.4, [1.1, 0.9, 0]));
+    const topology = topologyOf(mesh);
+    const sight = sightOf(mesh, topology);
+    const geometry = new BufferGeometry();
+    geometry.setAttribute('position', new BufferAttribute(mesh.positions, 3));
+    geometry.setIndex(new BufferAttribute(mesh.indices, 1));
+    const tree = new MeshBVH(geometry);
+    const most = SEEN_FROM.reduce((sum, { toward, weight }) => sum + weight * Math.max(0, toward[2]), 0);
+    const differences = Array.from({ length: mesh.positions.length / 3 }, (_, v) => {
+      const n = new Vector3().fromArray(mesh.normals, v * 3);
+      const origin = new Vector3().fromArray(mesh.positions, v * 3).addScaledVector(n, 0.03);
+      let sum = 0;
+      for (const { toward, weight } of SEEN_FROM) {
+        const way = new Vector3(...toward);
+        const square = n.dot(way);
+        if (square > 0 && !tree.raycastFirst(new Ray(origin, way), DoubleSide)) sum += weight * square;
+      }
+      return Math.abs(Math.min(1, sum / most) - sight[v]!);
+    });
+    differences.sort((a, b) => a - b);
+    expect(differences.reduce((a, b) => a + b, 0) / differences.length).toBeLessThan(0.04);
+    expect(differences[Math.floor(differences.length * 0.9)]!).toBeLessThan(0.1);
+  });
+
+  it('makes a seam dear in front and cheap behind, below and in a crease', () => {
+    const mesh = ball(24, 12);
+    const topology = topologyOf(mesh);
+    const { costs } = seamWorth(mesh, topology);
+    const lengths = edgeLengths(topology, mesh.positions);
+    const mean = (is: (x: number, y: number, z: number) => boolean): number => {
+      let [cost, length] = [0, 0];
+      costs.forEach((c, e) => {
+        const v = topology.edges.ends[e * 2]! * 3;
+        if (!is(mesh.positions[v]!, mesh.positions[v + 1]!, mesh.positions[v + 2]!)) return;
+        cost += c;
+        length += lengths[e]!;
+      });
+      return cost / length;
+    };
+    const front = mean((_x, _y, z) => z > 0.8);
+    expect(mean((_x, _y, z) => z < -0.8)).toBeLessThan(front / 2);
+    expect(mean((_x, y) => y < -0.8)).toBeLessThan(front / 3);
+    const book = grid(2, 4, (u, v) => [u - 0.5, Math.abs(u - 0.5), v]);
+    const own = topologyOf(book);
+    const worth = seamWorth(book, own);
+    const long = edgeLengths(own, book.positions);
+    const middle = [...worth.costs.keys()].find(
+      (e) =>
+        book.positions[own.edges.ends[e * 2]! * 3] === 0 &&
+        book.positions[own.edges.ends[e * 2 + 1]! * 3] === 0,
+    )!;
+    expect(worth.costs[middle]! / long[middle]! / (0.12 + 0.88 * worth.sight[middle]!)).toBeLessThan(0.6);
+  });
+});
