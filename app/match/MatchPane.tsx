@@ -271,11 +271,10 @@ function NoReference({ pane }: { readonly pane: Pane }) {
   const { run } = useCommandBook();
   return (
     <div className="match-none" style={{ left: pane.x, width: pane.width, height: pane.height }}>
-      <p>The picture that the model shall look like comes here.</p>
+      <p>The picture that the model shall look like comes here: drop it, paste it, or</p>
       <Chip primary onClick={() => run('reference-add')}>
         Add a reference…
       </Chip>
-      <small>Or drop it here, or paste it.</small>
     </div>
   );
 }

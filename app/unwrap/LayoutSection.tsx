@@ -1,26 +1,34 @@
 import { useState } from 'react';
 import { Form } from 'react-bootstrap';
-import type { LayoutEdit, UnwrapOptions } from '../../core/unwrap';
+import { DEFAULT_BOUND, type LayoutEdit, type UnwrapOptions } from '../../core/unwrap';
 import { Chip } from '../shared/Chip';
 import { type Session, sheetSizes, useActiveSheet, useProject } from '../project';
+import { Slider } from '../shared/Slider';
 import { useLayout } from '../shared/layout-store';
 import { DEFAULT_MARGIN, editLayout, previewLayout, takePreview } from './layout-actions';
 import { LayoutFiles } from './LayoutFiles';
 import { SheetSection } from './SheetSection';
 import { useLayoutMeasures, type MeasuredLayout } from './use-layout-measures';
 
-const WAYS: readonly (readonly [UnwrapOptions['seams'], string])[] = [
-  ['auto', 'Automatic seams'],
-  ['existing', 'Along the present islands'],
-  ['creases', 'Along creases'],
-];
+type Way = Pick<UnwrapOptions, 'seams' | 'cut'>;
+
+const WAYS = {
+  even: ['Even pieces, least stretch', { seams: 'auto', cut: 'even' }],
+  natural: ['Few seams, out of sight', { seams: 'auto', cut: 'natural' }],
+  existing: ['Along the present islands', { seams: 'existing' }],
+  creases: ['Along creases', { seams: 'creases' }],
+} as const satisfies Record<string, readonly [string, Way]>;
+
+/** L² stretch that a natural cut may be allowed. */
+const [LEAST_BOUND, MOST_BOUND] = [1.005, 1.15];
 
 /** The layout as a whole: what it is worth, and how to make another. */
 export function LayoutSection({ session }: { readonly session: Session }) {
   const mesh = useProject((s) => s.mesh);
   const document = useProject((s) => s.document);
   const preview = useLayout((s) => s.preview);
-  const [seams, setSeams] = useState<UnwrapOptions['seams']>('auto');
+  const [way, setWay] = useState<keyof typeof WAYS>('even');
+  const [bound, setBound] = useState(DEFAULT_BOUND);
   const [margin, setMargin] = useState(DEFAULT_MARGIN);
   const [everySheet, setEverySheet] = useState(false);
   const sheet = useActiveSheet();
@@ -29,7 +37,7 @@ export function LayoutSection({ session }: { readonly session: Session }) {
   if (!mesh || !document || !sheet) return <p className="hint-line">The surface is being measured.</p>;
   const edit: LayoutEdit = {
     do: 'unwrap',
-    how: { margin, seams, weights: new Map(document.weights) },
+    how: { margin, bound, ...WAYS[way][1], weights: new Map(document.weights) },
     sizes: sheetSizes(),
     sheet: document.sheets.length > 1 && !everySheet ? sheet.index : null,
   };
@@ -46,18 +54,25 @@ export function LayoutSection({ session }: { readonly session: Session }) {
           <h2>Lay out anew</h2>
           <label className="field">
             Cut
-            <Form.Select
-              size="sm"
-              value={seams}
-              onChange={(e) => setSeams(e.target.value as UnwrapOptions['seams'])}
-            >
-              {WAYS.map(([value, title]) => (
+            <Form.Select size="sm" value={way} onChange={(e) => setWay(e.target.value as keyof typeof WAYS)}>
+              {Object.entries(WAYS).map(([value, [title]]) => (
                 <option key={value} value={value}>
                   {title}
                 </option>
               ))}
             </Form.Select>
           </label>
+          {way === 'natural' && (
+            <Slider
+              label="Stretch"
+              says="What may be stretched, on the whole: the more, the fewer seams are needed. 1 is none; 1.06 is hardly seen in paint"
+              value={bound}
+              min={LEAST_BOUND}
+              max={MOST_BOUND}
+              step={0.005}
+              onChange={setBound}
+            />
+          )}
           <label className="field">
             Margin
             <Form.Control
@@ -120,6 +135,7 @@ function Figures({
     ['Areas', (m) => told(m.area, 3)],
     ['Filled', (m) => `${(m.fill * 100).toFixed(0)} %`],
     ['Seams', (m) => m.seamLength.toPrecision(3)],
+    ['Seams in sight', (m) => (m.seamLength > 0 ? `${(m.seamSight * 100).toFixed(0)} %` : 'none')],
     ['Overlapping texels', (m) => m.overlappedTexels.toLocaleString('en')],
     ['Face down', (m) => String(m.flipped)],
   ];

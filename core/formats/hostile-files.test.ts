@@ -159,13 +159,13 @@ describe('project files', () => {
     });
 
   it('aren’t unpacked beyond what they need', () => {
-    const zeros = new Uint8Array(200e6);
+    const zeros = new Uint8Array(120e6);
     const before = process.memoryUsage().rss;
     // What isn’t read isn’t unpacked at all; what is, only up to what it may be.
-    const bomb = zipSync({ 'other.bin': zeros, 'project.json': strToU8('{}') }, { level: 9 });
+    const bomb = zipSync({ 'other.bin': zeros, 'project.json': strToU8('{}') }, { level: 1 });
     expect(bomb.length).toBeLessThan(1e6);
     expect(() => readProjectFile(bomb)).toThrow(/holds no Zanahoria project/);
-    expect(() => readProjectFile(zipSync({ 'project.json': new Uint8Array(300e6) }, { level: 9 }))).toThrow(
+    expect(() => readProjectFile(zipSync({ 'project.json': new Uint8Array(300e6) }, { level: 1 }))).toThrow(
       /would unpack to 300 MB/,
     );
     expect(process.memoryUsage().rss - before).toBeLessThan(900e6);

@@ -102,7 +102,7 @@ describe('a camera', () => {
 
   it('tells a picture that is seen in a mirror from pairs that are merely wrong', () => {
     let told = 0;
-    for (let i = 0; i < 6; i++) {
+    for (let i = 0; i < 3; i++) {
       const pairs = pairsOf(anyCamera(), 8, 0.5);
       const turned = pairs.map(({ model, picture: [x, y] }) => ({
         model,
@@ -114,7 +114,7 @@ describe('a camera', () => {
       expect(fitCamera(mixed, size).isMirrored).toBe(false);
     }
     // From afar, near and far can hardly be told apart, so that seen from the other side a mirrored model looks nearly right.
-    expect(told).toBeGreaterThanOrEqual(4);
+    expect(told).toBeGreaterThanOrEqual(2);
   });
 
   it('is refused in a sentence from too few pairs, a plane, a line, or what is no number', () => {
