@@ -22,7 +22,7 @@ export function Figures({ report, isStale }: { readonly report: MatchReport; rea
     ],
   ] as const;
   return (
-    <dl className={`figures${isStale ? ' stale' : ''}`} data-testid="figures">
+    <dl className={`match-figures${isStale ? ' stale' : ''}`} data-testid="figures">
       {figures.map(([value, name, says]) => (
         <div key={name} title={says}>
           <dd>{value}</dd>
