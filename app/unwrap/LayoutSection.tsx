@@ -13,8 +13,8 @@ import { useLayoutMeasures, type MeasuredLayout } from './use-layout-measures';
 type Way = Pick<UnwrapOptions, 'seams' | 'cut'>;
 
 const WAYS = {
-  even: ['Even pieces, least stretch', { seams: 'auto', cut: 'even' }],
-  natural: ['Few seams, out of sight', { seams: 'auto', cut: 'natural' }],
+  even: ['Even pieces', { seams: 'auto', cut: 'even' }],
+  natural: ['Few seams, hidden', { seams: 'auto', cut: 'natural' }],
   existing: ['Along the present islands', { seams: 'existing' }],
   creases: ['Along creases', { seams: 'creases' }],
 } as const satisfies Record<string, readonly [string, Way]>;
