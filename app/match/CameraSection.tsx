@@ -1,5 +1,5 @@
 import type { Reference } from '../../core/engine';
-import { DRAWN_HOW, type DrawnHow } from '../../core/match';
+import { DRAWN_HOW, SHIFT_PAIRS, type DrawnHow } from '../../core/match';
 import type { Session } from '../project';
 import { Chip } from '../shared/Chip';
 import { useTip } from '../shared/commands';
@@ -12,6 +12,7 @@ import {
   matchOf,
   mirrorReference,
   patchMatch,
+  pictureOf,
   refineCamera,
   setHow,
   takeView,
@@ -39,8 +40,8 @@ export function CameraSection({
   const match = matchOf(reference);
   const tool = useMatch((s) => s.tool);
   const tracing = useMatch((s) => s.tracing);
-  const lens = useMatch((s) => s.lens);
-  const shifted = useMatch((s) => s.shifted);
+  const { lens, shifted } = pictureOf(match.camera);
+  const tellsMore = match.pairs.length >= SHIFT_PAIRS;
   const residuals = residualsOf(match);
   const worst = residuals.indexOf(Math.max(...residuals));
   return (
@@ -162,22 +163,17 @@ export function CameraSection({
               <>
                 <Chip
                   on={shifted || lens}
-                  disabled={lens}
+                  disabled={lens || !tellsMore}
                   title="The picture was cut out of a larger one, so that its middle isn’t where the eye looked; needs six pairs or more"
-                  onClick={() => {
-                    useMatch.setState({ shifted: !shifted });
-                    void fitFromPairs(session);
-                  }}
+                  onClick={() => void fitFromPairs(session, { lens, shifted: !shifted })}
                 >
                   Cut out
                 </Chip>
                 <Chip
                   on={lens}
+                  disabled={!tellsMore}
                   title="It was taken through a lens that bends straight lines; needs six pairs or more. All comparisons are bent with it, the live view stays straight"
-                  onClick={() => {
-                    useMatch.setState({ lens: !lens });
-                    void fitFromPairs(session);
-                  }}
+                  onClick={() => void fitFromPairs(session, { lens: !lens, shifted })}
                 >
                   Lens
                 </Chip>

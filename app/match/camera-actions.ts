@@ -54,11 +54,17 @@ async function told<T>(work: Promise<T>): Promise<T | null> {
   }
 }
 
-/** The camera that fits the pairs that are set. */
-export async function fitFromPairs(session: Session): Promise<void> {
+/** Whether a camera's picture was bent by a lens, or cut out of a larger one. */
+export const pictureOf = (camera: MatchCamera | null) => ({
+  lens: camera?.lens !== undefined,
+  shifted: camera?.shift.some((s) => s !== 0) ?? false,
+});
+
+/** The camera that fits the pairs that are set. @param picture how the picture is taken to be; as before, if left out */
+export async function fitFromPairs(session: Session, picture?: ReturnType<typeof pictureOf>): Promise<void> {
   const reference = matchedReference();
   const { pairs, how } = matchOf(reference);
-  const { lens, shifted } = useMatch.getState();
+  const { lens, shifted } = picture ?? pictureOf(matchOf(reference).camera);
   const fitted = await told(
     session.matcher.ask('fitPairs', {
       pairs,

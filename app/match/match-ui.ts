@@ -51,9 +51,6 @@ export interface MatchUi {
   /** Pixels of the picture across. */
   readonly maskSize: number;
   readonly maskPart: string | null;
-  /** The picture was taken through a lens that bends straight lines; or is cut out of a larger one. */
-  readonly lens: boolean;
-  readonly shifted: boolean;
   /** Arrows tell what a free drawing bends. */
   readonly bends: boolean;
   /** The part of that list that is pointed at. */
@@ -91,8 +88,6 @@ export const useMatch = create<MatchUi>(() => ({
   maskAdds: true,
   maskSize: 24,
   maskPart: null,
-  lens: false,
-  shifted: false,
   bends: true,
   shownBend: null,
   shownPlace: null,

@@ -1,3 +1,4 @@
+import { CoreError, sentenceOf } from '../../core/errors';
 import {
   commandOf,
   distanceFor,
@@ -43,26 +44,31 @@ async function rampsFor(
 
 /** Tries what an advice proposes, measures what it comes to, and mends it by that; to be kept or taken back. */
 export async function tryAdvice(session: Session, advice: Advice): Promise<void> {
-  const { document } = useProject.getState();
-  const { report: before } = useMatchView.getState();
-  if (!document || !before || useMatch.getState().isTrying) return;
-  await takeBack(session);
-  // A camera that is being fitted comes first.
-  await session.matcher.idle();
-  const told = await rampsFor(session, document, before, advice);
-  const proposal = proposalFor(document, before, advice, told);
-  if (!proposal) {
-    notify('Nothing of the build-up can be changed for that by itself. Show leads to the place.');
-    return;
-  }
+  if (useMatch.getState().isTrying) return;
   useMatch.setState({ isTrying: true });
   try {
+    const hadTrial = useMatch.getState().trial !== null;
+    await takeBack(session);
+    // A camera that is being fitted comes first.
+    await session.matcher.idle();
+    // What was taken back is measured anew: a proposal begins from what is there.
+    const before = hadTrial ? await session.matcher.measureNow() : useMatchView.getState().report;
+    const { document } = useProject.getState();
+    if (!document || !before) return;
+    const told = await rampsFor(session, document, before, advice);
+    const proposal = proposalFor(document, before, advice, told);
+    if (!proposal) {
+      notify('Nothing of the build-up can be changed for that by itself. Show leads to the place.');
+      return;
+    }
     const best = await session.during(bestOf(session, proposal, before));
     if (!best) return;
     if (distanceFor(best.proposal, before) - distanceFor(best.proposal, best.report) < LEAST_GAIN) {
-      await session.undoNow(best.step);
+      const isUndone = await session.undoNow(best.step);
       notify(
-        'That was tried and brought it no nearer, so it was undone. Show leads to the place, to paint it there.',
+        isUndone
+          ? 'That was tried and brought it no nearer, so it was undone. Show leads to the place, to paint it there.'
+          : 'That brought it no nearer. Something else was done since: go back in the history to undo both.',
       );
       return;
     }
@@ -82,6 +88,8 @@ export async function tryAdvice(session: Session, advice: Advice): Promise<void>
               },
       },
     });
+  } catch (error) {
+    if (!(error instanceof CoreError && error.code === 'cancelled')) notify(sentenceOf(error));
   } finally {
     useMatch.setState({ isTrying: false });
   }

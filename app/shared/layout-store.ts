@@ -1,5 +1,4 @@
 import { create } from 'zustand';
-import type { Shown } from './shown';
 import { findIslands, groupByEdge, topologyOf, type Topology, type UvMesh } from '../../core/mesh';
 
 export type LayoutTool = 'island' | 'seam' | 'loop' | 'edge';
@@ -20,7 +19,7 @@ export interface LayoutState {
   /** New seams are paint edges too; taking off leaves the seam and takes the paint edge. */
   readonly paintEdge: boolean;
   /** A layout that is looked at before it is taken. */
-  readonly preview: { readonly mesh: UvMesh; readonly label: string; readonly shownBefore: Shown } | null;
+  readonly preview: { readonly mesh: UvMesh; readonly label: string } | null;
 }
 
 export const NO_LAYOUT_STATE: LayoutState = {

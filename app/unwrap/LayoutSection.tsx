@@ -5,7 +5,7 @@ import { Chip } from '../shared/Chip';
 import { type Session, sheetSizes, useActiveSheet, useProject } from '../project';
 import { Slider } from '../shared/Slider';
 import { useLayout } from '../shared/layout-store';
-import { DEFAULT_MARGIN, editLayout, endPreview, previewLayout, takePreview } from './layout-actions';
+import { DEFAULT_MARGIN, editLayout, previewLayout, takePreview } from './layout-actions';
 import { LayoutFiles } from './LayoutFiles';
 import { SheetSection } from './SheetSection';
 import { useLayoutMeasures, type MeasuredLayout } from './use-layout-measures';
@@ -47,7 +47,7 @@ export function LayoutSection({ session }: { readonly session: Session }) {
       {preview ? (
         <div className="row preview-row">
           <Chip onClick={() => void takePreview(session)}>Apply this layout</Chip>
-          <Chip onClick={endPreview}>Dismiss</Chip>
+          <Chip onClick={() => useLayout.setState({ preview: null })}>Dismiss</Chip>
         </div>
       ) : (
         <>

@@ -1,6 +1,8 @@
 import { useEffect, useRef, useState } from 'react';
 import { Chip } from '../shared/Chip';
 import { NO_LAYOUT_STATE, useLayout, wholeIslands } from '../shared/layout-store';
+import { isOfLayout } from '../shared/shown';
+import { useUi } from '../shared/ui-store';
 import { type Session, useProject } from '../project';
 import { HeatLegend } from './HeatLegend';
 import { IslandSection } from './IslandSection';
@@ -25,6 +27,18 @@ export function UnwrapPanel({ session }: { readonly session: Session }) {
     }));
   }, [mesh]);
   useEffect(() => () => useLayout.setState(NO_LAYOUT_STATE), []);
+  // Paint is laid for the layout that is there: on one that is only looked at it would lie anywhere.
+  const isPreviewed = useLayout((s) => s.preview !== null);
+  useEffect(() => {
+    const { shown } = useUi.getState();
+    if (!isPreviewed || isOfLayout(shown)) return;
+    const checker = { of: 'checker' } as const;
+    useUi.setState({ shown: checker });
+    return () => {
+      // What was chosen to be looked at meanwhile stays.
+      if (useUi.getState().shown === checker) useUi.setState({ shown });
+    };
+  }, [isPreviewed]);
   return (
     <section className="panel unwrap" aria-label="Layout">
       <div className="row sections" role="group" aria-label="Section">

@@ -13,9 +13,7 @@ import { islandsFor, useLayout } from '../shared/layout-store';
 import { notify } from '../shared/notify';
 import { jobPool } from '../shared/platform';
 import { activeSheet, sheetSizes, type Session, useProject } from '../project';
-import { isOfLayout } from '../shared/shown';
 import { withTask } from '../shared/tasks';
-import { useUi } from '../shared/ui-store';
 
 /** Changes the layout in a worker; paint follows. */
 export async function editLayout(
@@ -40,10 +38,7 @@ export async function previewLayout(label: string, edit: LayoutEdit): Promise<vo
     const made = await withTask(label, (signal, onProgress) =>
       jobPool.run('editLayout', { mesh, edit }, { signal, onProgress }),
     );
-    const { shown } = useUi.getState();
-    useLayout.setState({ preview: { mesh: made, label, shownBefore: shown }, chosen: new Set() });
-    // Paint is laid for the layout that is there: on another it would lie anywhere.
-    if (!isOfLayout(shown)) useUi.setState({ shown: { of: 'checker' } });
+    useLayout.setState({ preview: { mesh: made, label }, chosen: new Set() });
   } catch (error) {
     if (!(error instanceof CoreError && error.code === 'cancelled')) notify(sentenceOf(error));
   }
@@ -55,15 +50,8 @@ export async function takePreview(session: Session): Promise<void> {
   if (!preview) return;
   const overlapped = overlappedTexels();
   const carried = await session.changeModel(preview.label, () => Promise.resolve({ mesh: preview.mesh }));
-  endPreview();
-  tell(session, preview.label, carried, overlapped);
-}
-
-/** The layout that is there is seen again, as it was seen before. */
-export function endPreview(): void {
-  const { preview } = useLayout.getState();
   useLayout.setState({ preview: null });
-  if (preview && useUi.getState().shown.of === 'checker') useUi.setState({ shown: preview.shownBefore });
+  tell(session, preview.label, carried, overlapped);
 }
 
 /** Moves the chosen triangles on the sheet, all in the same way. */
