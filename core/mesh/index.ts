@@ -15,4 +15,5 @@ export * from './cut-polygon';
 export * from './face-set';
 export * from './unroll';
 export * from './twins';
+export * from './symmetry';
 export * from './uv-room';
