@@ -5,6 +5,7 @@ import { conformalMap } from './conformal';
 import { convexMap } from './convex';
 import { borderCrossings } from './crossings';
 import { DirichletEnergy } from './dirichlet-energy';
+import { singularValues } from './measures';
 import { relaxLayout } from './relax';
 import { foldedTriangles, restShapes, scaleToRest } from './rest-shape';
 import { RigidFit } from './rigid-fit';
@@ -18,6 +19,8 @@ export interface FlattenOptions {
   readonly givesUp?: boolean;
   /** What comes to lie over itself from the first start isn't begun anew from another. */
   readonly oneStart?: boolean;
+  /** Triangles that are stretched more than this are relaxed once more as if they were larger: slivers weigh next to nothing by themselves. */
+  readonly worst?: number;
 }
 
 export interface Flattened {
@@ -38,6 +41,9 @@ export interface FlatChart {
 const STEPS = 120;
 const TOLERANCE = 1e-3;
 
+/** No more than this part of a piece's triangles are eased. */
+const FEW_BAD = 0.02;
+
 /**
  * Flattens a chart: a start without folds, relaxed for area and angle until neither improves. The start is the chart unrolled; where
  * that folds, or the end lies over itself, a conformal map; where that folds too, a convex one, which can't. Most charts end in
@@ -46,7 +52,7 @@ const TOLERANCE = 1e-3;
  * @throws CoreError `unwrap-closed` if the chart has no border, `unwrap-folds` if no layout without folds is found
  */
 export function flattenChart(chart: Chart, options: FlattenOptions = {}): Flattened {
-  const { steps = STEPS, tolerance = TOLERANCE, givesUp = false, oneStart = false } = options;
+  const { steps = STEPS, tolerance = TOLERANCE, givesUp = false, oneStart = false, worst } = options;
   const opposite = oppositeCorners(chart.indices, chart.positions.length / 3);
   const { loops } = shapeOf(chart, opposite);
   if (!loops.length) {
@@ -56,11 +62,10 @@ export function flattenChart(chart: Chart, options: FlattenOptions = {}): Flatte
   const rigid = new RigidFit(chart, shapes, opposite);
   const relaxed = (uv: Float64Array): Flattened => {
     scaleToRest(chart, shapes, uv);
-    const energy = relaxLayout(new DirichletEnergy(chart, shapes), rigid, uv, {
-      steps,
-      tolerance,
-      hopeless: givesUp ? HOPELESS : Infinity,
-    });
+    const whole = new DirichletEnergy(chart, shapes);
+    const how = { steps, tolerance, hopeless: givesUp ? HOPELESS : Infinity };
+    const energy = relaxLayout(whole, rigid, uv, how);
+    if (worst !== undefined) easeWorst(chart, shapes, uv, worst, whole, rigid);
     const overlaps =
       borderCrossings(chart, uv, 1, opposite).length > 0 ||
       loops.slice(1).some((loop) => loopArea(loop, uv) >= 0);
@@ -73,6 +78,34 @@ export function flattenChart(chart: Chart, options: FlattenOptions = {}): Flatte
     if (givesUp && folded > MANY_FOLDS) throw foldsError();
   }
   return relaxed(conformalStart(chart, loops, shapes));
+}
+
+/** Rounds in which the worst triangles get more weight, each time so many times as much, and the steps of each. */
+const [EASING, HEAVIER, EASING_STEPS] = [4, 6, 30];
+
+/** Relaxes the triangles that are stretched most, which are slivers most often, at a small cost to those round them. */
+function easeWorst(
+  chart: Chart,
+  shapes: Float64Array,
+  uv: Float64Array,
+  limit: number,
+  energy: DirichletEnergy,
+  rigid: RigidFit,
+): void {
+  const count = chart.indices.length / 3;
+  for (let round = 0; round < EASING; round++) {
+    scaleToRest(chart, shapes, uv);
+    let found = 0;
+    for (let f = 0; f < count; f++) {
+      const [big, small] = singularValues(chart.indices, shapes, uv, f);
+      if (small * limit > 1 && big < limit) continue;
+      energy.emphasise(f, HEAVIER ** (round + 1));
+      found++;
+    }
+    // Where many are, it isn't slivers: the piece is stretched.
+    if (found === 0 || found > 2 + count * FEW_BAD) return;
+    relaxLayout(energy, rigid, uv, { steps: EASING_STEPS, tolerance: TOLERANCE, hopeless: Infinity });
+  }
 }
 
 /** An energy (4 at best) from which relaxing doesn't come down to a good layout any more. */

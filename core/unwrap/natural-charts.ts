@@ -1,94 +1,275 @@
 import { CoreError } from '../errors';
-import { nextCorner, type Mesh, type Topology } from '../mesh';
+import { topologyOf, type Mesh, type Topology } from '../mesh';
 import { autoCharts } from './auto-charts';
+import { cutIntoCharts, type CutChart } from './chart';
 import { flattenChart, type FlatChart } from './flatten';
-import { mergeNaturally } from './natural-merge';
+import { cutLifter } from './lift-cuts';
+import { measureDistortion } from './measures';
+import { mirrorOver } from './mirror-map';
+import { MOST_STRETCH, WORST_PIECE } from './natural-merge';
+import {
+  coarseCosts,
+  cutsAfter,
+  linesOf,
+  planCuts,
+  stepsWithin,
+  type CutPlan,
+  type PlanOptions,
+} from './natural-plan';
+import { cutsOf } from './seam-runs';
 import { seamWorth } from './seam-worth';
-import { straightenSeams } from './straighten-seams';
+import { replayed, straightenSeams, type SeamMove } from './straighten-seams';
 import { surfaceSums } from './surface-sums';
 
-export interface NaturalCut {
-  /** L² stretch that the whole may have; 1.06 is hardly seen in paint. */
-  readonly bound: number;
-  /** 1 for each edge that must be a seam. */
-  readonly seams: Uint8Array;
-  readonly faces?: Iterable<number>;
-  /** A factor an edge: above 1 where no seam is wanted, below 1 where one is. */
-  readonly wishes?: Float32Array | null;
-  readonly onProgress?: (done: number) => void;
-}
+/** Part of the work that is done when it is known where seams go. */
+const PLANNED = 0.6;
 
-/** Squared L² stretch less one that the pieces have from which a natural cut is joined: next to none. */
-const FINE = 0.0022;
+/** How often seams are taken back before what still won't lie flat is divided as it comes. */
+const ROUNDS = 24;
 
-/** Parts of the work that are done when the pieces are there, when they are joined, and when their seams are straight. */
-const [DIVIDED, JOINED, STRAIGHT] = [0.35, 0.75, 0.9];
+/** Squared L² stretch less one of pieces that are divided because they wouldn't lie flat. */
+const DIVIDED = 0.0022;
 
 /**
- * Cuts a surface as a practised hand would: it is divided finely first, then seams go as long as the stretch stays within its bound, those that
- * are seen most first; what is left is led along the cheapest way.
+ * Cuts a surface as a practised hand would. It is thinned out and divided finely first, then seams go as long as the stretch stays within its
+ * bound, those that are seen most first; what is left is led along the cheapest way and carried to the surface as it is.
  */
 export function naturalCharts(
   mesh: Pick<Mesh, 'positions' | 'indices'>,
   topology: Topology,
-  { bound, seams, faces, wishes = null, onProgress }: NaturalCut,
+  options: PlanOptions,
 ): FlatChart[] {
-  const fine = autoCharts(mesh, topology, {
-    stretch: FINE,
-    seams,
-    ...(faces ? { faces } : {}),
-    onProgress: (done) => onProgress?.(DIVIDED * done),
-  });
-  const cuts = cutsOf(fine, topology, seams);
-  const { costs } = seamWorth(mesh, topology, wishes);
-  const sums = surfaceSums(mesh, topology);
-  const options = { bound, costs, fixed: seams };
-  const joined = mergeNaturally(sums, fine, cuts, {
+  const { onProgress, bound } = options;
+  const plan = planCuts(mesh, topology, { ...options, onProgress: (done) => onProgress?.(PLANNED * done) });
+  return plannedCharts(mesh, topology, plan, stepsWithin(plan, bound), {
     ...options,
-    onProgress: (done) => onProgress?.(DIVIDED + (JOINED - DIVIDED) * done),
+    onProgress: (done) => onProgress?.(PLANNED + (1 - PLANNED) * done),
   });
-  const straight = straightenSeams(sums, joined, cuts, options);
-  onProgress?.(STRAIGHT);
-  const out = straight.map((chart, i) => {
-    onProgress?.(STRAIGHT + ((1 - STRAIGHT) * i) / straight.length);
-    return polished(chart);
+}
+
+/**
+ * The pieces of a plan after some of its steps, flat. Where the surface as it is won't lie flat though the thinned one did, the last seam
+ * that went there comes back.
+ */
+export function plannedCharts(
+  mesh: Pick<Mesh, 'positions' | 'indices'>,
+  topology: Topology,
+  plan: CutPlan,
+  steps: number,
+  { seams, faces, wishes = null, onProgress }: Omit<PlanOptions, 'bound'>,
+): FlatChart[] {
+  const { coarse, plane } = plan;
+  const own = topologyOf(coarse.mesh);
+  const { costs } = seamWorth(mesh, topology, wishes);
+  const lift = cutLifter({
+    mesh,
+    fine: topology,
+    coarse,
+    coarseTopology: own,
+    costs,
+    fixed: seams,
+    mirror: plane && mirrorOver(mesh, topology, plane),
   });
+  const chosen = faces && [...faces];
+  const flattener = new Flattener(plan.bound);
+  /** Lays a cut of the coarse mesh out on the fine one. @returns also what wouldn't lie flat */
+  const laid = (cuts: Uint8Array): { good: FlatChart[]; bad: CutChart[] } => {
+    const charts = withoutDust(mesh, topology, lift(cuts), seams, coarse.vertexOf, chosen);
+    const out = { good: [] as FlatChart[], bad: [] as CutChart[] };
+    for (const chart of charts) {
+      const one = flattener.flat(chart);
+      if (one) out.good.push(one);
+      else out.bad.push(chart);
+    }
+    return out;
+  };
+  const places = new CoarsePlaces(plan, own, topology);
+  const cuts = cutsAfter(plan, steps);
+  let whole = laid(cuts);
+  for (let round = 0; whole.bad.length > 0 && round < ROUNDS; round++) {
+    onProgress?.((0.4 * round) / ROUNDS);
+    const back = new Set(whole.bad.map((chart) => places.lastStep(chart, cuts, steps)));
+    back.delete(-1);
+    if (back.size === 0) break;
+    for (const k of back) for (const e of plan.steps[k]!.gone) cuts[e] = 1;
+    whole = laid(cuts);
+  }
+  onProgress?.(0.4);
+  const straight = straightened(plan, own, cuts, coarseCosts(coarse, own, mesh, topology, wishes));
+  for (let round = 0; round < ROUNDS && straight.length > 0; round++) {
+    const next = laid(replayed(cuts, straight));
+    onProgress?.(0.5 + (0.5 * round) / ROUNDS);
+    if (next.bad.length <= whole.bad.length) {
+      whole = next;
+      break;
+    }
+    const stays = straight.filter((move) => !next.bad.some((chart) => places.touches(chart, move)));
+    if (stays.length === straight.length) break;
+    straight.splice(0, straight.length, ...stays);
+  }
+  const out = [
+    ...whole.good,
+    ...whole.bad.flatMap((chart) => {
+      const inside = cutsOf(whole.good, topology, seams);
+      return autoCharts(mesh, topology, { stretch: DIVIDED, seams: inside, faces: chart.faces });
+    }),
+  ];
   return out.sort((a, b) => a.chart.faces[0]! - b.chart.faces[0]!);
 }
 
-/** 1 for each edge along which charts are cut, from one another or within themselves. */
-export function cutsOf(
-  charts: readonly FlatChart[],
-  { across, edges }: Topology,
-  seams: Uint8Array,
-): Uint8Array {
-  const chartOf = new Int32Array(across.length / 3).fill(-1);
-  const vertexOf = new Int32Array(across.length).fill(-1);
-  charts.forEach(({ chart }, n) =>
-    chart.faces.forEach((f, i) => {
-      chartOf[f] = n;
-      for (let k = 0; k < 3; k++) vertexOf[f * 3 + k] = chart.indices[i * 3 + k]!;
-    }),
-  );
-  const out = seams.slice();
-  for (let c = 0; c < across.length; c++) {
-    const o = across[c]!;
-    const [n, m] = [chartOf[Math.floor(c / 3)]!, o < 0 ? -1 : chartOf[Math.floor(o / 3)]!];
-    if (n < 0 || m < 0) continue;
-    const isWhole =
-      n === m && vertexOf[c] === vertexOf[nextCorner(o)] && vertexOf[nextCorner(c)] === vertexOf[o];
-    if (!isWhole) out[edges.ofCorner[c]!] = 1;
+/** Flattens each piece once, however often it comes. */
+class Flattener {
+  private readonly known = new Map<string, FlatChart | null>();
+  private readonly bound: number;
+
+  constructor(bound: number) {
+    this.bound = bound;
   }
-  return out;
+
+  /** @returns null if it won't lie flat */
+  flat(chart: CutChart): FlatChart | null {
+    const key = nameOf(chart);
+    let one = this.known.get(key);
+    if (one === undefined) this.known.set(key, (one = tryFlat(chart, this.bound)));
+    return one;
+  }
 }
 
-/** Flattened as well as it can be; as it was where that fails. */
-function polished(one: FlatChart): FlatChart {
+/** @param bound of the L² stretch of the whole */
+function tryFlat(chart: CutChart, bound: number): FlatChart | null {
   try {
-    const flat = flattenChart(one.chart);
-    return flat.overlaps ? one : { chart: one.chart, flat };
+    const flat = flattenChart(chart, { worst: MOST_STRETCH });
+    if (flat.overlaps) return null;
+    const { stretchL2 } = measureDistortion(chart, flat.uv);
+    return stretchL2 ** 2 - 1 > (bound ** 2 - 1) * WORST_PIECE ? null : { chart, flat };
   } catch (error) {
-    if (error instanceof CoreError) return one;
+    if (error instanceof CoreError) return null;
     throw error;
   }
+}
+
+/** A name for a piece: its triangles, and how they hang together (FNV-1a). */
+function nameOf({ faces, indices, positions }: CutChart): string {
+  let h = 2166136261;
+  for (const list of [faces, indices]) for (const x of list) h = Math.imul(h ^ x, 16777619);
+  return `${faces.length} ${positions.length} ${h}`;
+}
+
+/** Which places of the coarse mesh a piece of the fine one covers. */
+class CoarsePlaces {
+  private readonly plan: CutPlan;
+  private readonly own: Topology;
+  private readonly fine: Topology;
+
+  constructor(plan: CutPlan, own: Topology, fine: Topology) {
+    this.plan = plan;
+    this.own = own;
+    this.fine = fine;
+  }
+
+  /** Triangles of the coarse mesh all of whose corners belong to a piece. */
+  private facesIn(chart: CutChart, corners: Uint32Array): number[] {
+    const { mesh, vertexOf } = this.plan.coarse;
+    const inside = new Set<number>();
+    for (const f of chart.faces) for (let k = 0; k < 3; k++) inside.add(corners[f * 3 + k]!);
+    const out: number[] = [];
+    for (let f = 0; f < mesh.indices.length / 3; f++) {
+      if ([0, 1, 2].every((k) => inside.has(vertexOf[mesh.indices[f * 3 + k]!]!))) out.push(f);
+    }
+    return out;
+  }
+
+  /** Welded vertices of the fine mesh's corners. */
+  private corners(): Uint32Array {
+    const { edges } = this.fine;
+    return (this.known ??= cornersOf(edges.ofCorner, edges.ends));
+  }
+  private known: Uint32Array | null = null;
+
+  /** The last of the steps taken that made the piece; -1 if none did. */
+  lastStep(chart: CutChart, cuts: Uint8Array, taken: number): number {
+    const inside = new Set(this.facesIn(chart, this.corners()));
+    for (let k = taken - 1; k >= 0; k--) {
+      const { made, gone } = this.plan.steps[k]!;
+      if (gone.every((e) => cuts[e])) continue;
+      const common = made.some((faces) => 2 * faces.reduce((n, f) => n + (inside.has(f) ? 1 : 0), 0) > faces.length);
+      if (common) return k;
+    }
+    return -1;
+  }
+
+  touches(chart: CutChart, { from, to }: SeamMove): boolean {
+    const edges = new Set([...from, ...to]);
+    return this.facesIn(chart, this.corners()).some((f) =>
+      [0, 1, 2].some((k) => edges.has(this.own.edges.ofCorner[f * 3 + k]!)),
+    );
+  }
+}
+
+/** The welded vertex at each corner, from the edges that leave it. */
+function cornersOf(ofCorner: Uint32Array, ends: Uint32Array): Uint32Array {
+  return Uint32Array.from(ofCorner, (e, c) => {
+    const before = ofCorner[c % 3 === 0 ? c + 2 : c - 1]!;
+    const [a, b] = [ends[e * 2]!, ends[e * 2 + 1]!];
+    return a === ends[before * 2] || a === ends[before * 2 + 1] ? a : b;
+  });
+}
+
+/** How seams of the coarse mesh are straightened. */
+function straightened(
+  { coarse, plane, bound }: CutPlan,
+  own: Topology,
+  cuts: Uint8Array,
+  costs: Float64Array,
+): SeamMove[] {
+  const charts = cutIntoCharts(coarse.mesh, own, cuts).map((chart) => tryFlat(chart, Infinity));
+  const flat = charts.filter((one) => one !== null);
+  if (flat.length < charts.length) return [];
+  return straightenSeams(surfaceSums(coarse.mesh, own), flat, cuts.slice(), {
+    bound,
+    costs,
+    fixed: linesOf(coarse, own),
+    mirror: plane && mirrorOver(coarse.mesh, own, plane),
+  });
+}
+
+/** Pieces along cuts; what two ways leave between them goes to a neighbour. @param stops vertices of the coarse mesh */
+function withoutDust(
+  mesh: Pick<Mesh, 'positions' | 'indices'>,
+  topology: Topology,
+  cuts: Uint8Array,
+  fixed: Uint8Array,
+  stops: Uint32Array,
+  faces: readonly number[] | undefined,
+): CutChart[] {
+  const isStop = new Uint8Array(topology.welded.length);
+  for (const v of stops) isStop[v] = 1;
+  const { ofCorner } = topology.edges;
+  const charts = cutIntoCharts(mesh, topology, cuts, faces);
+  const dust = charts.filter(({ faces: own }) => {
+    const found = new Set<number>();
+    for (const f of own)
+      for (let k = 0; k < 3; k++) {
+        const v = topology.welded[mesh.indices[f * 3 + k]!]!;
+        if (isStop[v]) found.add(v);
+      }
+    return found.size < 3;
+  });
+  if (dust.length === 0) return charts;
+  for (const chart of dust) {
+    const own = new Set(chart.faces);
+    // The neighbour with which it shares most of its border.
+    const borders = new Map<number, number[]>();
+    for (const f of own)
+      for (let c = f * 3; c < f * 3 + 3; c++) {
+        const o = topology.across[c]!;
+        const e = ofCorner[c]!;
+        if (o < 0 || fixed[e] || !cuts[e] || own.has(Math.floor(o / 3))) continue;
+        const n = charts.findIndex((other) => other.faces.includes(Math.floor(o / 3)));
+        borders.set(n, [...(borders.get(n) ?? []), e]);
+      }
+    const most = [...borders.values()].sort((a, b) => b.length - a.length)[0];
+    for (const e of most ?? []) cuts[e] = 0;
+  }
+  return cutIntoCharts(mesh, topology, cuts, faces);
 }

@@ -3,6 +3,8 @@ import { boxFill } from './box-fill';
 import { cutIntoCharts, type CutChart } from './chart';
 import { flattenChart, type FlatChart, type FlattenOptions } from './flatten';
 import { measureDistortion } from './measures';
+import type { MirrorMap } from './mirror-map';
+import { alongLine, runsThatHang, setKey } from './seam-runs';
 import type { SurfaceSums } from './surface-sums';
 
 export interface NaturalOptions {
@@ -12,17 +14,29 @@ export interface NaturalOptions {
   readonly costs: Float64Array;
   /** 1 for each edge that must be a seam. */
   readonly fixed: Uint8Array;
+  /** Both sides are cut alike. */
+  readonly mirror?: MirrorMap | null;
   readonly onProgress?: (done: number) => void;
 }
 
+/** One seam that went, or one on either side. */
+export interface MergeStep {
+  readonly gone: readonly number[];
+  /** What each of the new pieces consists of: triangles of the mesh. */
+  readonly made: readonly (readonly number[])[];
+  /** L² stretch of the whole afterwards. */
+  readonly stretchL2: number;
+  readonly islands: number;
+}
+
 /** A seam is worth so much strain for each unit of its cost, in parts of the square root of the whole area. */
-const SEAM_WORTH = 0.08;
+export const SEAM_WORTH = 0.08;
 
 /** No triangle is stretched more than this, L∞. */
-const MOST_STRETCH = 3;
+export const MOST_STRETCH = 3;
 
 /** A piece may be stretched so many times as far above 1 as the whole. */
-const WORST_PIECE = 2.5;
+export const WORST_PIECE = 2.5;
 
 /** A piece that fills its smallest box less than this packs badly; less than its parts did, it isn't joined to that. */
 const LEAST_FILL = 0.3;
@@ -30,7 +44,7 @@ const LEAST_FILL = 0.3;
 /** Round a place where so much angle is missing nothing lies flat, radians. */
 const CORNER = 0.5;
 
-/** Tries are flattened roughly; what stays is flattened well at the end. */
+/** Tries are flattened roughly; what passes is flattened well. */
 const TRY: FlattenOptions = { givesUp: true, oneStart: true, tolerance: 1e-2, steps: 16 };
 
 /** Triangles flattened for tries, all in all, for each of the model's, and at the least. */
@@ -61,43 +75,58 @@ interface Piece {
   readonly strain: number;
 }
 
-/** Seams between two pieces, or within one, that hang together. */
+/** Seams that hang together, between two pieces or within one, with those that mirror them if these lie in the same joint. */
 interface Chain {
   readonly edges: readonly number[];
+  /** Without those that mirror them. */
+  readonly own: readonly number[];
   readonly cost: number;
 }
 
-/** Two pieces that may become one, by taking some of the seams between them away; or one and a seam within it. */
+/** Pieces that may become one, by taking some of the seams between them away; or one and a seam within it. */
 interface Joint {
-  readonly a: number;
-  readonly b: number;
+  readonly pieces: readonly number[];
+  /** Those on the other side, which are joined along with them in the same way. */
+  readonly twins: readonly number[] | null;
   readonly chains: readonly Chain[];
   /** Strain for each unit of seam cost that goes; a guess until `result` is there. */
   price: number;
-  result: { readonly flat: FlatChart; readonly gone: readonly number[]; readonly strain: number } | null;
+  result: Result | null;
 }
+
+interface Result {
+  readonly flat: FlatChart;
+  readonly gone: readonly number[];
+  readonly strain: number;
+}
+
+type Found = Pick<Joint, 'price'> & { readonly result: Result };
 
 /**
  * Takes seams away as long as the stretch stays within its bound: always those that cost most for the least stretch, so that what is left lies
  * where a seam isn't seen and where the form asks for one (bounded distortion, least seam: M. Li and others, "OptCuts", 2018). Of several seams
- * between two pieces the one that costs least may stay: a tube is opened along the side that nobody sees.
+ * between two pieces the one that costs least may stay: a tube is opened along the side that nobody sees. What is alike on both sides is joined on
+ * both.
  *
  * @param cuts all cuts; those that disappear are taken out
+ * @returns what went, in its order
  */
 export function mergeNaturally(
   sums: SurfaceSums,
   charts: readonly FlatChart[],
   cuts: Uint8Array,
   options: NaturalOptions,
-): FlatChart[] {
+): MergeStep[] {
   const pieces = new NaturalPieces(sums, cuts, options);
   const ids = charts.map((chart) => pieces.take(chart));
-  let spent = ids.reduce((sum, id) => sum + pieces.get(id).strain, 0);
-  const budget = (options.bound ** 2 - 1) * ids.reduce((sum, id) => sum + pieces.get(id).area, 0);
-  const worth = SEAM_WORTH * Math.sqrt(ids.reduce((sum, id) => sum + pieces.get(id).area, 0));
+  const area = ids.reduce((sum, id) => sum + pieces.get(id).area, 0);
+  let spent = pieces.strainOf(ids);
+  const budget = (options.bound ** 2 - 1) * area;
+  const worth = SEAM_WORTH * Math.sqrt(area);
+  const steps: MergeStep[] = [];
   let joints = pieces.jointsOf(ids);
   while (joints.length > 0) {
-    joints.sort((p, q) => p.price - q.price || p.a - q.a || p.b - q.b);
+    joints.sort((p, q) => p.price - q.price || p.pieces[0]! - q.pieces[0]! || p.pieces[1]! - q.pieces[1]!);
     const best = joints.shift()!;
     if (!best.result) {
       pieces.evaluate(best);
@@ -105,16 +134,20 @@ export function mergeNaturally(
       if (best.result) joints.push(best);
       continue;
     }
-    const { strain, flat, gone } = best.result;
-    const before =
-      best.a === best.b ? pieces.get(best.a).strain : pieces.get(best.a).strain + pieces.get(best.b).strain;
-    if (best.price > worth || spent + strain - before > budget) continue;
-    spent += strain - before;
-    const joined = pieces.join(best, flat, gone, strain);
-    joints = joints.filter((p) => pieces.has(p.a) && pieces.has(p.b));
-    joints.push(...pieces.jointsOf([joined]));
+    const more = (best.result.strain - pieces.strainOf(best.pieces)) * (best.twins ? 2 : 1);
+    if (best.price > worth || spent + more > budget) continue;
+    const joined = pieces.join(best, best.result);
+    spent += more;
+    steps.push({
+      gone: joined.gone,
+      made: joined.ids.map((id) => [...pieces.get(id).flat.chart.faces]),
+      stretchL2: Math.sqrt(1 + spent / area),
+      islands: pieces.count,
+    });
+    joints = joints.filter((p) => [...p.pieces, ...(p.twins ?? [])].every(pieces.has));
+    joints.push(...pieces.jointsOf(joined.ids));
   }
-  return pieces.charts();
+  return steps;
 }
 
 class NaturalPieces {
@@ -140,9 +173,12 @@ class NaturalPieces {
   get triedPart(): number {
     return Math.min(1, this.tried / this.most);
   }
+  get count(): number {
+    return this.live.size;
+  }
   get = (id: number): Piece => this.live.get(id)!;
   has = (id: number): boolean => this.live.has(id);
-  charts = (): FlatChart[] => [...this.live.values()].map((p) => p.flat);
+  strainOf = (ids: readonly number[]): number => ids.reduce((sum, id) => sum + this.get(id).strain, 0);
 
   /** @returns the number that the piece gets */
   take(flat: FlatChart, known?: number): number {
@@ -157,11 +193,54 @@ class NaturalPieces {
     return id;
   }
 
-  join({ a, b }: Joint, flat: FlatChart, gone: readonly number[], strain: number): number {
-    for (const e of gone) this.cuts[e] = 0;
-    this.live.delete(a);
-    this.live.delete(b);
-    return this.take(flat, strain);
+  join({ pieces, twins }: Joint, { flat, gone, strain }: Result): { ids: number[]; gone: number[] } {
+    const { mirror } = this.options;
+    const all = twins ? [...gone, ...gone.map((e) => mirror!.ofEdge[e]!)] : [...gone];
+    for (const e of all) this.cuts[e] = 0;
+    for (const id of [...pieces, ...(twins ?? [])]) this.live.delete(id);
+    const ids = [this.take(flat, strain)];
+    if (twins) ids.push(this.take(this.mirrored(flat), strain));
+    return { ids, gone: all };
+  }
+
+  /** The same piece on the other side, flattened in the same way. */
+  private mirrored({ chart, flat }: FlatChart): FlatChart {
+    const { ofFace, ofCorner } = this.options.mirror!;
+    const vertexAt = new Map<number, number>();
+    chart.faces.forEach((f, i) => {
+      for (let k = 0; k < 3; k++) vertexAt.set(ofCorner[f * 3 + k]!, chart.indices[i * 3 + k]!);
+    });
+    const [twin] = cutIntoCharts(
+      this.sums.mesh,
+      this.sums.topology,
+      this.cuts,
+      Array.from(chart.faces, (f) => ofFace[f]!),
+    );
+    const uv = new Float64Array((twin!.positions.length / 3) * 2);
+    twin!.faces.forEach((f, i) => {
+      for (let k = 0; k < 3; k++) {
+        const v = twin!.indices[i * 3 + k]! * 2;
+        const w = vertexAt.get(f * 3 + k)! * 2;
+        uv[v] = -flat.uv[w]!;
+        uv[v + 1] = flat.uv[w + 1]!;
+      }
+    });
+    return { chart: twin!, flat: { ...flat, uv } };
+  }
+
+  /** The piece on the other side; -1 if there is none that is wholly alike. */
+  private twinOf(id: number): number {
+    const { mirror } = this.options;
+    if (!mirror) return -1;
+    const { faces } = this.get(id).flat.chart;
+    const first = mirror.ofFace[faces[0]!]!;
+    const twin = first < 0 ? -1 : this.pieceOf[first]!;
+    if (twin < 0 || this.get(twin).flat.chart.faces.length !== faces.length) return -1;
+    const isAlike = faces.every((f) => {
+      const g = mirror.ofFace[f]!;
+      return g >= 0 && this.pieceOf[g] === twin;
+    });
+    return isAlike ? twin : -1;
   }
 
   /** Joints in which one of the given pieces takes part, with a guess of their price. */
@@ -186,110 +265,93 @@ class NaturalPieces {
         }
       }
     }
+    const known = new Set<string>();
     return [...found.values()].flatMap(({ a, b, edges }): Joint[] => {
-      const chains = this.chainsOf([...edges]);
+      const chains = runsThatHang(topology, [...edges], (v) => Math.abs(this.sums.missing[v]!) <= CORNER);
       // A seam within a piece goes by itself; between two, all of them go, or all but one.
       const sets = a === b ? chains.map((chain) => [chain]) : [chains];
-      return sets.map((some) => ({ a, b, chains: some, price: this.guess(a, b, some), result: null }));
+      return sets.flatMap((some) => this.jointOf(a, b, some, known));
     });
   }
 
-  /** Edges that hang together at their ends, but not round a corner: there a seam may go on one side and stay on the other. */
-  private chainsOf(edges: readonly number[]): Chain[] {
-    const { ends } = this.sums.topology.edges;
-    const at = new Map<number, number[]>();
-    for (const e of edges) {
-      for (const v of [ends[e * 2]!, ends[e * 2 + 1]!]) {
-        const list = at.get(v);
-        if (list) list.push(e);
-        else at.set(v, [e]);
-      }
-    }
+  /** @param known joints that are there already, for both sides find the same one */
+  private jointOf(a: number, b: number, runs: readonly (readonly number[])[], known: Set<string>): Joint[] {
+    const [ta, tb] = [this.twinOf(a), this.twinOf(b)];
+    const ofEdge = this.options.mirror?.ofEdge;
+    const isMirrored =
+      ta >= 0 && tb >= 0 && runs.every((run) => run.every((e) => ofEdge![e]! >= 0 && this.cuts[ofEdge![e]!] === 1));
+    const apart = isMirrored && ![ta, tb].some((id) => id === a || id === b);
+    const own = [...new Set(isMirrored && !apart ? [a, b, ta, tb] : [a, b])].sort((x, y) => x - y);
+    const twins = apart ? [...new Set([ta, tb])].sort((x, y) => x - y) : null;
+    const chains = isMirrored && !apart ? this.withMirrored(runs) : runs.map((run) => this.chain(run, run));
+    const key = isMirrored
+      ? [setKey(runs.flat()), setKey(runs.flat().map((e) => ofEdge![e]!))].sort().join('|')
+      : '';
+    if (isMirrored && known.has(key)) return [];
+    known.add(key);
+    const joint = { pieces: own, twins, chains };
+    return [{ ...joint, price: this.guess(joint), result: null }];
+  }
+
+  private chain(edges: readonly number[], own: readonly number[]): Chain {
+    return { edges, own, cost: edges.reduce((sum, e) => sum + this.options.costs[e]!, 0) };
+  }
+
+  /** Runs together with those that mirror them. */
+  private withMirrored(runs: readonly (readonly number[])[]): Chain[] {
+    const ofEdge = this.options.mirror!.ofEdge;
     const seen = new Set<number>();
-    return edges.flatMap((first): Chain[] => {
-      if (seen.has(first)) return [];
-      seen.add(first);
-      const chain = [first];
-      for (const e of chain) {
-        for (const v of [ends[e * 2]!, ends[e * 2 + 1]!]) {
-          if (Math.abs(this.sums.missing[v]!) > CORNER) continue;
-          for (const other of at.get(v)!) {
-            if (seen.has(other)) continue;
-            seen.add(other);
-            chain.push(other);
-          }
-        }
-      }
-      return [{ edges: chain, cost: chain.reduce((sum, e) => sum + this.options.costs[e]!, 0) }];
+    return runs.flatMap((run) => {
+      if (seen.has(run[0]!)) return [];
+      const all = new Set([...run, ...run.map((e) => ofEdge[e]!)]);
+      for (const e of all) seen.add(e);
+      return [this.chain([...all], run)];
     });
   }
 
   /** For the order of the tries: small pieces with a costly seam first. */
-  private guess(a: number, b: number, chains: readonly Chain[]): number {
+  private guess({ pieces, chains }: Pick<Joint, 'pieces' | 'chains'>): number {
     const cost = chains.reduce((sum, c) => sum + c.cost, 0) || 1e-30;
-    return (1e-3 * Math.min(this.get(a).area, this.get(b).area)) / cost;
+    return (1e-3 * Math.min(...pieces.map((id) => this.get(id).area))) / cost;
   }
 
   /** Flattens what a joint makes: leaves the result and its price, or nothing if it is no good. */
   evaluate(joint: Joint): void {
     const chains = joint.chains.toSorted((a, b) => b.cost - a.cost);
     const counts = new Set([chains.length, chains.length - 1, 1].filter((n) => n > 0));
-    let best: Pick<Joint, 'price' | 'result'> | null = null;
+    let best: Found | null = null;
     for (const count of counts) {
-      const some = chains.slice(0, count);
       const found = this.tryWithout(
-        joint,
-        some.flatMap((c) => c.edges),
-        some.reduce((sum, c) => sum + c.cost, 0),
+        joint.pieces,
+        chains.slice(0, count).flatMap((c) => c.edges),
       );
       if (found && (!best || found.price < best.price - 1e-9)) best = found;
       // What lies flat with all of them gone needs no other try.
       if (found && found.price < 1e-6) break;
     }
-    if (best) return void Object.assign(joint, best);
-    // Where all of it won't go, some of it may: a seam ends within the piece.
-    for (const part of partsOf(this.inOrder(chains[0]!.edges))) {
-      const cost = part.reduce((sum, e) => sum + this.options.costs[e]!, 0);
-      const found = this.tryWithout(joint, part, cost);
-      if (
-        found &&
-        (!best || found.result!.gone.length > 0.8 * best.result!.gone.length) &&
-        (!best || found.price < best.price)
-      )
-        best = found;
-    }
+    best ??= this.partly(joint, chains[0]!);
     if (best) Object.assign(joint, best);
   }
 
-  /** A chain's edges as they follow one another, if it is a line; as they are if it isn't. */
-  private inOrder(chain: readonly number[]): readonly number[] {
-    const { ends } = this.sums.topology.edges;
-    const at = new Map<number, number[]>();
-    for (const e of chain)
-      for (const v of [ends[e * 2]!, ends[e * 2 + 1]!]) at.set(v, [...(at.get(v) ?? []), e]);
-    const start = [...at].find(([, list]) => list.length === 1);
-    if (!start || [...at.values()].some((list) => list.length > 2)) return chain;
-    let [v] = start;
-    let e: number | undefined = start[1][0];
-    const out: number[] = [];
-    while (e !== undefined) {
-      out.push(e);
-      v = ends[e * 2] === v ? ends[e * 2 + 1]! : ends[e * 2]!;
-      const last: number = e;
-      e = at.get(v)!.find((other) => other !== last);
+  /** Where all of a seam won't go, some of it may: it ends within the piece. */
+  private partly({ pieces }: Joint, { edges, own }: Chain): Found | null {
+    const ofEdge = this.options.mirror?.ofEdge;
+    let best: Found | null = null;
+    for (const part of partsOf(alongLine(this.sums.topology, own))) {
+      const both = edges.length > own.length || edges.some((e) => own.includes(ofEdge?.[e] ?? -1));
+      const gone = both && ofEdge ? [...new Set([...part, ...part.map((e) => ofEdge[e]!)])] : part;
+      const found = gone.includes(-1) ? null : this.tryWithout(pieces, gone);
+      if (!found) continue;
+      if (best && (found.result.gone.length <= 0.8 * best.result.gone.length || found.price >= best.price)) continue;
+      best = found;
     }
-    return out;
+    return best;
   }
 
-  private tryWithout(
-    joint: Joint,
-    gone: readonly number[],
-    cost: number,
-  ): Pick<Joint, 'price' | 'result'> | null {
+  private tryWithout(ids: readonly number[], gone: readonly number[]): Found | null {
     const { cuts, sums, options } = this;
-    const [a, b] = [this.get(joint.a), this.get(joint.b)];
-    const isOne = joint.a === joint.b;
-    const faces = isOne ? [...a.flat.chart.faces] : [...a.flat.chart.faces, ...b.flat.chart.faces];
+    const pieces = ids.map(this.get);
+    const faces = pieces.flatMap((p) => [...p.flat.chart.faces]);
     if (this.tried + faces.length > this.most) return null;
     const key = setKey(gone);
     if (this.failed.has(key)) return null;
@@ -299,17 +361,18 @@ class NaturalPieces {
     this.failed.add(key);
     try {
       const [chart, ...rest] = cutIntoCharts(sums.mesh, sums.topology, cuts, faces);
-      if (rest.length > 0) return null;
-      const flat: FlatChart = { chart: chart!, flat: flattenChart(chart!, TRY) };
+      if (rest.length > 0 || flattenChart(chart!, TRY).overlaps) return null;
+      // What nearly touches may lie over itself when it is relaxed to the end.
+      const flat: FlatChart = { chart: chart!, flat: flattenChart(chart!) };
       if (flat.flat.overlaps) return null;
-      const area = isOne ? a.area : a.area + b.area;
+      const area = pieces.reduce((sum, p) => sum + p.area, 0);
       const { strain, worst } = strainOf(flat, area);
       if (worst > MOST_STRETCH || strain > (options.bound ** 2 - 1) * WORST_PIECE * area) return null;
       const fill = boxFill(flat);
-      if (fill < LEAST_FILL && fill < Math.min(boxFill(a.flat), boxFill(b.flat))) return null;
-      const before = isOne ? a.strain : a.strain + b.strain;
+      if (fill < LEAST_FILL && fill < Math.min(...pieces.map((p) => boxFill(p.flat)))) return null;
       this.failed.delete(key);
-      return { result: { flat, gone, strain }, price: (strain - before) / (cost || 1e-30) };
+      const cost = gone.reduce((sum, e) => sum + options.costs[e]!, 0) || 1e-30;
+      return { result: { flat, gone, strain }, price: (strain - this.strainOf(ids)) / cost };
     } catch (error) {
       if (!(error instanceof CoreError)) throw error;
       return null;
@@ -317,17 +380,6 @@ class NaturalPieces {
       for (const e of gone) cuts[e] = 1;
     }
   }
-}
-
-/** A name for a set of edges. */
-function setKey(edges: readonly number[]): string {
-  let [sum, squares, least] = [0, 0, Infinity];
-  for (const e of edges) {
-    sum += e;
-    squares = (squares + e * e) % 2 ** 40;
-    least = Math.min(least, e);
-  }
-  return `${edges.length} ${sum} ${squares} ${least}`;
 }
 
 function strainOf({ chart, flat }: { chart: CutChart; flat: { uv: Float64Array } }, area: number) {

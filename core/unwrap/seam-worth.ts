@@ -23,18 +23,24 @@ const SMOOTH = 0.2;
  * Layout", 2002), less where a concave crease or a hard edge makes it natural, times what the artist says of it.
  *
  * @param wishes a factor an edge: above 1 where no seam is wanted, below 1 where one is; 1 everywhere if left out
+ * @param seen how much each welded vertex is seen, if that is known
  */
 export function seamWorth(
   mesh: Pick<Mesh, 'positions' | 'indices'>,
   topology: Topology,
   wishes: Float32Array | null = null,
+  seen: Float64Array = sightOf(mesh, topology),
 ): SeamWorth {
-  const sight = edgeSight(topology, sightOf(mesh, topology));
+  const sight = edgeSight(topology, seen);
   const angles = edgeAngles(mesh, topology, faceGeometry(mesh).normals);
   const costs = edgeLengths(topology, mesh.positions).map((length, e) => {
-    const turn = Math.min(1, Math.max(0, Math.abs(angles[e]!) - SMOOTH) / (Math.PI / 2 - SMOOTH));
-    const natural = 1 - turn * (angles[e]! < 0 ? CONCAVE : HARD);
-    return length * (UNSEEN + (1 - UNSEEN) * sight[e]!) * natural * (wishes?.[e] ?? 1);
+    return length * (UNSEEN + (1 - UNSEEN) * sight[e]!) * creaseFactor(angles[e]!) * (wishes?.[e] ?? 1);
   });
   return { costs, sight };
+}
+
+/** What is left of a seam's cost over an edge. @param angle radians, negative in a valley */
+export function creaseFactor(angle: number): number {
+  const turn = Math.min(1, Math.max(0, Math.abs(angle) - SMOOTH) / (Math.PI / 2 - SMOOTH));
+  return 1 - turn * (angle < 0 ? CONCAVE : HARD);
 }

@@ -1,9 +1,9 @@
 import { CoreError } from '../errors';
 import { cutIntoCharts } from './chart';
 import { cheapestPath, edgeFans, type EdgeFans } from './edge-path';
-import { flattenChart, type FlatChart, type FlattenOptions } from './flatten';
+import { flattenChart, type FlatChart } from './flatten';
 import { measureDistortion } from './measures';
-import type { NaturalOptions } from './natural-merge';
+import { MOST_STRETCH, SEAM_WORTH, type NaturalOptions } from './natural-merge';
 import type { SurfaceSums } from './surface-sums';
 
 /** Passes over all seams; the second meets what the first has moved. */
@@ -12,8 +12,6 @@ const PASSES = 2;
 /** A way that is cheaper by less than this isn't worth another layout. */
 const GAIN = 0.03;
 
-const ROUGH: FlattenOptions = { givesUp: true, oneStart: true, tolerance: 1e-2, steps: 16 };
-const MOST_STRETCH = 3;
 
 /** A seam from one place where seams meet, or end, to the next. */
 interface Run {
@@ -21,9 +19,27 @@ interface Run {
   readonly ends: readonly [number, number];
 }
 
+/** A seam, or two that mirror one another, led another way. Edges. */
+export interface SeamMove {
+  readonly from: readonly number[];
+  readonly to: readonly number[];
+}
+
+/** Cuts after some moves; those whose seam isn't there are left out. */
+export function replayed(cuts: Uint8Array, moves: readonly SeamMove[]): Uint8Array {
+  const out = cuts.slice();
+  for (const { from, to } of moves) {
+    if (!from.every((e) => out[e])) continue;
+    for (const e of from) out[e] = 0;
+    for (const e of to) out[e] = 1;
+  }
+  return out;
+}
+
 /**
  * Leads seams along the cheapest way between the places where they meet: shorter, out of sight, along creases, without the stairs that the
- * division left. A seam is moved only within the pieces that it divides, and only if these still lie flat within the bound.
+ * division left. A seam is moved only within the pieces that it divides, and only if these still lie flat within the bound. Seams that mirror
+ * one another are moved alike.
  *
  * @param cuts all cuts; changed along with the seams
  */
@@ -32,9 +48,10 @@ export function straightenSeams(
   charts: readonly FlatChart[],
   cuts: Uint8Array,
   options: Omit<NaturalOptions, 'onProgress'>,
-): FlatChart[] {
+): SeamMove[] {
   const { topology } = sums;
   const fans = edgeFans(topology);
+  const ofEdge = options.mirror?.ofEdge;
   const live = new Map(charts.map((chart, i) => [i, chart] as const));
   const pieceOf = new Int32Array(sums.areas.length).fill(-1);
   let next = charts.length;
@@ -43,16 +60,31 @@ export function straightenSeams(
     for (const f of chart.chart.faces) pieceOf[f] = id;
   };
   charts.forEach((chart, i) => place(i, chart));
+  const besides = (edges: readonly number[]): number[] => [
+    ...new Set(edges.flatMap((e) => sidesOf(sums, pieceOf, e))),
+  ];
+  const worth = SEAM_WORTH * Math.sqrt(sums.areas.reduce((sum, a) => sum + a, 0));
+  const costOf = (edges: readonly number[]): number => edges.reduce((sum, e) => sum + options.costs[e]!, 0);
+  const moves: SeamMove[] = [];
   for (let pass = 0; pass < PASSES; pass++) {
     let moved = 0;
     for (const run of runsOf(sums, cuts, options.fixed, fans)) {
-      const sides = [...new Set(run.edges.flatMap((e) => sidesOf(sums, pieceOf, e)))];
-      if (sides.length === 0 || sides.length > 2 || run.edges.some((e) => !cuts[e])) continue;
-      const fresh = movedRun(sums, run, cuts, sides, pieceOf, fans, options);
+      const near = besides(run.edges);
+      if (near.length === 0 || near.length > 2 || run.edges.some((e) => !cuts[e])) continue;
+      const image = ofEdge ? run.edges.map((e) => ofEdge[e]!) : null;
+      const hasTwin = image?.every((e) => e >= 0 && cuts[e] === 1) ?? false;
+      // What is its own mirror image stays where it is.
+      if (hasTwin && image!.some((e) => run.edges.includes(e))) continue;
+      const fresh = movedRun(sums, run, cuts, near, pieceOf, fans, options);
       if (!fresh) continue;
+      const twin = hasTwin ? fresh.map((e) => ofEdge![e]!) : [];
+      if (twin.includes(-1) || twin.some((e) => fresh.includes(e))) continue;
+      const from = hasTwin ? [...run.edges, ...image!] : run.edges;
+      const to = [...fresh, ...twin];
+      const sides = hasTwin ? besides(from) : near;
       const faces = sides.flatMap((id) => [...live.get(id)!.chart.faces]);
-      for (const e of run.edges) cuts[e] = 0;
-      for (const e of fresh) cuts[e] = 1;
+      for (const e of from) cuts[e] = 0;
+      for (const e of to) cuts[e] = 1;
       const pieces = laidOut(
         sums,
         faces,
@@ -60,19 +92,21 @@ export function straightenSeams(
         sides.length,
         options.bound,
         sides.map((id) => live.get(id)!),
+        worth * (costOf(from) - costOf(to)),
       );
       if (!pieces) {
-        for (const e of fresh) cuts[e] = 0;
-        for (const e of run.edges) cuts[e] = 1;
+        for (const e of to) cuts[e] = 0;
+        for (const e of from) cuts[e] = 1;
         continue;
       }
       for (const id of sides) live.delete(id);
       for (const piece of pieces) place(next++, piece);
+      moves.push({ from, to });
       moved++;
     }
     if (moved === 0) break;
   }
-  return [...live.values()];
+  return moves;
 }
 
 const sidesOf = ({ topology }: SurfaceSums, pieceOf: Int32Array, edge: number): number[] => {
@@ -196,7 +230,7 @@ function movedRun(
   return sum(path) < sum(edges) * (1 - GAIN) ? path : null;
 }
 
-/** Pieces cut and flattened anew; null unless there are as many as before, and all lie well. */
+/** Pieces cut and flattened anew; null unless there are as many as before, and all lie well. @param most strain that may come of it */
 function laidOut(
   sums: SurfaceSums,
   faces: readonly number[],
@@ -204,14 +238,21 @@ function laidOut(
   count: number,
   bound: number,
   before: readonly FlatChart[],
+  most: number,
 ): FlatChart[] | null {
   const charts = cutIntoCharts(sums.mesh, sums.topology, cuts, faces);
   if (charts.length !== count) return null;
   try {
-    const out = charts.map((chart): FlatChart => ({ chart, flat: flattenChart(chart, ROUGH) }));
+    const out = charts.map((chart): FlatChart => ({ chart, flat: flattenChart(chart) }));
     const was = before.map(({ chart, flat }) => measureDistortion(chart, flat.uv));
     const now = out.map(({ chart, flat }) => measureDistortion(chart, flat.uv));
     const worst = Math.max(bound, ...was.map((m) => m.stretchL2)) * 1.005;
+    const strain = (list: readonly FlatChart[], measured: readonly { stretchL2: number }[]): number =>
+      list.reduce((sum, { chart }, i) => {
+        const area = chart.faces.reduce((a, f) => a + sums.areas[f]!, 0);
+        return sum + area * (measured[i]!.stretchL2 ** 2 - 1);
+      }, 0);
+    if (strain(out, now) - strain(before, was) > most) return null;
     const isGood = out.every(
       ({ flat }, i) =>
         !flat.overlaps &&
