@@ -8,6 +8,9 @@ export class DirichletEnergy {
   /** The inverse of the edge matrix at rest: m00, m01, m10, m11 a triangle. */
   private readonly rest: Float64Array;
   private readonly weight: Float64Array;
+  /** Vertices that are drawn somewhere: vertex, u, v. */
+  private pulls: Float64Array = new Float64Array(0);
+  private strength = 0;
 
   constructor(chart: Chart, shapes: Float64Array) {
     const faces = chart.indices.length / 3;
@@ -38,9 +41,29 @@ export class DirichletEnergy {
     this.weight[f] = Math.max(this.weight[f]!, 1 / this.weight.length) * times;
   }
 
+  /** Draws vertices to places. @param strength for a squared unit of distance, as the mean triangle's energy weighs; 0 lets go */
+  pull(places: ReadonlyMap<number, readonly [number, number]> | null, strength: number): void {
+    this.pulls = Float64Array.from([...(places ?? [])].flatMap(([v, [x, y]]) => [v, x, y]));
+    this.strength = strength / this.weight.length;
+  }
+
+  private pulled(uv: Float64Array, out: Float64Array | null): number {
+    const { pulls, strength } = this;
+    let sum = 0;
+    for (let i = 0; i < pulls.length; i += 3) {
+      const v = pulls[i]! * 2;
+      const [x, y] = [uv[v]! - pulls[i + 1]!, uv[v + 1]! - pulls[i + 2]!];
+      sum += strength * (x * x + y * y);
+      if (!out) continue;
+      out[v]! += 2 * strength * x;
+      out[v + 1]! += 2 * strength * y;
+    }
+    return sum;
+  }
+
   value(uv: Float64Array): number {
     const { indices, rest, weight } = this;
-    let sum = 0;
+    let sum = this.pulled(uv, null);
     for (let f = 0; f < weight.length; f++) {
       const i = indices[f * 3]! * 2;
       const j = indices[f * 3 + 1]! * 2;
@@ -65,7 +88,7 @@ export class DirichletEnergy {
   gradient(uv: Float64Array, out: Float64Array): number {
     const { indices, rest, weight } = this;
     out.fill(0);
-    let sum = 0;
+    let sum = this.pulled(uv, out);
     for (let f = 0; f < weight.length; f++) {
       const i = indices[f * 3]! * 2;
       const j = indices[f * 3 + 1]! * 2;

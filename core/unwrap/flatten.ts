@@ -6,6 +6,7 @@ import { convexMap } from './convex';
 import { borderCrossings } from './crossings';
 import { DirichletEnergy } from './dirichlet-energy';
 import { singularValues } from './measures';
+import { partLips } from './part-lips';
 import { relaxLayout } from './relax';
 import { foldedTriangles, restShapes, scaleToRest } from './rest-shape';
 import { RigidFit } from './rigid-fit';
@@ -21,6 +22,8 @@ export interface FlattenOptions {
   readonly oneStart?: boolean;
   /** Triangles that are stretched more than this are relaxed once more as if they were larger: slivers weigh next to nothing by themselves. */
   readonly worst?: number;
+  /** What lies over itself by a little is drawn apart. */
+  readonly parts?: boolean;
 }
 
 export interface Flattened {
@@ -52,7 +55,7 @@ const FEW_BAD = 0.02;
  * @throws CoreError `unwrap-closed` if the chart has no border, `unwrap-folds` if no layout without folds is found
  */
 export function flattenChart(chart: Chart, options: FlattenOptions = {}): Flattened {
-  const { steps = STEPS, tolerance = TOLERANCE, givesUp = false, oneStart = false, worst } = options;
+  const { steps = STEPS, tolerance = TOLERANCE, givesUp = false, oneStart = false, worst, parts = false } = options;
   const opposite = oppositeCorners(chart.indices, chart.positions.length / 3);
   const { loops } = shapeOf(chart, opposite);
   if (!loops.length) {
@@ -66,9 +69,9 @@ export function flattenChart(chart: Chart, options: FlattenOptions = {}): Flatte
     const how = { steps, tolerance, hopeless: givesUp ? HOPELESS : Infinity };
     const energy = relaxLayout(whole, rigid, uv, how);
     if (worst !== undefined) easeWorst(chart, shapes, uv, worst, whole, rigid);
-    const overlaps =
-      borderCrossings(chart, uv, 1, opposite).length > 0 ||
-      loops.slice(1).some((loop) => loopArea(loop, uv) >= 0);
+    let crosses = borderCrossings(chart, uv, 1, opposite).length > 0;
+    if (crosses && parts) crosses = !partLips(chart, uv, opposite, whole, rigid);
+    const overlaps = crosses || loops.slice(1).some((loop) => loopArea(loop, uv) >= 0);
     return { uv, energy, overlaps };
   };
   if (steps > 0) {

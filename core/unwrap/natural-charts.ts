@@ -88,8 +88,12 @@ export function plannedCharts(
   let whole = laid(cuts);
   for (let round = 0; whole.bad.length > 0 && round < ROUNDS; round++) {
     onProgress?.((0.4 * round) / ROUNDS);
-    const back = new Set(whole.bad.map((chart) => places.lastStep(chart, cuts, steps)));
-    back.delete(-1);
+    const back = new Set<number>();
+    for (const chart of whole.bad) {
+      const k = places.lastStep(chart, cuts, steps);
+      if (k >= 0) back.add(k);
+      else flattener.accept(chart);
+    }
     if (back.size === 0) break;
     for (const k of back) for (const e of plan.steps[k]!.gone) cuts[e] = 1;
     whole = laid(cuts);
@@ -121,6 +125,8 @@ export function plannedCharts(
 class Flattener {
   private readonly known = new Map<string, FlatChart | null>();
   private readonly bound: number;
+  /** Pieces that may be stretched as they are: no seam went to make them. */
+  private readonly accepted = new Set<string>();
 
   constructor(bound: number) {
     this.bound = bound;
@@ -130,15 +136,22 @@ class Flattener {
   flat(chart: CutChart): FlatChart | null {
     const key = nameOf(chart);
     let one = this.known.get(key);
-    if (one === undefined) this.known.set(key, (one = tryFlat(chart, this.bound)));
+    if (one === undefined)
+      this.known.set(key, (one = tryFlat(chart, this.accepted.has(key) ? Infinity : this.bound)));
     return one;
+  }
+
+  accept(chart: CutChart): void {
+    const key = nameOf(chart);
+    this.accepted.add(key);
+    this.known.delete(key);
   }
 }
 
 /** @param bound of the L² stretch of the whole */
 function tryFlat(chart: CutChart, bound: number): FlatChart | null {
   try {
-    const flat = flattenChart(chart, { worst: MOST_STRETCH });
+    const flat = flattenChart(chart, { worst: MOST_STRETCH, parts: true });
     if (flat.overlaps) return null;
     const { stretchL2 } = measureDistortion(chart, flat.uv);
     return stretchL2 ** 2 - 1 > (bound ** 2 - 1) * WORST_PIECE ? null : { chart, flat };

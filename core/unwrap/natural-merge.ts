@@ -45,7 +45,7 @@ const LEAST_FILL = 0.3;
 const CORNER = 0.5;
 
 /** Tries are flattened roughly; what passes is flattened well. */
-const TRY: FlattenOptions = { givesUp: true, oneStart: true, tolerance: 1e-2, steps: 16 };
+const TRY: FlattenOptions = { givesUp: true, oneStart: true, tolerance: 1e-2, steps: 16, parts: true };
 
 /** Triangles flattened for tries, all in all, for each of the model's, and at the least. */
 const [TRIES_A_TRIANGLE, LEAST_TRIES] = [200, 3_000_000];
@@ -363,7 +363,7 @@ class NaturalPieces {
       const [chart, ...rest] = cutIntoCharts(sums.mesh, sums.topology, cuts, faces);
       if (rest.length > 0 || flattenChart(chart!, TRY).overlaps) return null;
       // What nearly touches may lie over itself when it is relaxed to the end.
-      const flat: FlatChart = { chart: chart!, flat: flattenChart(chart!) };
+      const flat: FlatChart = { chart: chart!, flat: flattenChart(chart!, { parts: true }) };
       if (flat.flat.overlaps) return null;
       const area = pieces.reduce((sum, p) => sum + p.area, 0);
       const { strain, worst } = strainOf(flat, area);
