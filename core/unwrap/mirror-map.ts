@@ -17,7 +17,8 @@ const LEAST_SHARED = 0.5;
 /** Finds the plane by which a mesh is alike on both sides, and what stands for what; null if it is not. */
 export function findMirror(mesh: Pick<Mesh, 'positions' | 'indices'>, topology: Topology): MirrorMap | null {
   const plane = mainSymmetry(symmetryPlanes(mesh));
-  return plane && mirrorOver(mesh, topology, plane);
+  // What is held in one hand hides that all else is even: models are built over x = 0.
+  return mirrorOver(mesh, topology, plane ?? { point: [0, 0, 0], normal: [1, 0, 0], error: 0 });
 }
 
 /** What stands for what over a plane that is known. */

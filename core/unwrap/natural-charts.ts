@@ -25,7 +25,10 @@ import { surfaceSums } from './surface-sums';
 const PLANNED = 0.6;
 
 /** How often seams are taken back before what still won't lie flat is divided as it comes. */
-const ROUNDS = 24;
+const ROUNDS = 8;
+
+/** Seams that came back are tried once more until so many times the whole mesh was flattened. */
+const AGAIN = 6;
 
 /** Squared L² stretch less one of pieces that are divided because they wouldn't lie flat. */
 const DIVIDED = 0.0022;
@@ -86,17 +89,31 @@ export function plannedCharts(
   const places = new CoarsePlaces(plan, own, topology);
   const cuts = cutsAfter(plan, steps);
   let whole = laid(cuts);
+  const undone = new Set<number>();
   for (let round = 0; whole.bad.length > 0 && round < ROUNDS; round++) {
     onProgress?.((0.4 * round) / ROUNDS);
     const back = new Set<number>();
     for (const chart of whole.bad) {
-      const k = places.lastStep(chart, cuts, steps);
-      if (k >= 0) back.add(k);
-      else flattener.accept(chart);
+      const last = places.lastSteps(chart, cuts, steps, 2 ** round);
+      for (const k of last) back.add(k);
+      if (last.length === 0) flattener.accept(chart);
     }
     if (back.size === 0) break;
-    for (const k of back) for (const e of plan.steps[k]!.gone) cuts[e] = 1;
+    for (const k of back) {
+      undone.add(k);
+      for (const e of plan.steps[k]!.gone) cuts[e] = 1;
+    }
     whole = laid(cuts);
+  }
+  // Most seams that came back had nothing to do with what lay over itself: they go once more.
+  for (const k of [...undone].sort((a, b) => a - b)) {
+    if (flattener.tried > AGAIN * mesh.indices.length) break;
+    const fewer = cuts.slice();
+    for (const e of plan.steps[k]!.gone) fewer[e] = 0;
+    const next = laid(fewer);
+    if (next.bad.length > whole.bad.length) continue;
+    whole = next;
+    cuts.set(fewer);
   }
   onProgress?.(0.4);
   const straight = straightened(plan, own, cuts, coarseCosts(coarse, own, mesh, topology, wishes));
@@ -123,6 +140,8 @@ export function plannedCharts(
 
 /** Flattens each piece once, however often it comes. */
 class Flattener {
+  /** Corners of all pieces that were flattened. */
+  tried = 0;
   private readonly known = new Map<string, FlatChart | null>();
   private readonly bound: number;
   /** Pieces that may be stretched as they are: no seam went to make them. */
@@ -136,6 +155,7 @@ class Flattener {
   flat(chart: CutChart): FlatChart | null {
     const key = nameOf(chart);
     let one = this.known.get(key);
+    if (one === undefined) this.tried += chart.indices.length;
     if (one === undefined)
       this.known.set(key, (one = tryFlat(chart, this.accepted.has(key) ? Infinity : this.bound)));
     return one;
@@ -151,7 +171,7 @@ class Flattener {
 /** @param bound of the L² stretch of the whole */
 function tryFlat(chart: CutChart, bound: number): FlatChart | null {
   try {
-    const flat = flattenChart(chart, { worst: MOST_STRETCH, parts: true });
+    const flat = flattenChart(chart, { worst: MOST_STRETCH, parts: true, oneStart: true });
     if (flat.overlaps) return null;
     const { stretchL2 } = measureDistortion(chart, flat.uv);
     return stretchL2 ** 2 - 1 > (bound ** 2 - 1) * WORST_PIECE ? null : { chart, flat };
@@ -199,16 +219,19 @@ class CoarsePlaces {
   }
   private known: Uint32Array | null = null;
 
-  /** The last of the steps taken that made the piece; -1 if none did. */
-  lastStep(chart: CutChart, cuts: Uint8Array, taken: number): number {
+  /** The last of the steps taken that made the piece, or what it was made from. */
+  lastSteps(chart: CutChart, cuts: Uint8Array, taken: number, count: number): number[] {
     const inside = new Set(this.facesIn(chart, this.corners()));
-    for (let k = taken - 1; k >= 0; k--) {
+    const out: number[] = [];
+    for (let k = taken - 1; k >= 0 && out.length < count; k--) {
       const { made, gone } = this.plan.steps[k]!;
       if (gone.every((e) => cuts[e])) continue;
-      const common = made.some((faces) => 2 * faces.reduce((n, f) => n + (inside.has(f) ? 1 : 0), 0) > faces.length);
-      if (common) return k;
+      const isPart = made.some(
+        (faces) => 2 * faces.reduce((n, f) => n + (inside.has(f) ? 1 : 0), 0) > faces.length,
+      );
+      if (isPart) out.push(k);
     }
-    return -1;
+    return out;
   }
 
   touches(chart: CutChart, { from, to }: SeamMove): boolean {

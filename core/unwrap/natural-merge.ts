@@ -30,13 +30,13 @@ export interface MergeStep {
 }
 
 /** A seam is worth so much strain for each unit of its cost, in parts of the square root of the whole area. */
-export const SEAM_WORTH = 0.08;
+export const SEAM_WORTH = 0.12;
 
 /** No triangle is stretched more than this, L∞. */
 export const MOST_STRETCH = 3;
 
 /** A piece may be stretched so many times as far above 1 as the whole. */
-export const WORST_PIECE = 2.5;
+export const WORST_PIECE = 4;
 
 /** A piece that fills its smallest box less than this packs badly; less than its parts did, it isn't joined to that. */
 const LEAST_FILL = 0.3;

@@ -15,7 +15,7 @@ const FEWER = 0.75;
 const STRENGTH = 30;
 
 /** Lips are drawn apart by so much more than they lie over one another, in parts of the mean edge. */
-const GAP = 0.12;
+const GAP = 0.2;
 
 /** Where more than this part of the border lies over the piece, or as deep as this part of its extent, there is no hope. */
 const [MOST_OF_BORDER, DEEPEST] = [0.2, 0.04];
