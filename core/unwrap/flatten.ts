@@ -22,8 +22,8 @@ export interface FlattenOptions {
   readonly oneStart?: boolean;
   /** Triangles that are stretched more than this are relaxed once more as if they were larger: slivers weigh next to nothing by themselves. */
   readonly worst?: number;
-  /** What lies over itself by a little is drawn apart. */
-  readonly parts?: boolean;
+  /** What lies over itself by a little is drawn apart, in so many rounds. */
+  readonly parts?: number;
 }
 
 export interface Flattened {
@@ -55,7 +55,7 @@ const FEW_BAD = 0.02;
  * @throws CoreError `unwrap-closed` if the chart has no border, `unwrap-folds` if no layout without folds is found
  */
 export function flattenChart(chart: Chart, options: FlattenOptions = {}): Flattened {
-  const { steps = STEPS, tolerance = TOLERANCE, givesUp = false, oneStart = false, worst, parts = false } = options;
+  const { steps = STEPS, tolerance = TOLERANCE, givesUp = false, oneStart = false, worst, parts = 0 } = options;
   const opposite = oppositeCorners(chart.indices, chart.positions.length / 3);
   const { loops } = shapeOf(chart, opposite);
   if (!loops.length) {
@@ -68,9 +68,13 @@ export function flattenChart(chart: Chart, options: FlattenOptions = {}): Flatte
     const whole = new DirichletEnergy(chart, shapes);
     const how = { steps, tolerance, hopeless: givesUp ? HOPELESS : Infinity };
     const energy = relaxLayout(whole, rigid, uv, how);
-    if (worst !== undefined) easeWorst(chart, shapes, uv, worst, whole, rigid);
     let crosses = borderCrossings(chart, uv, 1, opposite).length > 0;
-    if (crosses && parts) crosses = !partLips(chart, uv, opposite, whole, rigid);
+    if (crosses && parts > 0) crosses = !partLips(chart, uv, opposite, whole, rigid, parts);
+    if (worst !== undefined && !crosses) {
+      const before = uv.slice();
+      easeWorst(chart, shapes, uv, worst, whole, rigid);
+      if (borderCrossings(chart, uv, 1, opposite).length > 0) uv.set(before);
+    }
     const overlaps = crosses || loops.slice(1).some((loop) => loopArea(loop, uv) >= 0);
     return { uv, energy, overlaps };
   };

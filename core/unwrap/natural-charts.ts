@@ -171,10 +171,15 @@ class Flattener {
 /** @param bound of the L² stretch of the whole */
 function tryFlat(chart: CutChart, bound: number): FlatChart | null {
   try {
-    const flat = flattenChart(chart, { worst: MOST_STRETCH, parts: true, oneStart: true });
+    const flat = flattenChart(chart, { worst: MOST_STRETCH, parts: 5, oneStart: true });
     if (flat.overlaps) return null;
-    const { stretchL2 } = measureDistortion(chart, flat.uv);
-    return stretchL2 ** 2 - 1 > (bound ** 2 - 1) * WORST_PIECE ? null : { chart, flat };
+    const { stretchL2, stretchLinf } = measureDistortion(chart, flat.uv);
+    // A piece that no seam went to make may be stretched more: it could only be divided.
+    const isGood =
+      bound === Infinity
+        ? stretchLinf <= 2 * MOST_STRETCH
+        : stretchL2 ** 2 - 1 <= (bound ** 2 - 1) * WORST_PIECE && stretchLinf <= MOST_STRETCH;
+    return isGood ? { chart, flat } : null;
   } catch (error) {
     if (error instanceof CoreError) return null;
     throw error;

@@ -32,6 +32,9 @@ export interface MergeStep {
 /** A seam is worth so much strain for each unit of its cost, in parts of the square root of the whole area. */
 export const SEAM_WORTH = 0.12;
 
+/** A slit within a piece is worth less than a seam between two: so much of it. */
+const SLIT_WORTH = 0.15;
+
 /** No triangle is stretched more than this, L∞. */
 export const MOST_STRETCH = 3;
 
@@ -45,7 +48,7 @@ const LEAST_FILL = 0.3;
 const CORNER = 0.5;
 
 /** Tries are flattened roughly; what passes is flattened well. */
-const TRY: FlattenOptions = { givesUp: true, oneStart: true, tolerance: 1e-2, steps: 16, parts: true };
+const TRY: FlattenOptions = { givesUp: true, oneStart: true, tolerance: 1e-2, steps: 16, parts: 2 };
 
 /** Triangles flattened for tries, all in all, for each of the model's, and at the least. */
 const [TRIES_A_TRIANGLE, LEAST_TRIES] = [200, 3_000_000];
@@ -135,7 +138,8 @@ export function mergeNaturally(
       continue;
     }
     const more = (best.result.strain - pieces.strainOf(best.pieces)) * (best.twins ? 2 : 1);
-    if (best.price > worth || spent + more > budget) continue;
+    const most = best.pieces.length > 1 ? worth : worth * SLIT_WORTH;
+    if (best.price > most || spent + more > budget) continue;
     const joined = pieces.join(best, best.result);
     spent += more;
     steps.push({
@@ -363,7 +367,7 @@ class NaturalPieces {
       const [chart, ...rest] = cutIntoCharts(sums.mesh, sums.topology, cuts, faces);
       if (rest.length > 0 || flattenChart(chart!, TRY).overlaps) return null;
       // What nearly touches may lie over itself when it is relaxed to the end.
-      const flat: FlatChart = { chart: chart!, flat: flattenChart(chart!, { parts: true }) };
+      const flat: FlatChart = { chart: chart!, flat: flattenChart(chart!, { parts: 5 }) };
       if (flat.flat.overlaps) return null;
       const area = pieces.reduce((sum, p) => sum + p.area, 0);
       const { strain, worst } = strainOf(flat, area);

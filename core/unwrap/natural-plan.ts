@@ -49,8 +49,8 @@ export interface PlanStep extends MergeStep {
 /** Squared L² stretch less one that the pieces have from which a natural cut is joined: next to none. */
 const FINE = 0.0022;
 
-/** Triangles of the mesh on which it is found out where seams go. */
-const COARSE = 2500;
+/** Triangles of the mesh on which it is found out where seams go: at the least, at the most, and in parts of all. */
+const [COARSE_LEAST, COARSE_MOST, COARSE_PART] = [2500, 4500, 0.1];
 
 /** Parts of the work that are done when the mesh is thinned out and its sides are known, and when it is divided. */
 const [THINNED, DIVIDED] = [0.12, 0.3];
@@ -63,7 +63,7 @@ export function planCuts(
 ): CutPlan {
   const mirror = faces ? null : findMirror(mesh, topology);
   const coarse = coarsen(mesh, topology, {
-    target: COARSE,
+    target: Math.max(COARSE_LEAST, Math.min(COARSE_MOST, COARSE_PART * (mesh.indices.length / 3))),
     fixed: seams,
     mirror: mirror?.ofVertex ?? null,
     ...(faces ? { faces } : {}),

@@ -5,20 +5,20 @@ import type { DirichletEnergy } from './dirichlet-energy';
 import { relaxLayout } from './relax';
 import type { RigidFit } from './rigid-fit';
 
-/** Rounds in which what lies over itself is drawn apart, and the relaxing steps of each. */
-const [ROUNDS, STEPS] = [8, 8];
+/** Relaxing steps after each pull. */
+const STEPS = 8;
 
-/** From round to round less of the border must lie over the piece, by this factor at the most. */
-const FEWER = 0.75;
+/** Where from one round to the next so many times as much of the border lies over the piece, there is no hope. */
+const MORE = 1.6;
 
-/** A pull weighs so many times as much as the mean triangle when it is as long as the mean edge. */
-const STRENGTH = 30;
+/** A pull weighs so many times as much as the mean triangle when it is as long as the mean edge; from round to round it grows. */
+const [STRENGTH, GROWTH] = [100, 3];
 
 /** Lips are drawn apart by so much more than they lie over one another, in parts of the mean edge. */
 const GAP = 0.2;
 
 /** Where more than this part of the border lies over the piece, or as deep as this part of its extent, there is no hope. */
-const [MOST_OF_BORDER, DEEPEST] = [0.2, 0.04];
+const [MOST_OF_BORDER, DEEPEST] = [0.12, 0.04];
 
 /**
  * Draws apart what lies over itself by a little: the lips of a slit, neighbouring fingers. Border places that lie within the piece are pulled
@@ -26,6 +26,7 @@ const [MOST_OF_BORDER, DEEPEST] = [0.2, 0.04];
  *
  * @param uv a layout without folds; changed
  * @param opposite of `oppositeCorners`
+ * @param rounds of pulling at the most
  * @returns whether nothing lies over itself any more
  */
 export function partLips(
@@ -34,17 +35,18 @@ export function partLips(
   opposite: Int32Array,
   energy: DirichletEnergy,
   rigid: RigidFit,
+  rounds: number,
 ): boolean {
   const border: number[] = [];
   for (let c = 0; c < opposite.length; c++) if (opposite[c]! < 0) border.push(c);
   const pulls = new Map<number, [number, number]>();
   let lost = Infinity;
-  for (let round = 0; round < ROUNDS; round++) {
+  for (let round = 0; round < rounds; round++) {
     const found = overlaps(chart, uv, border);
-    if (!found || found.moves.size === 0 || found.lost > FEWER * lost) break;
+    if (!found || found.moves.size === 0 || found.lost > MORE * lost + 2) break;
     lost = found.lost;
     for (const [v, [x, y]] of found.moves) pulls.set(v, [uv[v * 2]! + x, uv[v * 2 + 1]! + y]);
-    energy.pull(pulls, STRENGTH / found.edge ** 2);
+    energy.pull(pulls, (STRENGTH * GROWTH ** round) / found.edge ** 2);
     relaxLayout(energy, rigid, uv, { steps: STEPS, tolerance: 1e-4, hopeless: Infinity });
     if (borderCrossings(chart, uv, 1, opposite).length === 0) {
       energy.pull(null, 0);

@@ -243,7 +243,7 @@ function laidOut(
   const charts = cutIntoCharts(sums.mesh, sums.topology, cuts, faces);
   if (charts.length !== count) return null;
   try {
-    const out = charts.map((chart): FlatChart => ({ chart, flat: flattenChart(chart, { parts: true }) }));
+    const out = charts.map((chart): FlatChart => ({ chart, flat: flattenChart(chart, { parts: 5 }) }));
     const was = before.map(({ chart, flat }) => measureDistortion(chart, flat.uv));
     const now = out.map(({ chart, flat }) => measureDistortion(chart, flat.uv));
     const worst = Math.max(bound, ...was.map((m) => m.stretchL2)) * 1.005;
