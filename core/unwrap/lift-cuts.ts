@@ -1,13 +1,15 @@
 import { edgeLengths, type Mesh, type Topology } from '../mesh';
 import type { CoarseMesh } from './coarse';
 import { cheapestPath, edgeFans } from './edge-path';
-import type { MirrorMap } from './mirror-map';
 
 /** A way keeps so near to the seam that it follows, in parts of the coarse mesh's edges there. */
 const CORRIDOR = 0.7;
 
 /** Length counts beside cost, so that a way doesn't wander through cheap places. */
 const LENGTH = 0.3;
+
+/** What has no counterpart on the other side costs so many times as much: diagonals of quads that are cut another way there. */
+const ONE_SIDED = 3;
 
 export interface Lift {
   readonly mesh: Pick<Mesh, 'positions'>;
@@ -18,15 +20,18 @@ export interface Lift {
   readonly costs: Float64Array;
   /** 1 for each of its edges that is a seam in any case. */
   readonly fixed: Uint8Array;
-  /** Of the fine mesh. */
-  readonly mirror: MirrorMap | null;
+  /** The mirrored vertex of each of its vertices, where both sides are cut alike. */
+  readonly ofVertex: Int32Array | null;
 }
 
 /** Carries cuts of a coarse mesh to the fine one: each seam goes the cheapest way along edges near it. Ways don't cross one another. */
-export function cutLifter({ mesh, fine, coarse, coarseTopology, costs, fixed, mirror }: Lift) {
+export function cutLifter({ mesh, fine, coarse, coarseTopology, costs, fixed, ofVertex }: Lift) {
   const fans = edgeFans(fine);
-  const weights = edgeLengths(fine, mesh.positions).map((l, e) => costs[e]! + LENGTH * l);
   const { ends } = fine.edges;
+  const image = mirrorEdges(fine, ofVertex);
+  const weights = edgeLengths(fine, mesh.positions).map(
+    (l, e) => (costs[e]! + LENGTH * l) * (ofVertex && image(e) < 0 ? ONE_SIDED : 1),
+  );
   const p = mesh.positions;
   const apart = (a: number, b: number): number =>
     Math.hypot(p[a * 3]! - p[b * 3]!, p[a * 3 + 1]! - p[b * 3 + 1]!, p[a * 3 + 2]! - p[b * 3 + 2]!);
@@ -49,12 +54,15 @@ export function cutLifter({ mesh, fine, coarse, coarseTopology, costs, fixed, mi
     };
     const way = (stops: readonly number[], mayTouch: boolean): number[] => {
       const [a, b] = [stops[0]!, stops.at(-1)!];
+      // What runs in the middle stays there.
+      const isMiddle = ofVertex !== null && stops.every((v) => ofVertex[v] === v);
       const reach = corridor(p, stops, CORRIDOR * (stops.length > 2 ? 1 : 1.5));
       return cheapestPath(
         fine,
         (e) => {
           for (const x of [ends[e * 2]!, ends[e * 2 + 1]!]) {
-            if (x !== a && x !== b && ((!mayTouch && taken[x]) || !reach(x))) return Infinity;
+            if (x === a || x === b) continue;
+            if ((!mayTouch && taken[x]) || !reach(x) || (isMiddle && ofVertex[x] !== x)) return Infinity;
           }
           return weights[e]!;
         },
@@ -63,39 +71,47 @@ export function cutLifter({ mesh, fine, coarse, coarseTopology, costs, fixed, mi
         fans,
       );
     };
+    const lead = (stops: readonly number[]): number[] => {
+      const free = way(stops, false);
+      if (free.length > 0) {
+        mark(free);
+        return free;
+      }
+      // Too narrow for a way of its own: vertex by vertex.
+      const found: number[] = [];
+      for (let i = 0; i + 1 < stops.length; i++) {
+        const short = [stops[i]!, stops[i + 1]!];
+        const tries = [
+          () => way(short, false),
+          () => way(short, true),
+          () => cheapestPath(fine, (e) => weights[e]!, [short[0]!], new Set([short[1]!]), fans),
+        ];
+        let step: number[] = [];
+        for (const next of tries) if (step.length === 0) step = next();
+        mark(step);
+        found.push(...step);
+      }
+      return found;
+    };
     const done = new Map<string, readonly number[]>();
     for (const run of runs) {
-      const name = nameOf(run);
-      const twin = mirror ? done.get(nameOf(run.map((v) => mirror.ofVertex[v]!))) : undefined;
-      const image = twin?.map((e) => mirror!.ofEdge[e]!);
-      if (image && !image.includes(-1)) {
-        mark(image);
+      const twin = ofVertex && run.map((v) => ofVertex[v]!);
+      const known = twin && done.get(nameOf(twin))?.map(image);
+      if (known && !known.includes(-1)) {
+        mark(known);
+        done.set(nameOf(run), known);
         continue;
       }
-      // A ring is closed: its two halves are led one after the other.
-      const half = run[0] === run.at(-1) ? Math.floor(run.length / 2) : 0;
-      const parts = half ? [run.slice(0, half + 1), run.slice(half)] : [run];
       const found: number[] = [];
-      for (const part of parts) {
-        const free = way(part, false);
-        if (free.length > 0) {
-          found.push(...free);
-          mark(free);
-          continue;
-        }
-        // Too narrow for a way of its own: vertex by vertex.
-        for (let i = 0; i + 1 < part.length; i++) {
-          const short = [part[i]!, part[i + 1]!];
-          const step = way(short, false);
-          const way2 = step.length ? step : way(short, true);
-          const stretch = way2.length
-            ? way2
-            : cheapestPath(fine, (e) => weights[e]!, [short[0]!], new Set([short[1]!]), fans);
-          found.push(...stretch);
-          mark(stretch);
-        }
+      for (const part of partsOf(run, twin)) {
+        const other = twin && done.get(nameOf(part.map((v) => ofVertex[v]!)))?.map(image);
+        const isOwn = part.length > 1 && part.every((v) => ofVertex?.[v] === v);
+        if (other && !isOwn && !other.includes(-1)) mark(other);
+        const led = other && !isOwn && !other.includes(-1) ? other : lead(part);
+        done.set(nameOf(part), led);
+        found.push(...led);
       }
-      done.set(name, found);
+      done.set(nameOf(run), found);
     }
     return out;
   };
@@ -115,6 +131,22 @@ export function cutLifter({ mesh, fine, coarse, coarseTopology, costs, fixed, mi
       return near;
     };
   }
+}
+
+/** A run in parts that are led one after the other: a ring in halves; what is its own mirror image from its middle. */
+function partsOf(run: readonly number[], twin: readonly number[] | null): (readonly number[])[] {
+  const middle = Math.floor(run.length / 2);
+  const isOwn = twin !== null && twin.toReversed().every((v, i) => v === run[i]);
+  const halves = run[0] === run.at(-1) || (isOwn && run.length % 2 === 1 && run.length > 2);
+  return halves && middle > 0 ? [run.slice(0, middle + 1), run.slice(middle)] : [run];
+}
+
+/** The mirrored edge of an edge; -1 where there is none. */
+function mirrorEdges({ edges: { ends, uses } }: Topology, ofVertex: Int32Array | null): (e: number) => number {
+  if (!ofVertex) return () => -1;
+  const name = (a: number, b: number): number => Math.min(a, b) * 2 ** 26 + Math.max(a, b);
+  const byEnds = new Map(Array.from(uses, (_, e) => [name(ends[e * 2]!, ends[e * 2 + 1]!), e]));
+  return (e) => byEnds.get(name(ofVertex[ends[e * 2]!]!, ofVertex[ends[e * 2 + 1]!]!)) ?? -1;
 }
 
 const nameOf = (run: readonly number[]): string => {

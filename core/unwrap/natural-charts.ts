@@ -1,5 +1,5 @@
 import { CoreError } from '../errors';
-import { topologyOf, type Mesh, type Topology } from '../mesh';
+import { topologyOf, twinVertices, type Mesh, type Topology } from '../mesh';
 import { autoCharts } from './auto-charts';
 import { cutIntoCharts, type CutChart } from './chart';
 import { flattenChart, type FlatChart } from './flatten';
@@ -71,7 +71,7 @@ export function plannedCharts(
     coarseTopology: own,
     costs,
     fixed: seams,
-    mirror: plane && mirrorOver(mesh, topology, plane),
+    ofVertex: plane && twinVertices(mesh, topology, plane.point, plane.normal).ofVertex,
   });
   const chosen = faces && [...faces];
   const flattener = new Flattener(plan.bound);

@@ -9,7 +9,7 @@ import { autoCharts } from './auto-charts';
 import { cutIntoCharts } from './chart';
 import { coarsen, type CoarseMesh } from './coarse';
 import { flattenChart, type FlatChart } from './flatten';
-import { findMirror, mirrorOver, type MirrorMap } from './mirror-map';
+import { evenMesh, mirrorOver, type MirrorMap } from './mirror-map';
 import { mergeNaturally, type MergeStep } from './natural-merge';
 import { cutsOf } from './seam-runs';
 import { seamWorth } from './seam-worth';
@@ -61,18 +61,24 @@ export function planCuts(
   topology: Topology,
   { bound, seams, faces, wishes = null, onProgress }: PlanOptions,
 ): CutPlan {
-  const mirror = faces ? null : findMirror(mesh, topology);
-  const coarse = coarsen(mesh, topology, {
-    target: Math.max(COARSE_LEAST, Math.min(COARSE_MOST, COARSE_PART * (mesh.indices.length / 3))),
-    fixed: seams,
-    mirror: mirror?.ofVertex ?? null,
+  const even = faces ? null : evenMesh(mesh, topology);
+  const work = even ?? { mesh, topology };
+  const lines = even ? sameEdges(seams, topology, even.topology) : seams;
+  const target = Math.max(
+    COARSE_LEAST,
+    Math.min(COARSE_MOST, COARSE_PART * (mesh.indices.length / 3)),
+  );
+  const coarse = coarsen(work.mesh, work.topology, {
+    target,
+    fixed: lines,
+    mirror: even?.map.ofVertex ?? null,
     ...(faces ? { faces } : {}),
   });
   onProgress?.(THINNED);
   const own = topologyOf(coarse.mesh);
   const fixed = linesOf(coarse, own);
   const costs = coarseCosts(coarse, own, mesh, topology, wishes);
-  const both = mirror && mirrorOver(coarse.mesh, own, mirror.plane);
+  const both = even && mirrorOver(coarse.mesh, own, even.map.plane);
   const start = divided(coarse, own, fixed, both, (done) =>
     onProgress?.(THINNED + (DIVIDED - THINNED) * done),
   );
@@ -88,9 +94,19 @@ export function planCuts(
     coarse,
     start: start.cuts,
     steps: withLengths(steps, own, coarse.mesh.positions, start.cuts),
-    plane: both ? mirror.plane : null,
+    plane: both ? even.map.plane : null,
     bound,
   };
+}
+
+/** The marked edges of one mesh on another with the same vertices. */
+function sameEdges(marked: Uint8Array, from: Topology, to: Topology): Uint8Array {
+  const names = new Set<number>();
+  const name = ({ edges: { ends } }: Topology, e: number): number => ends[e * 2]! * 2 ** 26 + ends[e * 2 + 1]!;
+  marked.forEach((x, e) => {
+    if (x) names.add(name(from, e));
+  });
+  return Uint8Array.from(to.edges.uses, (_, e) => (names.has(name(to, e)) ? 1 : 0));
 }
 
 /** How many steps may be gone so that the stretch stays within a bound. */
