@@ -58,5 +58,14 @@ export const mend = (session: Session, label: string, mending: Mending): Promise
   change(session, label, (mesh, document) => {
     const { mesh: mended, cornerNow } = mendMesh(mesh, mending);
     const moved = (corners: readonly number[]): number[] => corners.map(cornerNow).sort((a, b) => a - b);
-    return { mesh: mended, patch: { seams: moved(document.seams), paintEdges: moved(document.paintEdges) } };
+    const { seams, paintEdges, foundSeams, seamPoints } = document;
+    return {
+      mesh: mended,
+      patch: {
+        seams: moved(seams),
+        paintEdges: moved(paintEdges),
+        foundSeams: moved(foundSeams),
+        seamPoints: moved(seamPoints),
+      },
+    };
   });

@@ -205,9 +205,13 @@ export function checkAgainstModel(document: ProjectDocument, faces: number): voi
     list.length ? list.reduce((a, b) => Math.max(a, b)) : undefined;
   beyond('seams', highest(document.seams), faces * 3);
   beyond('paint edges', highest(document.paintEdges), faces * 3);
+  beyond('seams', highest(document.foundSeams), faces * 3);
+  beyond('points of seams', highest(document.seamPoints), faces * 3);
   beyond('pins', highest(document.pins), faces);
   const last = (runs: FaceRuns): number | undefined =>
     runs.length ? runs.at(-2)! + runs.at(-1)! - 1 : undefined;
+  beyond('wishes for seams', last(document.seamWishes.never), faces);
+  beyond('wishes for seams', last(document.seamWishes.gladly), faces);
   for (const region of document.regions) {
     beyond('regions', highest(region.faces), faces);
     for (const cut of region.cuts) beyond('regions', last(cut.faces), faces);

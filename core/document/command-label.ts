@@ -90,6 +90,8 @@ export function commandLabel(command: CheckedCommand, before: ProjectDocument): 
       return 'Change the references';
     case 'set-layout':
       if (command.seams) return 'Change the seams';
+      if (command.seamWishes) return 'Change where seams are wanted';
+      if (command.seamPoints) return 'Let go of seams';
       if (command.paintEdges) return 'Change paint edges';
       return command.weights ? 'Change the weight of parts' : 'Pin islands';
     case 'color-faces':

@@ -345,10 +345,31 @@ describe('a project and a recipe of the eleventh form', () => {
     expect(recipe.layers.map((n) => n.kind === 'adjust' && n.change.by)).toContain('balance');
   });
 
+  it('know nothing of found seams, and mend to none', () => {
+    const { document } = readProjectFile(eleventh('plate.project.zip'));
+    expect([document.foundSeams, document.seamPoints]).toEqual([[], []]);
+    expect(document.seamWishes).toEqual({ never: [], gladly: [] });
+  });
+
   it('of the tenth, which had none of these, says so', () => {
     const data = readProjectFile(readFileSync('tests/fixtures/v10/plate.project.zip'));
     expect(data.document.looks).toEqual([]);
     expect(data.document.references.every((r) => r.match === null)).toBe(true);
+  });
+});
+
+describe('a project of the twelfth form', () => {
+  const twelfth = (name: string): Buffer => readFileSync(`tests/fixtures/v12/${name}`);
+
+  it('opens to the same texels within 1/255, with found seams, points that hold them and wishes', () => {
+    const data = readProjectFile(twelfth('plate.project.zip'));
+    expect(worst(texelsOf(engineOf(data)), decodePng(twelfth('plate.png')).rgba)).toBeLessThanOrEqual(1);
+    expect(data.document).toMatchObject({
+      seams: [0, 3, 9],
+      foundSeams: [3, 9],
+      seamPoints: [9],
+      seamWishes: { never: [0, 4], gladly: [6, 2] },
+    });
   });
 });
 

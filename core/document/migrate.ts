@@ -235,6 +235,11 @@ const STEPS = new Map<number, (data: Record<string, unknown>, strokes: StrokeCou
   [9, (data) => ({ ...data, version: 10, ramps: null })],
   // How references go with the model, and kept looks, since.
   [10, (data) => ({ ...data, version: 11, references: withoutMatch(data['references']), looks: [] })],
+  // Seams that were found, points that hold them, and wishes where they lie, since.
+  [
+    11,
+    (data) => ({ ...data, version: 12, foundSeams: [], seamPoints: [], seamWishes: { never: [], gladly: [] } }),
+  ],
 ]);
 
 const withoutMatch = (references: unknown): unknown =>

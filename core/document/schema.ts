@@ -23,7 +23,7 @@ import {
 } from './limits';
 
 /** The form of documents that is written. Older ones are brought up to it by migrate.ts. */
-export const DOCUMENT_VERSION = 11;
+export const DOCUMENT_VERSION = 12;
 
 const groupBase = z.strictObject({
   kind: z.literal('group'),
@@ -162,6 +162,9 @@ const corner = z.int().nonnegative();
 const partName = z.string().max(200);
 const weight = z.number().min(0.05).max(20);
 
+export const seamWishesSchema = z.strictObject({ never: faceRunsSchema, gladly: faceRunsSchema });
+export type SeamWishes = z.infer<typeof seamWishesSchema>;
+
 /** See `ProjectRamps`. */
 const rampsSchema = projectRampsSchema.nullable();
 
@@ -188,6 +191,12 @@ export const documentSchema = z.strictObject({
   seams: z.array(corner),
   /** The seams among them that part two tones: a crisp border is wanted there. */
   paintEdges: z.array(corner),
+  /** The seams among them that were found and that nobody has touched since: they go when the model is laid out anew. */
+  foundSeams: z.array(corner),
+  /** Corners through whose vertices a seam is led, when it is led another way. */
+  seamPoints: z.array(corner),
+  /** Triangles on which no seam is wanted, and on which one is. */
+  seamWishes: seamWishesSchema,
   /** Name of a part and how large it shall be on the sheet beside the others, as a factor of length; 1 where left out. */
   weights: z.array(z.tuple([partName, weight])).max(65_535),
   /** One triangle of each island that stays where it is. */

@@ -14,7 +14,10 @@ import type { ModelState } from './models';
 
 /** Fields of the document that a change of the model may set as a whole. */
 export type ModelPatch = Partial<
-  Pick<ProjectDocument, 'seams' | 'paintEdges' | 'pins' | 'sheets' | 'weights'>
+  Pick<
+    ProjectDocument,
+    'seams' | 'paintEdges' | 'foundSeams' | 'seamPoints' | 'seamWishes' | 'pins' | 'sheets' | 'weights'
+  >
 >;
 
 /** A change of the model, its layout or the sheets' sizes, with the paint as it is carried over. */
@@ -102,7 +105,16 @@ export function planModelChange(
         : carryRegions(surface.mesh, model.surface.mesh, document.regions, align);
   const after: ProjectDocument = {
     ...withMovedLayers(withRenamedParts(document, change.renamed), placing ?? align),
-    ...(sameFaces ? {} : { seams: [], paintEdges: [], pins: [] }),
+    ...(sameFaces
+      ? {}
+      : {
+          seams: [],
+          paintEdges: [],
+          foundSeams: [],
+          seamPoints: [],
+          seamWishes: { never: [], gladly: [] },
+          pins: [],
+        }),
     ...change.patch,
     model: model.hash,
     regions: [...regions],
