@@ -23,7 +23,7 @@ export async function benchUnwrap(): Promise<Row[]> {
   for (const { name, mesh } of await unwrapModels()) {
     const model = modelOf(name, mesh);
     const start = performance.now();
-    const unwrapped = unwrapModel(model, { size: SIZE, margin: MARGIN, seams: 'auto' });
+    const unwrapped = unwrapModel(model, { size: SIZE, margin: MARGIN, seams: 'auto', cut: 'even' });
     const seconds = (performance.now() - start) / 1000;
     const ours = measureLayout(unwrapped, SIZE);
     const peer = await peerMeasures(mesh);

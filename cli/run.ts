@@ -28,7 +28,7 @@ const HELP = `zanahoria: paint with light built in, from the command line
       grain:     noise in model space  --kind value|ridged|cellular (value)  --scale S grains a diagonal (30)  --seed N (1)
       All of them: --from DENSE measures on a denser model of the same shape  --within D (0.02 of the diagonal)
   zanahoria unwrap MODEL --out FILE.glb [--size 1024] [--margin 12] [--seams auto|existing|creases]
-      [--cut even|natural] [--stretch 1.06] [--json]
+      [--cut natural|even] [--stretch 1.06] [--arrange upright|tightest] [--never PARTS] [--gladly PARTS] [--json]
       Seams, flattening and packing by itself; prints what the layout is like. Margin in texels.
   zanahoria layout MODEL --out FILE.svg|FILE.png [--size 1024] [--json]
       The UV layout as a drawing.

@@ -1,10 +1,15 @@
 import { basename } from 'node:path';
 import { writeUnlitGlb } from '../core/formats';
+import { faceRuns, topologyOf, type FaceRuns, type Mesh } from '../core/mesh';
 import {
+  ARRANGES,
   CUTS,
   DEFAULT_BOUND,
   DEFAULT_MARGIN,
+  facesOfParts,
   measureLayout,
+  sayUnwanted,
+  unwantedSeams,
   unwrapModel,
   type UnwrapOptions,
 } from '../core/unwrap';
@@ -20,6 +25,9 @@ export async function runUnwrap(args: readonly string[], print: (text: string) =
     seams: { type: 'string' },
     cut: { type: 'string' },
     stretch: { type: 'string' },
+    arrange: { type: 'string' },
+    never: { type: 'string' },
+    gladly: { type: 'string' },
   });
   const size = sizeOption(values);
   const out = textOption(values, 'out');
@@ -28,20 +36,38 @@ export async function runUnwrap(args: readonly string[], print: (text: string) =
   if (margin < 0 || margin > size / 8)
     throw new UsageError(`--margin ${margin} is not between 0 and ${size / 8}.`);
   const seams = seamsOption(values['seams']);
-  const cut = CUTS.find((c) => c === (values['cut'] ?? 'even'));
+  const cut = CUTS.find((c) => c === (values['cut'] ?? 'natural'));
   if (!cut)
     throw new UsageError(`--cut ${String(values['cut'])} can't be used; choose one of ${CUTS.join(', ')}.`);
   const bound = numberOption(values, 'stretch', DEFAULT_BOUND);
   if (!(bound >= 1 && bound <= 4)) throw new UsageError(`--stretch ${bound} is not between 1 and 4.`);
+  const arrange = ARRANGES.find((a) => a === (values['arrange'] ?? 'upright'));
+  if (!arrange)
+    throw new UsageError(
+      `--arrange ${String(values['arrange'])} can't be used; choose one of ${ARRANGES.join(', ')}.`,
+    );
   const mesh = await readModelFile(model);
+  const wishes = {
+    never: runsOfParts(mesh, 'never', values['never']),
+    gladly: runsOfParts(mesh, 'gladly', values['gladly']),
+  };
   const start = performance.now();
-  const unwrapped = unwrapModel(mesh, { size, margin, seams, cut, bound });
+  const unwrapped = unwrapModel(mesh, {
+    size,
+    margin,
+    seams,
+    cut,
+    bound,
+    wishes,
+    arrange: cut === 'even' ? 'tightest' : arrange,
+  });
   const seconds = Number(((performance.now() - start) / 1000).toFixed(3));
   const measures = measureLayout(unwrapped, size);
   const { islands, stretchL2, stretchLinf, angle, area, flipped } = measures;
   const { overlappedTexels, fill, seamLength, seamSight } = measures;
   const glb = await writeUnlitGlb(unwrapped, basename(out).replace(/\.glb$/i, ''), []);
   await writeOut(new Map([[out, glb]]));
+  const note = sayUnwanted(unwantedSeams(unwrapped, topologyOf(unwrapped), wishes));
   const report = {
     islands,
     stretchL2,
@@ -54,8 +80,22 @@ export async function runUnwrap(args: readonly string[], print: (text: string) =
     seamLength,
     seamSight,
     seconds,
+    ...(note ? { note } : {}),
   };
   print(`${JSON.stringify(report, null, values['json'] ? 0 : 2)}\n`);
+}
+
+/** Triangles of the parts that an option names, separated by commas. */
+function runsOfParts(mesh: Mesh, option: string, value: unknown): FaceRuns {
+  const names = typeof value === 'string' ? value.split(',').map((name) => name.trim()) : [];
+  const parts = names.map((name) => {
+    const part = mesh.parts.indexOf(name);
+    if (part < 0)
+      throw new UsageError(`--${option} names “${name}”; the model's parts are ${mesh.parts.join(', ')}.`);
+    return part;
+  });
+  const faces = new Set(facesOfParts(mesh, new Set(parts)));
+  return faceRuns(mesh.faceParts.length, (f) => faces.has(f));
 }
 
 function seamsOption(value: unknown): UnwrapOptions['seams'] {

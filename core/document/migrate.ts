@@ -238,7 +238,13 @@ const STEPS = new Map<number, (data: Record<string, unknown>, strokes: StrokeCou
   // Seams that were found, points that hold them, and wishes where they lie, since.
   [
     11,
-    (data) => ({ ...data, version: 12, foundSeams: [], seamPoints: [], seamWishes: { never: [], gladly: [] } }),
+    (data) => ({
+      ...data,
+      version: 12,
+      foundSeams: [],
+      seamPoints: [],
+      seamWishes: { never: [], gladly: [] },
+    }),
   ],
 ]);
 

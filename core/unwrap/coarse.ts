@@ -92,7 +92,8 @@ class Thinning {
     this.enough = this.left.map((n) => Math.max(LEAST_FACES, (target * n) / chosen.length));
     const uses = new Uint8Array(edges.uses.length);
     for (const f of chosen)
-      for (let c = f * 3; c < f * 3 + 3; c++) uses[edges.ofCorner[c]!] = Math.min(3, uses[edges.ofCorner[c]!]! + 1);
+      for (let c = f * 3; c < f * 3 + 3; c++)
+        uses[edges.ofCorner[c]!] = Math.min(3, uses[edges.ofCorner[c]!]! + 1);
     uses.forEach((n, e) => {
       if (n === 0) return;
       const [a, b] = [edges.ends[e * 2]!, edges.ends[e * 2 + 1]!];
@@ -177,7 +178,12 @@ class Thinning {
     }
   }
 
-  private addPlane(v: number, [x, y, z]: readonly [number, number, number], at: number, weight: number): void {
+  private addPlane(
+    v: number,
+    [x, y, z]: readonly [number, number, number],
+    at: number,
+    weight: number,
+  ): void {
     const d = -(x * this.p[at * 3]! + y * this.p[at * 3 + 1]! + z * this.p[at * 3 + 2]!);
     const q = this.quadrics;
     const terms = [x * x, x * y, x * z, x * d, y * y, y * z, y * d, z * z, z * d, d * d];
@@ -186,16 +192,23 @@ class Thinning {
 
   private normal(a: number, b: number, c: number): [number, number, number] {
     const p = this.p;
-    const [ux, uy, uz] = [p[b * 3]! - p[a * 3]!, p[b * 3 + 1]! - p[a * 3 + 1]!, p[b * 3 + 2]! - p[a * 3 + 2]!];
-    const [vx, vy, vz] = [p[c * 3]! - p[a * 3]!, p[c * 3 + 1]! - p[a * 3 + 1]!, p[c * 3 + 2]! - p[a * 3 + 2]!];
+    const [ux, uy, uz] = [
+      p[b * 3]! - p[a * 3]!,
+      p[b * 3 + 1]! - p[a * 3 + 1]!,
+      p[b * 3 + 2]! - p[a * 3 + 2]!,
+    ];
+    const [vx, vy, vz] = [
+      p[c * 3]! - p[a * 3]!,
+      p[c * 3 + 1]! - p[a * 3 + 1]!,
+      p[c * 3 + 2]! - p[a * 3 + 2]!,
+    ];
     return [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
   }
 
   private push(u: number, v: number): void {
     if (this.locked[u]) return;
     const [x, y, z] = [this.p[v * 3]!, this.p[v * 3 + 1]!, this.p[v * 3 + 2]!];
-    const length =
-      (this.p[u * 3]! - x) ** 2 + (this.p[u * 3 + 1]! - y) ** 2 + (this.p[u * 3 + 2]! - z) ** 2;
+    const length = (this.p[u * 3]! - x) ** 2 + (this.p[u * 3 + 1]! - y) ** 2 + (this.p[u * 3 + 2]! - z) ** 2;
     const q = this.quadrics.subarray(u * 10, u * 10 + 10);
     const error =
       q[0]! * x * x +
@@ -205,7 +218,11 @@ class Thinning {
       q[9]!;
     this.from.push(u);
     this.to.push(v);
-    this.queue.push(error + EVENNESS * length * length, this.from.length - 1, this.stamp[u]! + this.stamp[v]!);
+    this.queue.push(
+      error + EVENNESS * length * length,
+      this.from.length - 1,
+      this.stamp[u]! + this.stamp[v]!,
+    );
   }
 
   private mayGo(u: number, v: number): boolean {

@@ -55,7 +55,14 @@ const FEW_BAD = 0.02;
  * @throws CoreError `unwrap-closed` if the chart has no border, `unwrap-folds` if no layout without folds is found
  */
 export function flattenChart(chart: Chart, options: FlattenOptions = {}): Flattened {
-  const { steps = STEPS, tolerance = TOLERANCE, givesUp = false, oneStart = false, worst, parts = 0 } = options;
+  const {
+    steps = STEPS,
+    tolerance = TOLERANCE,
+    givesUp = false,
+    oneStart = false,
+    worst,
+    parts = 0,
+  } = options;
   const opposite = oppositeCorners(chart.indices, chart.positions.length / 3);
   const { loops } = shapeOf(chart, opposite);
   if (!loops.length) {

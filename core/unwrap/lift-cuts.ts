@@ -126,7 +126,8 @@ export function cutLifter({ mesh, fine, coarse, coarseTopology, costs, fixed, of
       let near = known.get(v);
       if (near !== undefined) return near;
       near = false;
-      for (let i = 0; i + 1 < stops.length && !near; i++) near = toSegment(q, v, stops[i]!, stops[i + 1]!) < reach;
+      for (let i = 0; i + 1 < stops.length && !near; i++)
+        near = toSegment(q, v, stops[i]!, stops[i + 1]!) < reach;
       known.set(v, near);
       return near;
     };
@@ -142,7 +143,10 @@ function partsOf(run: readonly number[], twin: readonly number[] | null): (reado
 }
 
 /** The mirrored edge of an edge; -1 where there is none. */
-function mirrorEdges({ edges: { ends, uses } }: Topology, ofVertex: Int32Array | null): (e: number) => number {
+function mirrorEdges(
+  { edges: { ends, uses } }: Topology,
+  ofVertex: Int32Array | null,
+): (e: number) => number {
   if (!ofVertex) return () => -1;
   const name = (a: number, b: number): number => Math.min(a, b) * 2 ** 26 + Math.max(a, b);
   const byEnds = new Map(Array.from(uses, (_, e) => [name(ends[e * 2]!, ends[e * 2 + 1]!), e]));

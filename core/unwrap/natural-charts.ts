@@ -1,5 +1,5 @@
 import { CoreError } from '../errors';
-import { topologyOf, twinVertices, type Mesh, type Topology } from '../mesh';
+import { topologyOf, twinVertices, type Mesh, type SymmetryPlane, type Topology } from '../mesh';
 import { autoCharts } from './auto-charts';
 import { cutIntoCharts, type CutChart } from './chart';
 import { flattenChart, type FlatChart } from './flatten';
@@ -36,18 +36,21 @@ const DIVIDED = 0.0022;
 /**
  * Cuts a surface as a practised hand would. It is thinned out and divided finely first, then seams go as long as the stretch stays within its
  * bound, those that are seen most first; what is left is led along the cheapest way and carried to the surface as it is.
+ *
+ * @returns also the plane over which both sides are cut alike, if there is one
  */
 export function naturalCharts(
   mesh: Pick<Mesh, 'positions' | 'indices'>,
   topology: Topology,
   options: PlanOptions,
-): FlatChart[] {
+): { charts: FlatChart[]; plane: SymmetryPlane | null } {
   const { onProgress, bound } = options;
   const plan = planCuts(mesh, topology, { ...options, onProgress: (done) => onProgress?.(PLANNED * done) });
-  return plannedCharts(mesh, topology, plan, stepsWithin(plan, bound), {
+  const charts = plannedCharts(mesh, topology, plan, stepsWithin(plan, bound), {
     ...options,
     onProgress: (done) => onProgress?.(PLANNED + (1 - PLANNED) * done),
   });
+  return { charts, plane: plan.plane };
 }
 
 /**

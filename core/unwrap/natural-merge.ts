@@ -283,7 +283,9 @@ class NaturalPieces {
     const [ta, tb] = [this.twinOf(a), this.twinOf(b)];
     const ofEdge = this.options.mirror?.ofEdge;
     const isMirrored =
-      ta >= 0 && tb >= 0 && runs.every((run) => run.every((e) => ofEdge![e]! >= 0 && this.cuts[ofEdge![e]!] === 1));
+      ta >= 0 &&
+      tb >= 0 &&
+      runs.every((run) => run.every((e) => ofEdge![e]! >= 0 && this.cuts[ofEdge![e]!] === 1));
     const apart = isMirrored && ![ta, tb].some((id) => id === a || id === b);
     const own = [...new Set(isMirrored && !apart ? [a, b, ta, tb] : [a, b])].sort((x, y) => x - y);
     const twins = apart ? [...new Set([ta, tb])].sort((x, y) => x - y) : null;
@@ -346,7 +348,8 @@ class NaturalPieces {
       const gone = both && ofEdge ? [...new Set([...part, ...part.map((e) => ofEdge[e]!)])] : part;
       const found = gone.includes(-1) ? null : this.tryWithout(pieces, gone);
       if (!found) continue;
-      if (best && (found.result.gone.length <= 0.8 * best.result.gone.length || found.price >= best.price)) continue;
+      if (best && (found.result.gone.length <= 0.8 * best.result.gone.length || found.price >= best.price))
+        continue;
       best = found;
     }
     return best;

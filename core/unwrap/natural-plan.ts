@@ -1,10 +1,4 @@
-import {
-  edgeLengths,
-  topologyOf,
-  type Mesh,
-  type SymmetryPlane,
-  type Topology,
-} from '../mesh';
+import { edgeLengths, topologyOf, type Mesh, type SymmetryPlane, type Topology } from '../mesh';
 import { autoCharts } from './auto-charts';
 import { cutIntoCharts } from './chart';
 import { coarsen, type CoarseMesh } from './coarse';
@@ -61,13 +55,12 @@ export function planCuts(
   topology: Topology,
   { bound, seams, faces, wishes = null, onProgress }: PlanOptions,
 ): CutPlan {
-  const even = faces ? null : evenMesh(mesh, topology);
+  const found = faces ? null : evenMesh(mesh, topology);
+  // Who wishes for a seam on one side only doesn't want both alike.
+  const even = found && isAlike(wishes, topology, found.map.ofVertex) ? found : null;
   const work = even ?? { mesh, topology };
   const lines = even ? sameEdges(seams, topology, even.topology) : seams;
-  const target = Math.max(
-    COARSE_LEAST,
-    Math.min(COARSE_MOST, COARSE_PART * (mesh.indices.length / 3)),
-  );
+  const target = Math.max(COARSE_LEAST, Math.min(COARSE_MOST, COARSE_PART * (mesh.indices.length / 3)));
   const coarse = coarsen(work.mesh, work.topology, {
     target,
     fixed: lines,
@@ -99,10 +92,28 @@ export function planCuts(
   };
 }
 
+/** Sides on which this part of the wishes differ aren't alike. */
+const ODD_WISHES = 0.1;
+
+/** Whether the same is wished for on both sides. */
+function isAlike(wishes: Float32Array | null, { edges }: Topology, ofVertex: Int32Array): boolean {
+  if (!wishes) return true;
+  const sums = new Float64Array(ofVertex.length);
+  edges.ends.forEach((v, i) => (sums[v]! += Math.abs(Math.log(wishes[i >> 1]!))));
+  let [all, odd] = [0, 0];
+  sums.forEach((x, v) => {
+    if (ofVertex[v]! < 0) return;
+    all += x;
+    odd += Math.abs(x - sums[ofVertex[v]!]!);
+  });
+  return odd <= ODD_WISHES * 2 * all;
+}
+
 /** The marked edges of one mesh on another with the same vertices. */
 function sameEdges(marked: Uint8Array, from: Topology, to: Topology): Uint8Array {
   const names = new Set<number>();
-  const name = ({ edges: { ends } }: Topology, e: number): number => ends[e * 2]! * 2 ** 26 + ends[e * 2 + 1]!;
+  const name = ({ edges: { ends } }: Topology, e: number): number =>
+    ends[e * 2]! * 2 ** 26 + ends[e * 2 + 1]!;
   marked.forEach((x, e) => {
     if (x) names.add(name(from, e));
   });
@@ -163,7 +174,8 @@ function divided(
   const half = nearHalf(mesh, mirror);
   const borders = fixed.slice();
   topology.across.forEach((o, c) => {
-    if (o >= 0 && half[Math.floor(c / 3)] !== half[Math.floor(o / 3)]) borders[topology.edges.ofCorner[c]!] = 1;
+    if (o >= 0 && half[Math.floor(c / 3)] !== half[Math.floor(o / 3)])
+      borders[topology.edges.ofCorner[c]!] = 1;
   });
   const faces = [...half.keys()].filter((f) => half[f]);
   const near = autoCharts(mesh, topology, { ...options, seams: borders, faces });
@@ -188,7 +200,10 @@ function divided(
 }
 
 /** 1 for triangles on the plane's near side, on the plane itself, and for those that nothing mirrors. */
-function nearHalf({ positions, indices }: Pick<Mesh, 'positions' | 'indices'>, { ofFace, plane }: MirrorMap): Uint8Array {
+function nearHalf(
+  { positions, indices }: Pick<Mesh, 'positions' | 'indices'>,
+  { ofFace, plane }: MirrorMap,
+): Uint8Array {
   return Uint8Array.from(ofFace, (g, f) => {
     if (g < 0 || g === f) return 1;
     const side = (face: number): number => {
@@ -227,5 +242,10 @@ export function coarseCosts(
       own.edges.uses,
       (_, e) => (wishAt(own.edges.ends[e * 2]!) + wishAt(own.edges.ends[e * 2 + 1]!)) / 2,
     );
-  return seamWorth(mesh, own, coarse, Float64Array.from(vertexOf, (v) => seen[v]!)).costs;
+  return seamWorth(
+    mesh,
+    own,
+    coarse,
+    Float64Array.from(vertexOf, (v) => seen[v]!),
+  ).costs;
 }

@@ -12,6 +12,8 @@ export interface PackOptions {
   readonly turn: boolean;
   /** For each island how large it shall be beside the others, as a factor of length; 1 if left out. */
   readonly weights?: readonly number[];
+  /** A number for each island: those of one group come one after the other, so that they lie near one another. */
+  readonly groups?: readonly number[];
   /** Islands that already have their place: uv in 0..1. They stay, and the others lie round them. */
   readonly pinned?: readonly FlatIsland[];
   /** Not larger than this: sheets a unit of the surface. */
@@ -80,7 +82,7 @@ export function packIslands(islands: readonly FlatIsland[], options: PackOptions
   const most = Math.min(limit, Math.sqrt(Math.max(1e-3, 1 - taken) / (total || 1)));
   const cells = islands.length <= VERY_FEW ? ROUGH_FOR_FEW : ROUGH;
   let best: (Rung & { plan: Plan }) | undefined;
-  const plans = [...plansFor(shapes, options.turn)];
+  const plans = [...plansFor(shapes, options.turn, options.groups)];
   for (const [n, plan] of plans.entries()) {
     options.onProgress?.((0.8 * n) / plans.length);
     const place = (rung: number): Rung | null => {
@@ -179,7 +181,8 @@ function search(known: number | null, place: (rung: number) => Rung | null): Run
   return best;
 }
 
-function areaOf(points: ArrayLike<number>, indices: Uint32Array): number {
+/** Of an island, its units squared. */
+export function areaOf(points: ArrayLike<number>, indices: Uint32Array): number {
   let sum = 0;
   for (let c = 0; c < indices.length; c += 3) {
     const a = indices[c]! * 2;

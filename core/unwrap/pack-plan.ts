@@ -59,7 +59,18 @@ export interface Shape {
 }
 
 /** Ways to go about it, the plainest first. */
-export function* plansFor(shapes: readonly Shape[], mayTurn: boolean): Iterable<Plan> {
+export function* plansFor(
+  shapes: readonly Shape[],
+  mayTurn: boolean,
+  groups?: readonly number[],
+): Iterable<Plan> {
+  const areas = new Map<number, number>();
+  groups?.forEach((g, i) => areas.set(g, (areas.get(g) ?? 0) + shapes[i]!.area));
+  // The largest group first, and within it the largest island.
+  const byGroup = (order: readonly number[]): number[] =>
+    groups
+      ? order.toSorted((a, b) => areas.get(groups[b]!)! - areas.get(groups[a]!)! || groups[a]! - groups[b]!)
+      : [...order];
   const shared = new SharedOutlines();
   const steps = !mayTurn ? [1] : shapes.length <= FEW ? [4, 16] : [4];
   for (const count of steps) {
@@ -73,8 +84,9 @@ export function* plansFor(shapes: readonly Shape[], mayTurn: boolean): Iterable<
       shapes.map((_, i) => i).sort((a, b) => key(b) - key(a) || a - b);
     const byArea = by((i) => shapes[i]!.area);
     const plan = { turned, made: new Map<number, Map<Segments, Spans>>() };
-    yield { ...plan, order: byArea };
-    yield { ...plan, order: by((i) => height[i]!) };
+    yield { ...plan, order: byGroup(byArea) };
+    yield { ...plan, order: byGroup(by((i) => height[i]!)) };
+    if (groups) continue;
     if (shapes.length > VERY_FEW || count !== steps.at(-1)) continue;
     const tried = new Set<string>();
     const shuffles = Math.min(SHUFFLES, SHUFFLED / shapes.length);

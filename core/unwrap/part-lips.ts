@@ -75,7 +75,13 @@ function overlaps(
     maxY = Math.max(maxY, uv[i + 1]!);
   }
   const deepest = DEEPEST * Math.hypot(maxX - minX, maxY - minY);
-  const grid = new EdgeGrid(uv, border.map((c) => [from(c), to(c)] as const), minX, minY, edge * 2);
+  const grid = new EdgeGrid(
+    uv,
+    border.map((c) => [from(c), to(c)] as const),
+    minX,
+    minY,
+    edge * 2,
+  );
   const faces = new FaceGrid(indices, uv, minX, minY, edge * 2);
   const moves = new Map<number, readonly [number, number]>();
   let lost = 0;
@@ -133,7 +139,10 @@ class Cells {
     });
     return out;
   }
-  private each([x0, y0, x1, y1]: readonly [number, number, number, number], visit: (key: number) => void): void {
+  private each(
+    [x0, y0, x1, y1]: readonly [number, number, number, number],
+    visit: (key: number) => void,
+  ): void {
     for (let j = this.at(y0, this.y); j <= this.at(y1, this.y); j++)
       for (let i = this.at(x0, this.x); i <= this.at(x1, this.x); i++) visit(j * 2 ** 20 + i);
   }
@@ -224,4 +233,3 @@ class FaceGrid {
     return false;
   }
 }
-

@@ -56,7 +56,10 @@ export function unwantedSeams(mesh: UvMesh, topology: Topology, { never }: Wishe
 /** What is said of seams that run where none is wanted; null if none do. */
 export function sayUnwanted({ edges, parts }: UnwantedSeams): string | null {
   if (edges.length === 0) return null;
-  const named = parts.slice(0, 3).map((name) => `“${name}”`).join(', ');
+  const named = parts
+    .slice(0, 3)
+    .map((name) => `“${name}”`)
+    .join(', ');
   const more = parts.length > 3 ? ` and ${parts.length - 3} more` : '';
   return `No seam is wanted on ${named}${more}, but a closed surface needs one to lie flat: the one that harms least was taken, ${edges.length} ${edges.length === 1 ? 'edge' : 'edges'} long.`;
 }

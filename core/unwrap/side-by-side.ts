@@ -2,6 +2,7 @@ import type { Mesh, SymmetryPlane, Topology } from '../mesh';
 import { twinVertices } from '../mesh';
 import type { CutChart } from './chart';
 import type { FlatIsland } from './outline';
+import { areaOf, packIslands, type Packed, type PackOptions } from './pack-islands';
 import { boxOf } from './pack-layout';
 
 /** Pairs of pieces that are one another's mirror image over a plane: their numbers, the one on the left of the picture first. */
@@ -29,13 +30,54 @@ export function mirroredPairs(
   return out;
 }
 
-const verticesOf = (
-  mesh: Pick<Mesh, 'indices'>,
-  { welded }: Topology,
-  faces: Uint32Array,
-): number[] => [
+const verticesOf = (mesh: Pick<Mesh, 'indices'>, { welded }: Topology, faces: Uint32Array): number[] => [
   ...new Set(Array.from(faces).flatMap((f) => [0, 1, 2].map((k) => welded[mesh.indices[f * 3 + k]!]!))),
 ];
+
+/** Sheets that are packed until the gap in a pair is as wide as the margin. */
+const TRIES = 4;
+
+/** A gap is taken a little wider than it must be, for the scale is known only afterwards. */
+const SPARE = 1.02;
+
+/** Packs islands; those of a pair lie beside one another. */
+export function packSideBySide(
+  islands: readonly FlatIsland[],
+  pairs: readonly (readonly [number, number])[],
+  options: PackOptions,
+): Packed {
+  if (pairs.length === 0) return packIslands(islands, options);
+  const second = new Map(pairs.map(([a, b]) => [a, b]));
+  const seconds = new Set(second.values());
+  const firsts = islands.map((_, i) => i).filter((i) => !seconds.has(i));
+  const pick = <T>(list: readonly T[] | undefined): readonly T[] | undefined =>
+    list && firsts.map((i) => list[i]!);
+  const [weights, groups] = [pick(options.weights), pick(options.groups)];
+  const area = islands.reduce((sum, one) => sum + areaOf(one.points, one.indices), 0);
+  let scale = Math.sqrt(0.5 / (area || 1));
+  for (let n = 1; ; n++) {
+    const gapAt = (i: number): number =>
+      (SPARE * options.margin) / options.size / scale / (options.weights?.[i] ?? 1);
+    const packed = packIslands(
+      firsts.map((i) =>
+        second.has(i) ? besideOneAnother(islands[i]!, islands[second.get(i)!]!, gapAt(i)) : islands[i]!,
+      ),
+      { ...options, ...(weights ? { weights } : {}), ...(groups ? { groups } : {}) },
+    );
+    const isWide = packed.scale >= scale * (2 - SPARE);
+    scale = Math.min(scale, packed.scale) * (isWide ? 1 : 0.99);
+    if (!isWide && n < TRIES) continue;
+    const uvs = new Array<Float64Array>(islands.length);
+    firsts.forEach((i, k) => {
+      const points = packed.uvs[k]!;
+      const length = islands[i]!.points.length;
+      uvs[i] = points.slice(0, length);
+      const other = second.get(i);
+      if (other !== undefined) uvs[other] = points.slice(length);
+    });
+    return { ...packed, uvs };
+  }
+}
 
 /** Two islands as one, the second to the right of the first. @param gap between them, units of the surface */
 export function besideOneAnother(a: FlatIsland, b: FlatIsland, gap: number): FlatIsland {

@@ -12,7 +12,6 @@ const PASSES = 2;
 /** A way that is cheaper by less than this isn't worth another layout. */
 const GAIN = 0.03;
 
-
 /** A seam from one place where seams meet, or end, to the next. */
 interface Run {
   readonly edges: readonly number[];

@@ -4,9 +4,12 @@ import {
   edgeAngles,
   edgeLengths,
   faceGeometry,
+  faceMask,
+  faceRuns,
   nextCorner,
   requireUvs,
   topologyOf,
+  type FaceRuns,
   type Mesh,
   type Topology,
   type UvMesh,
@@ -15,10 +18,13 @@ import { autoCharts } from './auto-charts';
 import type { CutChart } from './chart';
 import { withCornerUvs } from './corner-uvs';
 import { chartsWithArea, layFlatFaces, withoutCollapsed } from './flat-faces';
-import { naturalCharts } from './natural-charts';
+import { naturalCharts, plannedCharts } from './natural-charts';
 import { layoutSeams } from './layout-measures';
 import { measureDistortion } from './measures';
-import { packIslands } from './pack-islands';
+import { planCuts, stepsWithin, type CutPlan } from './natural-plan';
+import { mirroredPairs, packSideBySide } from './side-by-side';
+import { wishFactors, type WishedFaces } from './seam-wishes';
+import { turned, uprightTurn } from './upright';
 
 export interface UnwrapOptions {
   /** Texels a side of the sheet. */
@@ -31,10 +37,22 @@ export interface UnwrapOptions {
   readonly cut?: Cut;
   /** L² stretch that a natural cut may leave. */
   readonly bound?: number;
+  /** Seams that stay, each by a corner that runs along it. */
+  readonly kept?: readonly number[];
+  /** Where seams are wanted, and where not. */
+  readonly wishes?: WishedFaces;
+  /** A natural cut that was planned for this very model with the same seams and wishes; `bound` says how far it is gone along. */
+  readonly plan?: CutPlan | null;
+  /** Islands upright and those of a part together, or turned as they fit tightest; upright for natural cuts if left out. */
+  readonly arrange?: Arrange;
   /** For each part how large it shall be beside the others, as a factor of length; 1 where left out. */
   readonly weights?: ReadonlyMap<string, number>;
   readonly onProgress?: (done: number) => void;
 }
+
+/** How islands are arranged on the sheet. */
+export const ARRANGES = ['upright', 'tightest'] as const;
+export type Arrange = (typeof ARRANGES)[number];
 
 /** How a model is cut by itself. */
 export const CUTS = ['natural', 'even'] as const;
@@ -42,6 +60,9 @@ export type Cut = (typeof CUTS)[number];
 
 /** L² stretch that a natural cut may leave if nothing else is said: hardly seen in paint. */
 export const DEFAULT_BOUND = 1.06;
+
+/** L² stretch at the far end of a plan: fewest seams. */
+export const MOST_BOUND = 1.15;
 
 /** Texels between islands where nothing else is said: twice the least bleed of 6. */
 export const DEFAULT_MARGIN = 12;
@@ -61,27 +82,51 @@ export const CREASE_ANGLE = (40 * Math.PI) / 180;
  * @throws CoreError `model-no-uvs` if the present islands are asked for and there are none
  */
 export function unwrapModel(mesh: Mesh, options: UnwrapOptions): UvMesh {
-  const whole = topologyOf(mesh);
-  const kept = withoutCollapsed(mesh, whole);
-  const body = kept ? pickFaces(mesh, kept.faces, kept.mesh.indices) : mesh;
-  const topology = kept ? topologyOf(body) : whole;
-  const seams = partBorders(body, topology);
+  const { whole, kept, body, topology, seams, wishes } = prepared(mesh, options);
   if (options.seams === 'existing') addTo(seams, layoutSeams(requireUvs(body), topology));
   if (options.seams === 'creases') addTo(seams, creases(body, topology));
   const stretch = options.seams === 'auto' ? DEFAULT_STRETCH : null;
   const onProgress = (done: number): void => options.onProgress?.(done * CHARTED);
-  const charts =
-    options.seams === 'auto' && options.cut === 'natural'
-      ? naturalCharts(body, topology, { bound: options.bound ?? DEFAULT_BOUND, seams, onProgress })
-      : autoCharts(body, topology, { stretch, seams, onProgress });
+  const isNatural = options.seams === 'auto' && options.cut !== 'even';
+  const bound = options.bound ?? DEFAULT_BOUND;
+  const given = options.plan;
+  const { charts, plane } = !isNatural
+    ? { charts: autoCharts(body, topology, { stretch, seams, onProgress }), plane: null }
+    : given
+      ? {
+          charts: plannedCharts(body, topology, given, stepsWithin(given, bound), {
+            seams,
+            wishes,
+            onProgress,
+          }),
+          plane: given.plane,
+        }
+      : naturalCharts(body, topology, { bound, seams, wishes, onProgress });
   const isLaid = new Uint8Array(mesh.faceParts.length);
   const islands = chartsWithArea(body, charts).map(({ chart, flat }) => {
     const faces = kept ? chart.faces.map((f) => kept.faces[f]!) : chart.faces;
     for (const f of faces) isLaid[f] = 1;
     return { chart: { ...chart, faces }, uv: flat.uv };
   });
-  const { uvs: packed } = packCharts(mesh, islands, {
+  const isUpright = (options.arrange ?? (isNatural ? 'upright' : 'tightest')) === 'upright';
+  const standing = isUpright
+    ? islands.map(({ chart, uv }) => ({ chart, uv: turned(uv, uprightTurn(chart, uv)) }))
+    : islands;
+  const { uvs: packed } = packCharts(mesh, standing, {
     ...options,
+    ...(isUpright
+      ? {
+          upright: true,
+          pairs: plane
+            ? mirroredPairs(
+                mesh,
+                whole,
+                standing.map(({ chart }) => chart),
+                plane,
+              )
+            : [],
+        }
+      : {}),
     onProgress: (done) => options.onProgress?.(CHARTED + (1 - CHARTED) * done),
   });
   layFlatFaces(mesh, whole, packed, isLaid);
@@ -94,22 +139,69 @@ function pickFaces({ polygons: _, ...mesh }: Mesh, faces: Uint32Array, indices: 
   return { ...mesh, indices, faceParts: Uint16Array.from(faces, (f) => mesh.faceParts[f]!) };
 }
 
-export type PackCharts = Pick<UnwrapOptions, 'size' | 'margin' | 'weights' | 'onProgress'>;
+export interface PackCharts extends Pick<UnwrapOptions, 'size' | 'margin' | 'weights' | 'onProgress'> {
+  /** Islands keep their turn, and those of a part lie near one another. */
+  readonly upright?: boolean;
+  /** Charts that lie side by side. */
+  readonly pairs?: readonly (readonly [number, number])[];
+}
+
+/** The model as it is laid out: without triangles that have no area, its edges that must be seams marked. */
+function prepared(mesh: Mesh, options: Pick<UnwrapOptions, 'kept' | 'wishes'>) {
+  const whole = topologyOf(mesh);
+  const kept = withoutCollapsed(mesh, whole);
+  const body = kept ? pickFaces(mesh, kept.faces, kept.mesh.indices) : mesh;
+  const topology = kept ? topologyOf(body) : whole;
+  const seams = partBorders(body, topology);
+  const own = kept ? new Map(Array.from(kept.faces, (f, i) => [f, i])) : null;
+  const place = (f: number): number => (own ? (own.get(f) ?? -1) : f);
+  for (const c of options.kept ?? []) {
+    const f = place(Math.floor(c / 3));
+    if (f >= 0) seams[topology.edges.ofCorner[f * 3 + (c % 3)]!] = 1;
+  }
+  const { never = [], gladly = [] } = options.wishes ?? {};
+  const faces = mesh.faceParts.length;
+  const moved = (runs: FaceRuns): FaceRuns => {
+    if (!kept) return runs;
+    const mask = faceMask(faces, runs);
+    return faceRuns(kept.faces.length, (i) => mask[kept.faces[i]!] === 1);
+  };
+  const wishes = wishFactors(topology, body.faceParts.length, { never: moved(never), gladly: moved(gladly) });
+  return { whole, kept, body, topology, seams, wishes };
+}
+
+/** All the ways to cut a model naturally, up to a stretch: `unwrapModel` lays out whichever is wanted. */
+export function planModel(
+  mesh: Mesh,
+  options: Pick<UnwrapOptions, 'bound' | 'kept' | 'wishes' | 'onProgress'>,
+): CutPlan {
+  const { body, topology, seams, wishes } = prepared(mesh, options);
+  const { onProgress } = options;
+  return planCuts(body, topology, {
+    bound: options.bound ?? MOST_BOUND,
+    seams,
+    wishes,
+    ...(onProgress ? { onProgress } : {}),
+  });
+}
 
 /** @returns uv a corner; corners of triangles in no chart lie at 0 */
 export function packCharts(
   mesh: Mesh,
   charts: readonly { readonly chart: CutChart; readonly uv: Float64Array }[],
-  { size, margin, weights, onProgress }: PackCharts,
+  { size, margin, weights, onProgress, upright = false, pairs = [] }: PackCharts,
 ): { uvs: Float32Array; fill: number } {
-  const packed = packIslands(
+  const partOf = (i: number): number => mesh.faceParts[charts[i]!.chart.faces[0]!]!;
+  const packed = packSideBySide(
     charts.map(({ chart, uv }) => ({ points: uv, indices: chart.indices })),
+    pairs,
     {
       size,
       margin,
-      turn: true,
+      turn: !upright,
+      ...(upright ? { groups: charts.map((_, i) => partOf(i)) } : {}),
       ...(onProgress ? { onProgress } : {}),
-      weights: charts.map(({ chart }) => weights?.get(mesh.parts[mesh.faceParts[chart.faces[0]!]!]!) ?? 1),
+      weights: charts.map((_, i) => weights?.get(mesh.parts[partOf(i)]!) ?? 1),
     },
   );
   const uvs = new Float32Array(mesh.indices.length * 2);

@@ -532,6 +532,19 @@ describe('unwrap', () => {
       expect(inspected.uv[key]).toBeCloseTo(report[key]!, 2);
   });
 
+  it('says where a seam runs that nobody wants, and refuses parts that aren’t there', async () => {
+    const parts = (option: string, names: string) =>
+      run('unwrap', at('box.obj'), '--out', at('wish.glb'), '--size', '256', option, names, '--json');
+    const part = (
+      JSON.parse((await run('inspect', at('box.obj'), '--json')).out) as { parts: { name: string }[] }
+    ).parts[0]!.name;
+    const never = JSON.parse((await parts('--never', part)).out) as Record<string, unknown>;
+    expect(never['note']).toMatch(/a closed surface needs one to lie flat.*, \d edges/);
+    expect(never['islands']).toBe(1);
+    expect(JSON.parse((await parts('--gladly', part)).out)).not.toHaveProperty('note');
+    expect((await parts('--never', 'Tail')).err).toMatch(/names “Tail”; the model's parts are/);
+  });
+
   it('cuts along creases when told, and keeps the present islands when told', async () => {
     const along = async (model: string, seams: string): Promise<Record<string, number>> =>
       JSON.parse(
@@ -579,6 +592,7 @@ describe('bad use and bad input: exit 2 and one clear line', () => {
     [['unwrap', '@box.obj', '--out', '@x.glb', '--seams', 'some'], /--seams some/],
     [['unwrap', '@box.obj', '--out', '@x.glb', '--margin', '999'], /--margin 999/],
     [['unwrap', '@box.obj', '--out', '@x.glb', '--cut', 'some'], /--cut some/],
+    [['unwrap', '@box.obj', '--out', '@x.glb', '--arrange', 'some'], /--arrange some/],
     [['unwrap', '@box.obj', '--out', '@x.glb', '--stretch', '0.5'], /--stretch 0.5 is not between/],
     [['unwrap', '@box.obj', '--out', '@x.glb', '--seams', 'existing'], /no UVs/],
     [['layout', '@bare.obj', '--out', '@x.svg'], /no UVs/],
