@@ -31,7 +31,10 @@ import type {
   IslandMeasures,
   LayoutEdit,
   LayoutMeasures,
+  CutPlan,
+  SlidSeam,
   SuggestedSeams,
+  WishedFaces,
   UnwrapOptions,
 } from '../core/unwrap';
 
@@ -93,6 +96,27 @@ export type JobMethods = {
   findRoad: {
     params: { name: string; from: number; to: number; seams: readonly number[] };
     result: number[] | null;
+  };
+  /** A seam dragged from one welded vertex to another; null if it can't be, `unknown` if the worker knows no mesh of that name. */
+  slideSeam: {
+    params: {
+      name: string;
+      at: number;
+      to: number;
+      seams: readonly number[];
+      points: readonly number[];
+    };
+    result: SlidSeam | 'unknown' | null;
+  };
+  /** All the ways to cut what lies on a sheet. */
+  planLayout: {
+    params: {
+      mesh: UvMesh;
+      sheet: number | null;
+      kept: readonly number[];
+      wishes: WishedFaces;
+    };
+    result: CutPlan;
   };
   /** What is wrong with a model and its layout. */
   health: { params: { mesh: UvMesh; sizes: readonly number[] }; result: Finding[] };

@@ -49,6 +49,7 @@ import {
   measureIslands,
   measureLayout,
   modelHealth,
+  planLayout,
   suggestSeams,
   unwrapModel,
 } from '../core/unwrap';
@@ -174,6 +175,10 @@ function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
       return null;
     },
     findRoad: ({ name, from, to, seams }) => (roads?.name === name ? roads.find(from, to, seams) : null),
+    slideSeam: ({ name, at, to, seams, points }) =>
+      roads?.name === name ? roads.slide(at, to, seams, points) : 'unknown',
+    planLayout: ({ mesh, sheet, kept, wishes }) =>
+      planLayout(mesh, sheet, { kept, wishes, onProgress: (done) => emit('progress', done) }),
     health: ({ mesh, sizes }) => modelHealth(mesh, sizes),
     suggestSeams: ({ mesh, faces }) => suggestSeams(mesh, faces, (done) => emit('progress', done)),
     carryPaint: (params) =>

@@ -1,5 +1,5 @@
 import { cornerOfEdge, topologyOf, type Topology, type UvMesh } from '../core/mesh';
-import { cheapestPath, edgeFans, seamCosts, type EdgeFans } from '../core/unwrap';
+import { cheapestPath, edgeFans, seamCosts, slideSeam, type EdgeFans, type SlidSeam } from '../core/unwrap';
 
 /** What a way along present seams costs beside one over open ground. */
 const ALONG_SEAMS = 0.01;
@@ -8,6 +8,7 @@ const ALONG_SEAMS = 0.01;
 export class SeamRoads {
   readonly name: string;
   private readonly topology: Topology;
+  private readonly indices: Uint32Array;
   private readonly costs: Float64Array;
   private readonly fans: EdgeFans;
   private readonly corner: Uint32Array;
@@ -15,6 +16,7 @@ export class SeamRoads {
   constructor(name: string, mesh: UvMesh) {
     this.name = name;
     this.topology = topologyOf(mesh);
+    this.indices = mesh.indices;
     this.costs = seamCosts(mesh, this.topology);
     this.fans = edgeFans(this.topology);
     this.corner = cornerOfEdge(this.topology);
@@ -31,4 +33,25 @@ export class SeamRoads {
     const cost = (e: number): number => (marked.has(corner[e]!) ? costs[e]! * ALONG_SEAMS : costs[e]!);
     return cheapestPath(this.topology, cost, [from], new Set([to]), this.fans);
   }
+
+  /**
+   * @param at, to welded vertices: of the seam that is dragged, and where to
+   * @param seams, points corners: of edges, and at vertices through which seams are held
+   */
+  slide(at: number, to: number, seams: readonly number[], points: readonly number[]): SlidSeam | null {
+    const { topology, fans, costs } = this;
+    return slideSeam(
+      {
+        topology,
+        fans,
+        costs,
+        seams: new Set(seams.map((c) => topology.edges.ofCorner[c]!)),
+        points: new Set(points.map((c) => this.vertexAt(c))),
+      },
+      at,
+      to,
+    );
+  }
+
+  private vertexAt = (corner: number): number => this.topology.welded[this.indices[corner]!]!;
 }

@@ -27,3 +27,4 @@ export * from './arrange';
 export * from './border-lines';
 export { planCuts, stepsWithin, type CutPlan, type PlanStep } from './natural-plan';
 export * from './seam-wishes';
+export * from './slide-seam';

@@ -1,4 +1,4 @@
-import { pieceOnSheet, sheetCount, type UvMesh } from '../mesh';
+import { faceMask, faceRuns, pieceOnSheet, sheetCount, type FaceRuns, type UvMesh } from '../mesh';
 import { slantIslands, snapBorders, type Slant } from './border-lines';
 import { cornerUvs, withCornerUvs } from './corner-uvs';
 import { flattenFaces, type FlattenFaces } from './edit-layout';
@@ -6,7 +6,8 @@ import { projectFaces, type Projection } from './projections';
 import { packLayout, type PackLayout } from './pack-layout';
 import { straightenFaces } from './straighten';
 import { stackTwins } from './twins';
-import { unwrapModel, type UnwrapOptions } from './unwrap-model';
+import type { CutPlan } from './natural-plan';
+import { planModel, unwrapModel, type UnwrapOptions } from './unwrap-model';
 
 /** What fills whole sheets is done to each sheet by itself, or to one. */
 export interface OnSheets {
@@ -43,8 +44,13 @@ export function applyLayoutEdit(mesh: UvMesh, edit: LayoutEdit, onProgress?: (do
     faces.length ? faces : Array.from({ length: mesh.faceParts.length }, (_, f) => f);
   switch (edit.do) {
     case 'unwrap':
-      return onEachSheet(mesh, edit, (piece, size, done) =>
-        unwrapModel(piece, { ...edit.how, size, onProgress: (part) => onProgress?.(done(part)) }),
+      return onEachSheet(mesh, edit, (piece, size, done, faces) =>
+        unwrapModel(piece, {
+          ...edit.how,
+          ...marksOnPiece(mesh, faces, edit.how),
+          size,
+          onProgress: (part) => onProgress?.(done(part)),
+        }),
       );
     case 'flatten':
       return flattenFaces(mesh, { ...edit.how, ...(onProgress ? { onProgress } : {}) });
@@ -65,6 +71,38 @@ export function applyLayoutEdit(mesh: UvMesh, edit: LayoutEdit, onProgress?: (do
     case 'stack':
       return stackTwins(mesh, edit.faces);
   }
+}
+
+/** Seams that stay and wishes, as the numbers of a piece's own corners and triangles. @param faces the piece's, as the whole numbers them */
+function marksOnPiece(
+  { faceParts }: UvMesh,
+  faces: Uint32Array,
+  { kept = [], wishes }: Pick<UnwrapOptions, 'kept' | 'wishes'>,
+): Pick<UnwrapOptions, 'kept' | 'wishes'> {
+  if (faces.length === faceParts.length) return { kept, ...(wishes ? { wishes } : {}) };
+  const own = new Map(Array.from(faces, (f, i) => [f, i]));
+  const corners = kept.flatMap((c) => {
+    const f = own.get(Math.floor(c / 3));
+    return f === undefined ? [] : [f * 3 + (c % 3)];
+  });
+  const moved = (runs: FaceRuns): FaceRuns => {
+    const mask = faceMask(faceParts.length, runs);
+    return faceRuns(faces.length, (i) => mask[faces[i]!] === 1);
+  };
+  return {
+    kept: corners,
+    ...(wishes ? { wishes: { never: moved(wishes.never), gladly: moved(wishes.gladly) } } : {}),
+  };
+}
+
+/** All the ways to cut what lies on a sheet. @param sheet null for a model of one sheet */
+export function planLayout(
+  mesh: UvMesh,
+  sheet: number | null,
+  how: Pick<UnwrapOptions, 'bound' | 'kept' | 'wishes' | 'onProgress'>,
+): CutPlan {
+  const { mesh: piece, faces } = pieceOnSheet(mesh, sheet ?? 0);
+  return planModel(piece, { ...how, ...marksOnPiece(mesh, faces, how) });
 }
 
 /** Lays out what lies on each sheet by itself and puts it together again. */
