@@ -1,7 +1,20 @@
 import { create } from 'zustand';
+import type { CutPlan, WishedFaces } from '../../core/unwrap';
 import { findIslands, groupByEdge, topologyOf, type Topology, type UvMesh } from '../../core/mesh';
 
-export type LayoutTool = 'island' | 'seam' | 'loop' | 'edge';
+export type LayoutTool = 'island' | 'seam' | 'loop' | 'edge' | 'slide' | 'wish';
+
+/** What is wished for where seams are concerned. */
+export type SeamWish = 'never' | 'gladly' | 'none';
+
+/** A natural cut that was planned, and what it was planned for. */
+export interface PlannedCut {
+  readonly plan: CutPlan;
+  readonly mesh: UvMesh;
+  readonly sheet: number | null;
+  readonly kept: readonly number[];
+  readonly wishes: WishedFaces;
+}
 
 /** What is in hand at the Unwrap stage. The layout itself belongs to the document. */
 export interface LayoutState {
@@ -18,8 +31,21 @@ export interface LayoutState {
   readonly mirror: boolean;
   /** New seams are paint edges too; taking off leaves the seam and takes the paint edge. */
   readonly paintEdge: boolean;
+  /** What the brush says of the triangles that it goes over, and how wide it is, CSS pixels. */
+  readonly wish: SeamWish;
+  readonly wishSize: number;
+  /** Triangles that the stroke in hand has gone over. */
+  readonly wishAhead: ReadonlySet<number>;
+  /** Seams that were drawn or moved by hand stay when the model is laid out anew. */
+  readonly keeps: boolean;
+  readonly planned: PlannedCut | null;
   /** A layout that is looked at before it is taken. */
-  readonly preview: { readonly mesh: UvMesh; readonly label: string } | null;
+  readonly preview: {
+    readonly mesh: UvMesh;
+    readonly label: string;
+    /** Its seams become seams of the project, on this sheet or on all. */
+    readonly marks: { readonly sheet: number | null } | null;
+  } | null;
 }
 
 export const NO_LAYOUT_STATE: LayoutState = {
@@ -30,6 +56,11 @@ export const NO_LAYOUT_STATE: LayoutState = {
   takeOff: false,
   mirror: false,
   paintEdge: false,
+  wish: 'never',
+  wishSize: 36,
+  wishAhead: new Set(),
+  keeps: true,
+  planned: null,
   preview: null,
 };
 

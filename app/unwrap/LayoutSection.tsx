@@ -1,49 +1,94 @@
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { Form } from 'react-bootstrap';
-import { DEFAULT_BOUND, type LayoutEdit, type UnwrapOptions } from '../../core/unwrap';
+import {
+  DEFAULT_BOUND,
+  MOST_BOUND,
+  type Arrange,
+  type LayoutEdit,
+  type PlanStep,
+  type UnwrapOptions,
+} from '../../core/unwrap';
 import { Chip } from '../shared/Chip';
 import { type Session, sheetSizes, useActiveSheet, useProject } from '../project';
 import { Slider } from '../shared/Slider';
-import { useLayout } from '../shared/layout-store';
+import { useLayout, type PlannedCut } from '../shared/layout-store';
 import { DEFAULT_MARGIN, editLayout, previewLayout, takePreview } from './layout-actions';
 import { LayoutFiles } from './LayoutFiles';
+import { keptSeams, ownSeams, planFor, planNatural, stepAt } from './natural-cut';
 import { SheetSection } from './SheetSection';
 import { useLayoutMeasures, type MeasuredLayout } from './use-layout-measures';
 
 type Way = Pick<UnwrapOptions, 'seams' | 'cut'>;
 
 const WAYS = {
-  even: ['Even pieces', { seams: 'auto', cut: 'even' }],
   natural: ['Few seams, hidden', { seams: 'auto', cut: 'natural' }],
+  even: ['Even pieces', { seams: 'auto', cut: 'even' }],
   existing: ['Along the present islands', { seams: 'existing' }],
   creases: ['Along creases', { seams: 'creases' }],
 } as const satisfies Record<string, readonly [string, Way]>;
 
-/** L² stretch that a natural cut may be allowed. */
-const [LEAST_BOUND, MOST_BOUND] = [1.005, 1.15];
+/** L² stretch where the slider ends on the side of least stretch. */
+const LEAST_BOUND = 1.002;
+
+/** How long the slider rests before what it comes to is laid out, ms. */
+const REST = 250;
 
 /** The layout as a whole: what it is worth, and how to make another. */
 export function LayoutSection({ session }: { readonly session: Session }) {
   const mesh = useProject((s) => s.mesh);
   const document = useProject((s) => s.document);
   const preview = useLayout((s) => s.preview);
-  const [way, setWay] = useState<keyof typeof WAYS>('even');
+  const [way, setWay] = useState<keyof typeof WAYS>('natural');
   const [bound, setBound] = useState(DEFAULT_BOUND);
   const [margin, setMargin] = useState(DEFAULT_MARGIN);
   const [everySheet, setEverySheet] = useState(false);
+  const [arrange, setArrange] = useState<Arrange>('upright');
+  const keeps = useLayout((s) => s.keeps);
+  const planned = useLayout((s) => s.planned);
+  const resting = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
   const sheet = useActiveSheet();
   const present = useLayoutMeasures(mesh, sheet);
   const coming = useLayoutMeasures(preview?.mesh ?? null, sheet);
   if (!mesh || !document || !sheet) return <p className="hint-line">The surface is being measured.</p>;
-  const edit: LayoutEdit = {
+  const only = document.sheets.length > 1 && !everySheet ? sheet.index : null;
+  const isNatural = way === 'natural';
+  /** A plan goes for one sheet. */
+  const mayPlan = isNatural && (document.sheets.length === 1 || only !== null);
+  const plan = mayPlan ? planFor(planned, mesh, document, only, keeps) : null;
+  const editAt = (at: number, ready: PlannedCut | null): LayoutEdit => ({
     do: 'unwrap',
-    how: { margin, bound, ...WAYS[way][1], weights: new Map(document.weights) },
+    how: {
+      margin,
+      bound: at,
+      ...WAYS[way][1],
+      arrange: isNatural ? arrange : 'tightest',
+      weights: new Map(document.weights),
+      ...(way === 'natural' || way === 'even'
+        ? { kept: keptSeams(document), wishes: document.seamWishes }
+        : {}),
+      ...(ready ? { plan: ready.plan } : {}),
+    },
     sizes: sheetSizes(),
-    sheet: document.sheets.length > 1 && !everySheet ? sheet.index : null,
+    sheet: only,
+  });
+  const edit = editAt(bound, plan);
+  const look = async (at: number): Promise<void> => {
+    const ready = mayPlan ? await planNatural(only) : null;
+    if (mayPlan && !ready) return;
+    await previewLayout('Lay out the model', editAt(at, ready));
   };
+  const slide = (t: number): void => {
+    const at = boundAt(t);
+    setBound(at);
+    clearTimeout(resting.current);
+    if (preview && plan) resting.current = setTimeout(() => void look(at), REST);
+  };
+  const step = plan && stepAt(plan, bound);
+  const own = ownSeams(document).length;
   return (
     <>
       <Figures present={present} coming={preview ? coming : null} />
+      {isNatural && (!preview || plan) && <CutSlider bound={bound} step={step} onChange={slide} />}
       {preview ? (
         <div className="row preview-row">
           <Chip onClick={() => void takePreview(session)}>Apply this layout</Chip>
@@ -62,16 +107,32 @@ export function LayoutSection({ session }: { readonly session: Session }) {
               ))}
             </Form.Select>
           </label>
-          {way === 'natural' && (
-            <Slider
-              label="Stretch"
-              says="What may be stretched, on the whole: the more, the fewer seams are needed. 1 is none; 1.06 is hardly seen in paint"
-              value={bound}
-              min={LEAST_BOUND}
-              max={MOST_BOUND}
-              step={0.005}
-              onChange={setBound}
-            />
+          {isNatural && (
+            <div className="row" role="group" aria-label="How islands are arranged">
+              <Chip
+                on={arrange === 'upright'}
+                title="As on the model: upright, both sides beside one another, a part's islands together"
+                onClick={() => setArrange('upright')}
+              >
+                Upright
+              </Chip>
+              <Chip
+                on={arrange === 'tightest'}
+                title="Turned and placed so that they fill the sheet best"
+                onClick={() => setArrange('tightest')}
+              >
+                Tightest
+              </Chip>
+              {own > 0 && (
+                <Chip
+                  on={keeps}
+                  title="Seams that you drew or moved stay; those that were found give way to new ones"
+                  onClick={() => useLayout.setState({ keeps: !keeps })}
+                >
+                  Keep my seams
+                </Chip>
+              )}
+            </div>
           )}
           <label className="field">
             Margin
@@ -101,7 +162,7 @@ export function LayoutSection({ session }: { readonly session: Session }) {
             </Chip>
             <Chip
               title="Make the layout and look at it before it is applied"
-              onClick={() => void previewLayout('Lay out the model', edit)}
+              onClick={() => void look(bound)}
             >
               Preview
             </Chip>
@@ -114,6 +175,48 @@ export function LayoutSection({ session }: { readonly session: Session }) {
         </>
       )}
     </>
+  );
+}
+
+/** 0 at the fewest seams, 1 at the least stretch; small stretches have more room. */
+const boundAt = (t: number): number => LEAST_BOUND + (MOST_BOUND - LEAST_BOUND) * (1 - t) ** 2;
+const placeOf = (bound: number): number =>
+  1 - Math.sqrt(Math.max(0, bound - LEAST_BOUND) / (MOST_BOUND - LEAST_BOUND));
+
+/** From fewest seams to least stretch, and what that comes to. */
+function CutSlider({
+  bound,
+  step,
+  onChange,
+}: {
+  readonly bound: number;
+  readonly step: PlanStep | null;
+  readonly onChange: (t: number) => void;
+}) {
+  return (
+    <div className="cut-slider">
+      <Slider
+        label="Stretch"
+        says="From fewest seams to least stretch. 1 is no stretch; 1.06 is hardly seen in paint"
+        value={placeOf(bound)}
+        min={0}
+        max={1}
+        step={0.001}
+        show={(t) => boundAt(t).toFixed(3)}
+        read={(text) => placeOf(Number(text))}
+        onChange={onChange}
+      />
+      <p className="cut-ends" aria-hidden="true">
+        <span>fewest seams</span>
+        <span>least stretch</span>
+      </p>
+      {step && (
+        <p className="cut-figures" role="status">
+          {step.islands} {step.islands === 1 ? 'island' : 'islands'} · seams{' '}
+          <b>{step.seamLength.toPrecision(3)}</b> · stretch <b>{step.stretchL2.toFixed(3)}</b>
+        </p>
+      )}
+    </div>
   );
 }
 

@@ -2,10 +2,18 @@ import { useEffect } from 'react';
 import { type Session, useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { useTip } from '../shared/commands';
-import { topologyFor, useLayout, type LayoutTool } from '../shared/layout-store';
+import { topologyFor, useLayout, type LayoutTool, type SeamWish } from '../shared/layout-store';
 import { Slider } from '../shared/Slider';
 import { editLayout } from './layout-actions';
-import { clearSeams, markRun, SEAM_RUNS, suggestSeams, takeTool, useSeamWish } from './seam-actions';
+import {
+  clearSeams,
+  markRun,
+  SEAM_RUNS,
+  suggestSeams,
+  takeTool,
+  useSeamWish,
+  wishForChosen,
+} from './seam-actions';
 import { markSeams } from './tools/seam-drawing';
 
 export const LAYOUT_TOOLS: readonly (readonly [LayoutTool, title: string, says: string])[] = [
@@ -13,6 +21,17 @@ export const LAYOUT_TOOLS: readonly (readonly [LayoutTool, title: string, says: 
   ['seam', 'Draw', 'Click from point to point; the line takes the cheapest way along edges'],
   ['loop', 'Loop', 'Click an edge of a quad: the whole loop'],
   ['edge', 'Edge', 'Click one edge at a time'],
+  [
+    'slide',
+    'Slide',
+    'Drag a seam over the model: it stays the cheapest way through the places where it is held',
+  ],
+];
+
+const WISHES: readonly (readonly [SeamWish, title: string, says: string])[] = [
+  ['never', 'Never here', 'Seams keep away from what is painted'],
+  ['gladly', 'Gladly here', 'Seams are led to what is painted'],
+  ['none', 'Either', 'Takes both off again'],
 ];
 
 const RUN_SAYS: Record<keyof typeof SEAM_RUNS, string> = {
@@ -25,7 +44,7 @@ const RUN_SAYS: Record<keyof typeof SEAM_RUNS, string> = {
 export function SeamSection({ session }: { readonly session: Session }) {
   const mesh = useProject((s) => s.mesh);
   const document = useProject((s) => s.document);
-  const { tool, mirror, paintEdge, takeOff, chosen } = useLayout();
+  const { tool, mirror, paintEdge, takeOff, chosen, wish, wishSize } = useLayout();
   const { angle, suggested } = useSeamWish();
   const tip = useTip();
   useEffect(() => useSeamWish.setState({ suggested: null }), [mesh]);
@@ -50,8 +69,52 @@ export function SeamSection({ session }: { readonly session: Session }) {
       <p className="hint-line">
         {tool === 'seam'
           ? 'Click from point to point on the model. Escape ends the line.'
-          : `${document.seams.length} ${document.seams.length === 1 ? 'edge is' : 'edges are'} marked${chosen.size ? '; what follows is done to the chosen islands' : ''}.`}
+          : tool === 'slide'
+            ? document.seams.length
+              ? 'Drag a seam to where you want it. It keeps its ends.'
+              : 'Nothing is marked yet: lay the model out, or draw a seam.'
+            : `${document.seams.length} ${document.seams.length === 1 ? 'edge is' : 'edges are'} marked${chosen.size ? '; what follows is done to the chosen islands' : ''}.`}
       </p>
+      <h2>
+        Wishes
+        <span className="head-chips" role="group" aria-label="What the brush says">
+          {WISHES.map(([value, title, says]) => (
+            <Chip
+              key={value}
+              on={tool === 'wish' && wish === value}
+              title={says}
+              onClick={() => {
+                takeTool(tool === 'wish' && wish === value ? 'island' : 'wish');
+                useLayout.setState({ wish: value });
+              }}
+            >
+              {title}
+            </Chip>
+          ))}
+        </span>
+      </h2>
+      {tool === 'wish' && (
+        <>
+          <p className="hint-line">Paint on the model. It is heard when the model is laid out anew.</p>
+          <Slider
+            label="Brush"
+            says="How wide the brush is, pixels"
+            value={wishSize}
+            min={4}
+            max={200}
+            step={1}
+            onChange={(v) => useLayout.setState({ wishSize: v })}
+          />
+          <div className="row">
+            <Chip
+              title="Says it of the chosen islands; of the chosen parts if no island is chosen"
+              onClick={() => wishForChosen(session, wish)}
+            >
+              Say it of what is chosen
+            </Chip>
+          </div>
+        </>
+      )}
       <h2>
         Edges
         <span className="head-chips" role="group" aria-label="What is done to the edges">

@@ -7,6 +7,7 @@ import { useLayout, wholeShells, type LayoutTool } from '../shared/layout-store'
 import { useUi } from '../shared/ui-store';
 import type { Room } from '../viewport';
 import { islandCommands } from './island-commands';
+import { keptSeams } from './natural-cut';
 import { DEFAULT_MARGIN, editLayout, packIslands, tell } from './layout-actions';
 
 /** Changes which islands are chosen. */
@@ -49,7 +50,13 @@ function layoutCommands(session: Session, room: Room): Omit<ListedCommand, 'stag
     if (!document) return;
     void editLayout(session, 'Lay out the model', {
       do: 'unwrap',
-      how: { margin: DEFAULT_MARGIN, seams, weights: new Map(document.weights) },
+      how: {
+        margin: DEFAULT_MARGIN,
+        seams,
+        weights: new Map(document.weights),
+        kept: keptSeams(document),
+        wishes: document.seamWishes,
+      },
       sizes: sheetSizes(),
       sheet: document.sheets.length > 1 ? (activeSheet()?.index ?? 0) : null,
     });
@@ -119,7 +126,15 @@ const TOOL_TITLES: Readonly<Record<LayoutTool, string>> = {
   seam: 'Draw seams by click',
   loop: 'Mark loops of edges by click',
   edge: 'Mark single edges by click',
+  slide: 'Drag seams over the model',
+  wish: 'Paint where seams are wanted, and where not',
 };
+
+const WISH_TITLES = {
+  never: 'no seam is wanted there',
+  gladly: 'a seam is wanted there',
+  none: 'seams as it comes',
+} as const;
 
 /** Where the surface is cut. */
 function seamCommands(session: Session): Omit<ListedCommand, 'stages'>[] {
@@ -154,6 +169,18 @@ function seamCommands(session: Session): Omit<ListedCommand, 'stages'>[] {
       title: 'Suggest seams',
       keys: '',
       run: () => actions().then((a) => a.suggestSeams()),
+    },
+    ...(['never', 'gladly', 'none'] as const).map((wish) => ({
+      id: `seam-wish-${wish}`,
+      title: `Chosen islands: ${WISH_TITLES[wish]}`,
+      keys: '',
+      run: () => actions().then((a) => a.wishForChosen(session, wish)),
+    })),
+    {
+      id: 'seam-points-clear',
+      title: 'Let go of seams that are held',
+      keys: '',
+      run: () => void session.command({ do: 'set-layout', seamPoints: [] }),
     },
     {
       id: 'seams-clear',

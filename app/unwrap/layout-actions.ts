@@ -14,6 +14,11 @@ import { notify } from '../shared/notify';
 import { jobPool } from '../shared/platform';
 import { activeSheet, sheetSizes, type Session, useProject } from '../project';
 import { withTask } from '../shared/tasks';
+import { seamsTaken, tellUnwanted } from './natural-cut';
+
+/** Whether the seams of a layout were found by themselves: they become seams of the project. */
+const isFound = (edit: LayoutEdit): edit is LayoutEdit & { readonly do: 'unwrap' } =>
+  edit.do === 'unwrap' && edit.how.seams === 'auto';
 
 /** Changes the layout in a worker; paint follows. */
 export async function editLayout(
@@ -23,11 +28,17 @@ export async function editLayout(
   patch: ModelPatch = {},
 ): Promise<void> {
   const overlapped = overlappedTexels();
-  const carried = await session.changeModel(label, async (mesh, _document, signal, onProgress) => ({
-    mesh: await jobPool.run('editLayout', { mesh, edit }, { signal, onProgress }),
-    patch,
-  }));
+  let made: UvMesh | null = null;
+  const carried = await session.changeModel(label, async (mesh, document, signal, onProgress) => {
+    made = await jobPool.run('editLayout', { mesh, edit }, { signal, onProgress });
+    return {
+      mesh: made,
+      patch: { ...patch, ...(isFound(edit) ? seamsTaken(made, document, edit.sheet) : {}) },
+    };
+  });
   tell(session, label, carried, overlapped);
+  const { document } = useProject.getState();
+  if (carried && made && document && isFound(edit)) tellUnwanted(made, document);
 }
 
 /** Makes a layout and shows it without taking it. */
@@ -38,7 +49,10 @@ export async function previewLayout(label: string, edit: LayoutEdit): Promise<vo
     const made = await withTask(label, (signal, onProgress) =>
       jobPool.run('editLayout', { mesh, edit }, { signal, onProgress }),
     );
-    useLayout.setState({ preview: { mesh: made, label }, chosen: new Set() });
+    const marks = isFound(edit) ? { sheet: edit.sheet } : null;
+    useLayout.setState({ preview: { mesh: made, label, marks }, chosen: new Set() });
+    const { document } = useProject.getState();
+    if (document && marks) tellUnwanted(made, document);
   } catch (error) {
     if (!(error instanceof CoreError && error.code === 'cancelled')) notify(sentenceOf(error));
   }
@@ -49,7 +63,12 @@ export async function takePreview(session: Session): Promise<void> {
   const { preview } = useLayout.getState();
   if (!preview) return;
   const overlapped = overlappedTexels();
-  const carried = await session.changeModel(preview.label, () => Promise.resolve({ mesh: preview.mesh }));
+  const carried = await session.changeModel(preview.label, (_mesh, document) =>
+    Promise.resolve({
+      mesh: preview.mesh,
+      patch: preview.marks ? seamsTaken(preview.mesh, document, preview.marks.sheet) : {},
+    }),
+  );
   useLayout.setState({ preview: null });
   tell(session, preview.label, carried, overlapped);
 }

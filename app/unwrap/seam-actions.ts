@@ -1,23 +1,24 @@
 import { create } from 'zustand';
-import { cornerOfEdge } from '../../core/mesh';
-import { creases, layoutSeams, partBorders, type SuggestedSeams } from '../../core/unwrap';
+import { cornerOfEdge, faceMask, faceRuns } from '../../core/mesh';
+import { creases, facesOfParts, layoutSeams, partBorders, type SuggestedSeams } from '../../core/unwrap';
 import { CoreError, sentenceOf } from '../../core/errors';
 import { type Session, useProject } from '../project';
-import { topologyFor, useLayout, type LayoutTool } from '../shared/layout-store';
+import { topologyFor, useLayout, type LayoutTool, type SeamWish } from '../shared/layout-store';
 import { notify } from '../shared/notify';
 import { jobPool } from '../shared/platform';
 import { withTask } from '../shared/tasks';
+import { chosenParts } from '../viewport';
 import { markSeams } from './tools/seam-drawing';
 
 /** What the seam commands go by. */
-interface SeamWish {
+interface RunWish {
   /** Edges that turn by more than this count as creases, degrees. */
   readonly angle: number;
   /** Seams that were found and aren't marked yet. */
   readonly suggested: SuggestedSeams | null;
 }
 
-export const useSeamWish = create<SeamWish>(() => ({ angle: 40, suggested: null }));
+export const useSeamWish = create<RunWish>(() => ({ angle: 40, suggested: null }));
 
 /** What a click does to the model, from now on. */
 export const takeTool = (tool: LayoutTool): void => useLayout.setState({ tool, from: null, ahead: [] });
@@ -64,6 +65,43 @@ export async function suggestSeams(): Promise<void> {
   }
 }
 
+/** Says of some triangles what the brush says. */
+export function setWish(
+  session: Session,
+  faces: Iterable<number>,
+  wish: SeamWish = useLayout.getState().wish,
+): void {
+  const { mesh, document } = useProject.getState();
+  if (!mesh || !document) return;
+  const count = mesh.faceParts.length;
+  const never = faceMask(count, document.seamWishes.never);
+  const gladly = faceMask(count, document.seamWishes.gladly);
+  for (const f of faces) {
+    never[f] = wish === 'never' ? 1 : 0;
+    gladly[f] = wish === 'gladly' ? 1 : 0;
+  }
+  session.command({
+    do: 'set-layout',
+    seamWishes: {
+      never: faceRuns(count, (f) => never[f] === 1),
+      gladly: faceRuns(count, (f) => gladly[f] === 1),
+    },
+  });
+}
+
+/** The same of the chosen islands, or of the chosen parts if no island is. */
+export function wishForChosen(session: Session, wish: SeamWish): void {
+  const { mesh } = useProject.getState();
+  if (!mesh) return;
+  const { chosen } = useLayout.getState();
+  const faces = chosen.size ? chosen : facesOfParts(mesh, new Set(chosenParts()));
+  if ([...faces].length === 0) {
+    notify('Choose islands or a part first: what is wished for is said of them.');
+    return;
+  }
+  setWish(session, faces, wish);
+}
+
 /** Unmarks every seam, or those of the chosen islands. */
 export function clearSeams(session: Session): void {
   const { mesh, document } = useProject.getState();
@@ -76,5 +114,6 @@ export function clearSeams(session: Session): void {
     do: 'set-layout',
     seams: document.seams.filter((c) => !gone.has(c)),
     paintEdges: document.paintEdges.filter((c) => !gone.has(c)),
+    foundSeams: document.foundSeams.filter((c) => !gone.has(c)),
   });
 }

@@ -262,10 +262,10 @@ export function suggestSeams(
 ): SuggestedSeams {
   const topology = topologyOf(mesh);
   const chosen = faces.length ? faces : Array.from({ length: mesh.faceParts.length }, (_, f) => f);
-  const charts = autoCharts(mesh, topology, {
-    stretch: DEFAULT_STRETCH,
+  const { charts } = naturalCharts(mesh, topology, {
+    bound: DEFAULT_BOUND,
     seams: partBorders(mesh, topology),
-    faces: chosen,
+    ...(faces.length ? { faces: chosen } : {}),
     ...(onProgress ? { onProgress } : {}),
   });
   const chartOf = new Map<number, number>();

@@ -1,5 +1,5 @@
 import { cornerOfEdge, type UvMesh } from '../../../core/mesh';
-import { edgeLoop, mirroredEdges } from '../../../core/unwrap';
+import { edgeLoop, mirroredEdges, type SlidSeam } from '../../../core/unwrap';
 import { topologyFor, useLayout, wholeIslands } from '../../shared/layout-store';
 import { quickPool } from '../../shared/platform';
 import { type Session, useProject } from '../../project';
@@ -21,6 +21,22 @@ async function findRoad(mesh: UvMesh, from: number, to: number, seams: readonly 
   return road ?? [];
 }
 
+/** A seam dragged from one welded vertex to another; null if no way leads there. */
+export async function slideAlong(mesh: UvMesh, at: number, to: number): Promise<SlidSeam | null> {
+  const { document } = useProject.getState();
+  if (!document) return null;
+  const name = opened.get(mesh) ?? `mesh ${++lastName}`;
+  const isKnown = opened.has(mesh);
+  opened.set(mesh, name);
+  const how = { name, at, to, seams: document.seams, points: document.seamPoints };
+  let slid = isKnown ? await quickPool.run('slideSeam', how) : 'unknown';
+  if (slid === 'unknown') {
+    await quickPool.run('openRoads', { name, mesh });
+    slid = await quickPool.run('slideSeam', how);
+  }
+  return slid === 'unknown' ? null : slid;
+}
+
 const corners = new WeakMap<UvMesh, Uint32Array>();
 
 function cornersFor(mesh: UvMesh): Uint32Array {
@@ -36,7 +52,7 @@ export interface Place {
 }
 
 /** The corner of the triangle that lies nearest, as a welded vertex. */
-function nearestVertex(mesh: UvMesh, { face, point }: Place): number {
+export function nearestVertex(mesh: UvMesh, { face, point }: Place): number {
   const { welded } = topologyFor(mesh);
   let best = 0;
   let nearest = Infinity;
@@ -123,7 +139,14 @@ export function markSeams(session: Session, edges: readonly number[]): void {
       if (paintEdge) paintEdges.add(c);
     }
   }
-  session.command({ do: 'set-layout', seams: sorted(seams), paintEdges: sorted(paintEdges) });
+  // What is marked by hand is the artist's own.
+  const touched = new Set(edges.map((e) => corner[e]!));
+  session.command({
+    do: 'set-layout',
+    seams: sorted(seams),
+    paintEdges: sorted(paintEdges),
+    foundSeams: document.foundSeams.filter((c) => !touched.has(c)),
+  });
 }
 
 const sorted = (set: ReadonlySet<number>): number[] => [...set].sort((a, b) => a - b);

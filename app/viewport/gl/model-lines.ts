@@ -31,7 +31,7 @@ void main() {
   vec2 along = pb - pa;
   float l = max(length(along), 1e-4);
   vec2 across = vec2(-along.y, along.x) / l;
-  float width = kind > 3.5 ? 0.5 : kind > 1.5 ? pixels * 0.5 : pixels;
+  float width = kind > 4.5 ? 0.8 : kind > 3.5 ? 0.5 : kind > 1.5 ? pixels * 0.5 : pixels;
   vec4 p = mix(a, b, position.x);
   vec2 shift = across * position.y * width + along / l * (position.x * 2.0 - 1.0) * width * 0.4;
   p.xy += shift / (paneSize * 0.5) * p.w;
@@ -53,13 +53,15 @@ out vec4 outColor;
 void main() {
   float before = texelFetch(depth, ivec2(gl_FragCoord.xy) - origin, 0).r;
   if (gl_FragCoord.z > before + bias) discard;
-  // 0 seam, 1 paint edge (broken by light gaps), 2 border of an island, 3 what is about to be drawn, 4 wireframe.
+  // 0 seam, 1 paint edge (broken by light gaps), 2 border of an island, 3 what is about to be drawn, 4 wireframe,
+  // 5 where no seam is wanted, 6 where one is.
   bool rim = abs(vAcross) > 0.55;
   vec3 color = rim ? vec3(0.1) : vec3(0.98, 0.56, 0.25);
   if (vKind > 0.5 && vKind < 1.5 && mod(vAlong, 10.0) < 5.0) color = rim ? vec3(0.1) : vec3(1.0);
   if (vKind > 1.5 && vKind < 2.5) color = vec3(0.12);
   if (vKind > 2.5) color = vec3(1.0);
-  outColor = vec4(color, vKind > 3.5 ? 0.42 : 1.0);
+  if (vKind > 4.5) color = vKind > 5.5 ? vec3(0.1, 0.5, 0.42) : vec3(0.5, 0.13, 0.4);
+  outColor = vec4(color, vKind > 4.5 ? 0.8 : vKind > 3.5 ? 0.42 : 1.0);
 }`;
 
 /** Lines on the model, some pixels wide: each a quad between two points, left out where the model lies before it. */

@@ -1,0 +1,102 @@
+import type { ModelPatch, ProjectDocument } from '../../core/engine';
+import { CoreError, sentenceOf } from '../../core/errors';
+import { cornerOfEdge, sheetOfFace, type UvMesh } from '../../core/mesh';
+import { layoutSeams, sayUnwanted, stepsWithin, unwantedSeams, type PlanStep } from '../../core/unwrap';
+import { useProject } from '../project';
+import { topologyFor, useLayout, type PlannedCut } from '../shared/layout-store';
+import { notify } from '../shared/notify';
+import { jobPool } from '../shared/platform';
+import { withTask } from '../shared/tasks';
+
+const NONE: readonly number[] = [];
+const known = new WeakMap<object, { readonly found: object; readonly kept: readonly number[] }>();
+
+/** Seams that were drawn or moved by hand; the same list as long as they are the same. */
+export function ownSeams({
+  seams,
+  foundSeams,
+}: Pick<ProjectDocument, 'seams' | 'foundSeams'>): readonly number[] {
+  const last = known.get(seams);
+  if (last?.found === foundSeams) return last.kept;
+  const found = new Set(foundSeams);
+  const kept = seams.filter((c) => !found.has(c));
+  known.set(seams, { found: foundSeams, kept });
+  return kept;
+}
+
+export const keptSeams = (document: Pick<ProjectDocument, 'seams' | 'foundSeams'>): readonly number[] =>
+  useLayout.getState().keeps ? ownSeams(document) : NONE;
+
+/** The plan that holds for the model as it is; null if there is none. */
+export function planFor(
+  planned: PlannedCut | null,
+  mesh: UvMesh,
+  document: Pick<ProjectDocument, 'seams' | 'foundSeams' | 'seamWishes'>,
+  sheet: number | null,
+  keeps: boolean,
+): PlannedCut | null {
+  const kept = keeps ? ownSeams(document) : NONE;
+  const holds =
+    planned?.mesh === mesh &&
+    planned.sheet === sheet &&
+    planned.kept === kept &&
+    planned.wishes === document.seamWishes;
+  return holds ? planned : null;
+}
+
+/** What a plan comes to at a stretch; null before its first step. */
+export const stepAt = ({ plan }: PlannedCut, bound: number): PlanStep | null =>
+  plan.steps[stepsWithin(plan, bound) - 1] ?? null;
+
+/** Finds out where seams may go, from many to few. @returns null if it was stopped or couldn't be */
+export async function planNatural(sheet: number | null): Promise<PlannedCut | null> {
+  const { mesh, document } = useProject.getState();
+  if (!mesh || !document) return null;
+  const [kept, wishes] = [keptSeams(document), document.seamWishes];
+  const ready = planFor(useLayout.getState().planned, mesh, document, sheet, useLayout.getState().keeps);
+  if (ready) return ready;
+  try {
+    const plan = await withTask('Looking for seams', (signal, onProgress) =>
+      jobPool.run('planLayout', { mesh, sheet, kept, wishes }, { signal, onProgress }),
+    );
+    const planned = { plan, mesh, sheet, kept, wishes };
+    useLayout.setState({ planned });
+    return planned;
+  } catch (error) {
+    if (!(error instanceof CoreError && error.code === 'cancelled')) notify(sentenceOf(error));
+    return null;
+  }
+}
+
+/** The seams of a layout as seams of the project: those that were found before and not touched since give way to them. */
+export function seamsTaken(
+  made: UvMesh,
+  { seams, foundSeams, paintEdges, seamPoints }: ProjectDocument,
+  sheet: number | null,
+): ModelPatch {
+  const topology = topologyFor(made);
+  const corner = cornerOfEdge(topology);
+  const isSeam = layoutSeams(made, topology);
+  const isHere = (c: number): boolean => sheet === null || sheetOfFace(made, Math.floor(c / 3)) === sheet;
+  const was = new Set(foundSeams);
+  const own = new Set(seams.filter((c) => !was.has(c)));
+  const found = new Set(foundSeams.filter((c) => !isHere(c)));
+  isSeam.forEach((x, e) => {
+    const c = corner[e]!;
+    if (x && isHere(c) && !own.has(c)) found.add(c);
+  });
+  const sorted = (list: Iterable<number>): number[] => [...list].sort((a, b) => a - b);
+  const all = new Set([...own, ...found]);
+  return {
+    seams: sorted(all),
+    foundSeams: sorted(found),
+    paintEdges: paintEdges.filter((c) => all.has(c)),
+    seamPoints,
+  };
+}
+
+/** Says so if seams of a layout run where none is wanted. */
+export function tellUnwanted(made: UvMesh, { seamWishes }: Pick<ProjectDocument, 'seamWishes'>): void {
+  const said = sayUnwanted(unwantedSeams(made, topologyFor(made), seamWishes));
+  if (said) notify(said);
+}
