@@ -75,24 +75,22 @@ export function SeamSection({ session }: { readonly session: Session }) {
               : 'Nothing is marked yet: lay the model out, or draw a seam.'
             : `${document.seams.length} ${document.seams.length === 1 ? 'edge is' : 'edges are'} marked${chosen.size ? '; what follows is done to the chosen islands' : ''}.`}
       </p>
-      <h2>
-        Wishes
-        <span className="head-chips" role="group" aria-label="What the brush says">
-          {WISHES.map(([value, title, says]) => (
-            <Chip
-              key={value}
-              on={tool === 'wish' && wish === value}
-              title={says}
-              onClick={() => {
-                takeTool(tool === 'wish' && wish === value ? 'island' : 'wish');
-                useLayout.setState({ wish: value });
-              }}
-            >
-              {title}
-            </Chip>
-          ))}
-        </span>
-      </h2>
+      <h2>Where seams may run</h2>
+      <div className="row" role="group" aria-label="What the brush says">
+        {WISHES.map(([value, title, says]) => (
+          <Chip
+            key={value}
+            on={tool === 'wish' && wish === value}
+            title={says}
+            onClick={() => {
+              takeTool(tool === 'wish' && wish === value ? 'island' : 'wish');
+              useLayout.setState({ wish: value });
+            }}
+          >
+            {title}
+          </Chip>
+        ))}
+      </div>
       {tool === 'wish' && (
         <>
           <p className="hint-line">Paint on the model. It is heard when the model is laid out anew.</p>

@@ -21,7 +21,7 @@ export interface CoarseOptions {
 }
 
 /** A shell isn't thinned out below this. */
-const LEAST_FACES = 300;
+const LEAST_FACES = 700;
 
 /** Planes through lines count so many times as much as those of triangles. */
 const LINE_WEIGHT = 10;

@@ -33,7 +33,7 @@ export interface MergeStep {
 export const SEAM_WORTH = 0.12;
 
 /** A slit within a piece is worth less than a seam between two: so much of it. */
-const SLIT_WORTH = 0.15;
+const SLIT_WORTH = 0.3;
 
 /** No triangle is stretched more than this, L∞. */
 export const MOST_STRETCH = 3;
