@@ -12,7 +12,7 @@ import { Chip } from '../shared/Chip';
 import { type Session, sheetSizes, useActiveSheet, useProject } from '../project';
 import { Slider } from '../shared/Slider';
 import { useLayout, type PlannedCut } from '../shared/layout-store';
-import { DEFAULT_MARGIN, editLayout, previewLayout, takePreview } from './layout-actions';
+import { DEFAULT_MARGIN, dismissPreview, editLayout, previewLayout, takePreview } from './layout-actions';
 import { LayoutFiles } from './LayoutFiles';
 import { keptSeams, ownSeams, planFor, planNatural, stepAt } from './natural-cut';
 import { SheetSection } from './SheetSection';
@@ -91,8 +91,22 @@ export function LayoutSection({ session }: { readonly session: Session }) {
       {isNatural && (!preview || plan) && <CutSlider bound={bound} step={step} onChange={slide} />}
       {preview ? (
         <div className="row preview-row">
-          <Chip onClick={() => void takePreview(session)}>Apply this layout</Chip>
-          <Chip onClick={() => useLayout.setState({ preview: null })}>Dismiss</Chip>
+          <Chip
+            onClick={() => {
+              clearTimeout(resting.current);
+              void takePreview(session);
+            }}
+          >
+            Apply this layout
+          </Chip>
+          <Chip
+            onClick={() => {
+              clearTimeout(resting.current);
+              dismissPreview();
+            }}
+          >
+            Dismiss
+          </Chip>
         </div>
       ) : (
         <>

@@ -37,18 +37,37 @@ export async function editLayout(
     };
   });
   tell(session, label, carried, overlapped);
-  const { document } = useProject.getState();
-  if (carried && made && document && isFound(edit)) tellUnwanted(made, document);
+  if (made && isFound(edit)) afterFound(session, made, edit.sheet, carried);
 }
+
+/** What follows when a layout with seams that were found was taken. */
+function afterFound(session: Session, made: UvMesh, sheet: number | null, carried: Carried | null): void {
+  const { mesh, document } = useProject.getState();
+  if (!mesh || !document) return;
+  // It is the layout that is there already: only its seams are new.
+  if (!carried && isSameLayout(mesh, made)) {
+    session.command({ do: 'set-layout', ...seamsTaken(made, document, sheet) });
+    notify('The layout is as it was; its seams are marked.');
+  }
+  if (carried) tellUnwanted(made, document);
+}
+
+const isSameLayout = (a: UvMesh, b: UvMesh): boolean =>
+  a.uvs.length === b.uvs.length && a.uvs.every((x, i) => x === b.uvs[i]);
+
+/** Which of the layouts that were asked for is the last; what comes later of another isn't shown any more. */
+let lastLook = 0;
 
 /** Makes a layout and shows it without taking it. */
 export async function previewLayout(label: string, edit: LayoutEdit): Promise<void> {
   const { mesh } = useProject.getState();
   if (!mesh) return;
+  const mine = ++lastLook;
   try {
     const made = await withTask(label, (signal, onProgress) =>
       jobPool.run('editLayout', { mesh, edit }, { signal, onProgress }),
     );
+    if (mine !== lastLook || useProject.getState().mesh !== mesh) return;
     const marks = isFound(edit) ? { sheet: edit.sheet } : null;
     useLayout.setState({ preview: { mesh: made, label, marks }, chosen: new Set() });
     const { document } = useProject.getState();
@@ -58,10 +77,17 @@ export async function previewLayout(label: string, edit: LayoutEdit): Promise<vo
   }
 }
 
+/** Puts the layout that is looked at away. */
+export function dismissPreview(): void {
+  lastLook++;
+  useLayout.setState({ preview: null });
+}
+
 /** Takes the layout that is looked at. */
 export async function takePreview(session: Session): Promise<void> {
   const { preview } = useLayout.getState();
   if (!preview) return;
+  lastLook++;
   const overlapped = overlappedTexels();
   const carried = await session.changeModel(preview.label, (_mesh, document) =>
     Promise.resolve({
@@ -71,6 +97,7 @@ export async function takePreview(session: Session): Promise<void> {
   );
   useLayout.setState({ preview: null });
   tell(session, preview.label, carried, overlapped);
+  if (preview.marks) afterFound(session, preview.mesh, preview.marks.sheet, carried);
 }
 
 /** Moves the chosen triangles on the sheet, all in the same way. */

@@ -71,9 +71,9 @@ export async function planNatural(sheet: number | null): Promise<PlannedCut | nu
 /** The seams of a layout as seams of the project: those that were found before and not touched since give way to them. */
 export function seamsTaken(
   made: UvMesh,
-  { seams, foundSeams, paintEdges, seamPoints }: ProjectDocument,
+  { seams, foundSeams, paintEdges }: ProjectDocument,
   sheet: number | null,
-): ModelPatch {
+): Required<Pick<ModelPatch, 'seams' | 'foundSeams' | 'paintEdges'>> {
   const topology = topologyFor(made);
   const corner = cornerOfEdge(topology);
   const isSeam = layoutSeams(made, topology);
@@ -91,7 +91,6 @@ export function seamsTaken(
     seams: sorted(all),
     foundSeams: sorted(found),
     paintEdges: paintEdges.filter((c) => all.has(c)),
-    seamPoints,
   };
 }
 
