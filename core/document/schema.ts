@@ -163,7 +163,6 @@ const partName = z.string().max(200);
 const weight = z.number().min(0.05).max(20);
 
 export const seamWishesSchema = z.strictObject({ never: faceRunsSchema, gladly: faceRunsSchema });
-export type SeamWishes = z.infer<typeof seamWishesSchema>;
 
 /** See `ProjectRamps`. */
 const rampsSchema = projectRampsSchema.nullable();

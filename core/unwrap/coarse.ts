@@ -1,4 +1,4 @@
-import { groupByEdge, type Mesh, type Topology } from '../mesh';
+import type { Mesh, Topology } from '../mesh';
 import { PairQueue } from './pair-queue';
 
 /** A mesh of few triangles over the same surface, whose vertices are some of the fine one's. */
@@ -11,17 +11,13 @@ export interface CoarseMesh {
 }
 
 export interface CoarseOptions {
-  /** Triangles that are wanted, for all shells together; each keeps `LEAST_FACES`. */
+  /** Triangles that are wanted. */
   readonly target: number;
   /** 1 for each edge that stays a line. */
   readonly fixed: Uint8Array;
-  readonly faces?: Iterable<number>;
   /** The mirrored vertex of each welded vertex, -1 where there is none: both sides are thinned out alike. */
   readonly mirror?: Int32Array | null;
 }
-
-/** A shell isn't thinned out below this. */
-const LEAST_FACES = 700;
 
 /** Planes through lines count so many times as much as those of triangles. */
 const LINE_WEIGHT = 10;
@@ -53,9 +49,8 @@ class Thinning {
   private readonly linesAt: Set<number>[];
   private readonly locked: Uint8Array;
   private readonly quadrics: Float64Array;
-  private readonly shellOf: Int32Array;
-  private readonly left: number[] = [];
-  private readonly enough: number[] = [];
+  private left: number;
+  private readonly enough: number;
   private readonly mirror: Int32Array | null;
   private readonly queue = new PairQueue();
   private readonly from: number[] = [];
@@ -66,7 +61,7 @@ class Thinning {
   constructor(
     mesh: Pick<Mesh, 'positions' | 'indices'>,
     { welded, edges, twisted }: Topology,
-    { target, fixed, faces, mirror }: CoarseOptions,
+    { target, fixed, mirror }: CoarseOptions,
   ) {
     const count = welded.length;
     this.p = mesh.positions;
@@ -77,23 +72,17 @@ class Thinning {
     this.locked = new Uint8Array(count);
     this.quadrics = new Float64Array(count * 10);
     this.stamp = new Int32Array(count);
-    const { ofFace, count: shells } = groupByEdge(edges, mesh.indices.length / 3);
-    this.shellOf = Int32Array.from(ofFace);
-    this.left = new Array<number>(shells).fill(0);
-    const chosen = faces ? [...new Set(faces)].sort((a, b) => a - b) : [...ofFace.keys()];
-    for (const f of chosen) {
-      this.left[ofFace[f]!]!++;
+    const faces = mesh.indices.length / 3;
+    this.left = faces;
+    this.enough = target;
+    for (let f = 0; f < faces; f++) {
       for (let k = 0; k < 3; k++) {
         const v = welded[mesh.indices[f * 3 + k]!]!;
         this.tri[f * 3 + k] = v;
         this.facesAt[v]!.push(f);
       }
     }
-    this.enough = this.left.map((n) => Math.max(LEAST_FACES, (target * n) / chosen.length));
-    const uses = new Uint8Array(edges.uses.length);
-    for (const f of chosen)
-      for (let c = f * 3; c < f * 3 + 3; c++)
-        uses[edges.ofCorner[c]!] = Math.min(3, uses[edges.ofCorner[c]!]! + 1);
+    const { uses } = edges;
     uses.forEach((n, e) => {
       if (n === 0) return;
       const [a, b] = [edges.ends[e * 2]!, edges.ends[e * 2 + 1]!];
@@ -107,7 +96,7 @@ class Thinning {
       const lines = this.linesAt[v]!.size;
       if ((lines !== 0 && lines !== 2) || !this.isFan(v)) this.locked[v] = 1;
     }
-    for (const f of chosen) this.addQuadrics(f);
+    for (let f = 0; f < faces; f++) this.addQuadrics(f);
   }
 
   run(): CoarseMesh {
@@ -116,8 +105,8 @@ class Thinning {
       const [u, v] = [this.from[next.pair]!, this.to[next.pair]!];
       if (this.stamp[u]! + this.stamp[v]! !== next.version) continue;
       if (!this.facesAt[u]!.length || !this.facesAt[v]!.length) continue;
-      const shell = this.shellOf[this.facesAt[u]![0]!]!;
-      if (this.left[shell]! <= this.enough[shell]! || !this.mayGo(u, v)) continue;
+      if (this.left <= this.enough) break;
+      if (!this.mayGo(u, v)) continue;
       const [mu, mv] = this.mirror ? [this.mirror[u]!, this.mirror[v]!] : [-1, -1];
       const isPair = mu >= 0 && mv >= 0 && !(mu === u && mv === v);
       // What lies on the plane stays on it; what has a twin goes with it.
@@ -275,7 +264,7 @@ class Thinning {
         this.facesAt[v]!.push(f);
         continue;
       }
-      this.left[this.shellOf[f]!]!--;
+      this.left--;
       for (let k = 0; k < 3; k++) {
         const w = this.tri[f * 3 + k]!;
         if (w !== u) this.facesAt[w] = this.facesAt[w]!.filter((g) => g !== f);

@@ -25,6 +25,6 @@ export * from './mend';
 export * from './twins';
 export * from './arrange';
 export * from './border-lines';
-export { planCuts, stepsWithin, type CutPlan, type PlanStep } from './natural-plan';
+export { stepsWithin, type CutPlan, type PlanStep } from './natural-plan';
 export * from './seam-wishes';
 export * from './slide-seam';

@@ -29,6 +29,13 @@ const LEAST_SHARED = 0.5;
 /** A normal is an axis if it agrees with it by this cosine; a plane goes through a point so near, in parts of the diagonal. */
 const [UPRIGHT, NEAR] = [0.9999, 2e-3];
 
+/** The plane over which a model is built, as nearly as can be told. */
+export function mirrorPlane(mesh: Pick<Mesh, 'positions' | 'indices'>): SymmetryPlane {
+  const found = mainSymmetry(symmetryPlanes(mesh));
+  // What is held in one hand hides that all else is even: models are built over x = 0.
+  return found ? alongAxis(found, mesh.positions) : { point: [0, 0, 0], normal: [1, 0, 0], error: 0 };
+}
+
 /** A mesh that is its own mirror image, with what stands for what. */
 export interface EvenMesh {
   readonly mesh: Pick<Mesh, 'positions' | 'indices'>;
@@ -42,12 +49,11 @@ export interface EvenMesh {
  *
  * @returns null if it isn't alike on both sides
  */
-export function evenMesh(mesh: Pick<Mesh, 'positions' | 'indices'>, topology: Topology): EvenMesh | null {
-  // What is held in one hand hides that all else is even: models are built over x = 0.
-  const found = mainSymmetry(symmetryPlanes(mesh));
-  const plane: SymmetryPlane = found
-    ? alongAxis(found, mesh.positions)
-    : { point: [0, 0, 0], normal: [1, 0, 0], error: 0 };
+export function evenMesh(
+  mesh: Pick<Mesh, 'positions' | 'indices'>,
+  topology: Topology,
+  plane: SymmetryPlane,
+): EvenMesh | null {
   const { ofVertex } = twinVertices(mesh, topology, plane.point, plane.normal);
   const isEven = ({ map }: EvenMesh): boolean =>
     map.ofFace.reduce((n, f) => n + (f >= 0 ? 1 : 0), 0) >= LEAST_SHARED * map.ofFace.length;

@@ -1,23 +1,34 @@
 import { CoreError } from '../errors';
-import { topologyOf, twinVertices, type Mesh, type SymmetryPlane, type Topology } from '../mesh';
+import {
+  faceGeometry,
+  topologyOf,
+  twinVertices,
+  type Mesh,
+  type SymmetryPlane,
+  type Topology,
+} from '../mesh';
 import { autoCharts } from './auto-charts';
 import { cutIntoCharts, type CutChart } from './chart';
 import { flattenChart, type FlatChart } from './flatten';
 import { cutLifter } from './lift-cuts';
 import { measureDistortion } from './measures';
 import { mirrorOver } from './mirror-map';
-import { MOST_STRETCH, WORST_PIECE } from './natural-merge';
+import { MOST_STRETCH, WORST_PIECE, worthOf, type NaturalOptions } from './natural-merge';
 import {
   coarseCosts,
   cutsAfter,
   linesOf,
   planCuts,
+  shellOf,
   stepsWithin,
   type CutPlan,
   type PlanOptions,
+  type Shell,
+  type ShellPlan,
 } from './natural-plan';
 import { cutsOf } from './seam-runs';
 import { seamWorth } from './seam-worth';
+import { sightOf } from './sight';
 import { replayed, straightenSeams, type SeamMove } from './straighten-seams';
 import { surfaceSums } from './surface-sums';
 
@@ -53,34 +64,73 @@ export function naturalCharts(
   return { charts, plane: plan.plane };
 }
 
-/**
- * The pieces of a plan after some of its steps, flat. Where the surface as it is won't lie flat though the thinned one did, the last seam
- * that went there comes back.
- */
+/** The pieces of a plan after some of its steps, flat. */
 export function plannedCharts(
   mesh: Pick<Mesh, 'positions' | 'indices'>,
   topology: Topology,
   plan: CutPlan,
   steps: number,
-  { seams, faces, wishes = null, onProgress }: Omit<PlanOptions, 'bound'>,
+  { seams, wishes = null, onProgress }: Omit<PlanOptions, 'bound' | 'faces'>,
 ): FlatChart[] {
-  const { coarse, plane } = plan;
+  const seen = sightOf(mesh, topology);
+  const counts = plan.shells.map(() => 0);
+  for (const { shell } of plan.steps.slice(0, steps)) counts[shell]!++;
+  const worth = worthOf(faceGeometry(mesh).areas.reduce((sum, a) => sum + a, 0));
+  const all = mesh.indices.length / 3;
+  let done = 0;
+  const out = plan.shells.flatMap((own, i) => {
+    const shell = shellOf(mesh, topology, own.faces, { seams, wishes, seen });
+    const charts = shellCharts(shell, own, counts[i]!, {
+      plane: own.isEven ? plan.plane : null,
+      bound: plan.bound,
+      worth,
+      onProgress: (part) => onProgress?.((done + part * own.faces.length) / all),
+    });
+    done += own.faces.length;
+    return charts.map(({ chart, flat }) => ({
+      chart: { ...chart, faces: chart.faces.map((f) => own.faces[f]!) },
+      flat,
+    }));
+  });
+  return out.sort((a, b) => a.chart.faces[0]! - b.chart.faces[0]!);
+}
+
+/**
+ * The pieces of one shell after some of its steps. Where the surface as it is won't lie flat though the thinned one did, seams that went
+ * there come back.
+ */
+function shellCharts(
+  shell: Shell,
+  plan: ShellPlan,
+  steps: number,
+  {
+    plane,
+    bound,
+    worth,
+    onProgress,
+  }: {
+    readonly plane: SymmetryPlane | null;
+    readonly bound: number;
+    readonly worth: number;
+    readonly onProgress: (done: number) => void;
+  },
+): FlatChart[] {
+  const { mesh, topology, seams } = shell;
+  const { coarse } = plan;
   const own = topologyOf(coarse.mesh);
-  const { costs } = seamWorth(mesh, topology, wishes);
   const lift = cutLifter({
     mesh,
     fine: topology,
     coarse,
     coarseTopology: own,
-    costs,
+    costs: seamWorth(mesh, topology, shell.wishes, shell.seen).costs,
     fixed: seams,
     ofVertex: plane && twinVertices(mesh, topology, plane.point, plane.normal).ofVertex,
   });
-  const chosen = faces && [...faces];
-  const flattener = new Flattener(plan.bound);
+  const flattener = new Flattener(bound);
   /** Lays a cut of the coarse mesh out on the fine one. @returns also what wouldn't lie flat */
   const laid = (cuts: Uint8Array): { good: FlatChart[]; bad: CutChart[] } => {
-    const charts = withoutDust(mesh, topology, lift(cuts), seams, coarse.vertexOf, chosen);
+    const charts = withoutDust(mesh, topology, lift(cuts), seams, coarse.vertexOf);
     const out = { good: [] as FlatChart[], bad: [] as CutChart[] };
     for (const chart of charts) {
       const one = flattener.flat(chart);
@@ -94,19 +144,19 @@ export function plannedCharts(
   let whole = laid(cuts);
   const undone = new Set<number>();
   for (let round = 0; whole.bad.length > 0 && round < ROUNDS; round++) {
-    onProgress?.((0.4 * round) / ROUNDS);
+    onProgress((0.4 * round) / ROUNDS);
     const back = new Set<number>();
     for (const chart of whole.bad) {
       const last = places.lastSteps(chart, cuts, steps, 2 ** round);
       for (const k of last) back.add(k);
       if (last.length === 0) flattener.accept(chart);
     }
-    if (back.size === 0) break;
     for (const k of back) {
       undone.add(k);
       for (const e of plan.steps[k]!.gone) cuts[e] = 1;
     }
     whole = laid(cuts);
+    if (back.size === 0) break;
   }
   // Most seams that came back had nothing to do with what lay over itself: they go once more.
   for (const k of [...undone].sort((a, b) => a - b)) {
@@ -118,11 +168,17 @@ export function plannedCharts(
     whole = next;
     cuts.set(fewer);
   }
-  onProgress?.(0.4);
-  const straight = straightened(plan, own, cuts, coarseCosts(coarse, own, mesh, topology, wishes));
+  onProgress(0.4);
+  const straight = straightened(plan, own, cuts, {
+    bound,
+    worth,
+    costs: coarseCosts(coarse, own, shell),
+    fixed: linesOf(coarse, own),
+    mirror: plane && mirrorOver(coarse.mesh, own, plane),
+  });
   for (let round = 0; round < ROUNDS && straight.length > 0; round++) {
     const next = laid(replayed(cuts, straight));
-    onProgress?.(0.5 + (0.5 * round) / ROUNDS);
+    onProgress(0.5 + (0.5 * round) / ROUNDS);
     if (next.bad.length <= whole.bad.length) {
       whole = next;
       break;
@@ -131,14 +187,13 @@ export function plannedCharts(
     if (stays.length === straight.length) break;
     straight.splice(0, straight.length, ...stays);
   }
-  const out = [
+  return [
     ...whole.good,
     ...whole.bad.flatMap((chart) => {
       const inside = cutsOf(whole.good, topology, seams);
       return autoCharts(mesh, topology, { stretch: DIVIDED, seams: inside, faces: chart.faces });
     }),
   ];
-  return out.sort((a, b) => a.chart.faces[0]! - b.chart.faces[0]!);
 }
 
 /** Flattens each piece once, however often it comes. */
@@ -198,11 +253,11 @@ function nameOf({ faces, indices, positions }: CutChart): string {
 
 /** Which places of the coarse mesh a piece of the fine one covers. */
 class CoarsePlaces {
-  private readonly plan: CutPlan;
+  private readonly plan: ShellPlan;
   private readonly own: Topology;
   private readonly fine: Topology;
 
-  constructor(plan: CutPlan, own: Topology, fine: Topology) {
+  constructor(plan: ShellPlan, own: Topology, fine: Topology) {
     this.plan = plan;
     this.own = own;
     this.fine = fine;
@@ -261,20 +316,15 @@ function cornersOf(ofCorner: Uint32Array, ends: Uint32Array): Uint32Array {
 
 /** How seams of the coarse mesh are straightened. */
 function straightened(
-  { coarse, plane, bound }: CutPlan,
+  { coarse }: ShellPlan,
   own: Topology,
   cuts: Uint8Array,
-  costs: Float64Array,
+  options: Omit<NaturalOptions, 'onProgress' | 'share'>,
 ): SeamMove[] {
   const charts = cutIntoCharts(coarse.mesh, own, cuts).map((chart) => tryFlat(chart, Infinity));
   const flat = charts.filter((one) => one !== null);
   if (flat.length < charts.length) return [];
-  return straightenSeams(surfaceSums(coarse.mesh, own), flat, cuts.slice(), {
-    bound,
-    costs,
-    fixed: linesOf(coarse, own),
-    mirror: plane && mirrorOver(coarse.mesh, own, plane),
-  });
+  return straightenSeams(surfaceSums(coarse.mesh, own), flat, cuts.slice(), options);
 }
 
 /** Pieces along cuts; what two ways leave between them goes to a neighbour. @param stops vertices of the coarse mesh */
@@ -284,12 +334,11 @@ function withoutDust(
   cuts: Uint8Array,
   fixed: Uint8Array,
   stops: Uint32Array,
-  faces: readonly number[] | undefined,
 ): CutChart[] {
   const isStop = new Uint8Array(topology.welded.length);
   for (const v of stops) isStop[v] = 1;
   const { ofCorner } = topology.edges;
-  const charts = cutIntoCharts(mesh, topology, cuts, faces);
+  const charts = cutIntoCharts(mesh, topology, cuts);
   const dust = charts.filter(({ faces: own }) => {
     const found = new Set<number>();
     for (const f of own)
@@ -315,5 +364,5 @@ function withoutDust(
     const most = [...borders.values()].sort((a, b) => b.length - a.length)[0];
     for (const e of most ?? []) cuts[e] = 0;
   }
-  return cutIntoCharts(mesh, topology, cuts, faces);
+  return cutIntoCharts(mesh, topology, cuts);
 }

@@ -8,8 +8,12 @@ import { alongLine, runsThatHang, setKey } from './seam-runs';
 import type { SurfaceSums } from './surface-sums';
 
 export interface NaturalOptions {
-  /** L² stretch that the whole may have. */
+  /** L² stretch that the whole may have; a piece may have more, but not without end. */
   readonly bound: number;
+  /** Strain that is worth a unit of seam cost. */
+  readonly worth: number;
+  /** Part of the whole model that this is: as much of the work may be spent on it. */
+  readonly share: number;
   /** What a seam along each edge costs. */
   readonly costs: Float64Array;
   /** 1 for each edge that must be a seam. */
@@ -24,13 +28,19 @@ export interface MergeStep {
   readonly gone: readonly number[];
   /** What each of the new pieces consists of: triangles of the mesh. */
   readonly made: readonly (readonly number[])[];
-  /** L² stretch of the whole afterwards. */
-  readonly stretchL2: number;
-  readonly islands: number;
+  /** Strain for each unit of seam cost that went. */
+  readonly price: number;
+  /** Strain that came of it: squared L² stretch above 1, times area. */
+  readonly strain: number;
+  /** How many pieces there are fewer. */
+  readonly fewer: number;
 }
 
 /** A seam is worth so much strain for each unit of its cost, in parts of the square root of the whole area. */
-export const SEAM_WORTH = 0.12;
+const SEAM_WORTH = 0.12;
+
+/** Of a whole surface: strain that is worth a unit of seam cost. @param area of it */
+export const worthOf = (area: number): number => SEAM_WORTH * Math.sqrt(area);
 
 /** A slit within a piece is worth less than a seam between two: so much of it. */
 const SLIT_WORTH = 0.3;
@@ -50,8 +60,11 @@ const CORNER = 0.5;
 /** Tries are flattened roughly; what passes is flattened well. */
 const TRY: FlattenOptions = { givesUp: true, oneStart: true, tolerance: 1e-2, steps: 16, parts: 2 };
 
-/** Triangles flattened for tries, all in all, for each of the model's, and at the least. */
-const [TRIES_A_TRIANGLE, LEAST_TRIES] = [200, 3_000_000];
+/** Triangles flattened for tries, for each of a shell's at the least, and for a whole model. */
+const [TRIES_A_TRIANGLE, TRIES] = [10, 2_500_000];
+
+/** Drawing lips apart takes so many times as long as flattening, and relaxing to the end so many times. */
+const [PARTING, FINISHING] = [3, 2];
 
 /** Seams of fewer edges go as a whole or not at all. */
 const DIVISIBLE = 8;
@@ -106,7 +119,7 @@ interface Result {
 type Found = Pick<Joint, 'price'> & { readonly result: Result };
 
 /**
- * Takes seams away as long as the stretch stays within its bound: always those that cost most for the least stretch, so that what is left lies
+ * Takes seams away as long as they are worth it: always those that cost most for the least stretch, so that what is left lies
  * where a seam isn't seen and where the form asks for one (bounded distortion, least seam: M. Li and others, "OptCuts", 2018). Of several seams
  * between two pieces the one that costs least may stay: a tube is opened along the side that nobody sees. What is alike on both sides is joined on
  * both.
@@ -122,10 +135,7 @@ export function mergeNaturally(
 ): MergeStep[] {
   const pieces = new NaturalPieces(sums, cuts, options);
   const ids = charts.map((chart) => pieces.take(chart));
-  const area = ids.reduce((sum, id) => sum + pieces.get(id).area, 0);
-  let spent = pieces.strainOf(ids);
-  const budget = (options.bound ** 2 - 1) * area;
-  const worth = SEAM_WORTH * Math.sqrt(area);
+  const { worth } = options;
   const steps: MergeStep[] = [];
   let joints = pieces.jointsOf(ids);
   while (joints.length > 0) {
@@ -139,14 +149,15 @@ export function mergeNaturally(
     }
     const more = (best.result.strain - pieces.strainOf(best.pieces)) * (best.twins ? 2 : 1);
     const most = best.pieces.length > 1 ? worth : worth * SLIT_WORTH;
-    if (best.price > most || spent + more > budget) continue;
+    if (best.price > most) continue;
+    const before = pieces.count;
     const joined = pieces.join(best, best.result);
-    spent += more;
     steps.push({
       gone: joined.gone,
       made: joined.ids.map((id) => [...pieces.get(id).flat.chart.faces]),
-      stretchL2: Math.sqrt(1 + spent / area),
-      islands: pieces.count,
+      price: best.price,
+      strain: more,
+      fewer: before - pieces.count,
     });
     joints = joints.filter((p) => [...p.pieces, ...(p.twins ?? [])].every(pieces.has));
     joints.push(...pieces.jointsOf(joined.ids));
@@ -171,7 +182,7 @@ class NaturalPieces {
     this.cuts = cuts;
     this.options = options;
     this.pieceOf = new Int32Array(sums.areas.length).fill(-1);
-    this.most = Math.max(LEAST_TRIES, TRIES_A_TRIANGLE * sums.areas.length);
+    this.most = Math.max(TRIES * options.share, TRIES_A_TRIANGLE * sums.areas.length);
   }
 
   get triedPart(): number {
@@ -368,7 +379,12 @@ class NaturalPieces {
     this.failed.add(key);
     try {
       const [chart, ...rest] = cutIntoCharts(sums.mesh, sums.topology, cuts, faces);
-      if (rest.length > 0 || flattenChart(chart!, TRY).overlaps) return null;
+      if (rest.length > 0) return null;
+      if (flattenChart(chart!, TRY).overlaps) {
+        this.tried += PARTING * faces.length;
+        return null;
+      }
+      this.tried += FINISHING * faces.length;
       // What nearly touches may lie over itself when it is relaxed to the end.
       const flat: FlatChart = { chart: chart!, flat: flattenChart(chart!, { parts: 5 }) };
       if (flat.flat.overlaps) return null;

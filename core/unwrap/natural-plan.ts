@@ -1,10 +1,19 @@
-import { edgeLengths, topologyOf, type Mesh, type SymmetryPlane, type Topology } from '../mesh';
+import {
+  edgeLengths,
+  faceGeometry,
+  topologyOf,
+  twinVertices,
+  type Mesh,
+  type SymmetryPlane,
+  type Topology,
+} from '../mesh';
 import { autoCharts } from './auto-charts';
 import { cutIntoCharts } from './chart';
 import { coarsen, type CoarseMesh } from './coarse';
 import { flattenChart, type FlatChart } from './flatten';
-import { evenMesh, mirrorOver, type MirrorMap } from './mirror-map';
-import { mergeNaturally, type MergeStep } from './natural-merge';
+import { measureDistortion } from './measures';
+import { evenMesh, mirrorOver, mirrorPlane, type MirrorMap } from './mirror-map';
+import { mergeNaturally, worthOf, type MergeStep } from './natural-merge';
 import { cutsOf } from './seam-runs';
 import { seamWorth } from './seam-worth';
 import { sightOf } from './sight';
@@ -21,33 +30,48 @@ export interface PlanOptions {
   readonly onProgress?: (done: number) => void;
 }
 
+/** The ways in which one shell may be cut, one seam after the other; shells are what hangs together between seams that must be. */
+export interface ShellPlan {
+  /** Triangles of the whole mesh. */
+  readonly faces: Uint32Array;
+  readonly coarse: CoarseMesh;
+  /** 1 for each edge of the coarse mesh that is cut before the first step. */
+  readonly start: Uint8Array;
+  readonly steps: readonly MergeStep[];
+  /** Both of its sides are cut alike. */
+  readonly isEven: boolean;
+}
+
+/** One step of one shell, in the order in which they are taken. */
+export interface PlanStep {
+  readonly shell: number;
+  /** L² stretch of the whole after it. */
+  readonly stretchL2: number;
+  readonly islands: number;
+  /** Of all seams left after it, model units; along the coarse meshes. */
+  readonly seamLength: number;
+}
+
 /**
  * All the ways in which a surface may be cut, from many pieces with next to no stretch to few that are stretched up to the bound, one seam
  * after the other. Plain data: it goes from a worker to the application and back.
  */
 export interface CutPlan {
-  readonly coarse: CoarseMesh;
-  /** 1 for each edge of the coarse mesh that is cut before the first step. */
-  readonly start: Uint8Array;
+  readonly shells: readonly ShellPlan[];
   readonly steps: readonly PlanStep[];
-  /** Over which both sides are cut alike. */
-  readonly plane: SymmetryPlane | null;
+  /** Over which both sides are cut alike, where they are. */
+  readonly plane: SymmetryPlane;
   readonly bound: number;
-}
-
-export interface PlanStep extends MergeStep {
-  /** Of all seams left after it, model units; along the coarse mesh. */
-  readonly seamLength: number;
 }
 
 /** Squared L² stretch less one that the pieces have from which a natural cut is joined: next to none. */
 const FINE = 0.0022;
 
-/** Triangles of the mesh on which it is found out where seams go: at the least, at the most, and in parts of all. */
-const [COARSE_LEAST, COARSE_MOST, COARSE_PART] = [2500, 4500, 0.1];
-
-/** Parts of the work that are done when the mesh is thinned out and its sides are known, and when it is divided. */
-const [THINNED, DIVIDED] = [0.12, 0.3];
+/**
+ * Triangles of the mesh on which it is found out where seams go: of a whole model at the least and at the most, in parts of all; a shell gets
+ * its share by the square root of its size, and so many at the least.
+ */
+const [COARSE_LEAST, COARSE_MOST, COARSE_PART, COARSE_SHELL] = [2500, 4500, 0.1, 600];
 
 /** Finds out in which order seams may go. */
 export function planCuts(
@@ -55,39 +79,38 @@ export function planCuts(
   topology: Topology,
   { bound, seams, faces, wishes = null, onProgress }: PlanOptions,
 ): CutPlan {
-  const found = faces ? null : evenMesh(mesh, topology);
-  // Who wishes for a seam on one side only doesn't want both alike.
-  const even = found && isAlike(wishes, topology, found.map.ofVertex) ? found : null;
-  const work = even ?? { mesh, topology };
-  const lines = even ? sameEdges(seams, topology, even.topology) : seams;
-  const target = Math.max(COARSE_LEAST, Math.min(COARSE_MOST, COARSE_PART * (mesh.indices.length / 3)));
-  const coarse = coarsen(work.mesh, work.topology, {
-    target,
-    fixed: lines,
-    mirror: even?.map.ofVertex ?? null,
-    ...(faces ? { faces } : {}),
-  });
-  onProgress?.(THINNED);
-  const own = topologyOf(coarse.mesh);
-  const fixed = linesOf(coarse, own);
-  const costs = coarseCosts(coarse, own, mesh, topology, wishes);
-  const both = even && mirrorOver(coarse.mesh, own, even.map.plane);
-  const start = divided(coarse, own, fixed, both, (done) =>
-    onProgress?.(THINNED + (DIVIDED - THINNED) * done),
-  );
-  const cuts = start.cuts.slice();
-  const steps = mergeNaturally(surfaceSums(coarse.mesh, own), start.charts, cuts, {
-    bound,
-    costs,
-    fixed,
-    mirror: both,
-    onProgress: (done) => onProgress?.(DIVIDED + (1 - DIVIDED) * done),
+  const plane = mirrorPlane(mesh);
+  const shells = shellsOf(mesh, topology, seams, faces);
+  const all = mesh.indices.length / 3;
+  const coarse = Math.max(COARSE_LEAST, Math.min(COARSE_MOST, COARSE_PART * all));
+  const seen = sightOf(mesh, topology);
+  const worth = worthOf(faceGeometry(mesh).areas.reduce((sum, a) => sum + a, 0));
+  let done = 0;
+  const twins = new TwinShells(mesh, topology, plane, shells.length > 1 && !wishes);
+  const plans = shells.map((own): PlannedShell => {
+    const share = own.length / all;
+    const shell = shellOf(mesh, topology, own, { seams, wishes, seen });
+    const alike = twins.planOf(shell);
+    if (alike) {
+      done += own.length;
+      return alike;
+    }
+    const plan = planShell(shell, {
+      bound,
+      worth,
+      share,
+      plane,
+      target: Math.max(COARSE_SHELL, coarse * Math.sqrt(share)),
+      onProgress: (part) => onProgress?.((done + part * own.length) / all),
+    });
+    done += own.length;
+    twins.keep(shell, plan);
+    return plan;
   });
   return {
-    coarse,
-    start: start.cuts,
-    steps: withLengths(steps, own, coarse.mesh.positions, start.cuts),
-    plane: both ? even.map.plane : null,
+    shells: plans.map(({ plan }) => plan),
+    steps: inOrder(plans, bound),
+    plane,
     bound,
   };
 }
@@ -126,12 +149,240 @@ export function stepsWithin({ steps }: CutPlan, bound: number): number {
   return 0;
 }
 
-/** Edges of the coarse mesh that are cut after some steps. */
-export function cutsAfter(plan: CutPlan, steps: number): Uint8Array {
-  const out = plan.start.slice();
-  for (const { gone } of plan.steps.slice(0, steps)) for (const e of gone) out[e] = 0;
+/** Edges of a shell's coarse mesh that are cut after some of its steps. */
+export function cutsAfter({ start, steps }: Pick<ShellPlan, 'start' | 'steps'>, count: number): Uint8Array {
+  const out = start.slice();
+  for (const { gone } of steps.slice(0, count)) for (const e of gone) out[e] = 0;
   return out;
 }
+
+/** A part of a surface as a mesh of its own, with what is known of its edges and vertices. */
+export interface Shell {
+  readonly mesh: Pick<Mesh, 'positions' | 'indices'>;
+  readonly topology: Topology;
+  readonly faces: Uint32Array;
+  /** The whole mesh's welded vertex for each of its own. */
+  readonly vertices: Uint32Array;
+  readonly seams: Uint8Array;
+  readonly wishes: Float32Array | null;
+  /** How much each vertex is seen. */
+  readonly seen: Float64Array;
+}
+
+export function shellOf(
+  mesh: Pick<Mesh, 'positions' | 'indices'>,
+  topology: Topology,
+  faces: Uint32Array,
+  known: Pick<Shell, 'seams' | 'wishes' | 'seen'>,
+): Shell {
+  const local = new Map<number, number>();
+  const positions: number[] = [];
+  const seen: number[] = [];
+  const vertices: number[] = [];
+  const indices = new Uint32Array(faces.length * 3);
+  faces.forEach((f, i) => {
+    for (let k = 0; k < 3; k++) {
+      const v = mesh.indices[f * 3 + k]!;
+      let n = local.get(v);
+      if (n === undefined) {
+        local.set(v, (n = local.size));
+        for (let axis = 0; axis < 3; axis++) positions.push(mesh.positions[v * 3 + axis]!);
+        vertices.push(topology.welded[v]!);
+        seen.push(known.seen[topology.welded[v]!]!);
+      }
+      indices[i * 3 + k] = n;
+    }
+  });
+  const own = { positions: Float32Array.from(positions), indices };
+  const its = topologyOf(own);
+  const seams = new Uint8Array(its.edges.uses.length);
+  const wishes = known.wishes && new Float32Array(seams.length).fill(1);
+  its.edges.ofCorner.forEach((e, c) => {
+    const whole = topology.edges.ofCorner[faces[Math.floor(c / 3)]! * 3 + (c % 3)]!;
+    if (known.seams[whole]) seams[e] = 1;
+    if (wishes) wishes[e] = known.wishes![whole]!;
+  });
+  return {
+    mesh: own,
+    topology: its,
+    faces,
+    vertices: Uint32Array.from(vertices),
+    seams,
+    wishes,
+    seen: Float64Array.from(seen),
+  };
+}
+
+/** What hangs together between seams that must be. */
+function shellsOf(
+  mesh: Pick<Mesh, 'positions' | 'indices'>,
+  topology: Topology,
+  seams: Uint8Array,
+  faces: Iterable<number> | undefined,
+): Uint32Array[] {
+  return cutIntoCharts(mesh, topology, seams, faces).map((chart) => chart.faces);
+}
+
+interface PlannedShell {
+  readonly plan: ShellPlan;
+  readonly area: number;
+  /** Of its pieces before the first step. */
+  readonly strain: number;
+  readonly islands: number;
+  /** Of its coarse edges. */
+  readonly lengths: Float64Array;
+}
+
+function planShell(
+  shell: Shell,
+  {
+    bound,
+    worth,
+    share,
+    plane,
+    target,
+    onProgress,
+  }: {
+    readonly bound: number;
+    readonly worth: number;
+    readonly share: number;
+    readonly plane: SymmetryPlane;
+    readonly target: number;
+    readonly onProgress: (done: number) => void;
+  },
+): PlannedShell {
+  const { mesh, topology, seams, wishes, faces } = shell;
+  const found = evenMesh(mesh, topology, plane);
+  // Who wishes for a seam on one side only doesn't want both alike.
+  const even = found && isAlike(wishes, topology, found.map.ofVertex) ? found : null;
+  const work = even ?? { mesh, topology };
+  const coarse = coarsen(work.mesh, work.topology, {
+    target,
+    fixed: even ? sameEdges(seams, topology, even.topology) : seams,
+    mirror: even?.map.ofVertex ?? null,
+  });
+  onProgress(THINNED);
+  const own = topologyOf(coarse.mesh);
+  const fixed = linesOf(coarse, own);
+  const costs = coarseCosts(coarse, own, shell);
+  const both = even && mirrorOver(coarse.mesh, own, plane);
+  const start = divided(coarse, own, fixed, both, (done) => onProgress(THINNED + (DIVIDED - THINNED) * done));
+  const sums = surfaceSums(coarse.mesh, own);
+  const steps = mergeNaturally(sums, start.charts, start.cuts.slice(), {
+    bound,
+    worth,
+    share,
+    costs,
+    fixed,
+    mirror: both,
+    onProgress: (done) => onProgress(DIVIDED + (1 - DIVIDED) * done),
+  });
+  const strains = start.charts.map(({ chart, flat }) => {
+    const area = chart.faces.reduce((sum, f) => sum + sums.areas[f]!, 0);
+    return area * Math.max(0, measureDistortion(chart, flat.uv).stretchL2 ** 2 - 1);
+  });
+  return {
+    plan: { faces, coarse, start: start.cuts, steps, isEven: both !== null },
+    area: sums.areas.reduce((sum, a) => sum + a, 0),
+    strain: strains.reduce((sum, x) => sum + x, 0),
+    islands: start.charts.length,
+    lengths: edgeLengths(own, coarse.mesh.positions),
+  };
+}
+
+/** Shells that mirror one another are cut alike: what was planned for one goes for the other. */
+class TwinShells {
+  private readonly ofVertex: Int32Array | null;
+  private readonly known = new Map<string, { readonly shell: Shell; readonly plan: PlannedShell }>();
+
+  constructor(
+    mesh: Pick<Mesh, 'positions' | 'indices'>,
+    topology: Topology,
+    plane: SymmetryPlane,
+    looks: boolean,
+  ) {
+    this.ofVertex = looks ? twinVertices(mesh, topology, plane.point, plane.normal).ofVertex : null;
+  }
+
+  private nameOf = (vertices: Iterable<number>): string =>
+    [...new Set(vertices)].sort((a, b) => a - b).join(' ');
+
+  keep(shell: Shell, plan: PlannedShell): void {
+    if (this.ofVertex) this.known.set(this.nameOf(shell.vertices), { shell, plan });
+  }
+
+  planOf(shell: Shell): PlannedShell | null {
+    const { ofVertex } = this;
+    const twin = ofVertex && this.known.get(this.nameOf(Array.from(shell.vertices, (v) => ofVertex[v]!)));
+    if (!ofVertex || !twin || twin.shell.faces.length !== shell.faces.length) return null;
+    const local = new Map<number, number>();
+    shell.vertices.forEach((v, i) => {
+      if (!local.has(v)) local.set(v, shell.topology.welded[i]!);
+    });
+    const { coarse, start, steps, isEven } = twin.plan.plan;
+    const vertexOf = coarse.vertexOf.map((v) => local.get(ofVertex[twin.shell.vertices[v]!]!)!);
+    const positions = new Float32Array(vertexOf.length * 3);
+    vertexOf.forEach((v, i) => positions.set(shell.mesh.positions.subarray(v * 3, v * 3 + 3), i * 3));
+    // A mirror image runs round the other way.
+    const indices = coarse.mesh.indices.map((_, c, all) => all[c - (c % 3) + ((3 - (c % 3)) % 3)]!);
+    const mesh = { positions, indices };
+    const [was, is] = [topologyOf(coarse.mesh).edges, topologyOf(mesh).edges];
+    const name = (ends: Uint32Array, e: number): number => ends[e * 2]! * 2 ** 26 + ends[e * 2 + 1]!;
+    const byName = new Map(Array.from(is.uses, (_, e) => [name(is.ends, e), e]));
+    const edge = Array.from(was.uses, (_, e) => byName.get(name(was.ends, e)) ?? -1);
+    if (edge.includes(-1)) return null;
+    const now = new Uint8Array(start.length);
+    start.forEach((x, e) => (now[edge[e]!] = x));
+    return {
+      ...twin.plan,
+      plan: {
+        faces: shell.faces,
+        coarse: { mesh, vertexOf, lines: coarse.lines },
+        start: now,
+        steps: steps.map((step) => ({ ...step, gone: step.gone.map((e) => edge[e]!) })),
+        isEven,
+      },
+      lengths: edgeLengths(topologyOf(mesh), positions),
+    };
+  }
+}
+
+/** The steps of all shells, always the one of the least price, as long as the stretch stays within the bound. */
+function inOrder(shells: readonly PlannedShell[], bound: number): PlanStep[] {
+  const area = shells.reduce((sum, s) => sum + s.area, 0);
+  const budget = (bound ** 2 - 1) * area;
+  let spent = shells.reduce((sum, s) => sum + s.strain, 0);
+  let islands = shells.reduce((sum, s) => sum + s.islands, 0);
+  let seamLength = shells.reduce(
+    (sum, { plan, lengths }) => sum + lengths.reduce((own, l, e) => own + (plan.start[e] ? l : 0), 0),
+    0,
+  );
+  const next = shells.map(() => 0);
+  // What follows a dear step can't be had for less than that.
+  const dearest = shells.map(({ plan }) => {
+    let most = -Infinity;
+    return plan.steps.map(({ price }) => (most = Math.max(most, price)));
+  });
+  const out: PlanStep[] = [];
+  for (;;) {
+    let best = -1;
+    next.forEach((n, s) => {
+      const price = dearest[s]![n];
+      if (price === undefined || spent + shells[s]!.plan.steps[n]!.strain > budget) return;
+      if (best < 0 || price < dearest[best]![next[best]!]!) best = s;
+    });
+    if (best < 0) return out;
+    const { strain, fewer, gone } = shells[best]!.plan.steps[next[best]!]!;
+    next[best]!++;
+    spent += strain;
+    islands -= fewer;
+    for (const e of gone) seamLength -= shells[best]!.lengths[e]!;
+    out.push({ shell: best, stretchL2: Math.sqrt(1 + Math.max(0, spent) / area), islands, seamLength });
+  }
+}
+
+/** Parts of the work that are done when a shell is thinned out and its sides are known, and when it is divided. */
+const [THINNED, DIVIDED] = [0.12, 0.3];
 
 /** Edges of the coarse mesh that must be seams. */
 export function linesOf({ lines }: CoarseMesh, { edges }: Topology): Uint8Array {
@@ -142,20 +393,6 @@ export function linesOf({ lines }: CoarseMesh, { edges }: Topology): Uint8Array 
     if (n === 2 && names.has(name(edges.ends[e * 2]!, edges.ends[e * 2 + 1]!))) out[e] = 1;
   });
   return out;
-}
-
-function withLengths(
-  steps: readonly MergeStep[],
-  topology: Topology,
-  positions: Float32Array,
-  start: Uint8Array,
-): PlanStep[] {
-  const lengths = edgeLengths(topology, positions);
-  let seamLength = lengths.reduce((sum, l, e) => sum + (start[e] ? l : 0), 0);
-  return steps.map((step) => {
-    for (const e of step.gone) seamLength -= lengths[e]!;
-    return { ...step, seamLength };
-  });
 }
 
 /** The fine division; where both sides are alike, one is divided and the other is its mirror image. */
@@ -222,11 +459,8 @@ function nearHalf(
 export function coarseCosts(
   { mesh, vertexOf }: CoarseMesh,
   own: Topology,
-  fine: Pick<Mesh, 'positions' | 'indices'>,
-  topology: Topology,
-  wishes: Float32Array | null,
+  { topology, wishes, seen }: Shell,
 ): Float64Array {
-  const seen = sightOf(fine, topology);
   const { ends } = topology.edges;
   const sums = new Float64Array(topology.welded.length);
   const counts = new Uint32Array(topology.welded.length);

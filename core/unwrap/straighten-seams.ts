@@ -3,7 +3,7 @@ import { cutIntoCharts } from './chart';
 import { cheapestPath, edgeFans, type EdgeFans } from './edge-path';
 import { flattenChart, type FlatChart } from './flatten';
 import { measureDistortion } from './measures';
-import { MOST_STRETCH, SEAM_WORTH, type NaturalOptions } from './natural-merge';
+import { MOST_STRETCH, type NaturalOptions } from './natural-merge';
 import type { SurfaceSums } from './surface-sums';
 
 /** Passes over all seams; the second meets what the first has moved. */
@@ -46,7 +46,7 @@ export function straightenSeams(
   sums: SurfaceSums,
   charts: readonly FlatChart[],
   cuts: Uint8Array,
-  options: Omit<NaturalOptions, 'onProgress'>,
+  options: Omit<NaturalOptions, 'onProgress' | 'share'>,
 ): SeamMove[] {
   const { topology } = sums;
   const fans = edgeFans(topology);
@@ -62,7 +62,7 @@ export function straightenSeams(
   const besides = (edges: readonly number[]): number[] => [
     ...new Set(edges.flatMap((e) => sidesOf(sums, pieceOf, e))),
   ];
-  const worth = SEAM_WORTH * Math.sqrt(sums.areas.reduce((sum, a) => sum + a, 0));
+  const { worth } = options;
   const costOf = (edges: readonly number[]): number => edges.reduce((sum, e) => sum + options.costs[e]!, 0);
   const moves: SeamMove[] = [];
   for (let pass = 0; pass < PASSES; pass++) {
