@@ -19,15 +19,13 @@ import {
   cutsAfter,
   linesOf,
   planCuts,
-  shellOf,
   stepsWithin,
   type CutPlan,
   type PlanOptions,
-  type Shell,
-  type ShellPlan,
 } from './natural-plan';
 import { cutsOf } from './seam-runs';
 import { seamWorth } from './seam-worth';
+import { shellOf, type Shell, type ShellPlan } from './shell';
 import { sightOf } from './sight';
 import { replayed, straightenSeams, type SeamMove } from './straighten-seams';
 import { surfaceSums } from './surface-sums';

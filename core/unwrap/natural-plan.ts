@@ -1,23 +1,15 @@
-import {
-  edgeLengths,
-  faceGeometry,
-  topologyOf,
-  twinVertices,
-  type Mesh,
-  type SymmetryPlane,
-  type Topology,
-} from '../mesh';
-import { autoCharts } from './auto-charts';
+import { edgeLengths, faceGeometry, topologyOf, type Mesh, type SymmetryPlane, type Topology } from '../mesh';
 import { cutIntoCharts } from './chart';
 import { coarsen, type CoarseMesh } from './coarse';
-import { flattenChart, type FlatChart } from './flatten';
+import { finelyDivided } from './fine-division';
 import { measureDistortion } from './measures';
-import { evenMesh, mirrorOver, mirrorPlane, type MirrorMap } from './mirror-map';
+import { evenMesh, mirrorOver, mirrorPlane } from './mirror-map';
 import { mergeNaturally, worthOf, type MergeStep } from './natural-merge';
-import { cutsOf } from './seam-runs';
 import { seamWorth } from './seam-worth';
+import { shellOf, type PlannedShell, type Shell, type ShellPlan } from './shell';
 import { sightOf } from './sight';
 import { surfaceSums } from './surface-sums';
+import { TwinShells } from './twin-shells';
 
 export interface PlanOptions {
   /** L² stretch at the far end: no seam goes that would need more. */
@@ -28,18 +20,6 @@ export interface PlanOptions {
   /** A factor an edge: above 1 where no seam is wanted, below 1 where one is. */
   readonly wishes?: Float32Array | null;
   readonly onProgress?: (done: number) => void;
-}
-
-/** The ways in which one shell may be cut, one seam after the other; shells are what hangs together between seams that must be. */
-export interface ShellPlan {
-  /** Triangles of the whole mesh. */
-  readonly faces: Uint32Array;
-  readonly coarse: CoarseMesh;
-  /** 1 for each edge of the coarse mesh that is cut before the first step. */
-  readonly start: Uint8Array;
-  readonly steps: readonly MergeStep[];
-  /** Both of its sides are cut alike. */
-  readonly isEven: boolean;
 }
 
 /** One step of one shell, in the order in which they are taken. */
@@ -63,9 +43,6 @@ export interface CutPlan {
   readonly plane: SymmetryPlane;
   readonly bound: number;
 }
-
-/** Squared L² stretch less one that the pieces have from which a natural cut is joined: next to none. */
-const FINE = 0.0022;
 
 /**
  * Triangles of the mesh on which it is found out where seams go: of a whole model at the least and at the most, in parts of all; a shell gets
@@ -156,63 +133,6 @@ export function cutsAfter({ start, steps }: Pick<ShellPlan, 'start' | 'steps'>, 
   return out;
 }
 
-/** A part of a surface as a mesh of its own, with what is known of its edges and vertices. */
-export interface Shell {
-  readonly mesh: Pick<Mesh, 'positions' | 'indices'>;
-  readonly topology: Topology;
-  readonly faces: Uint32Array;
-  /** The whole mesh's welded vertex for each of its own. */
-  readonly vertices: Uint32Array;
-  readonly seams: Uint8Array;
-  readonly wishes: Float32Array | null;
-  /** How much each vertex is seen. */
-  readonly seen: Float64Array;
-}
-
-export function shellOf(
-  mesh: Pick<Mesh, 'positions' | 'indices'>,
-  topology: Topology,
-  faces: Uint32Array,
-  known: Pick<Shell, 'seams' | 'wishes' | 'seen'>,
-): Shell {
-  const local = new Map<number, number>();
-  const positions: number[] = [];
-  const seen: number[] = [];
-  const vertices: number[] = [];
-  const indices = new Uint32Array(faces.length * 3);
-  faces.forEach((f, i) => {
-    for (let k = 0; k < 3; k++) {
-      const v = mesh.indices[f * 3 + k]!;
-      let n = local.get(v);
-      if (n === undefined) {
-        local.set(v, (n = local.size));
-        for (let axis = 0; axis < 3; axis++) positions.push(mesh.positions[v * 3 + axis]!);
-        vertices.push(topology.welded[v]!);
-        seen.push(known.seen[topology.welded[v]!]!);
-      }
-      indices[i * 3 + k] = n;
-    }
-  });
-  const own = { positions: Float32Array.from(positions), indices };
-  const its = topologyOf(own);
-  const seams = new Uint8Array(its.edges.uses.length);
-  const wishes = known.wishes && new Float32Array(seams.length).fill(1);
-  its.edges.ofCorner.forEach((e, c) => {
-    const whole = topology.edges.ofCorner[faces[Math.floor(c / 3)]! * 3 + (c % 3)]!;
-    if (known.seams[whole]) seams[e] = 1;
-    if (wishes) wishes[e] = known.wishes![whole]!;
-  });
-  return {
-    mesh: own,
-    topology: its,
-    faces,
-    vertices: Uint32Array.from(vertices),
-    seams,
-    wishes,
-    seen: Float64Array.from(seen),
-  };
-}
-
 /** What hangs together between seams that must be. */
 function shellsOf(
   mesh: Pick<Mesh, 'positions' | 'indices'>,
@@ -221,16 +141,6 @@ function shellsOf(
   faces: Iterable<number> | undefined,
 ): Uint32Array[] {
   return cutIntoCharts(mesh, topology, seams, faces).map((chart) => chart.faces);
-}
-
-interface PlannedShell {
-  readonly plan: ShellPlan;
-  readonly area: number;
-  /** Of its pieces before the first step. */
-  readonly strain: number;
-  readonly islands: number;
-  /** Of its coarse edges. */
-  readonly lengths: Float64Array;
 }
 
 function planShell(
@@ -266,7 +176,9 @@ function planShell(
   const fixed = linesOf(coarse, own);
   const costs = coarseCosts(coarse, own, shell);
   const both = even && mirrorOver(coarse.mesh, own, plane);
-  const start = divided(coarse, own, fixed, both, (done) => onProgress(THINNED + (DIVIDED - THINNED) * done));
+  const start = finelyDivided(coarse.mesh, own, fixed, both, (done) =>
+    onProgress(THINNED + (DIVIDED - THINNED) * done),
+  );
   const sums = surfaceSums(coarse.mesh, own);
   const steps = mergeNaturally(sums, start.charts, start.cuts.slice(), {
     bound,
@@ -288,63 +200,6 @@ function planShell(
     islands: start.charts.length,
     lengths: edgeLengths(own, coarse.mesh.positions),
   };
-}
-
-/** Shells that mirror one another are cut alike: what was planned for one goes for the other. */
-class TwinShells {
-  private readonly ofVertex: Int32Array | null;
-  private readonly known = new Map<string, { readonly shell: Shell; readonly plan: PlannedShell }>();
-
-  constructor(
-    mesh: Pick<Mesh, 'positions' | 'indices'>,
-    topology: Topology,
-    plane: SymmetryPlane,
-    looks: boolean,
-  ) {
-    this.ofVertex = looks ? twinVertices(mesh, topology, plane.point, plane.normal).ofVertex : null;
-  }
-
-  private nameOf = (vertices: Iterable<number>): string =>
-    [...new Set(vertices)].sort((a, b) => a - b).join(' ');
-
-  keep(shell: Shell, plan: PlannedShell): void {
-    if (this.ofVertex) this.known.set(this.nameOf(shell.vertices), { shell, plan });
-  }
-
-  planOf(shell: Shell): PlannedShell | null {
-    const { ofVertex } = this;
-    const twin = ofVertex && this.known.get(this.nameOf(Array.from(shell.vertices, (v) => ofVertex[v]!)));
-    if (!ofVertex || !twin || twin.shell.faces.length !== shell.faces.length) return null;
-    const local = new Map<number, number>();
-    shell.vertices.forEach((v, i) => {
-      if (!local.has(v)) local.set(v, shell.topology.welded[i]!);
-    });
-    const { coarse, start, steps, isEven } = twin.plan.plan;
-    const vertexOf = coarse.vertexOf.map((v) => local.get(ofVertex[twin.shell.vertices[v]!]!)!);
-    const positions = new Float32Array(vertexOf.length * 3);
-    vertexOf.forEach((v, i) => positions.set(shell.mesh.positions.subarray(v * 3, v * 3 + 3), i * 3));
-    // A mirror image runs round the other way.
-    const indices = coarse.mesh.indices.map((_, c, all) => all[c - (c % 3) + ((3 - (c % 3)) % 3)]!);
-    const mesh = { positions, indices };
-    const [was, is] = [topologyOf(coarse.mesh).edges, topologyOf(mesh).edges];
-    const name = (ends: Uint32Array, e: number): number => ends[e * 2]! * 2 ** 26 + ends[e * 2 + 1]!;
-    const byName = new Map(Array.from(is.uses, (_, e) => [name(is.ends, e), e]));
-    const edge = Array.from(was.uses, (_, e) => byName.get(name(was.ends, e)) ?? -1);
-    if (edge.includes(-1)) return null;
-    const now = new Uint8Array(start.length);
-    start.forEach((x, e) => (now[edge[e]!] = x));
-    return {
-      ...twin.plan,
-      plan: {
-        faces: shell.faces,
-        coarse: { mesh, vertexOf, lines: coarse.lines },
-        start: now,
-        steps: steps.map((step) => ({ ...step, gone: step.gone.map((e) => edge[e]!) })),
-        isEven,
-      },
-      lengths: edgeLengths(topologyOf(mesh), positions),
-    };
-  }
 }
 
 /** The steps of all shells, always the one of the least price, as long as the stretch stays within the bound. */
@@ -393,66 +248,6 @@ export function linesOf({ lines }: CoarseMesh, { edges }: Topology): Uint8Array 
     if (n === 2 && names.has(name(edges.ends[e * 2]!, edges.ends[e * 2 + 1]!))) out[e] = 1;
   });
   return out;
-}
-
-/** The fine division; where both sides are alike, one is divided and the other is its mirror image. */
-function divided(
-  { mesh }: CoarseMesh,
-  topology: Topology,
-  fixed: Uint8Array,
-  mirror: MirrorMap | null,
-  onProgress: (done: number) => void,
-): { charts: FlatChart[]; cuts: Uint8Array } {
-  const options = { stretch: FINE, onProgress };
-  if (!mirror) {
-    const charts = autoCharts(mesh, topology, { ...options, seams: fixed });
-    return { charts, cuts: cutsOf(charts, topology, fixed) };
-  }
-  const half = nearHalf(mesh, mirror);
-  const borders = fixed.slice();
-  topology.across.forEach((o, c) => {
-    if (o >= 0 && half[Math.floor(c / 3)] !== half[Math.floor(o / 3)])
-      borders[topology.edges.ofCorner[c]!] = 1;
-  });
-  const faces = [...half.keys()].filter((f) => half[f]);
-  const near = autoCharts(mesh, topology, { ...options, seams: borders, faces });
-  const cuts = cutsOf(near, topology, borders);
-  cuts.forEach((x, e) => {
-    const image = mirror.ofEdge[e]!;
-    if (x && image >= 0 && topology.edges.uses[image] === 2) cuts[image] = 1;
-  });
-  const known = new Map(near.map((one) => [one.chart.faces[0]!, one]));
-  const charts = cutIntoCharts(mesh, topology, cuts).flatMap((chart): FlatChart[] => {
-    const same = known.get(chart.faces[0]!);
-    if (same?.chart.faces.length === chart.faces.length) return [same];
-    try {
-      const flat = flattenChart(chart);
-      if (!flat.overlaps) return [{ chart, flat }];
-    } catch {
-      // Divided once more below.
-    }
-    return autoCharts(mesh, topology, { stretch: FINE, seams: cuts, faces: chart.faces });
-  });
-  return { charts, cuts: cutsOf(charts, topology, cuts) };
-}
-
-/** 1 for triangles on the plane's near side, on the plane itself, and for those that nothing mirrors. */
-function nearHalf(
-  { positions, indices }: Pick<Mesh, 'positions' | 'indices'>,
-  { ofFace, plane }: MirrorMap,
-): Uint8Array {
-  return Uint8Array.from(ofFace, (g, f) => {
-    if (g < 0 || g === f) return 1;
-    const side = (face: number): number => {
-      let sum = 0;
-      for (let k = 0; k < 3; k++)
-        for (let axis = 0; axis < 3; axis++)
-          sum += positions[indices[face * 3 + k]! * 3 + axis]! * plane.normal[axis]!;
-      return sum;
-    };
-    const [own, other] = [side(f), side(g)];
-    return own > other || (own === other && f < g) ? 1 : 0;
-  });
 }
 
 /** What a seam along each edge of the coarse mesh costs: as much is seen, and wished for, as at the same places of the fine one. */
