@@ -4,7 +4,7 @@ import { coarsen, type CoarseMesh } from './coarse';
 import { finelyDivided } from './fine-division';
 import { measureDistortion } from './measures';
 import { evenMesh, mirrorOver, mirrorPlane } from './mirror-map';
-import { mergeNaturally, worthOf, type MergeStep } from './natural-merge';
+import { mergeNaturally, worthOf } from './natural-merge';
 import { seamWorth } from './seam-worth';
 import { shellOf, type PlannedShell, type Shell, type ShellPlan } from './shell';
 import { sightOf } from './sight';
