@@ -19,11 +19,11 @@ const together = (...shapes: readonly Shape[]): Shape => {
 /** A creature that is its own mirror image over one plane only: a body with ears, a nose and a tail. */
 const creature = (): Shape => {
   return together(
-    ball(20, 12, 1, [0, 0, 0]),
-    ball(14, 8, 0.5, [0, 0.9, 0.5]),
-    ball(10, 6, 0.25, [0.45, 1.3, 0.4]),
-    ball(10, 6, 0.25, [-0.45, 1.3, 0.4]),
-    ball(10, 6, 0.3, [0, -0.3, -1.2]),
+    ball(14, 8, 1, [0, 0, 0]),
+    ball(10, 6, 0.5, [0, 0.9, 0.5]),
+    ball(8, 5, 0.25, [0.45, 1.3, 0.4]),
+    ball(8, 5, 0.25, [-0.45, 1.3, 0.4]),
+    ball(8, 5, 0.3, [0, -0.3, -1.2]),
   );
 };
 
