@@ -88,7 +88,7 @@ export function LayoutSection({ session }: { readonly session: Session }) {
   return (
     <>
       <Figures present={present} coming={preview ? coming : null} />
-      {isNatural && (!preview || plan) && <CutSlider bound={bound} step={step} onChange={slide} />}
+      {preview && isNatural && plan && <CutSlider bound={bound} step={step} onChange={slide} />}
       {preview ? (
         <div className="row preview-row">
           <Chip
@@ -121,6 +121,7 @@ export function LayoutSection({ session }: { readonly session: Session }) {
               ))}
             </Form.Select>
           </label>
+          {isNatural && <CutSlider bound={bound} step={step} onChange={slide} />}
           {isNatural && (
             <div className="row" role="group" aria-label="How islands are arranged">
               <Chip
