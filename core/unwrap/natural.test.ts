@@ -361,7 +361,7 @@ describe('seams that stay, and wishes', () => {
     const all = { never: faceRuns(faces, () => true), gladly: [] };
     const whole = unwantedSeams(unwrapModel(mesh, { ...how, wishes: all }), topologyOf(mesh), all);
     expect(whole.parts).toEqual(['Ball']);
-    expect(sayUnwanted(whole)).toMatch(/No seam is wanted on “Ball”, but a closed surface needs one/);
+    expect(sayUnwanted(whole)).toMatch(/No seam is wanted on “Ball”, but it can’t lie flat without one/);
     expect(sayUnwanted({ edges: [], parts: [] })).toBeNull();
   });
 });

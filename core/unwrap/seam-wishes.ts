@@ -61,7 +61,7 @@ export function sayUnwanted({ edges, parts }: UnwantedSeams): string | null {
     .map((name) => `“${name}”`)
     .join(', ');
   const more = parts.length > 3 ? ` and ${parts.length - 3} more` : '';
-  return `No seam is wanted on ${named}${more}, but a closed surface needs one to lie flat: the one that harms least was taken, ${edges.length} ${edges.length === 1 ? 'edge' : 'edges'} long.`;
+  return `No seam is wanted on ${named}${more}, but it can’t lie flat without one: the one that harms least was taken, ${edges.length} ${edges.length === 1 ? 'edge' : 'edges'} long.`;
 }
 
 /** The faces of some parts. */

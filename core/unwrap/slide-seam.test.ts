@@ -56,8 +56,9 @@ describe('a seam that is dragged', () => {
     const wall = row(5);
     expect(slideSeam(on([...row(4), ...wall]), at(4, 4), at(4, 5))).toBeNull();
     const slid = slideSeam(on([...row(4), ...wall]), at(4, 4), at(4, 7));
-    // Round its end or not at all.
-    if (slid) for (const v of verticesOf(slid.on)) expect(verticesOf(wall).has(v)).toBe(false);
+    // Round its end.
+    expect(slid).not.toBeNull();
+    for (const v of verticesOf(slid!.on)) expect(verticesOf(wall).has(v)).toBe(false);
   });
 
   it('is a ring that is held on its far side', () => {

@@ -539,7 +539,7 @@ describe('unwrap', () => {
       JSON.parse((await run('inspect', at('box.obj'), '--json')).out) as { parts: { name: string }[] }
     ).parts[0]!.name;
     const never = JSON.parse((await parts('--never', part)).out) as Record<string, unknown>;
-    expect(never['note']).toMatch(/a closed surface needs one to lie flat.*, \d edges/);
+    expect(never['note']).toMatch(/can’t lie flat without one.*, \d edges/);
     expect(never['islands']).toBe(1);
     expect(JSON.parse((await parts('--gladly', part)).out)).not.toHaveProperty('note');
     expect((await parts('--never', 'Tail')).err).toMatch(/names “Tail”; the model's parts are/);

@@ -64,6 +64,7 @@ export const slideTool =
           );
         },
         end: () => {
+          if (latest === 0) return;
           // The last place counts, however long its way takes to be found.
           void session.during(pending).then(() => {
             useLayout.setState({ ahead: [] });
@@ -86,8 +87,9 @@ export const slideTool =
 
 /** The seam as it was dragged, as one step. It is the artist's own from now on, and held where it was dragged to. */
 function take(session: Session, mesh: UvMesh, from: number, to: number, { off, on }: SlidSeam): void {
-  const { document } = useProject.getState();
-  if (!document) return;
+  const { document, mesh: now } = useProject.getState();
+  // Another model has other edges; another layout of this one has the same.
+  if (!document || now?.indices.length !== mesh.indices.length) return;
   const topology = topologyFor(mesh);
   const { mirror } = useLayout.getState();
   const both = (edges: readonly number[]): readonly number[] =>
