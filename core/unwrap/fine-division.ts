@@ -51,6 +51,17 @@ export function finelyDivided(
   return { charts, cuts: cutsOf(charts, topology, cuts) };
 }
 
+/** A division along given cuts; what can't be flattened so is cut further. */
+export function dividedAlong(
+  mesh: Pick<Mesh, 'positions' | 'indices'>,
+  topology: Topology,
+  fixed: Uint8Array,
+  cuts: Uint8Array,
+): { charts: FlatChart[]; cuts: Uint8Array } {
+  const charts = autoCharts(mesh, topology, { stretch: null, seams: cuts.map((x, e) => x | fixed[e]!) });
+  return { charts, cuts: cutsOf(charts, topology, fixed) };
+}
+
 /** 1 for triangles on the plane's near side, on the plane itself, and for those that nothing mirrors. */
 function nearHalf(
   { positions, indices }: Pick<Mesh, 'positions' | 'indices'>,

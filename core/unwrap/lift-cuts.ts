@@ -36,8 +36,16 @@ export function cutLifter({ mesh, fine, coarse, coarseTopology, costs, fixed, of
   const apart = (a: number, b: number): number =>
     Math.hypot(p[a * 3]! - p[b * 3]!, p[a * 3 + 1]! - p[b * 3 + 1]!, p[a * 3 + 2]! - p[b * 3 + 2]!);
 
-  /** @param cuts 1 for each edge of the coarse mesh that is cut @returns the same for the fine one */
-  return (cuts: Uint8Array): Uint8Array => {
+  const byEnds = edgesByEnds(fine);
+  /** The edge between two vertices; -1 if there is none. */
+  const edgeOf = (a: number, b: number): number => byEnds.get(edgeName(a, b)) ?? -1;
+
+  /**
+   * @param cuts 1 for each edge of the coarse mesh that is cut
+   * @param isExact seams keep to the coarse mesh's edges where the fine one has the same
+   * @returns the same for the fine one
+   */
+  return (cuts: Uint8Array, isExact = false): Uint8Array => {
     const out = fixed.slice();
     const taken = new Uint8Array(fine.welded.length);
     const take = (e: number): void => void (taken[ends[e * 2]!] = taken[ends[e * 2 + 1]!] = 1);
@@ -72,7 +80,11 @@ export function cutLifter({ mesh, fine, coarse, coarseTopology, costs, fixed, of
       );
     };
     const lead = (stops: readonly number[]): number[] => {
-      const free = way(stops, false);
+      const same = stops.slice(1).map((v, i) => edgeOf(stops[i]!, v));
+      const isSame = isExact && !same.includes(-1);
+      if (isSame) mark(same);
+      if (isSame) return same;
+      const free = isExact ? [] : way(stops, false);
       if (free.length > 0) {
         mark(free);
         return free;
@@ -81,7 +93,9 @@ export function cutLifter({ mesh, fine, coarse, coarseTopology, costs, fixed, of
       const found: number[] = [];
       for (let i = 0; i + 1 < stops.length; i++) {
         const short = [stops[i]!, stops[i + 1]!];
+        const edge = isExact ? edgeOf(short[0]!, short[1]!) : -1;
         const tries = [
+          () => (edge < 0 ? [] : [edge]),
           () => way(short, false),
           () => way(short, true),
           () => cheapestPath(fine, (e) => weights[e]!, [short[0]!], new Set([short[1]!]), fans),
@@ -143,15 +157,17 @@ function partsOf(run: readonly number[], twin: readonly number[] | null): (reado
 }
 
 /** The mirrored edge of an edge; -1 where there is none. */
-function mirrorEdges(
-  { edges: { ends, uses } }: Topology,
-  ofVertex: Int32Array | null,
-): (e: number) => number {
+function mirrorEdges(fine: Topology, ofVertex: Int32Array | null): (e: number) => number {
   if (!ofVertex) return () => -1;
-  const name = (a: number, b: number): number => Math.min(a, b) * 2 ** 26 + Math.max(a, b);
-  const byEnds = new Map(Array.from(uses, (_, e) => [name(ends[e * 2]!, ends[e * 2 + 1]!), e]));
-  return (e) => byEnds.get(name(ofVertex[ends[e * 2]!]!, ofVertex[ends[e * 2 + 1]!]!)) ?? -1;
+  const { ends } = fine.edges;
+  const byEnds = edgesByEnds(fine);
+  return (e) => byEnds.get(edgeName(ofVertex[ends[e * 2]!]!, ofVertex[ends[e * 2 + 1]!]!)) ?? -1;
 }
+
+const edgeName = (a: number, b: number): number => Math.min(a, b) * 2 ** 26 + Math.max(a, b);
+
+const edgesByEnds = ({ edges: { ends, uses } }: Topology): Map<number, number> =>
+  new Map(Array.from(uses, (_, e) => [edgeName(ends[e * 2]!, ends[e * 2 + 1]!), e]));
 
 const nameOf = (run: readonly number[]): string => {
   const back = run.toReversed();

@@ -93,6 +93,14 @@ export function plannedCharts(
   return out.sort((a, b) => a.chart.faces[0]! - b.chart.faces[0]!);
 }
 
+interface Laid {
+  readonly good: FlatChart[];
+  /** What wouldn't lie flat. */
+  readonly bad: CutChart[];
+  /** Strain of what is flat, and what its seams are worth. */
+  readonly price: number;
+}
+
 /**
  * The pieces of one shell after some of its steps. Where the surface as it is won't lie flat though the thinned one did, seams that went
  * there come back.
@@ -116,26 +124,41 @@ function shellCharts(
   const { mesh, topology, seams } = shell;
   const { coarse } = plan;
   const own = topologyOf(coarse.mesh);
+  const { costs } = seamWorth(mesh, topology, shell.wishes, shell.seen);
   const lift = cutLifter({
     mesh,
     fine: topology,
     coarse,
     coarseTopology: own,
-    costs: seamWorth(mesh, topology, shell.wishes, shell.seen).costs,
+    costs,
     fixed: seams,
     ofVertex: plane && twinVertices(mesh, topology, plane.point, plane.normal).ofVertex,
   });
   const flattener = new Flattener(bound);
-  /** Lays a cut of the coarse mesh out on the fine one. @returns also what wouldn't lie flat */
-  const laid = (cuts: Uint8Array): { good: FlatChart[]; bad: CutChart[] } => {
-    const charts = withoutDust(mesh, topology, lift(cuts), seams, coarse.vertexOf);
-    const out = { good: [] as FlatChart[], bad: [] as CutChart[] };
+  /** Lays a cut of the coarse mesh out on the fine one. */
+  const laidAlong = (cuts: Uint8Array, isExact: boolean): Laid => {
+    const fine = lift(cuts, isExact);
+    const charts = withoutDust(mesh, topology, fine, seams, coarse.vertexOf);
+    const [good, bad]: [FlatChart[], CutChart[]] = [[], []];
+    let price = 0;
     for (const chart of charts) {
       const one = flattener.flat(chart);
-      if (one) out.good.push(one);
-      else out.bad.push(chart);
+      if (one) good.push(one);
+      else bad.push(chart);
+      price += one?.strain ?? 0;
     }
-    return out;
+    fine.forEach((x, e) => (price += x ? worth * costs[e]! : 0));
+    return { good, bad, price };
+  };
+  const isThinned = coarse.mesh.indices.length < mesh.indices.length;
+  // What lies flat by a little lies so only along the very seams that it was tried with.
+  const laid = (cuts: Uint8Array): Laid => {
+    if (plan.isTurned) return laidAlong(cuts, true);
+    const smooth = laidAlong(cuts, false);
+    if (isThinned && smooth.bad.length === 0) return smooth;
+    const exact = laidAlong(cuts, true);
+    const isBetter = exact.bad.length - smooth.bad.length || exact.price - smooth.price;
+    return isBetter < 0 ? exact : smooth;
   };
   const places = new CoarsePlaces(plan, own, topology);
   const cuts = cutsAfter(plan, steps);
@@ -167,13 +190,15 @@ function shellCharts(
     cuts.set(fewer);
   }
   onProgress(0.4);
-  const straight = straightened(plan, own, cuts, {
-    bound,
-    worth,
-    costs: coarseCosts(coarse, own, shell),
-    fixed: linesOf(coarse, own),
-    mirror: plane && mirrorOver(coarse.mesh, own, plane),
-  });
+  const straight = plan.isTurned
+    ? []
+    : straightened(plan, own, cuts, {
+        bound,
+        worth,
+        costs: coarseCosts(coarse, own, shell),
+        fixed: linesOf(coarse, own),
+        mirror: plane && mirrorOver(coarse.mesh, own, plane),
+      });
   for (let round = 0; round < ROUNDS && straight.length > 0; round++) {
     const next = laid(replayed(cuts, straight));
     onProgress(0.5 + (0.5 * round) / ROUNDS);
@@ -194,11 +219,16 @@ function shellCharts(
   ];
 }
 
+interface MeasuredChart extends FlatChart {
+  /** Squared L² stretch above 1, times area. */
+  readonly strain: number;
+}
+
 /** Flattens each piece once, however often it comes. */
 class Flattener {
   /** Corners of all pieces that were flattened. */
   tried = 0;
-  private readonly known = new Map<string, FlatChart | null>();
+  private readonly known = new Map<string, MeasuredChart | null>();
   private readonly bound: number;
   /** Pieces that may be stretched as they are: no seam went to make them. */
   private readonly accepted = new Set<string>();
@@ -208,7 +238,7 @@ class Flattener {
   }
 
   /** @returns null if it won't lie flat */
-  flat(chart: CutChart): FlatChart | null {
+  flat(chart: CutChart): MeasuredChart | null {
     const key = nameOf(chart);
     let one = this.known.get(key);
     if (one === undefined) this.tried += chart.indices.length;
@@ -225,9 +255,9 @@ class Flattener {
 }
 
 /** @param bound of the L² stretch of the whole */
-function tryFlat(chart: CutChart, bound: number): FlatChart | null {
+function tryFlat(chart: CutChart, bound: number): MeasuredChart | null {
   try {
-    const flat = flattenChart(chart, { worst: MOST_STRETCH, parts: 5, oneStart: true });
+    const flat = flattenChart(chart, { worst: MOST_STRETCH, parts: 5 });
     if (flat.overlaps) return null;
     const { stretchL2, stretchLinf } = measureDistortion(chart, flat.uv);
     // A piece that no seam went to make may be stretched more: it could only be divided.
@@ -235,7 +265,8 @@ function tryFlat(chart: CutChart, bound: number): FlatChart | null {
       bound === Infinity
         ? stretchLinf <= 2 * MOST_STRETCH
         : stretchL2 ** 2 - 1 <= (bound ** 2 - 1) * WORST_PIECE && stretchLinf <= MOST_STRETCH;
-    return isGood ? { chart, flat } : null;
+    const area = faceGeometry(chart).areas.reduce((sum, a) => sum + a, 0);
+    return isGood ? { chart, flat, strain: area * Math.max(0, stretchL2 ** 2 - 1) } : null;
   } catch (error) {
     if (error instanceof CoreError) return null;
     throw error;

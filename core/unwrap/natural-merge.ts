@@ -20,6 +20,8 @@ export interface NaturalOptions {
   readonly fixed: Uint8Array;
   /** Both sides are cut alike. */
   readonly mirror?: MirrorMap | null;
+  /** Seams between pieces go as a whole or not at all. */
+  readonly wholeOnly?: boolean;
   readonly onProgress?: (done: number) => void;
 }
 
@@ -50,6 +52,19 @@ export const MOST_STRETCH = 3;
 
 /** A piece may be stretched so many times as far above 1 as the whole. */
 export const WORST_PIECE = 4;
+
+/** What may be paid for a unit of the cost of a seam between pieces, or within one. */
+const mostPrice = (pieces: readonly number[], worth: number): number =>
+  pieces.length > 1 ? worth : worth * SLIT_WORTH;
+
+/** Joining without strain still costs so much, in squares of the worth: of seams that go for nothing the dearest go first. */
+const NOTHING = 1e-5;
+
+/** A price of less than this part of the worth is nothing. */
+const FREE = 1e-4;
+
+/** Of so few triangles all seams are tried before the first one goes. */
+const FEW = 400;
 
 /** A piece that fills its smallest box less than this packs badly; less than its parts did, it isn't joined to that. */
 const LEAST_FILL = 0.3;
@@ -118,6 +133,12 @@ interface Result {
 
 type Found = Pick<Joint, 'price'> & { readonly result: Result };
 
+/** Of a seam as much as may be paid for goes; of as much, what is had for less. */
+function isBetterPart(one: Found, best: Found, most: number): boolean {
+  if (one.price > most !== best.price > most) return one.price <= most;
+  return one.result.gone.length > 0.8 * best.result.gone.length && one.price < best.price;
+}
+
 /**
  * Takes seams away as long as they are worth it: always those that cost most for the least stretch, so that what is left lies
  * where a seam isn't seen and where the form asks for one (bounded distortion, least seam: M. Li and others, "OptCuts", 2018). Of several seams
@@ -148,8 +169,7 @@ export function mergeNaturally(
       continue;
     }
     const more = (best.result.strain - pieces.strainOf(best.pieces)) * (best.twins ? 2 : 1);
-    const most = best.pieces.length > 1 ? worth : worth * SLIT_WORTH;
-    if (best.price > most) continue;
+    if (best.price > mostPrice(best.pieces, worth)) continue;
     const before = pieces.count;
     const joined = pieces.join(best, best.result);
     steps.push({
@@ -326,9 +346,10 @@ class NaturalPieces {
     });
   }
 
-  /** For the order of the tries: small pieces with a costly seam first. */
+  /** For the order of the tries: small pieces with a costly seam first; of few triangles all are tried before one goes. */
   private guess({ pieces, chains }: Pick<Joint, 'pieces' | 'chains'>): number {
     const cost = chains.reduce((sum, c) => sum + c.cost, 0) || 1e-30;
+    if (this.sums.areas.length <= FEW) return 0;
     return (1e-3 * Math.min(...pieces.map((id) => this.get(id).area))) / cost;
   }
 
@@ -336,7 +357,8 @@ class NaturalPieces {
   evaluate(joint: Joint): void {
     const chains = joint.chains.toSorted((a, b) => b.cost - a.cost);
     const counts = new Set([chains.length, chains.length - 1, 1].filter((n) => n > 0));
-    let best: Found | null = null;
+    let best = this.options.wholeOnly ? this.closed(joint) : null;
+    if (best && best.price < FREE * this.options.worth) counts.clear();
     for (const count of counts) {
       const found = this.tryWithout(
         joint.pieces,
@@ -344,10 +366,27 @@ class NaturalPieces {
       );
       if (found && (!best || found.price < best.price - 1e-9)) best = found;
       // What lies flat with all of them gone needs no other try.
-      if (found && found.price < 1e-6) break;
+      if (found && found.price < FREE * this.options.worth) break;
     }
-    best ??= this.partly(joint, chains[0]!);
+    const isDivisible = !this.options.wholeOnly || joint.pieces.length === 1;
+    if (!best && isDivisible) best = this.partly(joint, chains[0]!);
     if (best) Object.assign(joint, best);
+  }
+
+  /** All seams between pieces gone, and those within them too. */
+  private closed({ pieces, chains }: Joint): Found | null {
+    const { topology } = this.sums;
+    const within = new Set<number>();
+    for (const id of pieces)
+      for (const f of this.get(id).flat.chart.faces)
+        for (let c = f * 3; c < f * 3 + 3; c++) {
+          const e = topology.edges.ofCorner[c]!;
+          const o = topology.across[c]!;
+          if (o >= 0 && this.cuts[e] && !this.options.fixed[e] && this.pieceOf[Math.floor(o / 3)] === id)
+            within.add(e);
+        }
+    const all = chains.flatMap((c) => c.edges);
+    return within.size > 0 && pieces.length > 1 ? this.tryWithout(pieces, [...all, ...within]) : null;
   }
 
   /** Where all of a seam won't go, some of it may: it ends within the piece. */
@@ -359,9 +398,7 @@ class NaturalPieces {
       const gone = both && ofEdge ? [...new Set([...part, ...part.map((e) => ofEdge[e]!)])] : part;
       const found = gone.includes(-1) ? null : this.tryWithout(pieces, gone);
       if (!found) continue;
-      if (best && (found.result.gone.length <= 0.8 * best.result.gone.length || found.price >= best.price))
-        continue;
-      best = found;
+      if (!best || isBetterPart(found, best, mostPrice(pieces, this.options.worth))) best = found;
     }
     return best;
   }
@@ -395,7 +432,8 @@ class NaturalPieces {
       if (fill < LEAST_FILL && fill < Math.min(...pieces.map((p) => boxFill(p.flat)))) return null;
       this.failed.delete(key);
       const cost = gone.reduce((sum, e) => sum + options.costs[e]!, 0) || 1e-30;
-      return { result: { flat, gone, strain }, price: (strain - this.strainOf(ids)) / cost };
+      const more = Math.max(0, strain - this.strainOf(ids));
+      return { result: { flat, gone, strain }, price: (more + NOTHING * options.worth ** 2) / cost };
     } catch (error) {
       if (!(error instanceof CoreError)) throw error;
       return null;

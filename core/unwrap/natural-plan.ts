@@ -1,7 +1,7 @@
 import { edgeLengths, faceGeometry, topologyOf, type Mesh, type SymmetryPlane, type Topology } from '../mesh';
 import { cutIntoCharts } from './chart';
 import { coarsen, type CoarseMesh } from './coarse';
-import { finelyDivided } from './fine-division';
+import { dividedAlong, finelyDivided } from './fine-division';
 import { measureDistortion } from './measures';
 import { evenMesh, mirrorOver, mirrorPlane } from './mirror-map';
 import { mergeNaturally, worthOf } from './natural-merge';
@@ -9,6 +9,7 @@ import { seamWorth } from './seam-worth';
 import { shellOf, type PlannedShell, type Shell, type ShellPlan } from './shell';
 import { sightOf } from './sight';
 import { surfaceSums } from './surface-sums';
+import { turnedCuts, turnedShape } from './turned-shape';
 import { TwinShells } from './twin-shells';
 
 export interface PlanOptions {
@@ -143,6 +144,12 @@ function shellsOf(
   return cutIntoCharts(mesh, topology, seams, faces).map((chart) => chart.faces);
 }
 
+/** Turned shells of so many triangles aren't thinned: their rings and lines are all that comes into question. */
+const MOST_TURNED = 12_000;
+
+/** A shell of so many times its target isn't thinned. */
+const NEARLY = 1.2;
+
 function planShell(
   shell: Shell,
   {
@@ -162,12 +169,14 @@ function planShell(
   },
 ): PlannedShell {
   const { mesh, topology, seams, wishes, faces } = shell;
-  const found = evenMesh(mesh, topology, plane);
+  const isTurned = faces.length <= MOST_TURNED && turnedShape(mesh, topology) !== null;
+  const found = isTurned ? null : evenMesh(mesh, topology, plane);
   // Who wishes for a seam on one side only doesn't want both alike.
   const even = found && isAlike(wishes, topology, found.map.ofVertex) ? found : null;
   const work = even ?? { mesh, topology };
   const coarse = coarsen(work.mesh, work.topology, {
-    target,
+    // What would be thinned by little only is worth more as it is.
+    target: isTurned || faces.length <= NEARLY * target ? faces.length : target,
     fixed: even ? sameEdges(seams, topology, even.topology) : seams,
     mirror: even?.map.ofVertex ?? null,
   });
@@ -176,10 +185,13 @@ function planShell(
   const fixed = linesOf(coarse, own);
   const costs = coarseCosts(coarse, own, shell);
   const both = even && mirrorOver(coarse.mesh, own, plane);
-  const start = finelyDivided(coarse.mesh, own, fixed, both, (done) =>
-    onProgress(THINNED + (DIVIDED - THINNED) * done),
-  );
   const sums = surfaceSums(coarse.mesh, own);
+  const rings = isTurned ? turnedShape(coarse.mesh, own) : null;
+  const start = rings
+    ? dividedAlong(coarse.mesh, own, fixed, turnedCuts(rings, own, costs, sums.missing))
+    : finelyDivided(coarse.mesh, own, fixed, both, (done) =>
+        onProgress(THINNED + (DIVIDED - THINNED) * done),
+      );
   const steps = mergeNaturally(sums, start.charts, start.cuts.slice(), {
     bound,
     worth,
@@ -187,6 +199,7 @@ function planShell(
     costs,
     fixed,
     mirror: both,
+    wholeOnly: rings !== null,
     onProgress: (done) => onProgress(DIVIDED + (1 - DIVIDED) * done),
   });
   const strains = start.charts.map(({ chart, flat }) => {
@@ -194,7 +207,7 @@ function planShell(
     return area * Math.max(0, measureDistortion(chart, flat.uv).stretchL2 ** 2 - 1);
   });
   return {
-    plan: { faces, coarse, start: start.cuts, steps, isEven: both !== null },
+    plan: { faces, coarse, start: start.cuts, steps, isEven: both !== null, isTurned: rings !== null },
     area: sums.areas.reduce((sum, a) => sum + a, 0),
     strain: strains.reduce((sum, x) => sum + x, 0),
     islands: start.charts.length,

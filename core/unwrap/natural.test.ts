@@ -1,6 +1,7 @@
 import { BufferAttribute, BufferGeometry, DoubleSide, Ray, Vector3 } from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
 import { describe, expect, it } from 'vitest';
+import { box, grid } from '../../tests/forms';
 import { ball, together } from '../../tests/shapes';
 import { edgeLengths, faceRuns, findIslands, topologyOf, type Mesh } from '../mesh';
 import {
@@ -16,54 +17,6 @@ import {
   unwantedSeams,
   unwrapModel,
 } from '.';
-
-type Place = readonly [number, number, number];
-
-/** A grid over a plane or round an axis, as a model of one part. */
-function grid(columns: number, rows: number, at: (u: number, v: number) => Place, closed = false): Mesh {
-  const across = closed ? columns : columns + 1;
-  const positions: number[] = [];
-  for (let j = 0; j <= rows; j++)
-    for (let i = 0; i < across; i++) positions.push(...at(i / columns, j / rows));
-  const indices: number[] = [];
-  for (let j = 0; j < rows; j++) {
-    for (let i = 0; i < columns; i++) {
-      const [a, b] = [j * across + i, j * across + ((i + 1) % across)];
-      indices.push(a, b, b + across, a, b + across, a + across);
-    }
-  }
-  return model(positions, indices);
-}
-
-const model = (positions: readonly number[], indices: readonly number[]): Mesh => ({
-  positions: Float32Array.from(positions),
-  normals: Float32Array.from(positions, (_, i) => (i % 3 === 1 ? 1 : 0)),
-  uvs: null,
-  indices: Uint32Array.from(indices),
-  faceParts: new Uint16Array(indices.length / 3),
-  parts: ['Part'],
-});
-
-/** A box as twelve triangles. */
-function box(x: number, y: number, z: number): Mesh {
-  const positions = Array.from({ length: 8 }, (_, k) => [
-    k & 1 ? x : -x,
-    k & 2 ? y : -y,
-    k & 4 ? z : -z,
-  ]).flat();
-  const sides = [
-    [4, 5, 7, 6],
-    [1, 0, 2, 3],
-    [5, 1, 3, 7],
-    [0, 4, 6, 2],
-    [6, 7, 3, 2],
-    [0, 1, 5, 4],
-  ] as const;
-  return model(
-    positions,
-    sides.flatMap(([a, b, c, d]) => [a, b, c, a, c, d]),
-  );
-}
 
 const tube = (columns: number, rows: number): Mesh =>
   grid(

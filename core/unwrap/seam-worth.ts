@@ -1,3 +1,4 @@
+import { smoothstep } from '../math';
 import { edgeAngles, edgeLengths, faceGeometry, type Mesh, type Topology } from '../mesh';
 import { edgeSight, sightOf } from './sight';
 
@@ -14,6 +15,12 @@ const UNSEEN = 0.12;
 
 /** A concave crease takes away so much of a seam's cost, a hard edge so much, at a right angle (the minima rule: D. Hoffman and W. Richards, 1984). */
 const [CONCAVE, HARD] = [0.7, 0.45];
+
+/** A closed surface is thin if it is no thicker than this, in parts of the side of a square as large as one of its faces. */
+const THIN = 0.06;
+
+/** A thin thing's rim takes away so much of a seam's cost; it turns by the first at the least and wholly from the second on, radians. */
+const [RIM, RIM_FROM, RIM_TO] = [0.85, 0.7, 1];
 
 /** Turns below this are no crease, radians. */
 const SMOOTH = 0.2;
@@ -32,9 +39,11 @@ export function seamWorth(
   seen: Float64Array = sightOf(mesh, topology),
 ): SeamWorth {
   const sight = edgeSight(topology, seen);
-  const angles = edgeAngles(mesh, topology, faceGeometry(mesh).normals);
+  const { normals, areas } = faceGeometry(mesh);
+  const angles = edgeAngles(mesh, topology, normals);
+  const factor = isThin(mesh, topology, areas) ? rimFactor : creaseFactor;
   const costs = edgeLengths(topology, mesh.positions).map((length, e) => {
-    return length * (UNSEEN + (1 - UNSEEN) * sight[e]!) * creaseFactor(angles[e]!) * (wishes?.[e] ?? 1);
+    return length * (UNSEEN + (1 - UNSEEN) * sight[e]!) * factor(angles[e]!) * (wishes?.[e] ?? 1);
   });
   return { costs, sight };
 }
@@ -43,4 +52,29 @@ export function seamWorth(
 export function creaseFactor(angle: number): number {
   const turn = Math.min(1, Math.max(0, Math.abs(angle) - SMOOTH) / (Math.PI / 2 - SMOOTH));
   return 1 - turn * (angle < 0 ? CONCAVE : HARD);
+}
+
+/** On a thin thing with two sides, a leaf or an ear: seams belong on the rim and nowhere else. */
+function rimFactor(angle: number): number {
+  return 1 - smoothstep(RIM_FROM, RIM_TO, angle) * RIM;
+}
+
+/** Whether a closed surface has hardly any room inside: twice its volume over its area is its thickness. */
+function isThin(
+  { positions: p, indices }: Pick<Mesh, 'positions' | 'indices'>,
+  { across }: Topology,
+  areas: Float64Array,
+): boolean {
+  if (across.includes(-1)) return false;
+  let volume = 0;
+  for (let c = 0; c < indices.length; c += 3) {
+    const [a, b, d] = [indices[c]! * 3, indices[c + 1]! * 3, indices[c + 2]! * 3];
+    volume +=
+      (p[a]! * (p[b + 1]! * p[d + 2]! - p[b + 2]! * p[d + 1]!) +
+        p[a + 1]! * (p[b + 2]! * p[d]! - p[b]! * p[d + 2]!) +
+        p[a + 2]! * (p[b]! * p[d + 1]! - p[b + 1]! * p[d]!)) /
+      6;
+  }
+  const area = areas.reduce((sum, a) => sum + a, 0);
+  return (2 * Math.abs(volume)) / area < THIN * Math.sqrt(area / 2);
 }

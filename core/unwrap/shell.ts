@@ -69,6 +69,8 @@ export interface ShellPlan {
   readonly steps: readonly MergeStep[];
   /** Both of its sides are cut alike. */
   readonly isEven: boolean;
+  /** It is cut along its rings and one line alone. */
+  readonly isTurned: boolean;
 }
 
 export interface PlannedShell {

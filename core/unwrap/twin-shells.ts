@@ -30,7 +30,7 @@ export class TwinShells {
     shell.vertices.forEach((v, i) => {
       if (!local.has(v)) local.set(v, shell.topology.welded[i]!);
     });
-    const { coarse, start, steps, isEven } = twin.plan.plan;
+    const { coarse, start, steps, isEven, isTurned } = twin.plan.plan;
     const vertexOf = coarse.vertexOf.map((v) => local.get(ofVertex[twin.shell.vertices[v]!]!)!);
     const positions = new Float32Array(vertexOf.length * 3);
     vertexOf.forEach((v, i) => positions.set(shell.mesh.positions.subarray(v * 3, v * 3 + 3), i * 3));
@@ -52,6 +52,7 @@ export class TwinShells {
         start: now,
         steps: steps.map((step) => ({ ...step, gone: step.gone.map((e) => edge[e]!) })),
         isEven,
+        isTurned,
       },
       lengths: edgeLengths(topologyOf(mesh), positions),
     };
