@@ -24,6 +24,8 @@ export interface FlattenOptions {
   readonly worst?: number;
   /** What lies over itself by a little is drawn apart, in so many rounds. */
   readonly parts?: number;
+  /** It is tried roughly first, from one start: what lies over itself then, or won't come to lie well, isn't brought to an end. */
+  readonly tries?: boolean;
 }
 
 export interface Flattened {
@@ -44,6 +46,9 @@ export interface FlatChart {
 const STEPS = 120;
 const TOLERANCE = 1e-3;
 
+/** How roughly it is tried: relaxing steps, their tolerance, and rounds of drawing apart. */
+const [TRY_STEPS, TRY_TOLERANCE, TRY_PARTS] = [16, 1e-2, 2];
+
 /** No more than this part of a piece's triangles are eased. */
 const FEW_BAD = 0.02;
 
@@ -62,6 +67,7 @@ export function flattenChart(chart: Chart, options: FlattenOptions = {}): Flatte
     oneStart = false,
     worst,
     parts = 0,
+    tries = false,
   } = options;
   const opposite = oppositeCorners(chart.indices, chart.positions.length / 3);
   const { loops } = shapeOf(chart, opposite);
@@ -70,17 +76,29 @@ export function flattenChart(chart: Chart, options: FlattenOptions = {}): Flatte
   }
   const shapes = restShapes(chart);
   const rigid = new RigidFit(chart, shapes, opposite);
+  let givenUp = false;
   const relaxed = (uv: Float64Array): Flattened => {
     scaleToRest(chart, shapes, uv);
     const whole = new DirichletEnergy(chart, shapes);
-    const how = { steps, tolerance, hopeless: givesUp ? HOPELESS : Infinity };
+    /** @returns whether it lies over itself in the end */
+    const apart = (rounds: number): boolean =>
+      borderCrossings(chart, uv, 1, opposite).length > 0 &&
+      (rounds === 0 || !partLips(chart, uv, opposite, whole, rigid, rounds));
+    if (tries) {
+      const how = { steps: TRY_STEPS, tolerance: TRY_TOLERANCE, hopeless: HOPELESS };
+      const energy = relaxLayout(whole, rigid, uv, how);
+      givenUp = apart(TRY_PARTS);
+      if (givenUp) return { uv, energy, overlaps: true };
+    }
+    const how = { steps, tolerance, hopeless: givesUp && !tries ? HOPELESS : Infinity };
     const energy = relaxLayout(whole, rigid, uv, how);
-    let crosses = borderCrossings(chart, uv, 1, opposite).length > 0;
-    if (crosses && parts > 0) crosses = !partLips(chart, uv, opposite, whole, rigid, parts);
+    const crosses = apart(parts);
     if (worst !== undefined && !crosses) {
       const before = uv.slice();
+      const most = largestStretch(chart, shapes, uv);
       easeWorst(chart, shapes, uv, worst, whole, rigid);
-      if (borderCrossings(chart, uv, 1, opposite).length > 0) uv.set(before);
+      const isWorse = largestStretch(chart, shapes, uv) > most;
+      if (isWorse || borderCrossings(chart, uv, 1, opposite).length > 0) uv.set(before);
     }
     const overlaps = crosses || loops.slice(1).some((loop) => loopArea(loop, uv) >= 0);
     return { uv, energy, overlaps };
@@ -88,10 +106,18 @@ export function flattenChart(chart: Chart, options: FlattenOptions = {}): Flatte
   if (steps > 0) {
     const { uv, folded } = unroll(chart, rigid);
     const flat = folded === 0 ? relaxed(uv) : null;
-    if (flat && (oneStart || !flat.overlaps)) return flat;
-    if (givesUp && folded > MANY_FOLDS) throw foldsError();
+    if (flat && (oneStart || givenUp || !flat.overlaps)) return flat;
+    if ((givesUp || tries) && folded > MANY_FOLDS) throw foldsError();
   }
   return relaxed(conformalStart(chart, loops, shapes));
+}
+
+/** L∞ stretch of a layout in the model's own scale. */
+function largestStretch(chart: Chart, shapes: Float64Array, uv: Float64Array): number {
+  let least = Infinity;
+  for (let f = 0; f < chart.indices.length / 3; f++)
+    least = Math.min(least, singularValues(chart.indices, shapes, uv, f)[1]);
+  return 1 / least;
 }
 
 /** Rounds in which the worst triangles get more weight, each time so many times as much, and the steps of each. */

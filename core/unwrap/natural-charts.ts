@@ -257,7 +257,9 @@ class Flattener {
 /** @param bound of the L² stretch of the whole */
 function tryFlat(chart: CutChart, bound: number): MeasuredChart | null {
   try {
-    const flat = flattenChart(chart, { worst: MOST_STRETCH, parts: 5 });
+    // As it was tried when seams went; what won't lie flat so may from another start.
+    const tried = flattenChart(chart, { worst: MOST_STRETCH, parts: 5, tries: true });
+    const flat = tried.overlaps ? flattenChart(chart, { worst: MOST_STRETCH, parts: 5 }) : tried;
     if (flat.overlaps) return null;
     const { stretchL2, stretchLinf } = measureDistortion(chart, flat.uv);
     // A piece that no seam went to make may be stretched more: it could only be divided.

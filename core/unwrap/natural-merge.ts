@@ -1,7 +1,7 @@
 import { CoreError } from '../errors';
 import { boxFill } from './box-fill';
 import { cutIntoCharts, type CutChart } from './chart';
-import { flattenChart, type FlatChart, type FlattenOptions } from './flatten';
+import { flattenChart, type FlatChart } from './flatten';
 import { measureDistortion } from './measures';
 import type { MirrorMap } from './mirror-map';
 import { alongLine, runsThatHang, setKey } from './seam-runs';
@@ -72,9 +72,6 @@ const LEAST_FILL = 0.3;
 /** Round a place where so much angle is missing nothing lies flat, radians. */
 const CORNER = 0.5;
 
-/** Tries are flattened roughly; what passes is flattened well. */
-const TRY: FlattenOptions = { givesUp: true, oneStart: true, tolerance: 1e-2, steps: 16, parts: 2 };
-
 /** Triangles flattened for tries, for each of a shell's at the least, and for a whole model. */
 const [TRIES_A_TRIANGLE, TRIES] = [10, 2_500_000];
 
@@ -136,7 +133,8 @@ type Found = Pick<Joint, 'price'> & { readonly result: Result };
 /** Of a seam as much as may be paid for goes; of as much, what is had for less. */
 function isBetterPart(one: Found, best: Found, most: number): boolean {
   if (one.price > most !== best.price > most) return one.price <= most;
-  return one.result.gone.length > 0.8 * best.result.gone.length && one.price < best.price;
+  const [own, other] = [one.result.gone.length, best.result.gone.length];
+  return own > 1.2 * other || (own > 0.8 * other && one.price < best.price);
 }
 
 /**
@@ -417,13 +415,9 @@ class NaturalPieces {
     try {
       const [chart, ...rest] = cutIntoCharts(sums.mesh, sums.topology, cuts, faces);
       if (rest.length > 0) return null;
-      if (flattenChart(chart!, TRY).overlaps) {
-        this.tried += PARTING * faces.length;
-        return null;
-      }
-      this.tried += FINISHING * faces.length;
       // What nearly touches may lie over itself when it is relaxed to the end.
-      const flat: FlatChart = { chart: chart!, flat: flattenChart(chart!, { parts: 5 }) };
+      const flat: FlatChart = { chart: chart!, flat: flattenChart(chart!, { tries: true, parts: 5 }) };
+      this.tried += (flat.flat.overlaps ? PARTING : FINISHING) * faces.length;
       if (flat.flat.overlaps) return null;
       const area = pieces.reduce((sum, p) => sum + p.area, 0);
       const { strain, worst } = strainOf(flat, area);
