@@ -1,5 +1,6 @@
 import { fork, type ChildProcess } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
+import { askProcess, hasEnded } from './ask-process';
 import type { BuildJob } from './build-model';
 
 /** A line of summary.json. */
@@ -35,7 +36,7 @@ export async function buildMany(
       child ??= fork(WORKER, { stdio: ['ignore', 'ignore', 'inherit', 'ipc'] });
       const answer = await ask(child, job);
       // One that died is followed by a new one.
-      if (child.exitCode !== null || child.signalCode !== null) child = null;
+      if (hasEnded(child)) child = null;
       const row =
         'error' in answer ? { model: job.model, error: answer.error } : { model: job.model, ...answer };
       rows[i] = row;
@@ -47,20 +48,10 @@ export async function buildMany(
   return rows;
 }
 
-function ask(child: ChildProcess, job: BuildJob): Promise<BuildAnswer> {
-  return new Promise((resolve) => {
-    const settle = (answer: BuildAnswer): void => {
-      child.off('message', answered);
-      child.off('exit', died);
-      resolve(answer);
-    };
-    const answered = (message: unknown): void => settle(message as BuildAnswer);
-    const died = (code: number | null, signal: string | null): void =>
-      settle({
-        error: `The process that built it ended (${signal ?? `code ${code}`}); it may need more memory.`,
-      });
-    child.once('message', answered);
-    child.once('exit', died);
-    child.send(job);
-  });
+async function ask(child: ChildProcess, job: BuildJob): Promise<BuildAnswer> {
+  try {
+    return (await askProcess(child, job)) as BuildAnswer;
+  } catch (error) {
+    return { error: error instanceof Error ? error.message : String(error) };
+  }
 }

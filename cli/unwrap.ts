@@ -10,9 +10,10 @@ import {
   measureLayout,
   sayUnwanted,
   unwantedSeams,
-  unwrapModel,
+  unwrapping,
   type UnwrapOptions,
 } from '../core/unwrap';
+import { onAllCores } from './shell-processes';
 import { writeOut } from './write-out';
 import { numberOption, readModelFile, readOptions, sizeOption, textOption, UsageError } from './options';
 
@@ -52,15 +53,17 @@ export async function runUnwrap(args: readonly string[], print: (text: string) =
     gladly: runsOfParts(mesh, 'gladly', values['gladly']),
   };
   const start = performance.now();
-  const unwrapped = unwrapModel(mesh, {
-    size,
-    margin,
-    seams,
-    cut,
-    bound,
-    wishes,
-    arrange: cut === 'even' ? 'tightest' : arrange,
-  });
+  const unwrapped = await onAllCores(
+    unwrapping(mesh, {
+      size,
+      margin,
+      seams,
+      cut,
+      bound,
+      wishes,
+      arrange: cut === 'even' ? 'tightest' : arrange,
+    }),
+  );
   const seconds = Number(((performance.now() - start) / 1000).toFixed(3));
   const measures = measureLayout(unwrapped, size);
   const { islands, stretchL2, stretchLinf, angle, area, flipped } = measures;

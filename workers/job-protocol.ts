@@ -32,6 +32,8 @@ import type {
   LayoutEdit,
   LayoutMeasures,
   CutPlan,
+  ShellAnswer,
+  ShellJob,
   SlidSeam,
   SuggestedSeams,
   WishedFaces,
@@ -81,6 +83,8 @@ export type JobMethods = {
   editLayout: { params: { mesh: UvMesh; edit: LayoutEdit }; result: UvMesh };
   /** Lays out a model that has no UVs yet. */
   unwrap: { params: { mesh: Mesh; how: UnwrapHow }; result: UvMesh };
+  /** Part of a layout: one shell. Asked by the worker that makes it. */
+  workOnShell: { params: { job: ShellJob }; result: ShellAnswer };
   /** What the layout of one sheet is like, as a whole and island by island. */
   measureLayout: {
     params: { mesh: UvMesh; sheet: number; size: number };

@@ -44,20 +44,22 @@ import { fitAlbedo, paintedPlaces, rampsFromPaint, splitSeated } from '../core/r
 import { meshHash, pieceOnSheet, triangleCount, type UvMesh } from '../core/mesh';
 import { sheetSpans, measureSurface, type SheetSize, TILE_TEXELS, type SurfaceMap } from '../core/surface';
 import {
-  applyLayoutEdit,
+  doShellJob,
+  editingLayout,
   layoutHeat,
   measureIslands,
   measureLayout,
   modelHealth,
-  planLayout,
-  suggestSeams,
-  unwrapModel,
+  planningLayout,
+  suggestingSeams,
+  unwrapping,
 } from '../core/unwrap';
 import { createPlainKernels, createWasmKernels } from '../core/kernels';
 import type { CastJob, CueJob, JobEvents, JobMethods } from './job-protocol';
 import { decodePicture } from './decode-picture';
 import { cueMapKey, keepMap, loadMap } from './map-cache';
 import { SeamRoads } from './seam-roads';
+import { withHelpers } from './shell-crew';
 import { shareSurface } from './share-surface';
 import { serve, Transferred, type Emit, type Handlers } from './rpc';
 import { ProjectStore } from './store';
@@ -70,6 +72,9 @@ const FINE_TILES_A_MESSAGE = 4;
 const KEEP_AFTER_MS = 4000;
 
 const store = new ProjectStore();
+
+/** A worker like this one, ended with it. */
+const makeHelper = (): Worker => new Worker(self.location.href, { type: 'module' });
 
 const handOver = <T extends Uint8Array | Uint16Array>(data: T): Transferred<T> =>
   new Transferred(data, [data.buffer as ArrayBuffer]);
@@ -156,8 +161,14 @@ function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
       });
       return [...tiles].map(([tile, bytes]) => ({ tile, bytes }));
     },
-    unwrap: ({ mesh, how }) => unwrapModel(mesh, { ...how, onProgress: (done) => emit('progress', done) }),
-    editLayout: ({ mesh, edit }) => applyLayoutEdit(mesh, edit, (done) => emit('progress', done)),
+    unwrap: ({ mesh, how }) =>
+      withHelpers(unwrapping(mesh, { ...how, onProgress: (done) => emit('progress', done) }), makeHelper),
+    editLayout: ({ mesh, edit }) =>
+      withHelpers(
+        editingLayout(mesh, edit, (done) => emit('progress', done)),
+        makeHelper,
+      ),
+    workOnShell: ({ job }) => doShellJob(job, (done) => emit('progress', done)),
     measureLayout: ({ mesh, sheet, size }) => {
       const { mesh: piece, faces } = pieceOnSheet(mesh, sheet);
       return {
@@ -178,9 +189,16 @@ function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
     slideSeam: ({ name, at, to, seams, points }) =>
       roads?.name === name ? roads.slide(at, to, seams, points) : 'unknown',
     planLayout: ({ mesh, sheet, kept, wishes }) =>
-      planLayout(mesh, sheet, { kept, wishes, onProgress: (done) => emit('progress', done) }),
+      withHelpers(
+        planningLayout(mesh, sheet, { kept, wishes, onProgress: (done) => emit('progress', done) }),
+        makeHelper,
+      ),
     health: ({ mesh, sizes }) => modelHealth(mesh, sizes),
-    suggestSeams: ({ mesh, faces }) => suggestSeams(mesh, faces, (done) => emit('progress', done)),
+    suggestSeams: ({ mesh, faces }) =>
+      withHelpers(
+        suggestingSeams(mesh, faces, (done) => emit('progress', done)),
+        makeHelper,
+      ),
     carryPaint: (params) =>
       carryPaint({
         ...params,

@@ -6,6 +6,7 @@ import { measureSurface } from '../surface';
 import {
   applyLayoutEdit,
   autoCharts,
+  cornerUvs,
   layoutHeat,
   measureIslands,
   measureLayout,
@@ -81,7 +82,6 @@ describe('models that are hard to lay out', () => {
       'two pieces that touch in one vertex',
       model([0, 0, 0, 1, 0, 0, 0, 1, 0, -1, 0, 0, 0, -1, 0], [0, 1, 2, 0, 3, 4]),
     ],
-    ['the same triangle twice', model([0, 0, 0, 1, 0, 0, 0, 1, 0], [0, 1, 2, 0, 1, 2])],
   ])('%s: a layout without folds or overlaps', (_name, mesh) => {
     const laid = unwrapModel(mesh, { size: SIZE, margin: 4, seams: 'auto' });
     const m = measureLayout(laid, SIZE);
@@ -89,6 +89,19 @@ describe('models that are hard to lay out', () => {
     expect(m.islands).toBeGreaterThan(0);
     expect(laid.uvs.every((x) => x >= 0 && x <= 1)).toBe(true);
     expect(laid.indices.length).toBe(mesh.indices.length);
+  });
+
+  it('lays what is there a thousand times, facing the same way, out once', () => {
+    const again = Array.from({ length: 1000 }, () => [1, 2, 0]).flat();
+    const laid = unwrapModel(model([0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1], [0, 1, 2, ...again, 0, 2, 3]), {
+      size: SIZE,
+      margin: 4,
+      seams: 'auto',
+    });
+    expect(measureLayout(laid, SIZE).islands).toBe(1);
+    const at = (c: number): number[] => [...cornerUvs(laid).subarray(c * 2, c * 2 + 2)];
+    for (let f = 1; f <= 1000; f++)
+      for (let k = 0; k < 3; k++) expect(at(f * 3 + k)).toEqual(at((k + 1) % 3));
   });
 
   it('the block has the Euler characteristic of genus 2 (V - E + F = -2)', () => {

@@ -6,17 +6,23 @@ const NO_AREA = 1e-9;
 
 /**
  * A mesh without triangles two of whose corners lie at one place: poles, and what is left of collapsed edges. They would tear the surface apart, for
- * two others meet along what is left of them. Null where there are none.
+ * two others meet along what is left of them. Of a part's triangles that lie on one another, facing the same way, one stays. Null where there are none.
  */
 export function withoutCollapsed(
-  mesh: Pick<Mesh, 'positions' | 'indices'>,
+  mesh: Pick<Mesh, 'positions' | 'indices' | 'faceParts'>,
   { welded }: Topology,
 ): { readonly mesh: Pick<Mesh, 'positions' | 'indices'>; readonly faces: Uint32Array } | null {
   const { indices } = mesh;
   const faces: number[] = [];
+  const known = new Set<string>();
   for (let f = 0; f < indices.length / 3; f++) {
     const [a, b, c] = [0, 1, 2].map((k) => welded[indices[f * 3 + k]!]!) as [number, number, number];
-    if (a !== b && b !== c && c !== a) faces.push(f);
+    if (a === b || b === c || c === a) continue;
+    const turned = a < b && a < c ? [a, b, c] : b < c ? [b, c, a] : [c, a, b];
+    const name = `${turned.join(' ')} ${mesh.faceParts[f]!}`;
+    if (known.has(name)) continue;
+    known.add(name);
+    faces.push(f);
   }
   if (faces.length === indices.length / 3 || faces.length === 0) return null;
   const kept = Uint32Array.from(faces.flatMap((f) => [...indices.subarray(f * 3, f * 3 + 3)]));

@@ -28,3 +28,4 @@ export * from './border-lines';
 export { stepsWithin, type CutPlan, type PlanStep } from './natural-plan';
 export * from './seam-wishes';
 export * from './slide-seam';
+export { doneAside, doneHere, doShellJob, type ShellAnswer, type ShellJob, type Working } from './shell-work';

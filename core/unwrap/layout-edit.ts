@@ -7,7 +7,8 @@ import { packLayout, type PackLayout } from './pack-layout';
 import { straightenFaces } from './straighten';
 import { stackTwins } from './twins';
 import type { CutPlan } from './natural-plan';
-import { planModel, unwrapModel, type UnwrapOptions } from './unwrap-model';
+import { doneHere, type Working } from './shell-work';
+import { planningModel, unwrapping, type PlanHow, type UnwrapOptions } from './unwrap-model';
 
 /** What fills whole sheets is done to each sheet by itself, or to one. */
 export interface OnSheets {
@@ -39,13 +40,24 @@ export type LayoutEdit =
  * @param faces of an edit may be empty: then all triangles are meant
  * @throws CoreError `unwrap-folds`, `unwrap-no-grid` and others; nothing is changed then
  */
-export function applyLayoutEdit(mesh: UvMesh, edit: LayoutEdit, onProgress?: (done: number) => void): UvMesh {
+export const applyLayoutEdit = (
+  mesh: UvMesh,
+  edit: LayoutEdit,
+  onProgress?: (done: number) => void,
+): UvMesh => doneHere(editingLayout(mesh, edit, onProgress));
+
+/** The same as work that several may share. */
+export function* editingLayout(
+  mesh: UvMesh,
+  edit: LayoutEdit,
+  onProgress?: (done: number) => void,
+): Working<UvMesh> {
   const all = (faces: readonly number[]): readonly number[] =>
     faces.length ? faces : Array.from({ length: mesh.faceParts.length }, (_, f) => f);
   switch (edit.do) {
     case 'unwrap':
-      return onEachSheet(mesh, edit, (piece, size, done, faces) =>
-        unwrapModel(piece, {
+      return yield* onEachSheet(mesh, edit, (piece, size, done, faces) =>
+        unwrapping(piece, {
           ...edit.how,
           ...marksOnPiece(mesh, faces, edit.how),
           size,
@@ -55,7 +67,7 @@ export function applyLayoutEdit(mesh: UvMesh, edit: LayoutEdit, onProgress?: (do
     case 'flatten':
       return flattenFaces(mesh, { ...edit.how, ...(onProgress ? { onProgress } : {}) });
     case 'pack':
-      return onEachSheet(mesh, edit, (piece, size, _done, faces) => {
+      return yield* onEachSheet(mesh, edit, function* (piece, size, _done, faces) {
         const own = new Map(edit.how.pins.length ? Array.from(faces, (f, i) => [f, i] as const) : []);
         const pins = edit.how.pins.flatMap((f) => own.get(f) ?? []);
         return packLayout(piece, { ...edit.how, pins, size });
@@ -96,32 +108,33 @@ function marksOnPiece(
 }
 
 /** All the ways to cut what lies on a sheet. @param sheet null for a model of one sheet */
-export function planLayout(
-  mesh: UvMesh,
-  sheet: number | null,
-  how: Pick<UnwrapOptions, 'bound' | 'kept' | 'wishes' | 'onProgress'>,
-): CutPlan {
+export function* planningLayout(mesh: UvMesh, sheet: number | null, how: PlanHow): Working<CutPlan> {
   const { mesh: piece, faces } = pieceOnSheet(mesh, sheet ?? 0);
-  return planModel(piece, { ...how, ...marksOnPiece(mesh, faces, how) });
+  return yield* planningModel(piece, { ...how, ...marksOnPiece(mesh, faces, how) });
 }
 
 /** Lays out what lies on each sheet by itself and puts it together again. */
-function onEachSheet(
+function* onEachSheet(
   mesh: UvMesh,
   { sizes, sheet: only }: OnSheets,
-  work: (piece: UvMesh, size: number, progress: (part: number) => number, faces: Uint32Array) => UvMesh,
-): UvMesh {
+  work: (
+    piece: UvMesh,
+    size: number,
+    progress: (part: number) => number,
+    faces: Uint32Array,
+  ) => Working<UvMesh>,
+): Working<UvMesh> {
   const sheets = sizes.map((_, s) => s).filter((s) => only === null || s === only);
   if (sheetCount(mesh) === 1 && sheets.includes(0)) {
-    return work(mesh, sizes[0]!, (part) => part, pieceOnSheet(mesh, 0).faces);
+    return yield* work(mesh, sizes[0]!, (part) => part, pieceOnSheet(mesh, 0).faces);
   }
   const uvs = cornerUvs(mesh);
-  sheets.forEach((sheet, n) => {
+  for (const [n, sheet] of sheets.entries()) {
     const piece = pieceOnSheet(mesh, sheet);
-    if (piece.faces.length === 0) return;
-    const made = work(piece.mesh, sizes[sheet]!, (part) => (n + part) / sheets.length, piece.faces);
+    if (piece.faces.length === 0) continue;
+    const made = yield* work(piece.mesh, sizes[sheet]!, (part) => (n + part) / sheets.length, piece.faces);
     const own = cornerUvs(made);
     piece.faces.forEach((f, i) => uvs.set(own.subarray(i * 6, i * 6 + 6), f * 6));
-  });
+  }
   return withCornerUvs(mesh, uvs);
 }

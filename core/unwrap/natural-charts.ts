@@ -1,46 +1,13 @@
-import { CoreError } from '../errors';
-import {
-  faceGeometry,
-  topologyOf,
-  twinVertices,
-  type Mesh,
-  type SymmetryPlane,
-  type Topology,
-} from '../mesh';
-import { autoCharts } from './auto-charts';
-import { cutIntoCharts, type CutChart } from './chart';
-import { flattenChart, type FlatChart } from './flatten';
-import { cutLifter } from './lift-cuts';
-import { measureDistortion } from './measures';
-import { mirrorOver } from './mirror-map';
-import { MOST_STRETCH, WORST_PIECE, worthOf, type NaturalOptions } from './natural-merge';
-import {
-  coarseCosts,
-  cutsAfter,
-  linesOf,
-  planCuts,
-  stepsWithin,
-  type CutPlan,
-  type PlanOptions,
-} from './natural-plan';
-import { cutsOf } from './seam-runs';
-import { seamWorth } from './seam-worth';
-import { shellOf, type Shell, type ShellPlan } from './shell';
+import { faceGeometry, type Mesh, type SymmetryPlane, type Topology } from '../mesh';
+import type { FlatChart } from './flatten';
+import { strainOf, worthOf } from './natural-merge';
+import { planCuts, stepsWithin, type CutPlan, type PlanOptions } from './natural-plan';
+import { shellOf } from './shell';
+import { laidOut, type Working } from './shell-work';
 import { sightOf } from './sight';
-import { replayed, straightenSeams, type SeamMove } from './straighten-seams';
-import { surfaceSums } from './surface-sums';
 
 /** Part of the work that is done when it is known where seams go. */
 const PLANNED = 0.6;
-
-/** How often seams are taken back before what still won't lie flat is divided as it comes. */
-const ROUNDS = 8;
-
-/** Seams that came back are tried once more until so many times the whole mesh was flattened. */
-const AGAIN = 6;
-
-/** Squared L² stretch less one of pieces that are divided because they wouldn't lie flat. */
-const DIVIDED = 0.0022;
 
 /**
  * Cuts a surface as a practised hand would. It is thinned out and divided finely first, then seams go as long as the stretch stays within its
@@ -48,352 +15,76 @@ const DIVIDED = 0.0022;
  *
  * @returns also the plane over which both sides are cut alike, if there is one
  */
-export function naturalCharts(
+export function* naturalCharts(
   mesh: Pick<Mesh, 'positions' | 'indices'>,
   topology: Topology,
   options: PlanOptions,
-): { charts: FlatChart[]; plane: SymmetryPlane | null } {
-  const { onProgress, bound } = options;
-  const plan = planCuts(mesh, topology, { ...options, onProgress: (done) => onProgress?.(PLANNED * done) });
-  const charts = plannedCharts(mesh, topology, plan, stepsWithin(plan, bound), {
+): Working<{ charts: FlatChart[]; plane: SymmetryPlane | null }> {
+  const { onProgress } = options;
+  const plan = yield* planCuts(mesh, topology, {
+    ...options,
+    onProgress: (done) => onProgress?.(PLANNED * done),
+  });
+  const charts = yield* plannedCharts(mesh, topology, plan, {
     ...options,
     onProgress: (done) => onProgress?.(PLANNED + (1 - PLANNED) * done),
   });
   return { charts, plane: plan.plane };
 }
 
-/** The pieces of a plan after some of its steps, flat. */
-export function plannedCharts(
+/** How often steps are taken back if the whole comes out more stretched than it was planned. */
+const CORRECTIONS = 4;
+
+/** Pieces are measured one by one, the whole at one scale: so much of the stretch is theirs. */
+const WITHIN = 0.98;
+
+/** The pieces of a plan, flat, after as many of its steps as the bound allows. */
+export function* plannedCharts(
   mesh: Pick<Mesh, 'positions' | 'indices'>,
   topology: Topology,
   plan: CutPlan,
-  steps: number,
-  { seams, wishes = null, onProgress }: Omit<PlanOptions, 'bound' | 'faces'>,
-): FlatChart[] {
+  { bound, seams, wishes = null, onProgress }: Omit<PlanOptions, 'faces'>,
+): Working<FlatChart[]> {
   const seen = sightOf(mesh, topology);
+  const { areas } = faceGeometry(mesh);
+  const worth = worthOf(areas.reduce((sum, a) => sum + a, 0));
+  const shells = plan.shells.map((own) => shellOf(mesh, topology, own.faces, { seams, wishes, seen }));
   const counts = plan.shells.map(() => 0);
-  for (const { shell } of plan.steps.slice(0, steps)) counts[shell]!++;
-  const worth = worthOf(faceGeometry(mesh).areas.reduce((sum, a) => sum + a, 0));
-  const all = mesh.indices.length / 3;
-  let done = 0;
-  const out = plan.shells.flatMap((own, i) => {
-    const shell = shellOf(mesh, topology, own.faces, { seams, wishes, seen });
-    const charts = shellCharts(shell, own, counts[i]!, {
-      plane: own.isEven ? plan.plane : null,
+  const taken = plan.steps.slice(0, stepsWithin(plan, bound));
+  for (const { shell } of taken) counts[shell]!++;
+  const laid = shells.map((): readonly FlatChart[] => []);
+  const strains = shells.map(() => 0);
+  const area = plan.shells.reduce((sum, own) => own.faces.reduce((all, f) => all + areas[f]!, sum), 0);
+  let wanted = [...shells.keys()];
+  for (let round = 0; wanted.length > 0 && round <= CORRECTIONS; round++) {
+    const tasks = wanted.map((i) => ({
+      shell: shells[i]!,
+      plan: plan.shells[i]!,
+      steps: counts[i]!,
+      plane: plan.shells[i]!.isEven ? plan.plane : null,
       bound: plan.bound,
       worth,
-      onProgress: (part) => onProgress?.((done + part * own.faces.length) / all),
+    }));
+    const answers = yield* laidOut(tasks, (done) => onProgress?.((round + done) / (round + 1)));
+    wanted.forEach((i, k) => {
+      laid[i] = answers[k]!;
+      strains[i] = answers[k]!.reduce((sum, chart) => sum + strainOf(chart), 0);
     });
-    done += own.faces.length;
+    let excess = strains.reduce((sum, x) => sum + x, 0) - WITHIN * (bound ** 2 - 1) * area;
+    const changed = new Set<number>();
+    while (excess > 0 && taken.length > 0) {
+      const { shell } = taken.pop()!;
+      excess -= plan.shells[shell]!.steps[--counts[shell]!]!.strain;
+      changed.add(shell);
+    }
+    wanted = [...changed];
+  }
+  const out = laid.flatMap((charts, i) => {
+    const { faces } = plan.shells[i]!;
     return charts.map(({ chart, flat }) => ({
-      chart: { ...chart, faces: chart.faces.map((f) => own.faces[f]!) },
+      chart: { ...chart, faces: chart.faces.map((f) => faces[f]!) },
       flat,
     }));
   });
   return out.sort((a, b) => a.chart.faces[0]! - b.chart.faces[0]!);
-}
-
-interface Laid {
-  readonly good: FlatChart[];
-  /** What wouldn't lie flat. */
-  readonly bad: CutChart[];
-  /** Strain of what is flat, and what its seams are worth. */
-  readonly price: number;
-}
-
-/**
- * The pieces of one shell after some of its steps. Where the surface as it is won't lie flat though the thinned one did, seams that went
- * there come back.
- */
-function shellCharts(
-  shell: Shell,
-  plan: ShellPlan,
-  steps: number,
-  {
-    plane,
-    bound,
-    worth,
-    onProgress,
-  }: {
-    readonly plane: SymmetryPlane | null;
-    readonly bound: number;
-    readonly worth: number;
-    readonly onProgress: (done: number) => void;
-  },
-): FlatChart[] {
-  const { mesh, topology, seams } = shell;
-  const { coarse } = plan;
-  const own = topologyOf(coarse.mesh);
-  const { costs } = seamWorth(mesh, topology, shell.wishes, shell.seen);
-  const lift = cutLifter({
-    mesh,
-    fine: topology,
-    coarse,
-    coarseTopology: own,
-    costs,
-    fixed: seams,
-    ofVertex: plane && twinVertices(mesh, topology, plane.point, plane.normal).ofVertex,
-  });
-  const flattener = new Flattener(bound);
-  /** Lays a cut of the coarse mesh out on the fine one. */
-  const laidAlong = (cuts: Uint8Array, isExact: boolean): Laid => {
-    const fine = lift(cuts, isExact);
-    const charts = withoutDust(mesh, topology, fine, seams, coarse.vertexOf);
-    const [good, bad]: [FlatChart[], CutChart[]] = [[], []];
-    let price = 0;
-    for (const chart of charts) {
-      const one = flattener.flat(chart);
-      if (one) good.push(one);
-      else bad.push(chart);
-      price += one?.strain ?? 0;
-    }
-    fine.forEach((x, e) => (price += x ? worth * costs[e]! : 0));
-    return { good, bad, price };
-  };
-  const isThinned = coarse.mesh.indices.length < mesh.indices.length;
-  // What lies flat by a little lies so only along the very seams that it was tried with.
-  const laid = (cuts: Uint8Array): Laid => {
-    if (plan.isTurned) return laidAlong(cuts, true);
-    const smooth = laidAlong(cuts, false);
-    if (isThinned && smooth.bad.length === 0) return smooth;
-    const exact = laidAlong(cuts, true);
-    const isBetter = exact.bad.length - smooth.bad.length || exact.price - smooth.price;
-    return isBetter < 0 ? exact : smooth;
-  };
-  const places = new CoarsePlaces(plan, own, topology);
-  const cuts = cutsAfter(plan, steps);
-  let whole = laid(cuts);
-  const undone = new Set<number>();
-  for (let round = 0; whole.bad.length > 0 && round < ROUNDS; round++) {
-    onProgress((0.4 * round) / ROUNDS);
-    const back = new Set<number>();
-    for (const chart of whole.bad) {
-      const last = places.lastSteps(chart, cuts, steps, 2 ** round);
-      for (const k of last) back.add(k);
-      if (last.length === 0) flattener.accept(chart);
-    }
-    for (const k of back) {
-      undone.add(k);
-      for (const e of plan.steps[k]!.gone) cuts[e] = 1;
-    }
-    whole = laid(cuts);
-    if (back.size === 0) break;
-  }
-  // Most seams that came back had nothing to do with what lay over itself: they go once more.
-  for (const k of [...undone].sort((a, b) => a - b)) {
-    if (flattener.tried > AGAIN * mesh.indices.length) break;
-    const fewer = cuts.slice();
-    for (const e of plan.steps[k]!.gone) fewer[e] = 0;
-    const next = laid(fewer);
-    if (next.bad.length > whole.bad.length) continue;
-    whole = next;
-    cuts.set(fewer);
-  }
-  onProgress(0.4);
-  const straight = plan.isTurned
-    ? []
-    : straightened(plan, own, cuts, {
-        bound,
-        worth,
-        costs: coarseCosts(coarse, own, shell),
-        fixed: linesOf(coarse, own),
-        mirror: plane && mirrorOver(coarse.mesh, own, plane),
-      });
-  for (let round = 0; round < ROUNDS && straight.length > 0; round++) {
-    const next = laid(replayed(cuts, straight));
-    onProgress(0.5 + (0.5 * round) / ROUNDS);
-    if (next.bad.length <= whole.bad.length) {
-      whole = next;
-      break;
-    }
-    const stays = straight.filter((move) => !next.bad.some((chart) => places.touches(chart, move)));
-    if (stays.length === straight.length) break;
-    straight.splice(0, straight.length, ...stays);
-  }
-  return [
-    ...whole.good,
-    ...whole.bad.flatMap((chart) => {
-      const inside = cutsOf(whole.good, topology, seams);
-      return autoCharts(mesh, topology, { stretch: DIVIDED, seams: inside, faces: chart.faces });
-    }),
-  ];
-}
-
-interface MeasuredChart extends FlatChart {
-  /** Squared L² stretch above 1, times area. */
-  readonly strain: number;
-}
-
-/** Flattens each piece once, however often it comes. */
-class Flattener {
-  /** Corners of all pieces that were flattened. */
-  tried = 0;
-  private readonly known = new Map<string, MeasuredChart | null>();
-  private readonly bound: number;
-  /** Pieces that may be stretched as they are: no seam went to make them. */
-  private readonly accepted = new Set<string>();
-
-  constructor(bound: number) {
-    this.bound = bound;
-  }
-
-  /** @returns null if it won't lie flat */
-  flat(chart: CutChart): MeasuredChart | null {
-    const key = nameOf(chart);
-    let one = this.known.get(key);
-    if (one === undefined) this.tried += chart.indices.length;
-    if (one === undefined)
-      this.known.set(key, (one = tryFlat(chart, this.accepted.has(key) ? Infinity : this.bound)));
-    return one;
-  }
-
-  accept(chart: CutChart): void {
-    const key = nameOf(chart);
-    this.accepted.add(key);
-    this.known.delete(key);
-  }
-}
-
-/** @param bound of the L² stretch of the whole */
-function tryFlat(chart: CutChart, bound: number): MeasuredChart | null {
-  try {
-    // As it was tried when seams went; what won't lie flat so may from another start.
-    const tried = flattenChart(chart, { worst: MOST_STRETCH, parts: 5, tries: true });
-    const flat = tried.overlaps ? flattenChart(chart, { worst: MOST_STRETCH, parts: 5 }) : tried;
-    if (flat.overlaps) return null;
-    const { stretchL2, stretchLinf } = measureDistortion(chart, flat.uv);
-    // A piece that no seam went to make may be stretched more: it could only be divided.
-    const isGood =
-      bound === Infinity
-        ? stretchLinf <= 2 * MOST_STRETCH
-        : stretchL2 ** 2 - 1 <= (bound ** 2 - 1) * WORST_PIECE && stretchLinf <= MOST_STRETCH;
-    const area = faceGeometry(chart).areas.reduce((sum, a) => sum + a, 0);
-    return isGood ? { chart, flat, strain: area * Math.max(0, stretchL2 ** 2 - 1) } : null;
-  } catch (error) {
-    if (error instanceof CoreError) return null;
-    throw error;
-  }
-}
-
-/** A name for a piece: its triangles, and how they hang together (FNV-1a). */
-function nameOf({ faces, indices, positions }: CutChart): string {
-  let h = 2166136261;
-  for (const list of [faces, indices]) for (const x of list) h = Math.imul(h ^ x, 16777619);
-  return `${faces.length} ${positions.length} ${h}`;
-}
-
-/** Which places of the coarse mesh a piece of the fine one covers. */
-class CoarsePlaces {
-  private readonly plan: ShellPlan;
-  private readonly own: Topology;
-  private readonly fine: Topology;
-
-  constructor(plan: ShellPlan, own: Topology, fine: Topology) {
-    this.plan = plan;
-    this.own = own;
-    this.fine = fine;
-  }
-
-  /** Triangles of the coarse mesh all of whose corners belong to a piece. */
-  private facesIn(chart: CutChart, corners: Uint32Array): number[] {
-    const { mesh, vertexOf } = this.plan.coarse;
-    const inside = new Set<number>();
-    for (const f of chart.faces) for (let k = 0; k < 3; k++) inside.add(corners[f * 3 + k]!);
-    const out: number[] = [];
-    for (let f = 0; f < mesh.indices.length / 3; f++) {
-      if ([0, 1, 2].every((k) => inside.has(vertexOf[mesh.indices[f * 3 + k]!]!))) out.push(f);
-    }
-    return out;
-  }
-
-  /** Welded vertices of the fine mesh's corners. */
-  private corners(): Uint32Array {
-    const { edges } = this.fine;
-    return (this.known ??= cornersOf(edges.ofCorner, edges.ends));
-  }
-  private known: Uint32Array | null = null;
-
-  /** The last of the steps taken that made the piece, or what it was made from. */
-  lastSteps(chart: CutChart, cuts: Uint8Array, taken: number, count: number): number[] {
-    const inside = new Set(this.facesIn(chart, this.corners()));
-    const out: number[] = [];
-    for (let k = taken - 1; k >= 0 && out.length < count; k--) {
-      const { made, gone } = this.plan.steps[k]!;
-      if (gone.every((e) => cuts[e])) continue;
-      const isPart = made.some(
-        (faces) => 2 * faces.reduce((n, f) => n + (inside.has(f) ? 1 : 0), 0) > faces.length,
-      );
-      if (isPart) out.push(k);
-    }
-    return out;
-  }
-
-  touches(chart: CutChart, { from, to }: SeamMove): boolean {
-    const edges = new Set([...from, ...to]);
-    return this.facesIn(chart, this.corners()).some((f) =>
-      [0, 1, 2].some((k) => edges.has(this.own.edges.ofCorner[f * 3 + k]!)),
-    );
-  }
-}
-
-/** The welded vertex at each corner, from the edges that leave it. */
-function cornersOf(ofCorner: Uint32Array, ends: Uint32Array): Uint32Array {
-  return Uint32Array.from(ofCorner, (e, c) => {
-    const before = ofCorner[c % 3 === 0 ? c + 2 : c - 1]!;
-    const [a, b] = [ends[e * 2]!, ends[e * 2 + 1]!];
-    return a === ends[before * 2] || a === ends[before * 2 + 1] ? a : b;
-  });
-}
-
-/** How seams of the coarse mesh are straightened. */
-function straightened(
-  { coarse }: ShellPlan,
-  own: Topology,
-  cuts: Uint8Array,
-  options: Omit<NaturalOptions, 'onProgress' | 'share'>,
-): SeamMove[] {
-  const charts = cutIntoCharts(coarse.mesh, own, cuts).map((chart) => tryFlat(chart, Infinity));
-  const flat = charts.filter((one) => one !== null);
-  if (flat.length < charts.length) return [];
-  return straightenSeams(surfaceSums(coarse.mesh, own), flat, cuts.slice(), options);
-}
-
-/** Pieces along cuts; what two ways leave between them goes to a neighbour. @param stops vertices of the coarse mesh */
-function withoutDust(
-  mesh: Pick<Mesh, 'positions' | 'indices'>,
-  topology: Topology,
-  cuts: Uint8Array,
-  fixed: Uint8Array,
-  stops: Uint32Array,
-): CutChart[] {
-  const isStop = new Uint8Array(topology.welded.length);
-  for (const v of stops) isStop[v] = 1;
-  const { ofCorner } = topology.edges;
-  const charts = cutIntoCharts(mesh, topology, cuts);
-  const dust = charts.filter(({ faces: own }) => {
-    const found = new Set<number>();
-    for (const f of own)
-      for (let k = 0; k < 3; k++) {
-        const v = topology.welded[mesh.indices[f * 3 + k]!]!;
-        if (isStop[v]) found.add(v);
-      }
-    return found.size < 3;
-  });
-  if (dust.length === 0) return charts;
-  for (const chart of dust) {
-    const own = new Set(chart.faces);
-    // The neighbour with which it shares most of its border.
-    const borders = new Map<number, number[]>();
-    for (const f of own)
-      for (let c = f * 3; c < f * 3 + 3; c++) {
-        const o = topology.across[c]!;
-        const e = ofCorner[c]!;
-        if (o < 0 || fixed[e] || !cuts[e] || own.has(Math.floor(o / 3))) continue;
-        const n = charts.findIndex((other) => other.faces.includes(Math.floor(o / 3)));
-        borders.set(n, [...(borders.get(n) ?? []), e]);
-      }
-    const most = [...borders.values()].sort((a, b) => b.length - a.length)[0];
-    for (const e of most ?? []) cuts[e] = 0;
-  }
-  return cutIntoCharts(mesh, topology, cuts);
 }

@@ -1,6 +1,7 @@
 import { CoreError } from '../errors';
 import { boxFill } from './box-fill';
-import { cutIntoCharts, type CutChart } from './chart';
+import { cutIntoCharts } from './chart';
+import { faceGeometry } from '../mesh';
 import { flattenChart, type FlatChart } from './flatten';
 import { measureDistortion } from './measures';
 import type { MirrorMap } from './mirror-map';
@@ -221,7 +222,7 @@ class NaturalPieces {
       this.pieceOf[f] = id;
       area += this.sums.areas[f]!;
     }
-    const strain = known ?? strainOf(flat, area).strain;
+    const strain = known ?? stretchOf(flat, area).strain;
     this.live.set(id, { flat, area, strain });
     return id;
   }
@@ -420,7 +421,7 @@ class NaturalPieces {
       this.tried += (flat.flat.overlaps ? PARTING : FINISHING) * faces.length;
       if (flat.flat.overlaps) return null;
       const area = pieces.reduce((sum, p) => sum + p.area, 0);
-      const { strain, worst } = strainOf(flat, area);
+      const { strain, worst } = stretchOf(flat, area);
       if (worst > MOST_STRETCH || strain > (options.bound ** 2 - 1) * WORST_PIECE * area) return null;
       const fill = boxFill(flat);
       if (fill < LEAST_FILL && fill < Math.min(...pieces.map((p) => boxFill(p.flat)))) return null;
@@ -437,7 +438,13 @@ class NaturalPieces {
   }
 }
 
-function strainOf({ chart, flat }: { chart: CutChart; flat: { uv: Float64Array } }, area: number) {
+/** Squared L² stretch above 1, times area. */
+export function strainOf(flat: FlatChart): number {
+  const area = faceGeometry(flat.chart).areas.reduce((sum, a) => sum + a, 0);
+  return stretchOf(flat, area).strain;
+}
+
+function stretchOf({ chart, flat }: FlatChart, area: number): { strain: number; worst: number } {
   const { stretchL2, stretchLinf } = measureDistortion(chart, flat.uv);
   return { strain: Math.max(0, stretchL2 ** 2 - 1) * area, worst: stretchLinf };
 }

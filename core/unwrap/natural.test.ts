@@ -5,6 +5,7 @@ import { box, grid } from '../../tests/forms';
 import { ball, together } from '../../tests/shapes';
 import { edgeLengths, faceRuns, findIslands, topologyOf, type Mesh } from '../mesh';
 import {
+  doneHere,
   layoutSeams,
   measureLayout,
   naturalCharts,
@@ -25,6 +26,8 @@ const tube = (columns: number, rows: number): Mesh =>
     (u, v) => [0.4 * Math.cos(-2 * Math.PI * u), 2 * v - 1, 0.4 * Math.sin(-2 * Math.PI * u)],
     true,
   );
+
+const natural = (...args: Parameters<typeof naturalCharts>) => doneHere(naturalCharts(...args));
 
 const laid = (mesh: Mesh) =>
   measureLayout(unwrapModel(mesh, { size: 256, margin: 4, seams: 'auto', cut: 'natural' }), 256);
@@ -78,7 +81,7 @@ describe('a natural cut', () => {
 
   it('leaves discs: corners less edges and triangles is 1, counted by their numbers alone', () => {
     const topology = topologyOf(bumpy);
-    const { charts } = naturalCharts(bumpy, topology, {
+    const { charts } = natural(bumpy, topology, {
       bound: 1.06,
       seams: new Uint8Array(topology.edges.uses.length),
     });
@@ -105,7 +108,7 @@ describe('a natural cut', () => {
       (mesh.positions[ends[e * 2]! * 3 + axis]! + mesh.positions[ends[e * 2 + 1]! * 3 + axis]!) / 2;
     const seamAt = (wishes: Float32Array | null): number => {
       const seams = new Uint8Array(uses.length);
-      const { charts } = naturalCharts(mesh, topology, { bound: 1.06, seams, wishes });
+      const { charts } = natural(mesh, topology, { bound: 1.06, seams, wishes });
       expect(charts.length).toBe(1);
       const uvs = new Float32Array(mesh.indices.length * 2);
       charts[0]!.chart.faces.forEach((f, i) => {

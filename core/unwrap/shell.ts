@@ -82,3 +82,10 @@ export interface PlannedShell {
   /** Of its coarse edges. */
   readonly lengths: Float64Array;
 }
+
+/** Edges of a shell's coarse mesh that are cut after some of its steps. */
+export function cutsAfter({ start, steps }: Pick<ShellPlan, 'start' | 'steps'>, count: number): Uint8Array {
+  const out = start.slice();
+  for (const { gone } of steps.slice(0, count)) for (const e of gone) out[e] = 0;
+  return out;
+}

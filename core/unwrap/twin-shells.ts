@@ -4,7 +4,6 @@ import type { PlannedShell, Shell } from './shell';
 /** Shells that mirror one another are cut alike: what was planned for one goes for the other. */
 export class TwinShells {
   private readonly ofVertex: Int32Array | null;
-  private readonly known = new Map<string, { readonly shell: Shell; readonly plan: PlannedShell }>();
 
   constructor(
     mesh: Pick<Mesh, 'positions' | 'indices'>,
@@ -18,20 +17,29 @@ export class TwinShells {
   private nameOf = (vertices: Iterable<number>): string =>
     [...new Set(vertices)].sort((a, b) => a - b).join(' ');
 
-  keep(shell: Shell, plan: PlannedShell): void {
-    if (this.ofVertex) this.known.set(this.nameOf(shell.vertices), { shell, plan });
+  /** For each shell an earlier one that it mirrors; -1 if there is none. */
+  pairs(shells: readonly Shell[]): Int32Array {
+    const { ofVertex } = this;
+    const out = new Int32Array(shells.length).fill(-1);
+    if (!ofVertex) return out;
+    const known = new Map<string, number>();
+    shells.forEach((shell, i) => {
+      const twin = known.get(this.nameOf(Array.from(shell.vertices, (v) => ofVertex[v]!)));
+      if (twin !== undefined && shells[twin]!.faces.length === shell.faces.length) out[i] = twin;
+      else known.set(this.nameOf(shell.vertices), i);
+    });
+    return out;
   }
 
-  planOf(shell: Shell): PlannedShell | null {
-    const { ofVertex } = this;
-    const twin = ofVertex && this.known.get(this.nameOf(Array.from(shell.vertices, (v) => ofVertex[v]!)));
-    if (!ofVertex || !twin || twin.shell.faces.length !== shell.faces.length) return null;
+  /** The plan of a shell's twin for itself; null if their triangles don't agree. */
+  mirrored(shell: Shell, twin: Shell, known: PlannedShell): PlannedShell | null {
+    const ofVertex = this.ofVertex!;
     const local = new Map<number, number>();
     shell.vertices.forEach((v, i) => {
       if (!local.has(v)) local.set(v, shell.topology.welded[i]!);
     });
-    const { coarse, start, steps, isEven, isTurned } = twin.plan.plan;
-    const vertexOf = coarse.vertexOf.map((v) => local.get(ofVertex[twin.shell.vertices[v]!]!)!);
+    const { coarse, start, steps, isEven, isTurned } = known.plan;
+    const vertexOf = coarse.vertexOf.map((v) => local.get(ofVertex[twin.vertices[v]!]!)!);
     const positions = new Float32Array(vertexOf.length * 3);
     vertexOf.forEach((v, i) => positions.set(shell.mesh.positions.subarray(v * 3, v * 3 + 3), i * 3));
     // A mirror image runs round the other way.
@@ -45,7 +53,7 @@ export class TwinShells {
     const now = new Uint8Array(start.length);
     start.forEach((x, e) => (now[edge[e]!] = x));
     return {
-      ...twin.plan,
+      ...known,
       plan: {
         faces: shell.faces,
         coarse: { mesh, vertexOf, lines: coarse.lines },

@@ -21,7 +21,8 @@ import { chartsWithArea, layFlatFaces, withoutCollapsed } from './flat-faces';
 import { naturalCharts, plannedCharts } from './natural-charts';
 import { layoutSeams } from './layout-measures';
 import { measureDistortion } from './measures';
-import { planCuts, stepsWithin, type CutPlan } from './natural-plan';
+import { planCuts, type CutPlan } from './natural-plan';
+import { doneHere, type Working } from './shell-work';
 import { mirroredPairs, packSideBySide } from './side-by-side';
 import { wishFactors, type WishedFaces } from './seam-wishes';
 import { turned, uprightTurn } from './upright';
@@ -81,7 +82,11 @@ export const CREASE_ANGLE = (40 * Math.PI) / 180;
  *
  * @throws CoreError `model-no-uvs` if the present islands are asked for and there are none
  */
-export function unwrapModel(mesh: Mesh, options: UnwrapOptions): UvMesh {
+export const unwrapModel = (mesh: Mesh, options: UnwrapOptions): UvMesh =>
+  doneHere(unwrapping(mesh, options));
+
+/** The same as work that several may share. */
+export function* unwrapping(mesh: Mesh, options: UnwrapOptions): Working<UvMesh> {
   const { whole, kept, body, topology, seams, wishes } = prepared(mesh, options);
   if (options.seams === 'existing') addTo(seams, layoutSeams(requireUvs(body), topology));
   if (options.seams === 'creases') addTo(seams, creases(body, topology));
@@ -94,14 +99,15 @@ export function unwrapModel(mesh: Mesh, options: UnwrapOptions): UvMesh {
     ? { charts: autoCharts(body, topology, { stretch, seams, onProgress }), plane: null }
     : given
       ? {
-          charts: plannedCharts(body, topology, given, stepsWithin(given, bound), {
+          charts: yield* plannedCharts(body, topology, given, {
+            bound,
             seams,
             wishes,
             onProgress,
           }),
           plane: given.plane,
         }
-      : naturalCharts(body, topology, { bound, seams, wishes, onProgress });
+      : yield* naturalCharts(body, topology, { bound, seams, wishes, onProgress });
   const isLaid = new Uint8Array(mesh.faceParts.length);
   const islands = chartsWithArea(body, charts).map(({ chart, flat }) => {
     const faces = kept ? chart.faces.map((f) => kept.faces[f]!) : chart.faces;
@@ -170,20 +176,21 @@ function prepared(mesh: Mesh, options: Pick<UnwrapOptions, 'kept' | 'wishes'>) {
   return { whole, kept, body, topology, seams, wishes };
 }
 
+export type PlanHow = Pick<UnwrapOptions, 'bound' | 'kept' | 'wishes' | 'onProgress'>;
+
 /** All the ways to cut a model naturally, up to a stretch: `unwrapModel` lays out whichever is wanted. */
-export function planModel(
-  mesh: Mesh,
-  options: Pick<UnwrapOptions, 'bound' | 'kept' | 'wishes' | 'onProgress'>,
-): CutPlan {
+export function* planningModel(mesh: Mesh, options: PlanHow): Working<CutPlan> {
   const { body, topology, seams, wishes } = prepared(mesh, options);
   const { onProgress } = options;
-  return planCuts(body, topology, {
+  return yield* planCuts(body, topology, {
     bound: options.bound ?? MOST_BOUND,
     seams,
     wishes,
     ...(onProgress ? { onProgress } : {}),
   });
 }
+
+export const planModel = (mesh: Mesh, options: PlanHow): CutPlan => doneHere(planningModel(mesh, options));
 
 /** @returns uv a corner; corners of triangles in no chart lie at 0 */
 export function packCharts(
@@ -255,14 +262,14 @@ export interface SuggestedSeams {
 }
 
 /** Where seams would be laid by themselves on some triangles, with the stretch and the length that come of it. */
-export function suggestSeams(
+export function* suggestingSeams(
   mesh: Mesh,
   faces: readonly number[],
   onProgress?: (done: number) => void,
-): SuggestedSeams {
+): Working<SuggestedSeams> {
   const topology = topologyOf(mesh);
   const chosen = faces.length ? faces : Array.from({ length: mesh.faceParts.length }, (_, f) => f);
-  const { charts } = naturalCharts(mesh, topology, {
+  const { charts } = yield* naturalCharts(mesh, topology, {
     bound: DEFAULT_BOUND,
     seams: partBorders(mesh, topology),
     ...(faces.length ? { faces: chosen } : {}),
@@ -312,3 +319,6 @@ export function suggestSeams(
     seamLength,
   };
 }
+
+export const suggestSeams = (mesh: Mesh, faces: readonly number[]): SuggestedSeams =>
+  doneHere(suggestingSeams(mesh, faces));

@@ -1,0 +1,153 @@
+import { edgeLengths, topologyOf, type SymmetryPlane, type Topology } from '../mesh';
+import { coarsen, type CoarseMesh } from './coarse';
+import { dividedAlong, finelyDivided } from './fine-division';
+import { measureDistortion } from './measures';
+import { evenMesh, mirrorOver } from './mirror-map';
+import { mergeNaturally } from './natural-merge';
+import { seamWorth } from './seam-worth';
+import type { PlannedShell, Shell } from './shell';
+import { surfaceSums } from './surface-sums';
+import { turnedCuts, turnedShape } from './turned-shape';
+
+/** One shell whose seams are to be found, and what it needs to know of the whole. */
+export interface PlanTask {
+  readonly shell: Shell;
+  /** L² stretch at the far end. */
+  readonly bound: number;
+  /** Strain that is worth a unit of seam cost. */
+  readonly worth: number;
+  /** Part of the whole model that it is. */
+  readonly share: number;
+  readonly plane: SymmetryPlane;
+  /** Triangles of the mesh on which it is found out. */
+  readonly target: number;
+}
+
+/** Parts of the work that are done when a shell is thinned out and its sides are known, and when it is divided. */
+const [THINNED, DIVIDED] = [0.12, 0.3];
+
+/** Turned shells of so many triangles aren't thinned: their rings and lines are all that comes into question. */
+const MOST_TURNED = 12_000;
+
+/** A shell of so many times its target isn't thinned. */
+const NEARLY = 1.2;
+
+/** Finds out in which order the seams of one shell may go. */
+export function planShell(
+  { shell, bound, worth, share, plane, target }: PlanTask,
+  onProgress: (done: number) => void,
+): PlannedShell {
+  const { mesh, topology, seams, wishes, faces } = shell;
+  const isTurned = faces.length <= MOST_TURNED && turnedShape(mesh, topology) !== null;
+  const found = isTurned ? null : evenMesh(mesh, topology, plane);
+  // Who wishes for a seam on one side only doesn't want both alike.
+  const even = found && isAlike(wishes, topology, found.map.ofVertex) ? found : null;
+  const work = even ?? { mesh, topology };
+  const coarse = coarsen(work.mesh, work.topology, {
+    // What would be thinned by little only is worth more as it is.
+    target: isTurned || faces.length <= NEARLY * target ? faces.length : target,
+    fixed: even ? sameEdges(seams, topology, even.topology) : seams,
+    mirror: even?.map.ofVertex ?? null,
+  });
+  onProgress(THINNED);
+  const own = topologyOf(coarse.mesh);
+  const fixed = linesOf(coarse, own);
+  const costs = coarseCosts(coarse, own, shell);
+  const both = even && mirrorOver(coarse.mesh, own, plane);
+  const sums = surfaceSums(coarse.mesh, own);
+  const rings = isTurned ? turnedShape(coarse.mesh, own) : null;
+  const start = rings
+    ? dividedAlong(coarse.mesh, own, fixed, turnedCuts(rings, own, costs, sums.missing))
+    : finelyDivided(coarse.mesh, own, fixed, both, (done) =>
+        onProgress(THINNED + (DIVIDED - THINNED) * done),
+      );
+  const steps = mergeNaturally(sums, start.charts, start.cuts.slice(), {
+    bound,
+    worth,
+    share,
+    costs,
+    fixed,
+    mirror: both,
+    wholeOnly: rings !== null,
+    onProgress: (done) => onProgress(DIVIDED + (1 - DIVIDED) * done),
+  });
+  const strains = start.charts.map(({ chart, flat }) => {
+    const area = chart.faces.reduce((sum, f) => sum + sums.areas[f]!, 0);
+    return area * Math.max(0, measureDistortion(chart, flat.uv).stretchL2 ** 2 - 1);
+  });
+  return {
+    plan: { faces, coarse, start: start.cuts, steps, isEven: both !== null, isTurned: rings !== null },
+    area: sums.areas.reduce((sum, a) => sum + a, 0),
+    strain: strains.reduce((sum, x) => sum + x, 0),
+    islands: start.charts.length,
+    lengths: edgeLengths(own, coarse.mesh.positions),
+  };
+}
+
+/** Sides on which this part of the wishes differ aren't alike. */
+const ODD_WISHES = 0.1;
+
+/** Whether the same is wished for on both sides. */
+function isAlike(wishes: Float32Array | null, { edges }: Topology, ofVertex: Int32Array): boolean {
+  if (!wishes) return true;
+  const sums = new Float64Array(ofVertex.length);
+  edges.ends.forEach((v, i) => (sums[v]! += Math.abs(Math.log(wishes[i >> 1]!))));
+  let [all, odd] = [0, 0];
+  sums.forEach((x, v) => {
+    if (ofVertex[v]! < 0) return;
+    all += x;
+    odd += Math.abs(x - sums[ofVertex[v]!]!);
+  });
+  return odd <= ODD_WISHES * 2 * all;
+}
+
+/** The marked edges of one mesh on another with the same vertices. */
+function sameEdges(marked: Uint8Array, from: Topology, to: Topology): Uint8Array {
+  const names = new Set<number>();
+  const name = ({ edges: { ends } }: Topology, e: number): number =>
+    ends[e * 2]! * 2 ** 26 + ends[e * 2 + 1]!;
+  marked.forEach((x, e) => {
+    if (x) names.add(name(from, e));
+  });
+  return Uint8Array.from(to.edges.uses, (_, e) => (names.has(name(to, e)) ? 1 : 0));
+}
+
+/** Edges of the coarse mesh that must be seams. */
+export function linesOf({ lines }: CoarseMesh, { edges }: Topology): Uint8Array {
+  const out = new Uint8Array(edges.uses.length);
+  const name = (a: number, b: number): number => Math.min(a, b) * 2 ** 26 + Math.max(a, b);
+  const names = new Set(lines.map(([a, b]) => name(a, b)));
+  edges.uses.forEach((n, e) => {
+    if (n === 2 && names.has(name(edges.ends[e * 2]!, edges.ends[e * 2 + 1]!))) out[e] = 1;
+  });
+  return out;
+}
+
+/** What a seam along each edge of the coarse mesh costs: as much is seen, and wished for, as at the same places of the fine one. */
+export function coarseCosts(
+  { mesh, vertexOf }: CoarseMesh,
+  own: Topology,
+  { topology, wishes, seen }: Shell,
+): Float64Array {
+  const { ends } = topology.edges;
+  const sums = new Float64Array(topology.welded.length);
+  const counts = new Uint32Array(topology.welded.length);
+  if (wishes)
+    ends.forEach((v, i) => {
+      sums[v]! += wishes[i >> 1]!;
+      counts[v]!++;
+    });
+  const wishAt = (v: number): number => sums[vertexOf[v]!]! / (counts[vertexOf[v]!]! || 1);
+  const coarse =
+    wishes &&
+    Float32Array.from(
+      own.edges.uses,
+      (_, e) => (wishAt(own.edges.ends[e * 2]!) + wishAt(own.edges.ends[e * 2 + 1]!)) / 2,
+    );
+  return seamWorth(
+    mesh,
+    own,
+    coarse,
+    Float64Array.from(vertexOf, (v) => seen[v]!),
+  ).costs;
+}
