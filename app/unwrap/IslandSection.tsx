@@ -2,6 +2,7 @@ import { type Session, useActiveSheet, useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { useCommandBook, useTip } from '../shared/commands';
 import { useLayout } from '../shared/layout-store';
+import { ArrangeChips } from './ArrangeChips';
 import { ArrangeSection } from './ArrangeSection';
 import { IslandTable } from './IslandTable';
 import { useLayoutMeasures, type MeasuredLayout } from './use-layout-measures';
@@ -24,6 +25,9 @@ export function IslandSection({ session }: { readonly session: Session }) {
       <h2>
         Islands <span>{islands.length}</span>
       </h2>
+      <div className="row" role="group" aria-label="How islands are arranged">
+        <ArrangeChips />
+      </div>
       <div className="row">
         <Chip
           primary

@@ -3,7 +3,6 @@ import { Form } from 'react-bootstrap';
 import {
   DEFAULT_BOUND,
   MOST_BOUND,
-  type Arrange,
   type LayoutEdit,
   type PlanStep,
   type UnwrapOptions,
@@ -12,6 +11,7 @@ import { Chip } from '../shared/Chip';
 import { type Session, sheetSizes, useActiveSheet, useProject } from '../project';
 import { Slider } from '../shared/Slider';
 import { useLayout, type PlannedCut } from '../shared/layout-store';
+import { ArrangeChips } from './ArrangeChips';
 import { DEFAULT_MARGIN, dismissPreview, editLayout, previewLayout, takePreview } from './layout-actions';
 import { LayoutFiles } from './LayoutFiles';
 import { keptSeams, ownSeams, planFor, planNatural, stepAt } from './natural-cut';
@@ -42,7 +42,7 @@ export function LayoutSection({ session }: { readonly session: Session }) {
   const [bound, setBound] = useState(DEFAULT_BOUND);
   const [margin, setMargin] = useState(DEFAULT_MARGIN);
   const [everySheet, setEverySheet] = useState(false);
-  const [arrange, setArrange] = useState<Arrange>('upright');
+  const arrange = useLayout((s) => s.arrange);
   const keeps = useLayout((s) => s.keeps);
   const planned = useLayout((s) => s.planned);
   const resting = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
@@ -124,20 +124,7 @@ export function LayoutSection({ session }: { readonly session: Session }) {
           {isNatural && <CutSlider bound={bound} step={step} onChange={slide} />}
           {isNatural && (
             <div className="row" role="group" aria-label="How islands are arranged">
-              <Chip
-                on={arrange === 'upright'}
-                title="As on the model: upright, both sides beside one another, a part's islands together"
-                onClick={() => setArrange('upright')}
-              >
-                Upright
-              </Chip>
-              <Chip
-                on={arrange === 'tightest'}
-                title="Turned and placed so that they fill the sheet best"
-                onClick={() => setArrange('tightest')}
-              >
-                Tightest
-              </Chip>
+              <ArrangeChips />
               {own > 0 && (
                 <Chip
                   on={keeps}

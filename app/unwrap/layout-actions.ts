@@ -149,7 +149,13 @@ export function packIslands(session: Session, even: boolean): Promise<void> {
   const weights = new Map(document.weights);
   return editLayout(session, 'Pack the islands', {
     do: 'pack',
-    how: { margin: DEFAULT_MARGIN, even, turn: true, weights, pins: document.pins },
+    how: {
+      margin: DEFAULT_MARGIN,
+      even,
+      arrange: useLayout.getState().arrange,
+      weights,
+      pins: document.pins,
+    },
     sizes: sheetSizes(),
     sheet: activeSheet()?.index ?? 0,
   });

@@ -265,7 +265,7 @@ describe('layouts of several sheets', () => {
 
   it('are packed one by one: the other sheet stays', () => {
     const mesh = apart();
-    const how = { margin: 8, even: true, turn: true, weights: new Map(), pins: [] };
+    const how = { margin: 8, even: true, arrange: 'tightest' as const, weights: new Map(), pins: [] };
     const uvOf = (m: UvMesh, sheet: number): number[] => {
       const { mesh: piece } = pieceOnSheet(m, sheet);
       return Array.from(piece.indices, (v) => [m.uvs[v * 2]!, m.uvs[v * 2 + 1]!]).flat();

@@ -151,7 +151,7 @@ describe('UVs in the thousands', () => {
     expect(measureLayout(mesh, SIZE).islands).toBe(2);
     const packed = applyLayoutEdit(mesh, {
       do: 'pack',
-      how: { margin: 4, even: true, turn: true, weights: new Map(), pins: [] },
+      how: { margin: 4, even: true, arrange: 'tightest', weights: new Map(), pins: [] },
       sizes: [SIZE],
       sheet: null,
     });

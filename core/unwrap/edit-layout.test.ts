@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { ball } from '../../tests/shapes';
+import type { UvMesh } from '../mesh';
 import {
   applyLayoutEdit,
   cornerUvs,
@@ -57,7 +58,7 @@ describe('changing a layout', () => {
       size: 256,
       margin: 4,
       even: true,
-      turn: true,
+      arrange: 'tightest',
       weights: new Map(),
       pins: [4],
     });
@@ -67,6 +68,26 @@ describe('changing a layout', () => {
     const densities = measureIslands(packed, 256).map((i) => i.density);
     const others = densities.filter((_, i) => i !== 2);
     expect(Math.max(...others) / Math.min(...others)).toBeCloseTo(1, 3);
+  });
+
+  it('keeps every island’s turn unless the tightest packing is asked for', () => {
+    const leaning = moveFaces(laid, (f) =>
+      sheetMove([0.5, 0.5], { turn: f < 4 ? 0.4 : -0.3, scaleU: 0.6, scaleV: 0.6 }),
+    );
+    /** The direction of each triangle's first side. */
+    const turnsOf = (mesh: UvMesh): number[] => {
+      const uvs = cornerUvs(mesh);
+      return Array.from(mesh.faceParts, (_, f) =>
+        Math.atan2(uvs[f * 6 + 3]! - uvs[f * 6 + 1]!, uvs[f * 6 + 2]! - uvs[f * 6]!),
+      );
+    };
+    const how = { size: 256, margin: 4, even: true, weights: new Map<string, number>(), pins: [] };
+    const upright = packLayout(leaning, { ...how, arrange: 'upright' });
+    expect(measureLayout(upright, 256)).toMatchObject({ flipped: 0, overlappedTexels: 0 });
+    turnsOf(upright).forEach((turn, f) => expect(turn).toBeCloseTo(turnsOf(leaning)[f]!, 4));
+    const tightest = packLayout(leaning, { ...how, arrange: 'tightest' });
+    expect(turnsOf(tightest).some((turn, f) => Math.abs(turn - turnsOf(leaning)[f]!) > 0.1)).toBe(true);
+    expect(measureLayout(tightest, 256).fill).toBeGreaterThan(measureLayout(upright, 256).fill);
   });
 
   it('flattens only what is chosen, along the seams, where it was', () => {

@@ -76,3 +76,15 @@ function boxAfterTurn(points: Float64Array, angle: number): { width: number; hei
   }
   return { width: maxX - minX, height: maxY - minY };
 }
+
+/** The box round some points, uv a point. */
+export function boxOf(points: ArrayLike<number>): { left: number; right: number; low: number; high: number } {
+  const box = { left: Infinity, right: -Infinity, low: Infinity, high: -Infinity };
+  for (let i = 0; i < points.length; i += 2) {
+    box.left = Math.min(box.left, points[i]!);
+    box.right = Math.max(box.right, points[i]!);
+    box.low = Math.min(box.low, points[i + 1]!);
+    box.high = Math.max(box.high, points[i + 1]!);
+  }
+  return box;
+}

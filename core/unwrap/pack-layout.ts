@@ -1,8 +1,11 @@
-import { findIslands, type UvMesh } from '../mesh';
+import { findIslands, topologyOf, type UvMesh } from '../mesh';
 import { cornerUvs, withCornerUvs } from './corner-uvs';
-import type { FlatIsland } from './outline';
+import { mirrorPlane } from './mirror-map';
+import { boxOf, type FlatIsland } from './outline';
 import { packIslands } from './pack-islands';
 import { doubledArea, restShapes, shapeArea } from './rest-shape';
+import { mirroredPairs, packSideBySide } from './side-by-side';
+import type { Arrange } from './unwrap-model';
 
 export interface PackLayout {
   readonly size: number;
@@ -10,15 +13,15 @@ export interface PackLayout {
   readonly margin: number;
   /** Gives all islands the same density first, times their part's weight; otherwise each keeps its size beside the others. */
   readonly even: boolean;
-  /** Islands may be turned. */
-  readonly turn: boolean;
+  /** As they stand now, those of a part together and mirrored ones beside one another; or turned as they fit tightest. */
+  readonly arrange: Arrange;
   readonly weights: ReadonlyMap<string, number>;
   /** One triangle of each island that stays where it is. */
   readonly pins: readonly number[];
 }
 
 /** Packs the present islands anew. Islands that lie exactly on one another stay together. */
-export function packLayout(mesh: UvMesh, { size, margin, even, turn, weights, pins }: PackLayout): UvMesh {
+export function packLayout(mesh: UvMesh, { size, margin, even, arrange, weights, pins }: PackLayout): UvMesh {
   const { ofFace, count } = findIslands(mesh);
   const pinned = new Set(pins.map((f) => ofFace[f]).filter((i) => i !== undefined));
   const shapes = restShapes(mesh);
@@ -57,7 +60,15 @@ export function packLayout(mesh: UvMesh, { size, margin, even, turn, weights, pi
     const weight = weights.get(mesh.parts[mesh.faceParts[faces[0]!]!]!) ?? 1;
     return (flat > 0 ? Math.sqrt(solid / flat) : 1) * weight;
   });
-  const packed = packIslands(islands, { size, margin, turn, weights: factors, pinned: held });
+  const how = { size, margin, weights: factors, pinned: held };
+  const packed =
+    arrange === 'tightest'
+      ? packIslands(islands, { ...how, turn: true })
+      : packSideBySide(islands, pairsIn(mesh, islands), {
+          ...how,
+          turn: false,
+          groups: islands.map(({ faces }) => mesh.faceParts[faces[0]!]!),
+        });
   const uvs = cornerUvs(mesh);
   const nowAt = new Map<string, readonly [number, number]>();
   const name = (corner: number): string => `${uvs[corner * 2]} ${uvs[corner * 2 + 1]}`;
@@ -91,17 +102,17 @@ export function packLayout(mesh: UvMesh, { size, margin, even, turn, weights, pi
   return withCornerUvs(mesh, uvs);
 }
 
-/** The box round some points, uv a point. */
-export function boxOf(points: ArrayLike<number>): { left: number; right: number; low: number; high: number } {
-  const box = { left: Infinity, right: -Infinity, low: Infinity, high: -Infinity };
-  for (let i = 0; i < points.length; i += 2) {
-    box.left = Math.min(box.left, points[i]!);
-    box.right = Math.max(box.right, points[i]!);
-    box.low = Math.min(box.low, points[i + 1]!);
-    box.high = Math.max(box.high, points[i + 1]!);
-  }
-  return box;
-}
+/** Islands that mirror one another on the model. */
+const pairsIn = (
+  mesh: UvMesh,
+  islands: readonly { readonly faces: readonly number[] }[],
+): (readonly [number, number])[] =>
+  mirroredPairs(
+    mesh,
+    topologyOf(mesh),
+    islands.map(({ faces }) => ({ faces: Uint32Array.from(faces) })),
+    mirrorPlane(mesh),
+  );
 
 /** Some triangles as they lie on the sheet. */
 function islandOf(mesh: UvMesh, faces: readonly number[]): FlatIsland {

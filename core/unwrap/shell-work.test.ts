@@ -34,8 +34,8 @@ describe('work on shells', () => {
   });
 
   it('fails as a whole where one helper fails', async () => {
-    await expect(
-      doneAside(unwrapping(many, how), () => Promise.reject(new Error('ended'))),
-    ).rejects.toThrow('ended');
+    await expect(doneAside(unwrapping(many, how), () => Promise.reject(new Error('ended')))).rejects.toThrow(
+      'ended',
+    );
   });
 });

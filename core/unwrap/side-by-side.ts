@@ -1,9 +1,8 @@
 import type { Mesh, SymmetryPlane, Topology } from '../mesh';
 import { twinVertices } from '../mesh';
 import type { CutChart } from './chart';
-import type { FlatIsland } from './outline';
+import { boxOf, type FlatIsland } from './outline';
 import { areaOf, packIslands, type Packed, type PackOptions } from './pack-islands';
-import { boxOf } from './pack-layout';
 
 /** Pairs of pieces that are one another's mirror image over a plane: their numbers, the one on the left of the picture first. */
 export function mirroredPairs(

@@ -66,7 +66,14 @@ describe('mirrored twins', () => {
 
   it('stay on one another when they are packed', () => {
     const stacked = stackTwins(pair());
-    const how = { size: 256, margin: 8, even: true, turn: true, weights: new Map(), pins: [] };
+    const how = {
+      size: 256,
+      margin: 8,
+      even: true,
+      arrange: 'tightest' as const,
+      weights: new Map(),
+      pins: [],
+    };
     const packed = packLayout(stacked, how);
     expect(findIslands(packed).count).toBe(3);
     expect(uvAt(packed, 3, -1.5)).toEqual(uvAt(packed, -3, -1.5));

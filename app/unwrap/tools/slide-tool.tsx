@@ -4,6 +4,7 @@ import { type Session, useProject } from '../../project';
 import { topologyFor, useLayout } from '../../shared/layout-store';
 import { notify } from '../../shared/notify';
 import { showSheetOf, type Hit, type StageView, type ToolMaker } from '../../viewport';
+import { HeldPoints } from './HeldPoints';
 import { PinMarks } from './PinMarks';
 import { nearestVertex, slideAlong } from './seam-drawing';
 
@@ -78,7 +79,12 @@ export const slideTool =
         },
       };
     },
-    overlay: () => <PinMarks view={view} />,
+    overlay: () => (
+      <>
+        <PinMarks view={view} />
+        <HeldPoints view={view} />
+      </>
+    ),
     leave: () => {
       useLayout.setState({ tool: 'island', ahead: [] });
       return true;
