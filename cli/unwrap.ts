@@ -1,16 +1,27 @@
 import { basename } from 'node:path';
 import { writeUnlitGlb } from '../core/formats';
-import { faceRuns, topologyOf, type FaceRuns, type Mesh } from '../core/mesh';
 import {
+  cornerOfEdge,
+  faceRuns,
+  topologyOf,
+  triangleCount,
+  type FaceRuns,
+  type Mesh,
+  type UvMesh,
+} from '../core/mesh';
+import {
+  applyLayoutEdit,
   ARRANGES,
   CUTS,
   DEFAULT_BOUND,
   DEFAULT_MARGIN,
   facesOfParts,
+  layoutSeams,
   measureLayout,
   sayUnwanted,
   unwantedSeams,
   unwrapping,
+  type Arrange,
   type UnwrapOptions,
 } from '../core/unwrap';
 import { onAllCores } from './shell-processes';
@@ -29,6 +40,7 @@ export async function runUnwrap(args: readonly string[], print: (text: string) =
     arrange: { type: 'string' },
     never: { type: 'string' },
     gladly: { type: 'string' },
+    'cut-triangles': { type: 'boolean' },
   });
   const size = sizeOption(values);
   const out = textOption(values, 'out');
@@ -53,7 +65,7 @@ export async function runUnwrap(args: readonly string[], print: (text: string) =
     gladly: runsOfParts(mesh, 'gladly', values['gladly']),
   };
   const start = performance.now();
-  const unwrapped = await onAllCores(
+  const whole = await onAllCores(
     unwrapping(mesh, {
       size,
       margin,
@@ -64,6 +76,7 @@ export async function runUnwrap(args: readonly string[], print: (text: string) =
       arrange: cut === 'even' ? 'tightest' : arrange,
     }),
   );
+  const unwrapped = values['cut-triangles'] ? cutStraight(whole, size, margin, arrange) : whole;
   const seconds = Number(((performance.now() - start) / 1000).toFixed(3));
   const measures = measureLayout(unwrapped, size);
   const { islands, stretchL2, stretchLinf, angle, area, flipped } = measures;
@@ -83,9 +96,24 @@ export async function runUnwrap(args: readonly string[], print: (text: string) =
     seamLength,
     seamSight,
     seconds,
+    ...(unwrapped === whole ? {} : { trianglesAdded: triangleCount(unwrapped) - triangleCount(whole) }),
     ...(note ? { note } : {}),
   };
   print(`${JSON.stringify(report, null, values['json'] ? 0 : 2)}\n`);
+}
+
+/** The same with seams that run straight, through triangles. */
+function cutStraight(mesh: UvMesh, size: number, margin: number, arrange: Arrange): UvMesh {
+  const topology = topologyOf(mesh);
+  const isSeam = layoutSeams(mesh, topology);
+  const corners = cornerOfEdge(topology);
+  return applyLayoutEdit(mesh, {
+    do: 'cut-through',
+    seams: [...isSeam.keys()].filter((e) => isSeam[e]).map((e) => corners[e]!),
+    how: { margin, arrange, weights: new Map() },
+    sizes: [size],
+    sheet: null,
+  });
 }
 
 /** Triangles of the parts that an option names, separated by commas. */

@@ -7,6 +7,7 @@ import { Slider } from '../shared/Slider';
 import { editLayout } from './layout-actions';
 import {
   clearSeams,
+  cutSeamsThrough,
   markRun,
   SEAM_RUNS,
   suggestSeams,
@@ -205,6 +206,16 @@ export function SeamSection({ session }: { readonly session: Session }) {
           }
         >
           {chosen.size ? 'Unwrap the chosen' : 'Unwrap along the seams'}
+        </Chip>
+        <Chip
+          title={tip(
+            'Seams become straight lines right through triangles: the model is cut along them and gets more triangles',
+            'seams-cut-through',
+          )}
+          disabled={document.seams.length === 0}
+          onClick={() => void cutSeamsThrough(session)}
+        >
+          Cut straight
         </Chip>
       </div>
     </>

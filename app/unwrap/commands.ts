@@ -183,6 +183,12 @@ function seamCommands(session: Session): Omit<ListedCommand, 'stages'>[] {
       run: () => void session.command({ do: 'set-layout', seamPoints: [] }),
     },
     {
+      id: 'seams-cut-through',
+      title: 'Cut seams straight, through triangles',
+      keys: '',
+      run: () => actions().then((a) => a.cutSeamsThrough(session)),
+    },
+    {
       id: 'seams-clear',
       title: 'Unmark every seam',
       keys: '',

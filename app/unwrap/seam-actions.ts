@@ -1,13 +1,22 @@
 import { create } from 'zustand';
 import { cornerOfEdge, faceMask, faceRuns } from '../../core/mesh';
-import { creases, facesOfParts, layoutSeams, partBorders, type SuggestedSeams } from '../../core/unwrap';
+import {
+  creases,
+  DEFAULT_MARGIN,
+  facesOfParts,
+  layoutSeams,
+  partBorders,
+  type LayoutEdit,
+  type SuggestedSeams,
+} from '../../core/unwrap';
 import { CoreError, sentenceOf } from '../../core/errors';
-import { type Session, useProject } from '../project';
+import { sheetSizes, type Session, useProject } from '../project';
 import { topologyFor, useLayout, type LayoutTool, type SeamWish } from '../shared/layout-store';
 import { notify } from '../shared/notify';
 import { jobPool } from '../shared/platform';
 import { withTask } from '../shared/tasks';
 import { chosenParts } from '../viewport';
+import { seamsTaken } from './natural-cut';
 import { markSeams } from './tools/seam-drawing';
 
 /** What the seam commands go by. */
@@ -63,6 +72,35 @@ export async function suggestSeams(): Promise<void> {
   } catch (error) {
     if (!(error instanceof CoreError && error.code === 'cancelled')) notify(sentenceOf(error));
   }
+}
+
+/** Leads all seams straight, right through triangles; the model is cut and laid out along them, and they are the artist's own from then on. */
+export async function cutSeamsThrough(session: Session): Promise<void> {
+  const before = useProject.getState().mesh?.faceParts.length ?? 0;
+  const carried = await session.changeModel(
+    'Straighten seams through triangles',
+    async (mesh, document, signal, onProgress) => {
+      const edit: LayoutEdit = {
+        do: 'cut-through',
+        seams: document.seams,
+        how: {
+          margin: DEFAULT_MARGIN,
+          arrange: useLayout.getState().arrange,
+          weights: new Map(document.weights),
+        },
+        sizes: sheetSizes(),
+        sheet: null,
+      };
+      const made = await jobPool.run('editLayout', { mesh, edit }, { signal, onProgress });
+      const { seams } = seamsTaken(made, { seams: [], foundSeams: [], paintEdges: [] }, null);
+      return { mesh: made, byTriangle: false, patch: { seams, foundSeams: [] } };
+    },
+  );
+  if (!carried) return;
+  const more = (useProject.getState().mesh?.faceParts.length ?? 0) - before;
+  notify(
+    `Seams run straight now; the model has ${more.toLocaleString('en')} more triangles. Undo brings the former model back.`,
+  );
 }
 
 /** Says of some triangles what the brush says. */

@@ -8,6 +8,7 @@ import {
 import { CoreError } from '../errors';
 import { compose, IDENTITY, type Placing, type StrokeKernels } from '../paint';
 import { carryPaint, carryRegions, placedCuts, type Carried, type PlanePaint } from '../model';
+import { faceMask, faceRuns, type FaceRuns, type UvMesh } from '../mesh';
 import type { TileState } from '../pixels';
 import { sizesKey, type SurfaceMap } from '../surface';
 import type { ModelState } from './models';
@@ -53,6 +54,28 @@ interface Present {
   readonly planes: readonly number[];
   readonly kernels: StrokeKernels;
   readonly files: ReadonlyMap<number, Uint8Array>;
+}
+
+/** Wishes lie where they lay on the former model. */
+function carriedWishes(
+  from: UvMesh,
+  to: UvMesh,
+  wishes: ProjectDocument['seamWishes'],
+  align: Placing | null,
+): ProjectDocument['seamWishes'] {
+  const count = from.faceParts.length;
+  const facesOf = (runs: FaceRuns): number[] => {
+    const mask = faceMask(count, runs);
+    return [...mask.keys()].filter((f) => mask[f]);
+  };
+  const said = [wishes.never, wishes.gladly];
+  if (said.every((runs) => runs.length === 0)) return wishes;
+  const regions = said.map((runs, id) => ({ id, name: '', faces: facesOf(runs), cuts: [] }));
+  const [never, gladly] = carryRegions(from, to, regions, align).map(({ faces }) => {
+    const inside = new Set(faces);
+    return faceRuns(to.faceParts.length, (f) => inside.has(f));
+  });
+  return { never: never!, gladly: gladly! };
 }
 
 /**
@@ -112,7 +135,7 @@ export function planModelChange(
           paintEdges: [],
           foundSeams: [],
           seamPoints: [],
-          seamWishes: { never: [], gladly: [] },
+          seamWishes: carriedWishes(surface.mesh, model.surface.mesh, document.seamWishes, align),
           pins: [],
         }),
     ...change.patch,

@@ -1,7 +1,10 @@
 import { CoreError } from '../errors';
 import { topologyOf, type UvMesh } from '../mesh';
 import { autoCharts } from './auto-charts';
+import { cutIntoCharts } from './chart';
 import { cornerUvs, withCornerUvs } from './corner-uvs';
+import type { FlatChart } from './flatten';
+import { tryFlat } from './lay-shell';
 import { doubledArea, restShapes, shapeArea } from './rest-shape';
 import { partBorders } from './unwrap-model';
 
@@ -68,11 +71,13 @@ export function flattenFaces(mesh: UvMesh, { seams, faces, onProgress }: Flatten
   const chosen = faces.length
     ? Uint32Array.from(faces)
     : Uint32Array.from({ length: mesh.faceParts.length }, (_, f) => f);
-  const charts = autoCharts(mesh, topology, {
-    stretch: null,
-    seams: cuts,
-    faces: chosen,
-    ...(onProgress ? { onProgress } : {}),
+  const pieces = cutIntoCharts(mesh, topology, cuts, chosen);
+  let done = 0;
+  const charts = pieces.flatMap((piece): FlatChart[] => {
+    const flat = tryFlat(piece, Infinity);
+    done += piece.faces.length;
+    onProgress?.(done / chosen.length);
+    return flat ? [flat] : autoCharts(mesh, topology, { stretch: null, seams: cuts, faces: piece.faces });
   });
   const uvs = cornerUvs(mesh);
   const density = meanDensity(mesh);

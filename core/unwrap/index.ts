@@ -28,4 +28,5 @@ export * from './border-lines';
 export { stepsWithin, type CutPlan, type PlanStep } from './natural-plan';
 export * from './seam-wishes';
 export * from './slide-seam';
+export * from './cut-through';
 export { doneAside, doneHere, doShellJob, type ShellAnswer, type ShellJob, type Working } from './shell-work';

@@ -203,8 +203,13 @@ function flattened(chart: CutChart): Flattened {
   return tried.overlaps ? flattenChart(chart, how) : tried;
 }
 
-/** @param bound of the L² stretch of the whole */
-function tryFlat(chart: CutChart, bound: number): MeasuredChart | null {
+/**
+ * Flattens a piece as it is cut, drawing apart what lies over itself by a little.
+ *
+ * @param bound of the L² stretch of the whole
+ * @returns null if it won't lie flat
+ */
+export function tryFlat(chart: CutChart, bound: number): MeasuredChart | null {
   try {
     const flat = flattened(chart);
     if (flat.overlaps) return null;

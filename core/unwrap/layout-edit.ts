@@ -1,6 +1,15 @@
-import { faceMask, faceRuns, pieceOnSheet, sheetCount, type FaceRuns, type UvMesh } from '../mesh';
+import {
+  faceMask,
+  faceRuns,
+  pieceOnSheet,
+  sheetCount,
+  topologyOf,
+  type FaceRuns,
+  type UvMesh,
+} from '../mesh';
 import { slantIslands, snapBorders, type Slant } from './border-lines';
 import { cornerUvs, withCornerUvs } from './corner-uvs';
+import { cutWhereFlat } from './cut-through';
 import { flattenFaces, type FlattenFaces } from './edit-layout';
 import { projectFaces, type Projection } from './projections';
 import { packLayout, type PackLayout } from './pack-layout';
@@ -33,6 +42,12 @@ export type LayoutEdit =
       readonly sizes: readonly number[];
       readonly slant: Slant;
     }
+  /** Seams are led straight, through triangles: the mesh is cut along them, and laid out along them anew. Its triangles get other numbers. */
+  | ({
+      readonly do: 'cut-through';
+      readonly seams: readonly number[];
+      readonly how: Omit<PackLayout, 'size' | 'even' | 'pins'>;
+    } & OnSheets)
   /** Mirrored twins onto one another. */
   | { readonly do: 'stack'; readonly faces: readonly number[] };
 
@@ -67,11 +82,17 @@ export function* editingLayout(
     case 'flatten':
       return flattenFaces(mesh, { ...edit.how, ...(onProgress ? { onProgress } : {}) });
     case 'pack':
-      return yield* onEachSheet(mesh, edit, function* (piece, size, _done, faces) {
-        const own = new Map(edit.how.pins.length ? Array.from(faces, (f, i) => [f, i] as const) : []);
-        const pins = edit.how.pins.flatMap((f) => own.get(f) ?? []);
-        return packLayout(piece, { ...edit.how, pins, size });
+      return yield* packEachSheet(mesh, edit, edit.how);
+    case 'cut-through': {
+      const cut = cutWhereFlat(mesh, edgesOf(mesh, edit.seams));
+      onProgress?.(CUT);
+      const how = { seams: cut.seams, faces: [] };
+      const flat = flattenFaces(cut.mesh, {
+        ...how,
+        onProgress: (done) => onProgress?.(CUT + (1 - CUT) * done),
       });
+      return yield* packEachSheet(flat, edit, { ...edit.how, even: false, pins: [] });
+    }
     case 'project':
       return projectFaces(mesh, all(edit.faces), edit.projection);
     case 'straighten':
@@ -83,6 +104,25 @@ export function* editingLayout(
     case 'stack':
       return stackTwins(mesh, edit.faces);
   }
+}
+
+/** Part of the work that is done when the mesh is cut. */
+const CUT = 0.3;
+
+/** 1 for each edge that is named by a corner along it. */
+function edgesOf(mesh: UvMesh, corners: readonly number[]): Uint8Array {
+  const { edges } = topologyOf(mesh);
+  const out = new Uint8Array(edges.uses.length);
+  for (const c of corners) out[edges.ofCorner[c]!] = 1;
+  return out;
+}
+
+function packEachSheet(mesh: UvMesh, where: OnSheets, how: Omit<PackLayout, 'size'>): Working<UvMesh> {
+  return onEachSheet(mesh, where, function* (piece, size, _done, faces) {
+    const own = new Map(how.pins.length ? Array.from(faces, (f, i) => [f, i] as const) : []);
+    const pins = how.pins.flatMap((f) => own.get(f) ?? []);
+    return packLayout(piece, { ...how, pins, size });
+  });
 }
 
 /** Seams that stay and wishes, as the numbers of a piece's own corners and triangles. @param faces the piece's, as the whole numbers them */
