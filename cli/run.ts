@@ -28,8 +28,10 @@ const HELP = `zanahoria: paint with light built in, from the command line
       grain:     noise in model space  --kind value|ridged|cellular (value)  --scale S grains a diagonal (30)  --seed N (1)
       All of them: --from DENSE measures on a denser model of the same shape  --within D (0.02 of the diagonal)
   zanahoria unwrap MODEL --out FILE.glb [--size 1024] [--margin 12] [--seams auto|existing|creases]
-      [--cut natural|even] [--stretch 1.06] [--arrange upright|tightest] [--never PARTS] [--gladly PARTS] [--json]
-      Seams, flattening and packing by itself; prints what the layout is like. Margin in texels.
+      [--cut natural|even] [--stretch 1.06] [--arrange upright|tightest] [--never PARTS] [--gladly PARTS]
+      [--cut-triangles] [--json]
+      Seams, flattening and packing by itself, on all cores; prints what the layout is like. Margin in texels. --cut-triangles
+      leads seams straight, through triangles: the model gets more of them.
   zanahoria layout MODEL --out FILE.svg|FILE.png [--size 1024] [--json]
       The UV layout as a drawing.
   zanahoria build MODEL... --recipe FILE.json --out DIR [--size 1024] [--map ROLE=PART]... [--jobs N] [--json]

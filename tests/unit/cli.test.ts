@@ -545,6 +545,51 @@ describe('unwrap', () => {
     expect((await parts('--never', 'Tail')).err).toMatch(/names “Tail”; the model's parts are/);
   });
 
+  it('cuts seams straight through triangles only when that is allowed', async () => {
+    // A ball whose rings are turned against one another: along its edges there are only stairs.
+    const [columns, rows] = [16, 12];
+    const lines: string[] = [];
+    for (let j = 0; j <= rows; j++)
+      for (let i = 0; i < columns; i++) {
+        const [a, b] = [((i + j / 2) / columns) * 2 * Math.PI, ((0.3 + j) / (rows + 0.6)) * Math.PI];
+        lines.push(`v ${Math.sin(b) * Math.cos(a)} ${-Math.cos(b)} ${-Math.sin(b) * Math.sin(a) * 0.7}`);
+      }
+    const vertex = (i: number, j: number): number => 1 + j * columns + (i % columns);
+    for (let j = 0; j < rows; j++)
+      for (let i = 0; i < columns; i++)
+        lines.push(
+          `f ${vertex(i, j)} ${vertex(i + 1, j)} ${vertex(i, j + 1)}`,
+          `f ${vertex(i + 1, j)} ${vertex(i + 1, j + 1)} ${vertex(i, j + 1)}`,
+        );
+    writeFileSync(at('twisted.obj'), lines.join('\n'));
+    const cut = async (...more: string[]) =>
+      JSON.parse(
+        (
+          await run(
+            'unwrap',
+            at('twisted.obj'),
+            '--out',
+            at('twisted.glb'),
+            '--size',
+            '256',
+            '--json',
+            ...more,
+          )
+        ).out,
+      ) as Record<string, number>;
+    const triangles = async (): Promise<number> =>
+      (JSON.parse((await run('inspect', at('twisted.glb'), '--json')).out) as { triangles: number })
+        .triangles;
+    const along = await cut();
+    expect(await triangles()).toBe(2 * columns * rows);
+    expect(along).not.toHaveProperty('trianglesAdded');
+    const straight = await cut('--cut-triangles');
+    expect(straight['trianglesAdded']).toBeGreaterThan(0);
+    expect(await triangles()).toBe(2 * columns * rows + straight['trianglesAdded']!);
+    expect(straight).toMatchObject({ islands: along['islands'], flipped: 0, overlappedTexels: 0 });
+    expect(straight['seamLength']).toBeLessThan(along['seamLength']!);
+  });
+
   it('cuts along creases when told, and keeps the present islands when told', async () => {
     const along = async (model: string, seams: string): Promise<Record<string, number>> =>
       JSON.parse(
