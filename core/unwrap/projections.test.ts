@@ -35,7 +35,7 @@ function tube(axis: Vec3, { part = 1, columns = 24, rows = 6, radius = 0.4, heig
   };
 }
 
-const laidOut = (mesh: Mesh) => unwrapModel(mesh, { size: 256, margin: 4, seams: 'auto' });
+const laidOut = (mesh: Mesh) => unwrapModel(mesh, { size: 256, margin: 4, seams: 'auto', cut: 'even' });
 const all = (mesh: Mesh): number[] => Array.from(mesh.faceParts, (_, f) => f);
 
 const directions = fc
