@@ -1,14 +1,6 @@
 import { basename } from 'node:path';
 import { writeUnlitGlb } from '../core/formats';
-import {
-  cornerOfEdge,
-  faceRuns,
-  topologyOf,
-  triangleCount,
-  type FaceRuns,
-  type Mesh,
-  type UvMesh,
-} from '../core/mesh';
+import { faceRuns, topologyOf, triangleCount, type FaceRuns, type Mesh, type UvMesh } from '../core/mesh';
 import {
   applyLayoutEdit,
   ARRANGES,
@@ -16,9 +8,9 @@ import {
   DEFAULT_BOUND,
   DEFAULT_MARGIN,
   facesOfParts,
-  layoutSeams,
   measureLayout,
   sayUnwanted,
+  seamCorners,
   unwantedSeams,
   unwrapping,
   type Arrange,
@@ -104,12 +96,9 @@ export async function runUnwrap(args: readonly string[], print: (text: string) =
 
 /** The same with seams that run straight, through triangles. */
 function cutStraight(mesh: UvMesh, size: number, margin: number, arrange: Arrange): UvMesh {
-  const topology = topologyOf(mesh);
-  const isSeam = layoutSeams(mesh, topology);
-  const corners = cornerOfEdge(topology);
   return applyLayoutEdit(mesh, {
     do: 'cut-through',
-    seams: [...isSeam.keys()].filter((e) => isSeam[e]).map((e) => corners[e]!),
+    seams: seamCorners(mesh),
     how: { margin, arrange, weights: new Map() },
     sizes: [size],
     sheet: null,

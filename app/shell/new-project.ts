@@ -18,7 +18,7 @@ import {
   type UvMesh,
 } from '../../core/mesh';
 import type { SheetSize } from '../../core/surface';
-import { cornerUvs, DEFAULT_MARGIN } from '../../core/unwrap';
+import { cornerUvs, DEFAULT_MARGIN, seamCorners } from '../../core/unwrap';
 import { addProject, storageError } from '../../workers';
 import { bytesOf } from '../shared/files';
 import { jobPool, store } from '../shared/platform';
@@ -91,6 +91,12 @@ export function layOut(mesh: Mesh, size: SheetSize): Promise<Mesh> {
   );
 }
 
+/** The seams of a layout that was made by itself: they give way when the model is laid out anew. */
+export function seamsOfLayout(mesh: UvMesh): Pick<ProjectDocument, 'seams' | 'foundSeams'> {
+  const seams = seamCorners(mesh);
+  return { seams, foundSeams: seams };
+}
+
 /** Stores a new project. @returns its id */
 export async function storeProject(data: ProjectData): Promise<string> {
   const id = crypto.randomUUID();
@@ -132,7 +138,10 @@ export async function projectOfModel(
       size: sheetSize,
     })),
   );
-  const document = withTradeOrder(fresh, paint.colors);
+  const document = {
+    ...withTradeOrder(fresh, paint.colors),
+    ...(came === mesh ? {} : seamsOfLayout(own)),
+  };
   const hasPictures = (came.uvs !== null && paint.pictures.some(Boolean)) || paint.cornerColors !== null;
   if (!hasPictures) return { document, mesh: own, pixels: [], strokes: new Map(), files: new Map() };
   const tiles = await withTask('Reading the model’s colours', (signal) =>

@@ -5,7 +5,7 @@ import { chooseFiles } from '../shared/files';
 import { notify } from '../shared/notify';
 import { type Session, useProject } from '../project';
 import { ask, type Question } from '../shared/question';
-import { canBePainted, layOut, MODEL_FILES, readFiles } from './new-project';
+import { canBePainted, layOut, MODEL_FILES, readFiles, seamsOfLayout } from './new-project';
 
 /** Parts that were known before lie on the sheet that they lay on. */
 function onFormerSheets(mesh: UvMesh): UvMesh {
@@ -39,9 +39,8 @@ export async function replaceModel(session: Session): Promise<void> {
       notify('That is a project file. Open it from the start page; here a model is expected.');
       return;
     }
-    const laidOut = requireUvs(
-      canBePainted(opened.mesh) ? opened.mesh : await layOut(opened.mesh, document.sheets[0]!.size),
-    );
+    const isReady = canBePainted(opened.mesh);
+    const laidOut = requireUvs(isReady ? opened.mesh : await layOut(opened.mesh, document.sheets[0]!.size));
     const mesh = onFormerSheets(laidOut);
     const former = useProject.getState().mesh;
     if (!former) return;
@@ -51,7 +50,12 @@ export async function replaceModel(session: Session): Promise<void> {
     if (overOld === null) return;
     const align = overOld ? { align: placing } : {};
     const carried = await session.changeModel('Replace the model', () =>
-      Promise.resolve({ mesh, byTriangle: false, ...align }),
+      Promise.resolve({
+        mesh,
+        byTriangle: false,
+        ...align,
+        ...(isReady ? {} : { patch: seamsOfLayout(mesh) }),
+      }),
     );
     if (!carried) return;
     notify(

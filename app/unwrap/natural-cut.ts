@@ -71,7 +71,7 @@ export async function planNatural(sheet: number | null): Promise<PlannedCut | nu
 /** The seams of a layout as seams of the project: those that were found before and not touched since give way to them. */
 export function seamsTaken(
   made: UvMesh,
-  { seams, foundSeams, paintEdges }: Pick<ProjectDocument, 'seams' | 'foundSeams' | 'paintEdges'>,
+  { seams, foundSeams, paintEdges }: ProjectDocument,
   sheet: number | null,
 ): Required<Pick<ModelPatch, 'seams' | 'foundSeams' | 'paintEdges'>> {
   const topology = topologyFor(made);

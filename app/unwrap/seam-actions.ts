@@ -6,6 +6,7 @@ import {
   facesOfParts,
   layoutSeams,
   partBorders,
+  seamCorners,
   type LayoutEdit,
   type SuggestedSeams,
 } from '../../core/unwrap';
@@ -16,7 +17,6 @@ import { notify } from '../shared/notify';
 import { jobPool } from '../shared/platform';
 import { withTask } from '../shared/tasks';
 import { chosenParts } from '../viewport';
-import { seamsTaken } from './natural-cut';
 import { markSeams } from './tools/seam-drawing';
 
 /** What the seam commands go by. */
@@ -92,8 +92,7 @@ export async function cutSeamsThrough(session: Session): Promise<void> {
         sheet: null,
       };
       const made = await jobPool.run('editLayout', { mesh, edit }, { signal, onProgress });
-      const { seams } = seamsTaken(made, { seams: [], foundSeams: [], paintEdges: [] }, null);
-      return { mesh: made, byTriangle: false, patch: { seams, foundSeams: [] } };
+      return { mesh: made, byTriangle: false, patch: { seams: seamCorners(made), foundSeams: [] } };
     },
   );
   if (!carried) return;

@@ -1,4 +1,12 @@
-import { edgeLengths, findIslands, sheetOfFace, topologyOf, type Topology, type UvMesh } from '../mesh';
+import {
+  cornerOfEdge,
+  edgeLengths,
+  findIslands,
+  sheetOfFace,
+  topologyOf,
+  type Topology,
+  type UvMesh,
+} from '../mesh';
 import { measureSurface } from '../surface';
 import { measureShapes, type Distortion } from './measures';
 import { doubledArea, restShapes, shapeArea } from './rest-shape';
@@ -81,6 +89,17 @@ export function layoutSeams(mesh: UvMesh, { across, edges }: Topology): Uint8Arr
     if (isTorn || differ(c, back) || differ(next, o)) out[edges.ofCorner[c]!] = 1;
   }
   return out;
+}
+
+/** The same as corners: each seam by the lowest one that runs along it. */
+export function seamCorners(mesh: UvMesh): number[] {
+  const topology = topologyOf(mesh);
+  const isSeam = layoutSeams(mesh, topology);
+  const corner = cornerOfEdge(topology);
+  return [...isSeam.keys()]
+    .filter((e) => isSeam[e])
+    .map((e) => corner[e]!)
+    .sort((a, b) => a - b);
 }
 
 /** Every island with its own figures, in the order of their first triangles. @param size texels a side, for the density */

@@ -57,8 +57,12 @@ test('a model without UVs is laid out, seamed by hand, flattened, packed and pai
   expect(await figure(page, 'Overlapping')).toBe(0);
   expect(await figure(page, 'Face down')).toBe(0);
 
-  // A seam from point to point, taken back and done again.
+  // The layout's seams are marked. One's own goes from point to point, taken back and done again.
   await section(page, 'Seams').click();
+  const count = async (): Promise<number> =>
+    Number((await page.getByText(/^\d+ edges are marked/).textContent())!.split(' ')[0]);
+  const found = await count();
+  expect(found).toBeGreaterThan(3);
   await chip(page, 'Model').click();
   await chip(page, 'Front').click();
   const { png, left, top } = await picture(page);
@@ -72,11 +76,10 @@ test('a model without UVs is laid out, seamed by hand, flattened, packed and pai
   await page.keyboard.press('Escape');
   await settled(page);
   await chip(page, 'Draw').click();
-  await expect(page.getByText(/^\d+ edges are marked/)).toBeVisible();
-  const marked = Number((await page.getByText(/^\d+ edges are marked/).textContent())!.split(' ')[0]);
-  expect(marked).toBeGreaterThan(6);
+  await expect.poll(count).toBeGreaterThan(found);
+  const marked = await count();
   await chip(page, 'Undo').click();
-  await expect(page.getByText(/^0 edges are marked/)).toBeVisible();
+  await expect.poll(count).toBe(found);
   await chip(page, 'Redo').click();
   await expect(page.getByText(new RegExp(`^${marked} edges`))).toBeVisible();
   // A whole loop by one click beside the seam.
