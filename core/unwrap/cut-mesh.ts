@@ -50,7 +50,8 @@ export class CutMesh {
     return this.facesAt[a]!.filter((f) => this.corners(f).includes(b));
   }
 
-  private normalAt(v: number): Vec3 {
+  /** Unit, mean over the area round a vertex. */
+  normalAt(v: number): Vec3 {
     const sum: [number, number, number] = [0, 0, 0];
     for (const f of this.facesAt[v]!) {
       const [a, b, c] = this.corners(f).map((w) => this.at(w)) as [Vec3, Vec3, Vec3];

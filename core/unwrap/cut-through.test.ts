@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { box, grid } from '../../tests/forms';
+import { box, grid, turnedForm } from '../../tests/forms';
 import { ball } from '../../tests/shapes';
 import { edgeLengths, faceGeometry, topologyOf, type UvMesh } from '../mesh';
 import { cutThrough, layoutSeams, measureLayout, unwrapModel } from '.';
@@ -52,6 +52,25 @@ describe('seams through triangles', () => {
     const corners = new Set(Array.from(cut.mesh.indices, (v) => welded[v]!)).size;
     expect(corners - edges.uses.length + cut.mesh.indices.length / 3).toBe(1);
     expect(Math.max(...edges.uses)).toBe(2);
+  });
+
+  it('stay on rings, which turn one way only', () => {
+    const mesh = unwrapModel(
+      turnedForm(
+        [
+          [0, 0],
+          [0.5, 0.1],
+          [0.6, 0.6],
+          [0.4, 1],
+          [0, 1.05],
+        ],
+        24,
+      ),
+      { size: 256, margin: 4, seams: 'auto' },
+    );
+    const seams = layoutSeams(mesh, topologyOf(mesh));
+    expect(seams.reduce((n, x) => n + x, 0)).toBeGreaterThan(20);
+    expect(cutThrough(mesh, seams).mesh.indices).toHaveLength(mesh.indices.length);
   });
 
   it('stay on hard edges', () => {

@@ -1,4 +1,4 @@
-import { cross, length, sub, type Vec3 } from '../math';
+import { cross, dot, length, sub, type Vec3 } from '../math';
 import { cornerOfEdge, edgeAngles, edgeLengths, faceGeometry, topologyOf, type UvMesh } from '../mesh';
 import { cutIntoCharts } from './chart';
 import { CutMesh, nameOf } from './cut-mesh';
@@ -8,6 +8,9 @@ import { partBorders } from './unwrap-model';
 
 /** A seam that stays within so many of its edges' lengths of a straight line becomes one. */
 const STAIRS = 0.8;
+
+/** Stairs turn to and fro by so much in all, radians; a ring turns one way only. */
+const TO_AND_FRO = 0.6;
 
 /** Along an edge that turns by so much a seam stays where it is, radians. */
 const CREASE = 0.5;
@@ -88,7 +91,7 @@ export function cutThrough(
     for (let k = 0; k + 1 < stops.length; k++) {
       const [i, j] = [stops[k]!, stops[k + 1]!];
       const steps =
-        j - i > 1
+        j - i > 1 && isZigzag(cut, run.slice(i, j + 1))
           ? cut.straight(
               run[i]!,
               run[j]!,
@@ -105,6 +108,19 @@ export function cutThrough(
   }
   const { mesh: made, from } = cut.result();
   return { mesh: made, seams: cornersOf(made, cut, marked), from };
+}
+
+/** Whether a line over the surface turns to and fro. */
+function isZigzag(cut: CutMesh, line: readonly number[]): boolean {
+  let [all, sum] = [0, 0];
+  for (let k = 1; k + 1 < line.length; k++) {
+    const [a, b, c] = [cut.at(line[k - 1]!), cut.at(line[k]!), cut.at(line[k + 1]!)];
+    const [before, after] = [sub(b, a), sub(c, b)];
+    const turn = Math.atan2(dot(cut.normalAt(line[k]!), cross(before, after)), dot(before, after));
+    all += Math.abs(turn);
+    sum += turn;
+  }
+  return all - Math.abs(sum) > TO_AND_FRO;
 }
 
 /** Places along a run that stay: its ends, those on creases, and as many others as keep it near to where it was (Douglas and Peucker, 1973). */
