@@ -299,7 +299,8 @@ for (const file of [
       await chooser
     ).setFiles(files.map((f) => ({ name: f.split('/').at(-1)!, mimeType: '', buffer: readFileSync(f) })));
     await page.getByLabel('Sheet').selectOption('512');
-    await chip(page, 'Begin').click();
+    // The spider's own UVs are of no use in places: it is laid out anew.
+    await page.getByRole('button', { name: /^(Lay out and begin|Begin)$/ }).click();
     await ready(page);
     await stage(page, 'Paint');
     await page.getByRole('radio', { name: 'Flat paint' }).click();
