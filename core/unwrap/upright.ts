@@ -1,3 +1,4 @@
+import { cross, normalize, sub, type Vec3 } from '../math';
 import type { Chart } from './chart';
 import { doubledArea } from './rest-shape';
 
@@ -27,13 +28,22 @@ export function turned(uv: Float64Array, angle: number): Float64Array {
   return out;
 }
 
-/** How one coordinate of the surface changes over the layout, mean over the area: 1 where the surface runs straight along it. */
-function meanSlope({ positions: p, indices }: Chart, uv: Float64Array, axis: number): [number, number] {
+/** What looks to the front counts most; what doesn't, this part of it. */
+const BEHIND = 0.15;
+
+/**
+ * How one coordinate of the surface changes over the layout, mean over the area, for the most part of what looks to the front: 1 where the surface
+ * runs straight along it.
+ */
+function meanSlope({ positions: p, indices }: Chart, uv: Float64Array, axis: 1 | 2): [number, number] {
+  const at = (w: number): Vec3 => [p[w * 3]!, p[w * 3 + 1]!, p[w * 3 + 2]!];
   let [u, v, total] = [0, 0, 0];
   for (let f = 0; f < indices.length / 3; f++) {
     const [a, b, c] = [indices[f * 3]!, indices[f * 3 + 1]!, indices[f * 3 + 2]!];
-    const area = doubledArea(indices, uv, f);
-    const [h1, h2] = [p[b * 3 + axis]! - p[a * 3 + axis]!, p[c * 3 + axis]! - p[a * 3 + axis]!];
+    const [s, t] = [sub(at(b), at(a)), sub(at(c), at(a))];
+    const weight = BEHIND + Math.max(0, normalize(cross(s, t), [0, 0, 0])[2]);
+    const area = weight * doubledArea(indices, uv, f);
+    const [h1, h2] = [weight * s[axis], weight * t[axis]];
     const [u1, v1] = [uv[b * 2]! - uv[a * 2]!, uv[b * 2 + 1]! - uv[a * 2 + 1]!];
     const [u2, v2] = [uv[c * 2]! - uv[a * 2]!, uv[c * 2 + 1]! - uv[a * 2 + 1]!];
     // The gradient times the doubled area: no triangle is divided by.
