@@ -92,7 +92,11 @@ export async function cutSeamsThrough(session: Session): Promise<void> {
         sheet: null,
       };
       const made = await jobPool.run('editLayout', { mesh, edit }, { signal, onProgress });
-      return { mesh: made, byTriangle: false, patch: { seams: seamCorners(made), foundSeams: [] } };
+      const cuts = made.faceParts.length > mesh.faceParts.length;
+      if (!cuts) notify('No seam has stairs that could be cut straight: nothing was changed.');
+      return cuts
+        ? { mesh: made, byTriangle: false, patch: { seams: seamCorners(made), foundSeams: [] } }
+        : { mesh };
     },
   );
   if (!carried) return;

@@ -86,6 +86,7 @@ export function* editingLayout(
     case 'cut-through': {
       const cut = cutWhereFlat(mesh, edgesOf(mesh, edit.seams));
       onProgress?.(CUT);
+      if (cut.mesh.faceParts.length === mesh.faceParts.length) return mesh;
       const how = { seams: cut.seams, faces: [] };
       const flat = flattenFaces(cut.mesh, {
         ...how,
