@@ -72,9 +72,10 @@ export function cutThrough(
     else marked.delete(name);
     for (const v of [a, b]) touched.set(v, (touched.get(v) ?? 0) + by);
   };
+  const borders = partBorders(mesh, topology);
   seams.forEach((x, e) => {
-    // A border is no place to go through either.
-    if (x || uses[e] !== 2) mark(ends[e * 2]!, ends[e * 2 + 1]!, 1);
+    // A border, of the surface or of a part, is no place to go through either.
+    if (x || borders[e] || uses[e] !== 2) mark(ends[e * 2]!, ends[e * 2 + 1]!, 1);
   });
   for (const run of cutRuns(topology, seams)) {
     if (run.every((v) => stays.has(v))) continue;

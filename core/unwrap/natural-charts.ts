@@ -35,6 +35,9 @@ export function* naturalCharts(
 /** How often steps are taken back if the whole comes out more stretched than it was planned. */
 const CORRECTIONS = 4;
 
+/** Part of the work that is left for them, and each time for those after. */
+const LATER = 0.1;
+
 /** Pieces are measured one by one, the whole at one scale: so much of the stretch is theirs. */
 const WITHIN = 0.98;
 
@@ -65,7 +68,10 @@ export function* plannedCharts(
       bound: plan.bound,
       worth,
     }));
-    const answers = yield* laidOut(tasks, (done) => onProgress?.((round + done) / (round + 1)));
+    // Corrections are small beside the first round, and never told as a step back.
+    const answers = yield* laidOut(tasks, (done) =>
+      onProgress?.(1 - LATER ** round * (1 - done * (1 - LATER))),
+    );
     wanted.forEach((i, k) => {
       laid[i] = answers[k]!;
       strains[i] = answers[k]!.reduce((sum, chart) => sum + strainOf(chart), 0);
