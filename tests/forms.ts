@@ -1,3 +1,5 @@
+import { IcosahedronGeometry } from 'three';
+import { mergeVertices } from 'three/examples/jsm/utils/BufferGeometryUtils.js';
 import type { Mesh } from '../core/mesh';
 
 /** Models without layout, of one part, made from formulas. */
@@ -139,4 +141,21 @@ export function turnedForm(profile: readonly (readonly [number, number])[], arou
     }
   }
   return form(positions, indices);
+}
+
+/**
+ * A ball of nearly even triangles, turned so that no two sides of it have the same, and then moved vertex by vertex.
+ *
+ * @param detail cuts along each edge of an icosahedron, less one
+ * @param turn round all three axes, radians
+ * @param moved where a place of the unit sphere goes
+ */
+export function evenBall(detail: number, turn: number, moved: (p: Place) => Place): Mesh {
+  const whole = new IcosahedronGeometry(1, detail).rotateX(turn).rotateY(turn).rotateZ(turn);
+  whole.deleteAttribute('normal');
+  whole.deleteAttribute('uv');
+  const geometry = mergeVertices(whole, 1e-5);
+  const at = geometry.getAttribute('position');
+  const positions = Array.from({ length: at.count }, (_, v) => moved([at.getX(v), at.getY(v), at.getZ(v)]));
+  return form(positions.flat(), Array.from(geometry.index!.array));
 }

@@ -1,19 +1,15 @@
 import { CoreError } from '../errors';
-import {
-  faceGeometry,
-  topologyOf,
-  twinVertices,
-  type Mesh,
-  type SymmetryPlane,
-  type Topology,
-} from '../mesh';
+import type { Vec3 } from '../math';
+import { faceGeometry, topologyOf, type Mesh, type SymmetryPlane, type Topology } from '../mesh';
 import { autoCharts } from './auto-charts';
 import { cutIntoCharts, type CutChart } from './chart';
 import { flattenChart, type FlatChart, type Flattened } from './flatten';
+import { cutsAlongLines } from './follow-line';
 import { cutLifter } from './lift-cuts';
 import { measureDistortion } from './measures';
 import { mirrorOver } from './mirror-map';
 import { MOST_STRETCH, WORST_PIECE, type NaturalOptions } from './natural-merge';
+import { OtherSide } from './other-side';
 import { coarseCosts, linesOf } from './plan-shell';
 import { cutsOf } from './seam-runs';
 import { seamWorth } from './seam-worth';
@@ -37,6 +33,8 @@ export interface LayTask {
   readonly steps: number;
   /** Over which both of its sides are cut alike. */
   readonly plane: SymmetryPlane | null;
+  /** Seams of the shell that it mirrors, as lines of places: it has the same, if it lies flat so. */
+  readonly lines: readonly (readonly Vec3[])[] | null;
   /** L² stretch of the whole. */
   readonly bound: number;
   /** Strain that is worth a unit of seam cost. */
@@ -56,13 +54,14 @@ interface Laid {
  * there come back.
  */
 export function layShell(
-  { shell, plan, steps, plane, bound, worth }: LayTask,
+  { shell, plan, steps, plane, lines, bound, worth }: LayTask,
   onProgress: (done: number) => void,
 ): FlatChart[] {
   const { mesh, topology, seams } = shell;
   const { coarse } = plan;
   const own = topologyOf(coarse.mesh);
   const { costs } = seamWorth(mesh, topology, shell.wishes, shell.seen);
+  const mirror = plane && mirrorOver(coarse.mesh, own, plane);
   const lift = cutLifter({
     mesh,
     fine: topology,
@@ -70,16 +69,15 @@ export function layShell(
     coarseTopology: own,
     costs,
     fixed: seams,
-    ofVertex: plane && twinVertices(mesh, topology, plane.point, plane.normal).ofVertex,
+    even: plane && mirror && { other: new OtherSide(mesh, topology, plane), ofCoarse: mirror.ofVertex },
   });
   const flattener = new Flattener(bound);
-  /** Lays a cut of the coarse mesh out on the fine one. */
-  const laidAlong = (cuts: Uint8Array, isExact: boolean): Laid => {
-    const fine = lift(cuts, isExact);
+  const cutAlong = (fine: Uint8Array, asItIs = false): Laid => {
     const charts = withoutDust(mesh, topology, fine, seams, coarse.vertexOf);
     const [good, bad]: [FlatChart[], CutChart[]] = [[], []];
     let price = 0;
     for (const chart of charts) {
+      if (asItIs) flattener.accept(chart);
       const one = flattener.flat(chart);
       if (one) good.push(one);
       else bad.push(chart);
@@ -88,6 +86,12 @@ export function layShell(
     fine.forEach((x, e) => (price += x ? worth * costs[e]! : 0));
     return { good, bad, price };
   };
+  if (lines) {
+    const alike = cutAlong(cutsAlongLines(mesh, topology, seams, lines), true);
+    if (alike.bad.length === 0) return alike.good;
+  }
+  /** Lays a cut of the coarse mesh out on the fine one. */
+  const laidAlong = (cuts: Uint8Array, isExact: boolean): Laid => cutAlong(lift(cuts, isExact));
   const isThinned = coarse.mesh.indices.length < mesh.indices.length;
   // What lies flat by a little lies so only along the very seams that it was tried with.
   const laid = (cuts: Uint8Array): Laid => {
@@ -135,7 +139,7 @@ export function layShell(
         worth,
         costs: coarseCosts(coarse, own, shell),
         fixed: linesOf(coarse, own),
-        mirror: plane && mirrorOver(coarse.mesh, own, plane),
+        mirror,
       });
   for (let round = 0; round < ROUNDS && straight.length > 0; round++) {
     const next = laid(replayed(cuts, straight));
@@ -196,8 +200,9 @@ class Flattener {
 const SMALL = 5000;
 
 /** As it was tried when seams went, for as pieces nearly lie over themselves that decides; what won't lie flat so may from another start. */
-function flattened(chart: CutChart): Flattened {
+function flattened(chart: CutChart, isGiven: boolean): Flattened {
   const how = { worst: MOST_STRETCH, parts: 5 };
+  if (isGiven) return flattenChart(chart, how);
   if (chart.faces.length > SMALL) return flattenChart(chart, { ...how, oneStart: true });
   const tried = flattenChart(chart, { ...how, tries: true });
   return tried.overlaps ? flattenChart(chart, how) : tried;
@@ -211,7 +216,7 @@ function flattened(chart: CutChart): Flattened {
  */
 export function tryFlat(chart: CutChart, bound: number): MeasuredChart | null {
   try {
-    const flat = flattened(chart);
+    const flat = flattened(chart, bound === Infinity);
     if (flat.overlaps) return null;
     const { stretchL2, stretchLinf } = measureDistortion(chart, flat.uv);
     // A piece that no seam went to make may be stretched more: it could only be divided.
@@ -310,6 +315,9 @@ function straightened(
   return straightenSeams(surfaceSums(coarse.mesh, own), flat, cuts.slice(), options);
 }
 
+/** No piece has so few triangles and so small a part of the shell's area. */
+const [FEW, SPECK] = [2, 0.004];
+
 /** Pieces along cuts; what two ways leave between them goes to a neighbour. @param stops vertices of the coarse mesh */
 function withoutDust(
   mesh: Pick<Mesh, 'positions' | 'indices'>,
@@ -322,7 +330,11 @@ function withoutDust(
   for (const v of stops) isStop[v] = 1;
   const { ofCorner } = topology.edges;
   const charts = cutIntoCharts(mesh, topology, cuts);
+  const { areas } = faceGeometry(mesh);
+  const speck = SPECK * areas.reduce((sum, a) => sum + a, 0);
   const dust = charts.filter(({ faces: own }) => {
+    // Between two ways on either side of the plane, where no edges run along it.
+    if (own.length <= FEW && own.reduce((sum, f) => sum + areas[f]!, 0) < speck) return true;
     const found = new Set<number>();
     for (const f of own)
       for (let k = 0; k < 3; k++) {

@@ -1,6 +1,8 @@
 import { edgeLengths, type Mesh, type Topology } from '../mesh';
 import type { CoarseMesh } from './coarse';
 import { cheapestPath, edgeFans } from './edge-path';
+import { lineFollower } from './follow-line';
+import { placeOf, type OtherSide } from './other-side';
 
 /** A way keeps so near to the seam that it follows, in parts of the coarse mesh's edges there. */
 const CORRIDOR = 0.7;
@@ -20,25 +22,45 @@ export interface Lift {
   readonly costs: Float64Array;
   /** 1 for each of its edges that is a seam in any case. */
   readonly fixed: Uint8Array;
-  /** The mirrored vertex of each of its vertices, where both sides are cut alike. */
-  readonly ofVertex: Int32Array | null;
+  /** Where both sides are cut alike. */
+  readonly even: LiftEven | null;
+}
+
+export interface LiftEven {
+  /** Of the fine mesh. */
+  readonly other: OtherSide;
+  /** The mirrored vertex of each of the coarse mesh's. */
+  readonly ofCoarse: Int32Array;
+}
+
+/** A way that was led on the fine mesh, for some of the vertices of a coarse one. */
+interface Led {
+  readonly stops: readonly number[];
+  readonly edges: readonly number[];
 }
 
 /** Carries cuts of a coarse mesh to the fine one: each seam goes the cheapest way along edges near it. Ways don't cross one another. */
-export function cutLifter({ mesh, fine, coarse, coarseTopology, costs, fixed, ofVertex }: Lift) {
+export function cutLifter({ mesh, fine, coarse, coarseTopology, costs, fixed, even }: Lift) {
   const fans = edgeFans(fine);
   const { ends } = fine.edges;
-  const image = mirrorEdges(fine, ofVertex);
+  const byEnds = edgesByEnds(fine);
+  /** The edge between two vertices; -1 if there is none. */
+  const edgeOf = (a: number, b: number): number => byEnds.get(edgeName(a, b)) ?? -1;
+  const twinOf = (v: number): number => even?.other.ofVertex[v] ?? -1;
+  const image = (e: number): number => edgeOf(twinOf(ends[e * 2]!), twinOf(ends[e * 2 + 1]!));
   const weights = edgeLengths(fine, mesh.positions).map(
-    (l, e) => (costs[e]! + LENGTH * l) * (ofVertex && image(e) < 0 ? ONE_SIDED : 1),
+    (l, e) => (costs[e]! + LENGTH * l) * (even && image(e) < 0 ? ONE_SIDED : 1),
   );
   const p = mesh.positions;
   const apart = (a: number, b: number): number =>
     Math.hypot(p[a * 3]! - p[b * 3]!, p[a * 3 + 1]! - p[b * 3 + 1]!, p[a * 3 + 2]! - p[b * 3 + 2]!);
-
-  const byEnds = edgesByEnds(fine);
-  /** The edge between two vertices; -1 if there is none. */
-  const edgeOf = (a: number, b: number): number => byEnds.get(edgeName(a, b)) ?? -1;
+  const follow = even && lineFollower(mesh, fine, fans);
+  /** The edge between two vertices, if the other side has it too; -1 if there is none. */
+  const sharedEdge = (a: number, b: number): number => {
+    const e = edgeOf(a, b);
+    return e >= 0 && even && image(e) < 0 ? -1 : e;
+  };
+  const placeIn = (v: number): number => coarse.vertexOf[v]!;
 
   /**
    * @param cuts 1 for each edge of the coarse mesh that is cut
@@ -52,25 +74,23 @@ export function cutLifter({ mesh, fine, coarse, coarseTopology, costs, fixed, of
     fixed.forEach((x, e) => {
       if (x || fine.edges.uses[e] !== 2) take(e);
     });
-    const runs = cutRuns(coarseTopology, cuts).map((run) => run.map((v) => coarse.vertexOf[v]!));
-    for (const run of runs) taken[run[0]!] = taken[run.at(-1)!] = 1;
+    const runs = cutRuns(coarseTopology, cuts);
+    for (const run of runs) taken[placeIn(run[0]!)] = taken[placeIn(run.at(-1)!)] = 1;
     const mark = (way: readonly number[]): void => {
       for (const e of way) {
         out[e] = 1;
         take(e);
       }
     };
-    const way = (stops: readonly number[], mayTouch: boolean): number[] => {
+    const way = (stops: readonly number[], mayTouch: boolean, isMiddle: boolean): number[] => {
       const [a, b] = [stops[0]!, stops.at(-1)!];
-      // What runs in the middle stays there.
-      const isMiddle = ofVertex !== null && stops.every((v) => ofVertex[v] === v);
       const reach = corridor(p, stops, CORRIDOR * (stops.length > 2 ? 1 : 1.5));
       return cheapestPath(
         fine,
         (e) => {
           for (const x of [ends[e * 2]!, ends[e * 2 + 1]!]) {
             if (x === a || x === b) continue;
-            if ((!mayTouch && taken[x]) || !reach(x) || (isMiddle && ofVertex[x] !== x)) return Infinity;
+            if ((!mayTouch && taken[x]) || !reach(x) || (isMiddle && twinOf(x) !== x)) return Infinity;
           }
           return weights[e]!;
         },
@@ -79,12 +99,20 @@ export function cutLifter({ mesh, fine, coarse, coarseTopology, costs, fixed, of
         fans,
       );
     };
-    const lead = (stops: readonly number[]): number[] => {
-      const same = stops.slice(1).map((v, i) => edgeOf(stops[i]!, v));
+    const lead = (run: readonly number[]): number[] => {
+      // What runs in the middle stays there.
+      const isMiddle = even !== null && run.every((v) => even.ofCoarse[v] === v);
+      const stops = run.map(placeIn).filter((v, i, all) => v !== all[i - 1]);
+      if (stops.length < 2) return [];
+      const same = stops.slice(1).map((v, i) => sharedEdge(stops[i]!, v));
       const isSame = isExact && !same.includes(-1);
       if (isSame) mark(same);
       if (isSame) return same;
-      const free = isExact ? [] : way(stops, false);
+      let free = isExact ? [] : way(stops, false, isMiddle);
+      if (free.length === 0 && isMiddle && !isExact) {
+        const line = run.map((v) => placeOf(coarse.mesh.positions, v));
+        free = follow!(line, stops[0]!, stops.at(-1)!, (v) => taken[v] === 1);
+      }
       if (free.length > 0) {
         mark(free);
         return free;
@@ -93,11 +121,11 @@ export function cutLifter({ mesh, fine, coarse, coarseTopology, costs, fixed, of
       const found: number[] = [];
       for (let i = 0; i + 1 < stops.length; i++) {
         const short = [stops[i]!, stops[i + 1]!];
-        const edge = isExact ? edgeOf(short[0]!, short[1]!) : -1;
+        const edge = isExact ? sharedEdge(short[0]!, short[1]!) : -1;
         const tries = [
           () => (edge < 0 ? [] : [edge]),
-          () => way(short, false),
-          () => way(short, true),
+          () => way(short, false, isMiddle),
+          () => way(short, true, isMiddle),
           () => cheapestPath(fine, (e) => weights[e]!, [short[0]!], new Set([short[1]!]), fans),
         ];
         let step: number[] = [];
@@ -107,25 +135,33 @@ export function cutLifter({ mesh, fine, coarse, coarseTopology, costs, fixed, of
       }
       return found;
     };
-    const done = new Map<string, readonly number[]>();
+    /** The way that mirrors another; null if it has to be led by itself. */
+    const mirroredWay = ({ stops, edges }: Led): number[] | null => {
+      const images = edges.map(image);
+      if (!images.includes(-1)) return images;
+      if (isExact) return null;
+      const [from, to] = [stops[0]!, stops.at(-1)!].map((v) => placeIn(even!.ofCoarse[v]!));
+      if (from === to) return null;
+      const line = verticesAlong(ends, edges, placeIn(stops[0]!)).map((v) => even!.other.placeOf(v));
+      const found = follow!(line, from!, to!, (v) => taken[v] === 1);
+      return found.length > 0 ? found : null;
+    };
+    const done = new Map<string, readonly Led[]>();
+    const twinRun = (run: readonly number[]): number[] | null => even && run.map((v) => even.ofCoarse[v]!);
     for (const run of runs) {
-      const twin = ofVertex && run.map((v) => ofVertex[v]!);
-      const known = twin && done.get(nameOf(twin))?.map(image);
-      if (known && !known.includes(-1)) {
-        mark(known);
-        done.set(nameOf(run), known);
-        continue;
+      const twin = twinRun(run);
+      const known = twin && done.get(nameOf(twin));
+      const parts: Led[] = [];
+      for (const stops of known?.map((led) => twinRun(led.stops)!) ?? partsOf(run, twin)) {
+        const other = twin && done.get(nameOf(twinRun(stops)!));
+        const isOwn = twin !== null && stops.length > 1 && stops.every((v) => even!.ofCoarse[v] === v);
+        const images = isOwn ? null : other && mirroredWay(other[0]!);
+        if (images) mark(images);
+        const led = { stops, edges: images ?? lead(stops) };
+        done.set(nameOf(stops), [led]);
+        parts.push(led);
       }
-      const found: number[] = [];
-      for (const part of partsOf(run, twin)) {
-        const other = twin && done.get(nameOf(part.map((v) => ofVertex[v]!)))?.map(image);
-        const isOwn = part.length > 1 && part.every((v) => ofVertex?.[v] === v);
-        if (other && !isOwn && !other.includes(-1)) mark(other);
-        const led = other && !isOwn && !other.includes(-1) ? other : lead(part);
-        done.set(nameOf(part), led);
-        found.push(...led);
-      }
-      done.set(nameOf(run), found);
+      done.set(nameOf(run), parts);
     }
     return out;
   };
@@ -148,20 +184,19 @@ export function cutLifter({ mesh, fine, coarse, coarseTopology, costs, fixed, of
   }
 }
 
+/** The vertices along edges that follow one another. */
+function verticesAlong(ends: Uint32Array, edges: readonly number[], start: number): number[] {
+  const out = [start];
+  for (const e of edges) out.push(ends[e * 2] === out.at(-1) ? ends[e * 2 + 1]! : ends[e * 2]!);
+  return out;
+}
+
 /** A run in parts that are led one after the other: a ring in halves; what is its own mirror image from its middle. */
 function partsOf(run: readonly number[], twin: readonly number[] | null): (readonly number[])[] {
   const middle = Math.floor(run.length / 2);
   const isOwn = twin !== null && twin.toReversed().every((v, i) => v === run[i]);
   const halves = run[0] === run.at(-1) || (isOwn && run.length % 2 === 1 && run.length > 2);
   return halves && middle > 0 ? [run.slice(0, middle + 1), run.slice(middle)] : [run];
-}
-
-/** The mirrored edge of an edge; -1 where there is none. */
-function mirrorEdges(fine: Topology, ofVertex: Int32Array | null): (e: number) => number {
-  if (!ofVertex) return () => -1;
-  const { ends } = fine.edges;
-  const byEnds = edgesByEnds(fine);
-  return (e) => byEnds.get(edgeName(ofVertex[ends[e * 2]!]!, ofVertex[ends[e * 2 + 1]!]!)) ?? -1;
 }
 
 const edgeName = (a: number, b: number): number => Math.min(a, b) * 2 ** 26 + Math.max(a, b);

@@ -5,7 +5,6 @@ import {
   diagonalOf,
   mainSymmetry,
   symmetryPlanes,
-  topologyOf,
   twinVertices,
   type Mesh,
   type SymmetryPlane,
@@ -24,7 +23,7 @@ export interface MirrorMap {
 }
 
 /** Sides that have less of their triangles in common than this part are cut without regard for one another. */
-const LEAST_SHARED = 0.5;
+export const LEAST_SHARED = 0.5;
 
 /** A normal is an axis if it agrees with it by this cosine; a plane goes through a point so near, in parts of the diagonal. */
 const [UPRIGHT, NEAR] = [0.9999, 2e-3];
@@ -34,39 +33,6 @@ export function mirrorPlane(mesh: Pick<Mesh, 'positions' | 'indices'>): Symmetry
   const found = mainSymmetry(symmetryPlanes(mesh));
   // What is held in one hand hides that all else is even: models are built over x = 0.
   return found ? alongAxis(found, mesh.positions) : { point: [0, 0, 0], normal: [1, 0, 0], error: 0 };
-}
-
-/** A mesh that is its own mirror image, with what stands for what. */
-export interface EvenMesh {
-  readonly mesh: Pick<Mesh, 'positions' | 'indices'>;
-  readonly topology: Topology;
-  readonly map: MirrorMap;
-}
-
-/**
- * A mesh as its own mirror image over the plane by which it is alike on both sides. Quads are often cut in two another way on either side: then
- * the triangles of one side are taken for both, with the vertices that are there.
- *
- * @returns null if it isn't alike on both sides
- */
-export function evenMesh(
-  mesh: Pick<Mesh, 'positions' | 'indices'>,
-  topology: Topology,
-  plane: SymmetryPlane,
-): EvenMesh | null {
-  const { ofVertex } = twinVertices(mesh, topology, plane.point, plane.normal);
-  const isEven = ({ map }: EvenMesh): boolean =>
-    map.ofFace.reduce((n, f) => n + (f >= 0 ? 1 : 0), 0) >= LEAST_SHARED * map.ofFace.length;
-  const own = { mesh, topology, map: mirrorMap(mesh, topology, plane, ofVertex) };
-  if (own.map.ofFace.every((f) => f >= 0)) return own;
-  const indices = oneSideTwice(mesh, topology, plane, ofVertex);
-  if (indices) {
-    const even = { positions: mesh.positions, indices };
-    const its = topologyOf(even);
-    const out = { mesh: even, topology: its, map: mirrorMap(even, its, plane, ofVertex) };
-    if (isEven(out)) return out;
-  }
-  return isEven(own) ? own : null;
 }
 
 /** A plane that nearly stands on an axis, or nearly goes through the origin or the middle, does: so it was modelled. */
@@ -82,35 +48,6 @@ function alongAxis(plane: SymmetryPlane, positions: Float32Array): SymmetryPlane
   return { ...plane, point, normal: [0, 1, 2].map((k) => (k === axis ? 1 : 0)) as unknown as Vec3 };
 }
 
-/** Triangles of the near side, and their mirror images in place of the far side's; null if that are not as many. */
-function oneSideTwice(
-  { positions: p, indices }: Pick<Mesh, 'positions' | 'indices'>,
-  { welded }: Topology,
-  { point, normal }: SymmetryPlane,
-  ofVertex: Int32Array,
-): Uint32Array | null {
-  const side = (v: number): number => {
-    if (ofVertex[v] === v) return 0;
-    let sum = 0;
-    for (let k = 0; k < 3; k++) sum += (p[v * 3 + k]! - point[k]!) * normal[k]!;
-    return Math.sign(sum);
-  };
-  const near: number[] = [];
-  const other: number[] = [];
-  let far = 0;
-  for (let c = 0; c < indices.length; c += 3) {
-    const corners = [0, 1, 2].map((k) => welded[indices[c + k]!]!);
-    const sides = corners.map(side);
-    const isPaired = corners.every((v) => ofVertex[v]! >= 0);
-    if (isPaired && Math.min(...sides) >= 0 && Math.max(...sides) > 0) near.push(...corners);
-    else if (isPaired && Math.max(...sides) <= 0 && Math.min(...sides) < 0) far++;
-    else other.push(...corners);
-  }
-  if (far * 3 !== near.length) return null;
-  const mirrored = near.map((_, i) => ofVertex[near[i - (i % 3) + ((3 - (i % 3)) % 3)]!]!);
-  return Uint32Array.from([...near, ...mirrored, ...other]);
-}
-
 /** What stands for what over a plane that is known; null if less than half of the triangles have a counterpart. */
 export function mirrorOver(
   mesh: Pick<Mesh, 'positions' | 'indices'>,
@@ -119,9 +56,12 @@ export function mirrorOver(
 ): MirrorMap | null {
   const { ofVertex } = twinVertices(mesh, topology, plane.point, plane.normal);
   const map = mirrorMap(mesh, topology, plane, ofVertex);
-  const paired = map.ofFace.reduce((n, f) => n + (f >= 0 ? 1 : 0), 0);
-  return paired >= LEAST_SHARED * map.ofFace.length ? map : null;
+  return sharedPart(map) >= LEAST_SHARED ? map : null;
 }
+
+/** Part of a mesh's triangles that have a counterpart, 0..1. */
+export const sharedPart = ({ ofFace }: MirrorMap): number =>
+  ofFace.reduce((n, f) => n + (f >= 0 ? 1 : 0), 0) / ofFace.length;
 
 /** @param ofVertex the twin of each welded vertex; -1 where there is none */
 export function mirrorMap(

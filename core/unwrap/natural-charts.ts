@@ -1,8 +1,13 @@
 import { faceGeometry, type Mesh, type SymmetryPlane, type Topology } from '../mesh';
+import type { Vec3 } from '../math';
 import type { FlatChart } from './flatten';
+import type { LayTask } from './lay-shell';
+import { cutRuns } from './lift-cuts';
 import { strainOf, worthOf } from './natural-merge';
-import { planCuts, stepsWithin, type CutPlan, type PlanOptions } from './natural-plan';
-import { shellOf } from './shell';
+import { pairWeights, planCuts, stepsWithin, type CutPlan, type PlanOptions } from './natural-plan';
+import { mirrored, placeOf } from './other-side';
+import { cutsOf } from './seam-runs';
+import { shellOf, type Shell } from './shell';
 import { laidOut, type Working } from './shell-work';
 import { sightOf } from './sight';
 
@@ -52,38 +57,53 @@ export function* plannedCharts(
   const { areas } = faceGeometry(mesh);
   const worth = worthOf(areas.reduce((sum, a) => sum + a, 0));
   const shells = plan.shells.map((own) => shellOf(mesh, topology, own.faces, { seams, wishes, seen }));
+  const weights = pairWeights(plan.shells);
   const counts = plan.shells.map(() => 0);
   const taken = plan.steps.slice(0, stepsWithin(plan, bound));
   for (const { shell } of taken) counts[shell]!++;
   const laid = shells.map((): readonly FlatChart[] => []);
   const strains = shells.map(() => 0);
   const area = plan.shells.reduce((sum, own) => own.faces.reduce((all, f) => all + areas[f]!, sum), 0);
-  let wanted = [...shells.keys()];
-  for (let round = 0; wanted.length > 0 && round <= CORRECTIONS; round++) {
-    const tasks = wanted.map((i) => ({
+  const taskOf = (i: number): LayTask => {
+    const own = plan.shells[i]!;
+    const { leader } = own;
+    return {
       shell: shells[i]!,
-      plan: plan.shells[i]!,
-      steps: counts[i]!,
-      plane: plan.shells[i]!.isEven ? plan.plane : null,
+      plan: own,
+      steps: counts[leader < 0 ? i : leader]!,
+      plane: own.isEven ? plan.plane : null,
+      lines: leader < 0 ? null : mirroredSeams(shells[leader]!, laid[leader]!, plan.plane),
       bound: plan.bound,
       worth,
-    }));
+    };
+  };
+  let wanted = [...shells.keys()];
+  for (let round = 0; wanted.length > 0 && round <= CORRECTIONS; round++) {
     // Corrections are small beside the first round, and never told as a step back.
-    const answers = yield* laidOut(tasks, (done) =>
-      onProgress?.(1 - LATER ** round * (1 - done * (1 - LATER))),
-    );
-    wanted.forEach((i, k) => {
-      laid[i] = answers[k]!;
-      strains[i] = answers[k]!.reduce((sum, chart) => sum + strainOf(chart), 0);
-    });
+    const tell = (done: number): void => onProgress?.(1 - LATER ** round * (1 - done * (1 - LATER)));
+    // What mirrors another has the seams that came of that.
+    const leaders = wanted.filter((i) => plan.shells[i]!.leader < 0);
+    const followers = wanted.filter((i) => plan.shells[i]!.leader >= 0);
+    const part = leaders.length / wanted.length;
+    for (const [some, from, to] of [
+      [leaders, 0, part],
+      [followers, part, 1],
+    ] as const) {
+      if (some.length === 0) continue;
+      const answers = yield* laidOut(some.map(taskOf), (done) => tell(from + (to - from) * done));
+      some.forEach((i, k) => {
+        laid[i] = answers[k]!;
+        strains[i] = answers[k]!.reduce((sum, chart) => sum + strainOf(chart), 0);
+      });
+    }
     let excess = strains.reduce((sum, x) => sum + x, 0) - WITHIN * (bound ** 2 - 1) * area;
     const changed = new Set<number>();
     while (excess > 0 && taken.length > 0) {
       const { shell } = taken.pop()!;
-      excess -= plan.shells[shell]!.steps[--counts[shell]!]!.strain;
+      excess -= weights[shell]! * plan.shells[shell]!.steps[--counts[shell]!]!.strain;
       changed.add(shell);
     }
-    wanted = [...changed];
+    wanted = [...shells.keys()].filter((i) => changed.has(i) || changed.has(plan.shells[i]!.leader));
   }
   const out = laid.flatMap((charts, i) => {
     const { faces } = plan.shells[i]!;
@@ -93,4 +113,14 @@ export function* plannedCharts(
     }));
   });
   return out.sort((a, b) => a.chart.faces[0]! - b.chart.faces[0]!);
+}
+
+/** The seams of a shell as lines of places on the other side of a plane. */
+function mirroredSeams(
+  { mesh, topology, seams }: Shell,
+  charts: readonly FlatChart[],
+  plane: SymmetryPlane,
+): Vec3[][] {
+  const cuts = cutsOf(charts, topology, seams).map((x, e) => (x && !seams[e] ? 1 : 0));
+  return cutRuns(topology, cuts).map((run) => run.map((v) => mirrored(placeOf(mesh.positions, v), plane)));
 }

@@ -1,7 +1,7 @@
 import { CoreError } from '../errors';
 import { boxFill } from './box-fill';
 import { cutIntoCharts } from './chart';
-import { faceGeometry } from '../mesh';
+import { faceGeometry, type Topology } from '../mesh';
 import { flattenChart, type FlatChart } from './flatten';
 import { measureDistortion } from './measures';
 import type { MirrorMap } from './mirror-map';
@@ -96,6 +96,31 @@ function partsOf(edges: readonly number[]): (readonly number[])[] {
   ];
 }
 
+/** Runs of a seam that lie alike on both sides of where it crosses the plane. */
+function partsAtMiddle(
+  { edges: { ends } }: Topology,
+  edges: readonly number[],
+  { ofVertex, ofEdge }: MirrorMap,
+): (readonly number[])[] {
+  const own = new Set(edges);
+  if (edges.length < DIVISIBLE || !edges.every((e) => own.has(ofEdge[e]!))) return [];
+  const at = new Map<number, number[]>();
+  for (const e of edges)
+    for (const v of [ends[e * 2]!, ends[e * 2 + 1]!]) at.set(v, [...(at.get(v) ?? []), e]);
+  return [...at].flatMap(([middle, [first]]) => {
+    if (ofVertex[middle] !== middle || ofEdge[first!] === first) return [];
+    const both: number[] = [];
+    let [v, e]: [number, number | undefined] = [middle, first];
+    while (e !== undefined && !both.includes(e)) {
+      const last: number = e;
+      both.push(last, ofEdge[last]!);
+      v = ends[last * 2] === v ? ends[last * 2 + 1]! : ends[last * 2]!;
+      e = at.get(v)!.find((other) => other !== last);
+    }
+    return [0.66, 0.33].map((part) => both.slice(0, 2 * Math.round((part * edges.length) / 2)));
+  });
+}
+
 /** A piece that is there, and what it weighs. */
 interface Piece {
   readonly flat: FlatChart;
@@ -118,6 +143,8 @@ interface Joint {
   /** Those on the other side, which are joined along with them in the same way. */
   readonly twins: readonly number[] | null;
   readonly chains: readonly Chain[];
+  /** It is its own mirror image. */
+  readonly isAcross: boolean;
   /** Strain for each unit of seam cost that goes; a guess until `result` is there. */
   price: number;
   result: Result | null;
@@ -128,6 +155,11 @@ interface Result {
   readonly gone: readonly number[];
   readonly strain: number;
 }
+
+/** What is joined across the plane comes before what costs as much: pieces grow round the middle, not to two halves. */
+const ACROSS = 0.5;
+
+const rankOf = ({ price, isAcross }: Joint): number => price * (isAcross ? ACROSS : 1);
 
 type Found = Pick<Joint, 'price'> & { readonly result: Result };
 
@@ -159,7 +191,9 @@ export function mergeNaturally(
   const steps: MergeStep[] = [];
   let joints = pieces.jointsOf(ids);
   while (joints.length > 0) {
-    joints.sort((p, q) => p.price - q.price || p.pieces[0]! - q.pieces[0]! || p.pieces[1]! - q.pieces[1]!);
+    joints.sort(
+      (p, q) => rankOf(p) - rankOf(q) || p.pieces[0]! - q.pieces[0]! || p.pieces[1]! - q.pieces[1]!,
+    );
     const best = joints.shift()!;
     if (!best.result) {
       pieces.evaluate(best);
@@ -325,7 +359,7 @@ class NaturalPieces {
       : '';
     if (isMirrored && known.has(key)) return [];
     known.add(key);
-    const joint = { pieces: own, twins, chains };
+    const joint = { pieces: own, twins, chains, isAcross: isMirrored && !apart };
     return [{ ...joint, price: this.guess(joint), result: null }];
   }
 
@@ -392,7 +426,9 @@ class NaturalPieces {
   private partly({ pieces }: Joint, { edges, own }: Chain): Found | null {
     const ofEdge = this.options.mirror?.ofEdge;
     let best: Found | null = null;
-    for (const part of partsOf(alongLine(this.sums.topology, own))) {
+    const line = alongLine(this.sums.topology, own);
+    const middles = this.options.mirror ? partsAtMiddle(this.sums.topology, line, this.options.mirror) : [];
+    for (const part of [...middles, ...partsOf(line)]) {
       const both = edges.length > own.length || edges.some((e) => own.includes(ofEdge?.[e] ?? -1));
       const gone = both && ofEdge ? [...new Set([...part, ...part.map((e) => ofEdge[e]!)])] : part;
       const found = gone.includes(-1) ? null : this.tryWithout(pieces, gone);

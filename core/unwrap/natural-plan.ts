@@ -73,7 +73,7 @@ export function* planCuts(
   own.forEach((i, k) => (plans[i] = first[k]!));
   const odd: number[] = [];
   ofTwin.forEach((twin, i) => {
-    const alike = twin < 0 ? null : twins.mirrored(shells[i]!, shells[twin]!, plans[twin]!);
+    const alike = twin < 0 ? null : twins.mirrored(shells[i]!, shells[twin]!, plans[twin]!, twin);
     if (alike) plans[i] = alike;
     else if (twin >= 0) odd.push(i);
   });
@@ -90,6 +90,13 @@ export function stepsWithin({ steps }: CutPlan, bound: number): number {
   return 0;
 }
 
+/** How many shells go with the steps of each: a pair with those of its leader. */
+export function pairWeights(shells: readonly ShellPlan[]): number[] {
+  const out = shells.map(({ leader }) => (leader < 0 ? 1 : 0));
+  for (const { leader } of shells) if (leader >= 0) out[leader]!++;
+  return out;
+}
+
 /** The steps of all shells, always the one of the least price, as long as the stretch stays within the bound. */
 function inOrder(shells: readonly PlannedShell[], bound: number): PlanStep[] {
   const area = shells.reduce((sum, s) => sum + s.area, 0);
@@ -100,6 +107,7 @@ function inOrder(shells: readonly PlannedShell[], bound: number): PlanStep[] {
     (sum, { plan, lengths }) => sum + lengths.reduce((own, l, e) => own + (plan.start[e] ? l : 0), 0),
     0,
   );
+  const weights = pairWeights(shells.map(({ plan }) => plan));
   const next = shells.map(() => 0);
   // What follows a dear step can't be had for less than that.
   const dearest = shells.map(({ plan }) => {
@@ -111,15 +119,16 @@ function inOrder(shells: readonly PlannedShell[], bound: number): PlanStep[] {
     let best = -1;
     next.forEach((n, s) => {
       const price = dearest[s]![n];
-      if (price === undefined || spent + shells[s]!.plan.steps[n]!.strain > budget) return;
+      const strain = weights[s]! * (shells[s]!.plan.steps[n]?.strain ?? 0);
+      if (price === undefined || weights[s] === 0 || spent + strain > budget) return;
       if (best < 0 || price < dearest[best]![next[best]!]!) best = s;
     });
     if (best < 0) return out;
     const { strain, fewer, gone } = shells[best]!.plan.steps[next[best]!]!;
     next[best]!++;
-    spent += strain;
-    islands -= fewer;
-    for (const e of gone) seamLength -= shells[best]!.lengths[e]!;
+    spent += weights[best]! * strain;
+    islands -= weights[best]! * fewer;
+    for (const e of gone) seamLength -= weights[best]! * shells[best]!.lengths[e]!;
     out.push({ shell: best, stretchL2: Math.sqrt(1 + Math.max(0, spent) / area), islands, seamLength });
   }
 }

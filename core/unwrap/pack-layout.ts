@@ -1,4 +1,4 @@
-import { findIslands, topologyOf, type UvMesh } from '../mesh';
+import { findIslands, type UvMesh } from '../mesh';
 import { cornerUvs, withCornerUvs } from './corner-uvs';
 import { mirrorPlane } from './mirror-map';
 import { boxOf, type FlatIsland } from './outline';
@@ -109,7 +109,6 @@ const pairsIn = (
 ): (readonly [number, number])[] =>
   mirroredPairs(
     mesh,
-    topologyOf(mesh),
     islands.map(({ faces }) => ({ faces: Uint32Array.from(faces) })),
     mirrorPlane(mesh),
   );

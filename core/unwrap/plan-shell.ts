@@ -2,7 +2,9 @@ import { edgeLengths, topologyOf, type SymmetryPlane, type Topology } from '../m
 import { coarsen, type CoarseMesh } from './coarse';
 import { dividedAlong, finelyDivided } from './fine-division';
 import { measureDistortion } from './measures';
-import { evenMesh, mirrorOver } from './mirror-map';
+import { evenMesh, type EvenMesh } from './even-mesh';
+import { mirrorOver } from './mirror-map';
+import type { OtherSide } from './other-side';
 import { mergeNaturally } from './natural-merge';
 import { seamWorth } from './seam-worth';
 import type { PlannedShell, Shell } from './shell';
@@ -32,6 +34,9 @@ const MOST_TURNED = 12_000;
 /** A shell of so many times its target isn't thinned. */
 const NEARLY = 1.2;
 
+/** A mesh that stands for a surface has so many of its triangles at the most. */
+const SPARSE = 0.5;
+
 /** Finds out in which order the seams of one shell may go. */
 export function planShell(
   { shell, bound, worth, share, plane, target }: PlanTask,
@@ -39,16 +44,11 @@ export function planShell(
 ): PlannedShell {
   const { mesh, topology, seams, wishes, faces } = shell;
   const isTurned = faces.length <= MOST_TURNED && turnedShape(mesh, topology) !== null;
-  const found = isTurned ? null : evenMesh(mesh, topology, plane);
+  const isWhole = !seams.some((x, e) => x && topology.edges.uses[e] === 2);
+  const found = isTurned ? null : evenMesh(mesh, topology, plane, isWhole);
   // Who wishes for a seam on one side only doesn't want both alike.
-  const even = found && isAlike(wishes, topology, found.map.ofVertex) ? found : null;
-  const work = even ?? { mesh, topology };
-  const coarse = coarsen(work.mesh, work.topology, {
-    // What would be thinned by little only is worth more as it is.
-    target: isTurned || faces.length <= NEARLY * target ? faces.length : target,
-    fixed: even ? sameEdges(seams, topology, even.topology) : seams,
-    mirror: even?.map.ofVertex ?? null,
-  });
+  const even = found && isAlike(wishes, topology, found.other) ? found : null;
+  const coarse = thinned(shell, even, isTurned ? Infinity : target);
   onProgress(THINNED);
   const own = topologyOf(coarse.mesh);
   const fixed = linesOf(coarse, own);
@@ -76,7 +76,15 @@ export function planShell(
     return area * Math.max(0, measureDistortion(chart, flat.uv).stretchL2 ** 2 - 1);
   });
   return {
-    plan: { faces, coarse, start: start.cuts, steps, isEven: both !== null, isTurned: rings !== null },
+    plan: {
+      faces,
+      coarse,
+      start: start.cuts,
+      steps,
+      isEven: both !== null,
+      isTurned: rings !== null,
+      leader: -1,
+    },
     area: sums.areas.reduce((sum, a) => sum + a, 0),
     strain: strains.reduce((sum, x) => sum + x, 0),
     islands: start.charts.length,
@@ -84,19 +92,46 @@ export function planShell(
   };
 }
 
+/** The mesh on which seams are found. */
+function thinned({ mesh, topology, seams, faces }: Shell, even: EvenMesh | null, target: number): CoarseMesh {
+  const { length } = faces;
+  if (even?.vertexOf) {
+    const { vertexOf } = even;
+    const coarse = coarsen(even.mesh, even.topology, {
+      // Few enough for each of its vertices to stand next to another one of the surface.
+      target: Math.min(target, length * SPARSE),
+      fixed: new Uint8Array(even.topology.edges.uses.length),
+      mirror: even.map.ofVertex,
+    });
+    return { ...coarse, vertexOf: coarse.vertexOf.map((v) => vertexOf[v]!) };
+  }
+  const work = even ?? { mesh, topology };
+  return coarsen(work.mesh, work.topology, {
+    // What would be thinned by little only is worth more as it is.
+    target: length <= NEARLY * target ? length : target,
+    fixed: even ? sameEdges(seams, topology, even.topology) : seams,
+    mirror: even?.map.ofVertex ?? null,
+  });
+}
+
 /** Sides on which this part of the wishes differ aren't alike. */
 const ODD_WISHES = 0.1;
 
 /** Whether the same is wished for on both sides. */
-function isAlike(wishes: Float32Array | null, { edges }: Topology, ofVertex: Int32Array): boolean {
+function isAlike(wishes: Float32Array | null, { edges }: Topology, other: OtherSide): boolean {
   if (!wishes) return true;
-  const sums = new Float64Array(ofVertex.length);
-  edges.ends.forEach((v, i) => (sums[v]! += Math.abs(Math.log(wishes[i >> 1]!))));
+  const sums = new Float64Array(other.ofVertex.length);
+  const counts = new Uint32Array(sums.length);
+  edges.ends.forEach((v, i) => {
+    sums[v]! += Math.abs(Math.log(wishes[i >> 1]!));
+    counts[v]!++;
+  });
+  sums.forEach((x, v) => (sums[v] = x / (counts[v]! || 1)));
   let [all, odd] = [0, 0];
   sums.forEach((x, v) => {
-    if (ofVertex[v]! < 0) return;
+    if (x === 0 && other.ofVertex[v]! < 0) return;
     all += x;
-    odd += Math.abs(x - sums[ofVertex[v]!]!);
+    odd += Math.abs(x - sums[other.vertexFor(v)]!);
   });
   return odd <= ODD_WISHES * 2 * all;
 }

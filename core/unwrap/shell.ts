@@ -71,6 +71,8 @@ export interface ShellPlan {
   readonly isEven: boolean;
   /** It is cut along its rings and one line alone. */
   readonly isTurned: boolean;
+  /** The shell that it mirrors, and whose seams it has; -1 if there is none. Its own steps are gone only where those won't do. */
+  readonly leader: number;
 }
 
 export interface PlannedShell {

@@ -1,58 +1,120 @@
-import type { Mesh, SymmetryPlane, Topology } from '../mesh';
-import { twinVertices } from '../mesh';
+import type { Vec3 } from '../math';
+import { faceGeometry, type Mesh, type SymmetryPlane } from '../mesh';
 import type { CutChart } from './chart';
+import { mirrored, placeOf } from './other-side';
 import { boxOf, type FlatIsland } from './outline';
 import { areaOf, packIslands, type Packed, type PackOptions } from './pack-islands';
 
-/** Pairs of pieces that are one another's mirror image over a plane: their numbers, the one on the left of the picture first. */
+/** Pieces mirror one another if their areas differ by no more than this part, */
+const AREA = 0.15;
+
+/** and their middles and spreads, each along three axes, agree up to this part of their size. */
+const PLACE = 0.12;
+
+/** Where a piece is on the model, and how it is spread about there. */
+interface Stand {
+  readonly area: number;
+  readonly middle: Vec3;
+  /** Standard deviation along x, y and z. */
+  readonly spread: Vec3;
+}
+
+/**
+ * Pairs of pieces that are one another's mirror image over a plane, also where they are triangulated otherwise: their numbers, the one on the
+ * left of the picture first.
+ */
 export function mirroredPairs(
   mesh: Pick<Mesh, 'positions' | 'indices'>,
-  topology: Topology,
   charts: readonly Pick<CutChart, 'faces'>[],
   plane: SymmetryPlane,
 ): (readonly [number, number])[] {
-  const { ofVertex } = twinVertices(mesh, topology, plane.point, plane.normal);
-  const names = charts.map(({ faces }) => verticesOf(mesh, topology, faces));
-  const key = (list: readonly number[]): string => [...list].sort((a, b) => a - b).join(' ');
-  const byName = new Map(names.map((list, i) => [key(list), i]));
+  const areas = faceGeometry(mesh).areas;
+  const own = charts.map(({ faces }) => standOf(mesh, areas, faces, (p) => p));
+  const images = charts.map(({ faces }) => standOf(mesh, areas, faces, (p) => mirrored(p, plane)));
   const out: (readonly [number, number])[] = [];
   const taken = new Set<number>();
-  names.forEach((list, i) => {
-    const other = byName.get(key(list.map((v) => ofVertex[v]!)));
-    if (other === undefined || other === i || taken.has(i) || taken.has(other)) return;
-    taken.add(i).add(other);
-    const x = (vertices: readonly number[]): number =>
-      vertices.reduce((sum, v) => sum + mesh.positions[v * 3]!, 0) / vertices.length;
+  images.forEach((image, i) => {
+    if (taken.has(i)) return;
+    // What is its own mirror image has no twin.
+    let [best, least] = [i, unlike(image, own[i]!)];
+    own.forEach((other, k) => {
+      const d = taken.has(k) || k === i ? Infinity : unlike(image, other);
+      if (d < least && d < PLACE) [best, least] = [k, d];
+    });
+    if (best === i) return;
+    taken.add(i).add(best);
     // Seen from the front, what has the lesser x lies on the left.
-    out.push(x(list) <= x(names[other]!) ? [i, other] : [other, i]);
+    out.push(own[i]!.middle[0] <= own[best]!.middle[0] ? [i, best] : [best, i]);
   });
   return out;
 }
 
-const verticesOf = (mesh: Pick<Mesh, 'indices'>, { welded }: Topology, faces: Uint32Array): number[] => [
-  ...new Set(Array.from(faces).flatMap((f) => [0, 1, 2].map((k) => welded[mesh.indices[f * 3 + k]!]!))),
-];
+function standOf(
+  { positions: p, indices }: Pick<Mesh, 'positions' | 'indices'>,
+  areas: Float64Array,
+  faces: Uint32Array,
+  moved: (p: Vec3) => Vec3,
+): Stand {
+  const [sum, squares] = [
+    [0, 0, 0],
+    [0, 0, 0],
+  ];
+  let area = 0;
+  for (const f of faces) {
+    area += areas[f]!;
+    for (let k = 0; k < 3; k++) {
+      moved(placeOf(p, indices[f * 3 + k]!)).forEach((x, axis) => {
+        sum[axis]! += (areas[f]! / 3) * x;
+        squares[axis]! += (areas[f]! / 3) * x * x;
+      });
+    }
+  }
+  const middle = sum.map((x) => x / (area || 1)) as unknown as Vec3;
+  const spread = squares.map((x, k) => Math.sqrt(Math.max(0, x / (area || 1) - middle[k]! ** 2)));
+  return { area, middle, spread: spread as unknown as Vec3 };
+}
+
+/** How far two pieces are from being the same, in parts of their size; Infinity if their areas say they aren't. */
+function unlike(a: Stand, b: Stand): number {
+  if (Math.abs(a.area - b.area) > AREA * Math.max(a.area, b.area)) return Infinity;
+  const size = Math.hypot(...a.spread) || 1e-30;
+  const far = (u: Vec3, v: Vec3): number => Math.hypot(...u.map((x, k) => x - v[k]!));
+  return (far(a.middle, b.middle) + far(a.spread, b.spread)) / size;
+}
 
 /** Sheets that are packed until the gap in a pair is as wide as the margin. */
 const TRIES = 4;
 
+/** Part of the work that is left for those after each. */
+const LATER = 0.2;
+
 /** A gap is taken a little wider than it must be, for the scale is known only afterwards. */
 const SPARE = 1.02;
 
-/** Packs islands; those of a pair lie beside one another. */
+/** A pair isn't kept together if a sheet as wide as it would be filled less than this. */
+const LEAST_FILL = 0.3;
+
+const widthOf = ({ points }: FlatIsland): number => {
+  const { left, right } = boxOf(points);
+  return right - left;
+};
+
+/** Packs islands; those of a pair lie beside one another, if there is room for that. */
 export function packSideBySide(
   islands: readonly FlatIsland[],
   pairs: readonly (readonly [number, number])[],
   options: PackOptions,
 ): Packed {
-  if (pairs.length === 0) return packIslands(islands, options);
-  const second = new Map(pairs.map(([a, b]) => [a, b]));
+  const area = islands.reduce((sum, one) => sum + areaOf(one.points, one.indices), 0);
+  const widest = Math.sqrt(area / LEAST_FILL);
+  const narrow = pairs.filter(([a, b]) => widthOf(islands[a]!) + widthOf(islands[b]!) < widest);
+  if (narrow.length === 0) return packIslands(islands, options);
+  const second = new Map(narrow.map(([a, b]) => [a, b]));
   const seconds = new Set(second.values());
   const firsts = islands.map((_, i) => i).filter((i) => !seconds.has(i));
   const pick = <T>(list: readonly T[] | undefined): readonly T[] | undefined =>
     list && firsts.map((i) => list[i]!);
   const [weights, groups] = [pick(options.weights), pick(options.groups)];
-  const area = islands.reduce((sum, one) => sum + areaOf(one.points, one.indices), 0);
   let scale = Math.sqrt(0.5 / (area || 1));
   for (let n = 1; ; n++) {
     const gapAt = (i: number): number =>
@@ -61,7 +123,13 @@ export function packSideBySide(
       firsts.map((i) =>
         second.has(i) ? besideOneAnother(islands[i]!, islands[second.get(i)!]!, gapAt(i)) : islands[i]!,
       ),
-      { ...options, ...(weights ? { weights } : {}), ...(groups ? { groups } : {}) },
+      {
+        ...options,
+        ...(weights ? { weights } : {}),
+        ...(groups ? { groups } : {}),
+        // Most often the first try will do; none is told as a step back.
+        onProgress: (done) => options.onProgress?.(1 - LATER ** (n - 1) * (1 - done * (1 - LATER))),
+      },
     );
     const isWide = packed.scale >= scale * (2 - SPARE);
     scale = Math.min(scale, packed.scale) * (isWide ? 1 : 0.99);

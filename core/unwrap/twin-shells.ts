@@ -1,8 +1,20 @@
-import { edgeLengths, topologyOf, twinVertices, type Mesh, type SymmetryPlane, type Topology } from '../mesh';
+import { edgeLengths, faceGeometry, topologyOf, twinVertices } from '../mesh';
+import type { Mesh, SymmetryPlane, Topology } from '../mesh';
+import { mirrored, NearestVertex, placeOf } from './other-side';
 import type { PlannedShell, Shell } from './shell';
+
+/** Shells are each other's mirror image if their areas differ by no more than this part, */
+const AREA = 0.04;
+
+/** and if so many of the vertices of each are no farther from the other's mirror image than so many edges. */
+const [MET, NEAR] = [0.97, 0.6];
+
+/** Vertices that are looked at. */
+const LOOKED_AT = 500;
 
 /** Shells that mirror one another are cut alike: what was planned for one goes for the other. */
 export class TwinShells {
+  private readonly plane: SymmetryPlane;
   private readonly ofVertex: Int32Array | null;
 
   constructor(
@@ -11,6 +23,7 @@ export class TwinShells {
     plane: SymmetryPlane,
     looks: boolean,
   ) {
+    this.plane = plane;
     this.ofVertex = looks ? twinVertices(mesh, topology, plane.point, plane.normal).ofVertex : null;
   }
 
@@ -28,20 +41,29 @@ export class TwinShells {
       if (twin !== undefined && shells[twin]!.faces.length === shell.faces.length) out[i] = twin;
       else known.set(this.nameOf(shell.vertices), i);
     });
+    const looks = shells.map((shell) => lookOf(shell, this.plane));
+    const isPaired = Uint8Array.from(out, (twin) => (twin >= 0 ? 1 : 0));
+    for (const twin of out) if (twin >= 0) isPaired[twin] = 1;
+    shells.forEach((shell, i) => {
+      if (isPaired[i]) return;
+      const twin = shells.findIndex(
+        (other, k) => k < i && !isPaired[k] && areAlike(looks[i]!, looks[k]!, shell, other, this.plane),
+      );
+      if (twin < 0) return;
+      out[i] = twin;
+      isPaired[i] = isPaired[twin] = 1;
+    });
     return out;
   }
 
-  /** The plan of a shell's twin for itself; null if their triangles don't agree. */
-  mirrored(shell: Shell, twin: Shell, known: PlannedShell): PlannedShell | null {
-    const ofVertex = this.ofVertex!;
-    const local = new Map<number, number>();
-    shell.vertices.forEach((v, i) => {
-      if (!local.has(v)) local.set(v, shell.topology.welded[i]!);
-    });
-    const { coarse, start, steps, isEven, isTurned } = known.plan;
-    const vertexOf = coarse.vertexOf.map((v) => local.get(ofVertex[twin.vertices[v]!]!)!);
+  /** The plan of a shell's twin for itself; null if its mesh can't be mirrored. @param leader number of the twin */
+  mirrored(shell: Shell, twin: Shell, known: PlannedShell, leader: number): PlannedShell | null {
+    const { plan } = known;
+    const { coarse, start, steps } = plan;
+    const vertexOf = this.vertexOf(shell, twin, coarse.vertexOf);
     const positions = new Float32Array(vertexOf.length * 3);
-    vertexOf.forEach((v, i) => positions.set(shell.mesh.positions.subarray(v * 3, v * 3 + 3), i * 3));
+    for (let v = 0; v < vertexOf.length; v++)
+      positions.set(mirrored(placeOf(coarse.mesh.positions, v), this.plane), v * 3);
     // A mirror image runs round the other way.
     const indices = coarse.mesh.indices.map((_, c, all) => all[c - (c % 3) + ((3 - (c % 3)) % 3)]!);
     const mesh = { positions, indices };
@@ -55,14 +77,73 @@ export class TwinShells {
     return {
       ...known,
       plan: {
+        ...plan,
         faces: shell.faces,
         coarse: { mesh, vertexOf, lines: coarse.lines },
         start: now,
         steps: steps.map((step) => ({ ...step, gone: step.gone.map((e) => edge[e]!) })),
-        isEven,
-        isTurned,
+        leader,
       },
       lengths: edgeLengths(topologyOf(mesh), positions),
     };
   }
+
+  /** The vertices of a shell that stand for those of its twin, or lie next to where they would. */
+  private vertexOf(shell: Shell, twin: Shell, ofTwin: Uint32Array): Uint32Array {
+    const local = new Map<number, number>();
+    shell.vertices.forEach((v, i) => {
+      if (!local.has(v)) local.set(v, shell.topology.welded[i]!);
+    });
+    const nearest = new NearestVertex(shell.mesh, shell.topology);
+    return ofTwin.map(
+      (v) =>
+        local.get(this.ofVertex![twin.vertices[v]!]!) ??
+        nearest.at(mirrored(placeOf(twin.mesh.positions, v), this.plane)),
+    );
+  }
+}
+
+/** What can be told of a shell at a glance. */
+interface Look {
+  readonly area: number;
+  /** Mean length of its edges. */
+  readonly edge: number;
+  readonly centre: readonly number[];
+  /** Of its mirror image. */
+  readonly image: readonly number[];
+}
+
+function lookOf({ mesh, topology }: Shell, plane: SymmetryPlane): Look {
+  const { areas } = faceGeometry(mesh);
+  const area = areas.reduce((sum, a) => sum + a, 0);
+  const sum = [0, 0, 0];
+  mesh.indices.forEach((v, c) => {
+    const weight = areas[Math.floor(c / 3)]! / 3;
+    placeOf(mesh.positions, v).forEach((x, k) => (sum[k]! += weight * x));
+  });
+  const centre = sum.map((x) => x / (area || 1)) as [number, number, number];
+  const lengths = edgeLengths(topology, mesh.positions);
+  const edge = lengths.reduce((all, l) => all + l, 0) / lengths.length;
+  return { area, edge, centre, image: mirrored(centre, plane) };
+}
+
+function areAlike(a: Look, b: Look, one: Shell, other: Shell, plane: SymmetryPlane): boolean {
+  const edge = Math.max(a.edge, b.edge);
+  const apart = Math.hypot(...a.image.map((x, k) => x - b.centre[k]!));
+  if (apart > edge || Math.abs(a.area - b.area) > AREA * Math.max(a.area, b.area)) return false;
+  // What is its own mirror image is nobody's twin.
+  if (Math.hypot(...a.image.map((x, k) => x - a.centre[k]!)) <= apart) return false;
+  return isMet(one, other, edge, plane) && isMet(other, one, edge, plane);
+}
+
+/** Whether a shell's mirror image lies on another. */
+function isMet(shell: Shell, on: Shell, edge: number, plane: SymmetryPlane): boolean {
+  const nearest = new NearestVertex(on.mesh, on.topology);
+  const vertices = [...new Set(shell.topology.edges.ends)];
+  const step = Math.ceil(vertices.length / LOOKED_AT);
+  const some = vertices.filter((_, i) => i % step === 0);
+  const met = some.filter(
+    (v) => nearest.distance(mirrored(placeOf(shell.mesh.positions, v), plane)) < NEAR * edge,
+  );
+  return met.length >= MET * some.length;
 }

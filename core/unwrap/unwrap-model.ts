@@ -126,7 +126,6 @@ export function* unwrapping(mesh: Mesh, options: UnwrapOptions): Working<UvMesh>
           pairs: plane
             ? mirroredPairs(
                 mesh,
-                whole,
                 standing.map(({ chart }) => chart),
                 plane,
               )
