@@ -8,13 +8,14 @@ import {
   flattenSurface,
   hasDetails,
   inChannels,
+  layeredPicture,
   nodesOf,
   readProjectFile,
   USUAL_CHANNELS,
   type Engine,
   type ProjectData,
 } from '../core/engine';
-import { encodePng, writeUnlitGlb, type GlbDetail } from '../core/formats';
+import { encodePng, writeOpenRaster, writeUnlitGlb, type GlbDetail } from '../core/formats';
 import { createWasmKernels } from '../core/kernels';
 import { contentHash } from '../core/math';
 import { RampSeats, rampPicture, sheetOfRamps, splitSeated } from '../core/ramps';
@@ -23,7 +24,7 @@ import { makeFolder, writeOut } from './write-out';
 
 /** Paints a project file again without a browser: the albedo of every sheet, and the model with them. */
 export async function runDeliver(args: readonly string[], terminal: Terminal): Promise<void> {
-  const { model: file, values } = readOptions(args, { out: { type: 'string' } });
+  const { model: file, values } = readOptions(args, { out: { type: 'string' }, ora: { type: 'boolean' } });
   const out = textOption(values, 'out');
   const size = values['size'] === undefined ? null : sizeOption(values);
   const data = readProjectFile(await readBytes(file));
@@ -44,12 +45,15 @@ export async function runDeliver(args: readonly string[], terminal: Terminal): P
     return at + p.rgba.length;
   }, 0);
   const pngs = pictures.map((p) => encodePng(p));
+  const layered = values['ora'] ? surface.sheets.map((_, k) => layeredPicture(engine, k)) : [];
+  const notes = [...new Set(layered.flatMap((image) => image.notes))];
   const detail = hasDetails(document.layers) ? detailOf(engine) : null;
   const report = {
     layers: [...nodesOf(document.layers)].length,
     strokes: [...data.strokes.values()].reduce((sum, list) => sum + list.length, 0),
     texelHash: contentHash(all),
     ...(detail && { detail: detail.says }),
+    ...(layered.length > 0 && { flattened: notes }),
     seconds: Math.round(performance.now() - began) / 1000,
   };
   const ramps = rampsOf(data);
@@ -69,6 +73,10 @@ export async function runDeliver(args: readonly string[], terminal: Terminal): P
         png,
       ]),
       ...(ramps ? ([[join(out, 'ramps.png'), ramps.png]] as const) : []),
+      ...layered.map((image, k): [string, Uint8Array] => [
+        join(out, layered.length > 1 ? `layers-${k + 1}.ora` : 'layers.ora'),
+        writeOpenRaster(image),
+      ]),
       [join(out, 'model.glb'), glb],
       [join(out, 'report.json'), `${JSON.stringify(report, null, 2)}\n`],
     ]),

@@ -38,7 +38,7 @@ const HELP = `zanahoria: paint with light built in, from the command line
       Applies a build-up; writes albedo.png, model.glb and report.json. --map says which part plays a role of the recipe.
       Of several models, or a folder of them, each into a folder of its own, on all cores (or --jobs N); it goes on after one
       that can't be built, writes summary.json, and exits with 1 then.
-  zanahoria deliver PROJECT.zip --out DIR [--size N]
+  zanahoria deliver PROJECT.zip --out DIR [--size N] [--ora]
       Paints a project file again, stroke by stroke where the size is another; writes albedo.png (albedo-N.png of several sheets),
       model.glb and report.json, and prints {"layers","strokes","texelHash","seconds"}.
   zanahoria palette PICTURE.png [--colors 8]

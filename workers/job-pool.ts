@@ -1,8 +1,6 @@
 import { CoreError } from '../core/errors';
 import type { JobEvents, JobMethods } from './job-protocol';
-import { WorkerClient } from './rpc';
-
-type JobClient = WorkerClient<JobMethods, JobEvents>;
+import { WorkerClient, type Methods } from './rpc';
 
 export interface JobOptions {
   readonly signal?: AbortSignal;
@@ -10,13 +8,13 @@ export interface JobOptions {
   readonly onCueTiles?: (data: JobEvents['cueTiles']) => void;
 }
 
-interface Waiting {
-  start(slot: Slot): void;
+interface Waiting<M extends Methods> {
+  start(slot: Slot<M>): void;
   reject(error: Error): void;
 }
 
-interface Slot {
-  client: JobClient | null;
+interface Slot<M extends Methods> {
+  client: WorkerClient<M, JobEvents> | null;
   options: JobOptions | null;
 }
 
@@ -24,10 +22,10 @@ interface Slot {
  * A few workers that take long jobs in turn. A job that is cancelled ends its worker; a worker that dies rejects its job;
  * both are replaced at the next job.
  */
-export class JobPool {
+export class JobPool<M extends Methods = JobMethods> {
   private readonly makeWorker: () => Worker;
-  private readonly slots: Slot[];
-  private readonly line: Waiting[] = [];
+  private readonly slots: Slot<M>[];
+  private readonly line: Waiting<M>[] = [];
 
   constructor(makeWorker: () => Worker, workers: number) {
     this.makeWorker = makeWorker;
@@ -44,14 +42,14 @@ export class JobPool {
   }
 
   /** @throws CoreError `cancelled`, `worker-died`, or what the job throws */
-  run<K extends keyof JobMethods>(
+  run<K extends keyof M & string>(
     method: K,
-    params: JobMethods[K]['params'],
+    params: M[K]['params'],
     options: JobOptions = {},
     transfer: Transferable[] = [],
-  ): Promise<JobMethods[K]['result']> {
+  ): Promise<M[K]['result']> {
     return new Promise((resolve, reject) => {
-      const waiting: Waiting = {
+      const waiting: Waiting<M> = {
         reject,
         start: (slot) => {
           slot.options = options;
@@ -104,8 +102,8 @@ export class JobPool {
     }
   }
 
-  private clientOf(slot: Slot): JobClient {
-    slot.client ??= new WorkerClient<JobMethods, JobEvents>(
+  private clientOf(slot: Slot<M>): WorkerClient<M, JobEvents> {
+    slot.client ??= new WorkerClient<M, JobEvents>(
       this.makeWorker(),
       {
         progress: (done) => slot.options?.onProgress?.(done),

@@ -1,28 +1,10 @@
 import type { PaletteColor } from '../core/color';
 import type { CueSpec, GroundColors, Met } from '../core/cues';
-import type {
-  Carried,
-  CarryInput,
-  DeliveredAlpha,
-  DetailChannels,
-  FlattenSurface,
-  ProjectData,
-  Recipe,
-  ScratchStroke,
-  ShownBrush,
-} from '../core/engine';
-import type {
-  Companions,
-  GlbDetail,
-  ImportedModel,
-  ImportedPaint,
-  LayoutStyle,
-  NamedColor,
-  Picture,
-} from '../core/formats';
+import type { Carried, CarryInput, ProjectData, Recipe, ScratchStroke, ShownBrush } from '../core/engine';
+import type { Companions, ImportedModel, ImportedPaint, LayoutStyle, NamedColor } from '../core/formats';
 import type { LightPlan } from '../core/light';
 import type { Mesh, UvMesh } from '../core/mesh';
-import type { NewRamp, PartFit, ProjectRamp, Seated } from '../core/ramps';
+import type { NewRamp, PartFit, ProjectRamp } from '../core/ramps';
 import type { SurfaceMap } from '../core/surface';
 import type {
   Finding,
@@ -155,38 +137,6 @@ export type JobMethods = {
   /** Keeps what a file holds that was measured elsewhere. */
   keepMeasured: { params: { bytes: Uint8Array }; result: null };
   keepMap: { params: { key: string; data: unknown; bytes: number }; result: null };
-  albedoPng: {
-    params: {
-      surface: FlattenSurface;
-      rows: Uint8Array;
-      size: number;
-      bleed: number;
-      alpha: DeliveredAlpha;
-    };
-    result: Uint8Array;
-  };
-  /** The detail sheet of one sheet. `rows`: as `compositeDetail` gives them. */
-  detailPng: {
-    params: {
-      surface: FlattenSurface;
-      rows: Uint8Array;
-      size: number;
-      bleed: number;
-      channels: DetailChannels;
-    };
-    result: Uint8Array;
-  };
-  /** `ramps`: what lies on the ramp sheet, if anything does. */
-  unlitGlb: {
-    params: {
-      mesh: UvMesh;
-      name: string;
-      pngs: readonly Uint8Array[];
-      detail?: GlbDetail | undefined;
-      ramps?: { readonly seated: Seated; readonly sheet: Picture } | undefined;
-    };
-    result: Uint8Array;
-  };
   /** A model's normals as a light plan sees them. `regions`: the triangles of those that the plan names. */
   plannedNormals: {
     params: { mesh: UvMesh; plan: LightPlan; regions: readonly (readonly [number, readonly number[]])[] };
@@ -206,7 +156,6 @@ export type JobMethods = {
   layoutPng: { params: { mesh: UvMesh; style: LayoutStyle }; result: Uint8Array };
   palettePng: { params: { colors: readonly NamedColor[] }; result: Uint8Array };
   readProject: { params: { bytes: Uint8Array }; result: ProjectData };
-  encodePng: { params: { picture: Picture }; result: Uint8Array };
 };
 
 export type JobEvents = {

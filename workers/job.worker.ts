@@ -15,8 +15,6 @@ import {
   basePaintTiles,
   brushPicture,
   carryPaint,
-  finishAlbedo,
-  inChannels,
   MAX_PATTERN_SIDE,
   noLarger,
   packModel,
@@ -35,12 +33,11 @@ import {
   layoutPicture,
   paletteStrip,
   pictureKind,
-  writeUnlitGlb,
   type Picture,
 } from '../core/formats';
 import { plannedNormals } from '../core/light';
 import { keptTip } from '../core/paint';
-import { fitAlbedo, paintedPlaces, rampsFromPaint, splitSeated } from '../core/ramps';
+import { fitAlbedo, paintedPlaces, rampsFromPaint } from '../core/ramps';
 import { meshHash, pieceOnSheet, triangleCount, type UvMesh } from '../core/mesh';
 import { sheetSpans, measureSurface, type SheetSize, TILE_TEXELS, type SurfaceMap } from '../core/surface';
 import {
@@ -61,7 +58,7 @@ import { cueMapKey, keepMap, loadMap } from './map-cache';
 import { SeamRoads } from './seam-roads';
 import { withHelpers } from './shell-crew';
 import { shareSurface } from './share-surface';
-import { serve, Transferred, type Emit, type Handlers } from './rpc';
+import { handOver, serve, type Emit, type Handlers } from './rpc';
 import { ProjectStore } from './store';
 
 /** Tiles whose values are sent together: all of a first look comes at once, fine values as they are made. */
@@ -75,9 +72,6 @@ const store = new ProjectStore();
 
 /** A worker like this one, ended with it. */
 const makeHelper = (): Worker => new Worker(self.location.href, { type: 'module' });
-
-const handOver = <T extends Uint8Array | Uint16Array>(data: T): Transferred<T> =>
-  new Transferred(data, [data.buffer as ArrayBuffer]);
 
 let roads: SeamRoads | null = null;
 
@@ -245,22 +239,6 @@ function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
       await keepMap(store, key, data, bytes);
       return null;
     },
-    albedoPng: ({ surface, rows, size, bleed, alpha }) =>
-      handOver(
-        encodePng(
-          finishAlbedo(surface, rows, { size, bleed, alpha, onProgress: (done) => emit('progress', done) }),
-        ),
-      ),
-    detailPng: ({ surface, rows, size, bleed, channels }) => {
-      const how = { size, bleed, onProgress: (done: number) => emit('progress', done) };
-      return handOver(encodePng(inChannels(finishAlbedo(surface, rows, how), channels)));
-    },
-    unlitGlb: async ({ mesh, name, pngs, detail, ramps }) => {
-      if (!ramps) return handOver(await writeUnlitGlb(mesh, name, pngs, { detail }));
-      const { own, onRamps } = splitSeated(mesh, ramps.seated);
-      const png = encodePng(ramps.sheet);
-      return handOver(await writeUnlitGlb(own, name, pngs, { detail, ramps: { mesh: onRamps, png } }));
-    },
     plannedNormals: ({ mesh, plan, regions }) => {
       const faces = new Map(regions);
       return plannedNormals(mesh, plan, (region) => faces.get(region) ?? []);
@@ -277,7 +255,6 @@ function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
     layoutPng: ({ mesh, style }) => handOver(encodePng(layoutPicture(mesh, style))),
     palettePng: ({ colors }) => handOver(paletteStrip(colors)),
     readProject: ({ bytes }) => readProjectFile(bytes),
-    encodePng: ({ picture }) => handOver(encodePng(picture)),
   };
 }
 

@@ -1,5 +1,6 @@
-import { compositeDetail, compositeSheet, type Engine } from '../core/engine';
+import { compositeDetail, compositeSheet, layeredPicture, type Engine } from '../core/engine';
 import { CoreError } from '../core/errors';
+import type { OraImage, OraNode, Picture } from '../core/formats';
 import { PaintDesk } from './paint-desk';
 import {
   cueParams,
@@ -104,6 +105,11 @@ export function paintHandlers(emit: Emit<PaintEvents>): Handlers<PaintMethods> {
     },
     sheet: ({ sheet }) => rowsOf(desk.engine, sheet, compositeSheet),
     detailSheet: ({ sheet }) => rowsOf(desk.engine, sheet, compositeDetail),
+    layered: ({ sheet }) => {
+      requireSheet(desk.engine, sheet);
+      const image = layeredPicture(desk.engine, sheet);
+      return new Transferred(image, buffersOf(image));
+    },
     lookAtDetail: ({ isLookedAt }) => {
       desk.lookAtDetail(isLookedAt);
       return done;
@@ -121,12 +127,24 @@ export function paintHandlers(emit: Emit<PaintEvents>): Handlers<PaintMethods> {
 }
 
 /** @throws CoreError `bad-argument` if the sheet isn't there */
+function requireSheet({ surface }: Engine, sheet: number): void {
+  if (!surface.sheets[sheet]) throw new CoreError('bad-argument', 'That sheet is no longer there.');
+}
+
+/** The pixels of a picture of layers, each buffer once. */
+function buffersOf({ nodes, merged, thumbnail }: OraImage): ArrayBuffer[] {
+  const all = (list: readonly OraNode[]): readonly Picture[] =>
+    list.flatMap((node) => (node.kind === 'layer' ? [node.picture] : all(node.nodes)));
+  return [...new Set([...all(nodes), merged, thumbnail].map(({ rgba }) => rgba.buffer as ArrayBuffer))];
+}
+
+/** See `requireSheet`. */
 function rowsOf(
   engine: Engine,
   sheet: number,
   make: (engine: Engine, sheet: number) => Uint8Array,
 ): Transferred<Uint8Array> {
-  if (!engine.surface.sheets[sheet]) throw new CoreError('bad-argument', 'That sheet is no longer there.');
+  requireSheet(engine, sheet);
   const rows = make(engine, sheet);
   return new Transferred(rows, [rows.buffer as ArrayBuffer]);
 }

@@ -22,6 +22,7 @@ import {
   type ReachMap,
   type StrokeSummary,
 } from '../core/engine';
+import type { OraImage } from '../core/formats';
 import type { Vec3 } from '../core/math';
 import { SAMPLE_STRIDE, strokeStyleSchema, type StrokeStyle } from '../core/paint';
 import type { KeepState } from './keeper';
@@ -108,6 +109,8 @@ export type PaintMethods = {
   sheet: { params: { sheet: number }; result: Uint8Array };
   /** The detail sheet of a sheet, rows from the top: a channel a mask. */
   detailSheet: { params: { sheet: number }; result: Uint8Array };
+  /** One sheet with all its layers, as OpenRaster can hold them. */
+  layered: { params: { sheet: number }; result: OraImage };
   /** Begins or ends to tell the detail sheet's tiles. */
   lookAtDetail: { params: { isLookedAt: boolean }; result: null };
   /** The project as a file, from memory. */

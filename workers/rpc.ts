@@ -41,6 +41,10 @@ export class Transferred<T> {
   }
 }
 
+/** All of an array's memory handed over. */
+export const handOver = <T extends Uint8Array | Uint16Array>(data: T): Transferred<T> =>
+  new Transferred(data, [data.buffer as ArrayBuffer]);
+
 export type Handlers<M extends Methods> = {
   [K in keyof M]: (
     params: M[K]['params'],

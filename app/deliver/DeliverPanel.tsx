@@ -6,6 +6,7 @@ import {
   OWN_SIZE,
   saveAlbedo,
   saveDetail,
+  saveLayers,
   saveModel,
   savePaletteStrip,
   savePaletteTokens,
@@ -17,6 +18,8 @@ import {
   suitableSize,
   useDelivery,
 } from './deliveries';
+import { openBack } from './bring-back';
+import { BringBack } from './BringBack';
 import { DetailFields } from './DetailFields';
 
 const SIZES = [512, 1024, 2048, 4096, 8192] as const;
@@ -32,7 +35,7 @@ const BLEEDS = [
 /** Everything that leaves the project. */
 export function DeliverPanel({ session }: { readonly session: Session }) {
   const document = useProject((s) => s.document);
-  const { size: wanted, bleed, alpha, normalsOf } = useDelivery();
+  const { size: wanted, bleed, alpha, normalsOf, flattened } = useDelivery();
   if (!document) return null;
   const { sheets, palette } = document;
   const size = wanted ?? suitableSize(sheets);
@@ -97,6 +100,30 @@ export function DeliverPanel({ session }: { readonly session: Session }) {
           onClick={() => void saveAlbedo(session, i)}
         />
       ))}
+      <h2>Layers</h2>
+      {sheets.map((sheet, i) => (
+        <Delivery
+          key={i}
+          title={several ? `OpenRaster: ${sheet.name}` : 'OpenRaster'}
+          says={`${names.layers[i]}, every layer with its mask and mode`}
+          onClick={() => void saveLayers(session, i)}
+        />
+      ))}
+      {[...new Set([...flattened.values()].flat())].map((note) => (
+        <p key={note} className="hint-line">
+          {note}
+        </p>
+      ))}
+      {sheets.map((sheet, i) => (
+        <Delivery
+          key={i}
+          title={several ? `Bring back: ${sheet.name}` : 'Bring back'}
+          says="OpenRaster or PNG, painted on elsewhere"
+          onClick={() => void openBack(session, i)}
+        />
+      ))}
+      <BringBack session={session} />
+      <h2>Model</h2>
       <label className="field">
         Normals
         <Form.Select

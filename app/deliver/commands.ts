@@ -22,6 +22,18 @@ export const deliverCommands = (session: Session): ListedCommand[] => [
         run: () => deliveries().then((d) => d.saveAlbedo(session)),
       },
       {
+        id: 'save-layers',
+        title: 'Download the layers of every sheet as OpenRaster',
+        keys: '',
+        run: () => deliveries().then((d) => d.saveLayers(session)),
+      },
+      {
+        id: 'bring-back',
+        title: 'Bring an OpenRaster or PNG file back from another program',
+        keys: '',
+        run: () => import('./bring-back').then((b) => b.openBack(session, 0)),
+      },
+      {
         id: 'save-model',
         title: 'Download the unlit model with its albedo',
         keys: '',

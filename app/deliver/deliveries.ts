@@ -15,7 +15,7 @@ import { rampPicture, sheetOfRamps } from '../../core/ramps';
 import { seatedNow, type Session, useProject } from '../project';
 import { download, fileNameOf } from '../shared/files';
 import { notify } from '../shared/notify';
-import { jobPool } from '../shared/platform';
+import { deliverPool, jobPool } from '../shared/platform';
 import { withTask } from '../shared/tasks';
 
 /** Every sheet at the size that it has. */
@@ -31,6 +31,8 @@ interface DeliverHow {
   readonly normalsOf: number | null;
   /** Which mask of the detail sheet goes into which channel. */
   readonly channels: DetailChannels;
+  /** What the standard couldn't hold when a sheet's layers were written last, by the sheet. */
+  readonly flattened: ReadonlyMap<number, readonly string[]>;
 }
 
 export const useDelivery = create<DeliverHow>(() => ({
@@ -39,6 +41,7 @@ export const useDelivery = create<DeliverHow>(() => ({
   alpha: 'opaque',
   normalsOf: null,
   channels: USUAL_CHANNELS,
+  flattened: new Map(),
 }));
 
 /** The size at which sheets leave, if nothing else is wanted: each its own where there are several, never less than 512. */
@@ -55,6 +58,9 @@ export function deliveredNames({ name, sheets }: Pick<ProjectDocument, 'name' | 
   return {
     albedo: ofSheets('albedo'),
     detail: ofSheets('detail'),
+    layers: sheets.map((sheet) =>
+      sheets.length > 1 ? `${own}-${fileNameOf(sheet.name)}.ora` : `${own}.ora`,
+    ),
     model: `${own}.glb`,
     toon: `${own}-toon.glb`,
     ramps: `${own}-ramps.png`,
@@ -122,8 +128,8 @@ async function flattened(session: Session, sheet: number, what: 'albedo' | 'deta
     const size = wanted ?? suitableSize(document.sheets);
     const how = { surface: own, rows, size: size || own.size, bleed };
     return what === 'albedo'
-      ? jobPool.run('albedoPng', { ...how, alpha }, { signal, onProgress })
-      : jobPool.run('detailPng', { ...how, channels }, { signal, onProgress });
+      ? deliverPool.run('albedoPng', { ...how, alpha }, { signal, onProgress })
+      : deliverPool.run('detailPng', { ...how, channels }, { signal, onProgress });
   });
 }
 
@@ -143,11 +149,29 @@ export const saveAlbedo = (session: Session, only?: number): Promise<void> =>
     }
   });
 
+/** Every sheet with its layers as OpenRaster. @param only the number of one sheet; left out: all of them */
+export const saveLayers = (session: Session, only?: number): Promise<void> =>
+  guarded(async ({ sheets }, names) => {
+    for (const sheet of only === undefined ? sheets.keys() : [only]) {
+      const { ora, notes } = await withTask('Writing the layers', async (signal, onProgress) => {
+        await allMeasured(signal);
+        const image = await session.layered(sheet);
+        if (!image) throw new CoreError('cancelled', 'The layers could not be written. Try again.');
+        return {
+          ora: await deliverPool.run('openRaster', { image }, { signal, onProgress }),
+          notes: image.notes,
+        };
+      });
+      useDelivery.setState(({ flattened }) => ({ flattened: new Map(flattened).set(sheet, notes) }));
+      download(names.layers[sheet]!, ora, 'image/openraster');
+    }
+  });
+
 export const saveModel = (session: Session): Promise<void> =>
   guarded(async ({ name }, names) => {
     const pngs = await everySheet(session, 'albedo');
     const mesh = await withNormals(useProject.getState().mesh!);
-    const glb = await jobPool.run('unlitGlb', { mesh, name, pngs, ramps: rampsToDeliver() });
+    const glb = await deliverPool.run('unlitGlb', { mesh, name, pngs, ramps: rampsToDeliver() });
     download(names.model, glb, 'model/gltf-binary');
   });
 
@@ -163,7 +187,7 @@ export const saveRamps = (): Promise<void> =>
   guarded(async ({ ramps }, names) => {
     if (!ramps) return notify('There is no ramp sheet yet. Make one at Block in.');
     const picture = rampPicture(sheetOfRamps(ramps), ramps.size);
-    download(names.ramps, await jobPool.run('encodePng', { picture }), 'image/png');
+    download(names.ramps, await deliverPool.run('encodePng', { picture }), 'image/png');
   });
 
 const NO_DETAIL = 'There is no detail sheet yet. Add one to the build-up: Add, Detail sheet.';
@@ -185,7 +209,7 @@ export const saveToonModel = (session: Session): Promise<void> =>
     const says = detailReport(useDelivery.getState().channels);
     const detail = { pngs: await everySheet(session, 'detail'), says };
     const mesh = await withNormals(useProject.getState().mesh!);
-    const glb = await jobPool.run('unlitGlb', { mesh, name, pngs, detail, ramps: rampsToDeliver() });
+    const glb = await deliverPool.run('unlitGlb', { mesh, name, pngs, detail, ramps: rampsToDeliver() });
     download(names.toon, glb, 'model/gltf-binary');
   });
 

@@ -1,3 +1,4 @@
+import type { OraImage } from '../../core/formats';
 import { cueKey, type CueSpec, type Met } from '../../core/cues';
 import {
   type AttachCommand,
@@ -335,6 +336,10 @@ export class Session {
   /** The detail sheet of a sheet, a channel a mask. */
   detailRows(sheet: number): Promise<Uint8Array | null> {
     return this.told(this.link.ask('detailSheet', { sheet }));
+  }
+  /** One sheet with all its layers. */
+  layered(sheet: number): Promise<OraImage | null> {
+    return this.told(this.link.ask('layered', { sheet }));
   }
   projectFile(): Promise<Uint8Array | null> {
     return this.told(this.link.ask('projectFile', null));

@@ -1,4 +1,4 @@
-import { JobPool, ProjectStore } from '../../workers';
+import { JobPool, ProjectStore, type DeliverMethods } from '../../workers';
 
 /** What the whole page shares: storage, and workers for long jobs. */
 export const store = new ProjectStore();
@@ -13,6 +13,12 @@ export const jobPool = new JobPool(
 
 /** For what the hand waits for, beside all long work; its worker is started when it is first needed. */
 export const quickPool = new JobPool(makeJobWorker, 1);
+
+/** Writes what leaves the project; its worker is started with the first delivery. */
+export const deliverPool = new JobPool<DeliverMethods>(
+  () => new Worker(new URL('../../workers/deliver.worker.ts', import.meta.url), { type: 'module' }),
+  1,
+);
 
 export const makePaintWorker = (): Worker =>
   new Worker(new URL('../../workers/paint.worker.ts', import.meta.url), { type: 'module' });

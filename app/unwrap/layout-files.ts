@@ -5,7 +5,7 @@ import { pieceOnSheet, type UvMesh } from '../../core/mesh';
 import { activeSheet, useProject } from '../project';
 import { download, fileNameOf } from '../shared/files';
 import { notify } from '../shared/notify';
-import { jobPool } from '../shared/platform';
+import { deliverPool, jobPool } from '../shared/platform';
 
 /** How the drawing of a layout looks. */
 interface DrawingHow {
@@ -68,7 +68,7 @@ export const saveLayoutGlb = (): Promise<void> =>
   withLayout(async ({ mesh, project, model }) =>
     download(
       `${model}.glb`,
-      await jobPool.run('unlitGlb', { mesh, name: project, pngs: [] }),
+      await deliverPool.run('unlitGlb', { mesh, name: project, pngs: [] }),
       'model/gltf-binary',
     ),
   );

@@ -58,6 +58,16 @@ function change(document: ProjectDocument, command: SingleCommand): Applied {
       if (copyPixelsOf !== undefined) requireNode(layers, copyPixelsOf);
       return added(document, { ...command.layer, id: nextId }, into, at);
     }
+    case 'put-picture': {
+      const { onto, name } = command;
+      if (onto !== null) return { document, ids: [] };
+      return added(
+        document,
+        { ...NODE_DEFAULTS, mask: [], kind: 'paint', id: nextId, name },
+        null,
+        layers.length,
+      );
+    }
     case 'lay-recipe':
       return layRecipe(document, command.recipe, command.parts ?? null, command);
     case 'add-group':

@@ -128,6 +128,8 @@ export function commandLabel(command: CheckedCommand, before: ProjectDocument): 
       return `Fill ${nameOf(command.layer)} from ${nameOf(command.from)}`;
     case 'clear':
       return `Clear ${nameOf(command.layer)}`;
+    case 'put-picture':
+      return command.onto === null ? `Bring in “${command.name}”` : `Bring ${nameOf(command.onto)} back`;
     case 'merge-down':
       return `Merge ${nameOf(command.layer)} down`;
     case 'merge-visible':

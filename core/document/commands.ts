@@ -269,6 +269,18 @@ const single = [
   /** Covers a paint layer with what another has, carried along the surface to where that one is bare. */
   z.strictObject({ do: z.literal('fill-along'), layer: id, from: id }),
   z.strictObject({ do: z.literal('clear'), layer: id, channel }),
+  /**
+   * Lays a picture that came back from elsewhere, whose file comes along, on one sheet of a paint layer, in place of all that it has there; on a
+   * new one on top where `onto` is null. Its upper left corner lies at x, y; what it doesn't reach is left empty.
+   */
+  z.strictObject({
+    do: z.literal('put-picture'),
+    onto: id.nullable(),
+    name: nodeName,
+    sheet: at,
+    x: z.int().min(-65_536).max(65_536).default(0),
+    y: z.int().min(-65_536).max(65_536).default(0),
+  }),
   /** Paints a layer into the paint layer under it, as both look together; it goes. */
   z.strictObject({ do: z.literal('merge-down'), layer: id }),
   /** The whole picture as a new paint layer on top. */

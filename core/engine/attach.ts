@@ -6,7 +6,7 @@ import { MAX_PATTERN_SIDE } from '../pattern';
 /** Commands that come with a file. */
 export type AttachCommand = Extract<
   Command,
-  { do: 'add-reference' | 'add-look' | 'add-pattern' | 'set-dense' }
+  { do: 'add-reference' | 'add-look' | 'add-pattern' | 'set-dense' | 'put-picture' }
 >;
 
 /**
@@ -15,6 +15,12 @@ export type AttachCommand = Extract<
  * @throws CoreError `file-not-a-picture` if a pattern or a look is no PNG, or one that is too large
  */
 export function checkAttached(command: AttachCommand, bytes: Uint8Array): void {
+  if (command.do === 'put-picture') {
+    if (pictureKind(bytes) !== 'PNG')
+      throw new CoreError('file-not-a-picture', 'A picture is laid on a sheet as a PNG; this is none.');
+    readPngHeader(bytes);
+    return;
+  }
   if (command.do !== 'add-pattern' && command.do !== 'add-look') return;
   const what = command.do === 'add-look' ? 'look' : 'pattern';
   if (pictureKind(bytes) !== 'PNG') {

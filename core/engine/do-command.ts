@@ -44,7 +44,7 @@ export function doCommand(
     throw new CoreError('bad-argument', 'Strokes are steps of their own.');
   }
   for (const one of commands) if (one.do === 'remove-pattern') requireUnpainted(state, one.pattern);
-  const done = reckon(state, commands);
+  const done = reckon(state, commands, file);
   const bases = done.rebased.flatMap((plane) => state.planes.baseIsNow(plane));
   const step = state.record({
     label: commandLabel(command, before),
@@ -52,13 +52,16 @@ export function doCommand(
     after: withBases(state, done.document, done.rebased),
     tiles: [...done.tiles, ...bases],
     gesture,
-    files: file && done.ids[0] !== undefined ? new Map([[done.ids[0], file]]) : done.files,
+    files: file && isKept(command) && done.ids[0] !== undefined ? new Map([[done.ids[0], file]]) : done.files,
   });
   return { ids: done.ids, step };
 }
 
+/** Whether the file that a command came with stays what it is; of a picture that is laid on a sheet its pixels stay. */
+const isKept = (command: CheckedCommand): boolean => command.do !== 'put-picture';
+
 /** What commands come to, one after the other. Later ones see what earlier ones did; at the end all is as it was. */
-function reckon(state: ProjectState, commands: readonly SingleCommand[]) {
+function reckon(state: ProjectState, commands: readonly SingleCommand[], file: Uint8Array | null) {
   const { pixels, surface, picture } = state;
   const several = commands.length > 1;
   const tiles = new Map<string, TileState>();
@@ -72,7 +75,7 @@ function reckon(state: ProjectState, commands: readonly SingleCommand[]) {
       const laid = one.do === 'edit-ink' ? ontoSurface(state, one) : one;
       const { document: after, ids: given, files: came } = applyToDocument(document, laid);
       for (const [id, bytes] of came ?? []) files.set(id, bytes);
-      const work = pixelWork(one, { before: document, after, ids: given, pixels, surface, picture });
+      const work = pixelWork(one, { before: document, after, ids: given, pixels, surface, picture, file });
       if (several) former.push(...state.present(work.tiles));
       for (const tile of work.tiles) {
         tiles.set(`${tile.plane} ${tile.tile}`, tile);

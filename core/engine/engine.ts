@@ -11,7 +11,15 @@ import {
 import { CoreError } from '../errors';
 import type { HistoryData, HistoryView } from '../history';
 import type { InkLine } from '../ink';
-import { planeOf, type Channel, type InkFigures, type InkLayer, type LocalColors } from '../layers';
+import {
+  planeOf,
+  type Channel,
+  type InkFigures,
+  type InkLayer,
+  type Layer,
+  type LocalColors,
+} from '../layers';
+import type { MaskTile } from './layer-tiles';
 import type { Vec3 } from '../math';
 import type { UvMesh } from '../mesh';
 import type { PlanePaint } from '../model';
@@ -376,6 +384,21 @@ export class Engine {
   /** Composites one tile of all of the albedo, or of a mask of the detail sheet, whatever is shown: what is delivered. */
   compositeTile(tile: number, out: Uint8Array, detail: Detail | null = null): void {
     this.state.picture.composite(tile, out, detail);
+  }
+
+  /** One tile of some nodes as if nothing else was there. */
+  compositeNodes(nodes: readonly LayerNode[], tile: number, out: Uint8Array): void {
+    this.state.picture.compositeNodes(nodes, tile, out);
+  }
+
+  /** See `Picture.sourceTile`. */
+  sourceTile(layer: Layer, tile: number, out: Uint8Array): void {
+    this.state.picture.sourceTile(layer, tile, out);
+  }
+
+  /** See `Picture.maskTile`. */
+  maskTile(node: LayerNode, tile: number): MaskTile {
+    return this.state.picture.maskTile(node, tile);
   }
 
   /** Colour of a texel in the whole build-up. */

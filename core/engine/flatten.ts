@@ -74,7 +74,12 @@ export function compositeDetail(engine: Engine, sheet = 0): Uint8Array {
   });
 }
 
-function sheetRows(engine: Engine, sheet: number, make: (tile: number, out: Uint8Array) => void): Uint8Array {
+/** A sheet's tiles as rows from the top, transparent where nothing is made. */
+export function sheetRows(
+  engine: Engine,
+  sheet: number,
+  make: (tile: number, out: Uint8Array) => void,
+): Uint8Array {
   const { size, firstTile } = engine.surface.sheets[sheet]!;
   const rows = new Uint8Array(size * size * 4);
   const tile = new Uint8Array(TILE_BYTES);

@@ -2,7 +2,7 @@ import { strToU8, zipSync } from 'fflate';
 import { z } from 'zod';
 import { cueSpec, type CueSpec } from '../cues';
 import { CoreError } from '../errors';
-import { readZip } from './zip-read';
+import { readZip } from '../formats';
 
 /** A cue that was measured on all covered texels of a model's sheets, in the order of its surface map. */
 export interface MeasuredCue {

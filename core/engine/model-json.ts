@@ -2,7 +2,7 @@ import { strFromU8, strToU8, zipSync } from 'fflate';
 import { z } from 'zod';
 import { base64ToBytes, bytesToBase64 } from '../base64';
 import { CoreError } from '../errors';
-import { readZip } from './zip-read';
+import { readZip } from '../formats';
 import { checkMesh, requireUvs, type Mesh, type UvMesh } from '../mesh';
 
 const numbers = z.string().regex(/^[A-Za-z0-9+/]*=*$/, 'base64 is expected');

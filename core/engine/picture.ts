@@ -5,7 +5,7 @@ import type { Kernels } from '../kernels';
 import { codesOfTile, filledTiles, TILE_BYTES, type SurfaceMap } from '../surface';
 import { putChannel } from './detail-values';
 import { differingSteps, planOf, type PlanStep } from './build-plan';
-import type { LayerTiles, PlanePixels } from './layer-tiles';
+import type { LayerTiles, MaskTile, PlanePixels } from './layer-tiles';
 
 /** What the picture shows instead of the whole build-up. */
 export interface BuildUpView {
@@ -193,6 +193,18 @@ export class Picture {
   compositeNodes(nodes: readonly LayerNode[], tile: number, out: Uint8Array): void {
     const plan = planOf(nodes, (n) => this.tiles.signature(n));
     this.kernels.composite(this.stepsOf(tile, plan).steps, out);
+  }
+
+  /** What a layer has on a tile by itself, without its mask. */
+  sourceTile(layer: Layer, tile: number, out: Uint8Array): void {
+    const source = this.tiles.source(layer, tile);
+    const how = { mode: 'normal', opacity: 1, mask: null, clip: false } as const;
+    this.kernels.composite(source ? [{ do: 'lay', source, ...how }] : [], out);
+  }
+
+  /** What a node's mask comes to on a tile. */
+  maskTile(node: LayerNode, tile: number): MaskTile {
+    return this.tiles.mask(node, tile);
   }
 
   private planNow(): PlanStep[] {

@@ -14,7 +14,18 @@ import {
 import { isPaintedMask, kindOf, planeOf, type Channel } from '../layers';
 import type { PixelStore, TileState } from '../pixels';
 import { isEmptyTile } from '../pixels';
-import { codesOfTile, filledTiles, TILE_BYTES, TILE_TEXELS, type SurfaceMap } from '../surface';
+import {
+  codesOfTile,
+  filledTiles,
+  texelIndex,
+  TILE,
+  TILE_BYTES,
+  TILE_TEXELS,
+  tileCount,
+  tilesAcross,
+  type SurfaceMap,
+} from '../surface';
+import { decodePng } from '../formats';
 import { filledAlong } from './fill-along';
 import { flooded, laidOver } from './flood';
 import type { Picture } from './picture';
@@ -35,6 +46,8 @@ interface Work {
   readonly pixels: PixelStore;
   readonly surface: SurfaceMap;
   readonly picture: Picture;
+  /** What the command came with. */
+  readonly file: Uint8Array | null;
 }
 
 /**
@@ -80,6 +93,10 @@ export function pixelWork(command: SingleCommand, work: Work): PixelWork {
     case 'clear': {
       const plane = paintedPlane(before, command.layer, command.channel);
       return { tiles: emptied(pixels, plane), rebased: [plane] };
+    }
+    case 'put-picture': {
+      const plane = command.onto === null ? planeOf(ids[0]!) : paintedPlane(before, command.onto, 'pixels');
+      return { tiles: laidPicture(work, command, plane), rebased: [plane] };
     }
     case 'merge-down':
       return mergeDown(work, command.layer);
@@ -202,6 +219,41 @@ function fill(
     return [{ plane, tile, bytes: out }];
   });
   return { tiles, rebased: [plane] };
+}
+
+/** A picture's texels on a sheet's tiles, as far as the surface covers them; tiles without any are empty afterwards. */
+function laidPicture(
+  { surface, pixels, file }: Work,
+  { sheet, x, y }: Extract<SingleCommand, { do: 'put-picture' }>,
+  plane: number,
+): TileState[] {
+  const own = surface.sheets[sheet];
+  if (!own) throw new CoreError('bad-argument', 'That sheet is no longer there.');
+  if (!file) throw new CoreError('bad-argument', 'The picture is missing. Choose its file again.');
+  const picture = decodePng(file);
+  const from = new Uint32Array(picture.rgba.buffer, picture.rgba.byteOffset, picture.width * picture.height);
+  const { size, firstTile } = own;
+  return filledTiles(surface).flatMap((tile): TileState[] => {
+    const t = tile - firstTile;
+    if (t < 0 || t >= tileCount(size)) return [];
+    const codes = codesOfTile(surface, tile)!;
+    const out = new Uint8Array(TILE_BYTES);
+    const words = new Uint32Array(out.buffer);
+    for (let row = 0; row < TILE; row++) {
+      const py = Math.floor(t / tilesAcross(size)) * TILE + row - y;
+      if (py < 0 || py >= picture.height) continue;
+      for (let column = 0; column < TILE; column++) {
+        const px = (t % tilesAcross(size)) * TILE + column - x;
+        if (px < 0 || px >= picture.width) continue;
+        const i = texelIndex(TILE, column, row);
+        const word = from[py * picture.width + px]!;
+        // What is wholly transparent has no colour.
+        if (codes[i]! >= 0 && word >>> 24 > 0) words[i] = word;
+      }
+    }
+    const isEmpty = isEmptyTile(out);
+    return isEmpty && !pixels.get(plane, tile) ? [] : [{ plane, tile, bytes: isEmpty ? null : out }];
+  });
 }
 
 function mergeDown({ before, pixels, surface, picture }: Work, id: number): PixelWork {

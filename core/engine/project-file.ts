@@ -8,7 +8,7 @@ import {
   todaysStroke,
   type ProjectDocument,
 } from '../document';
-import { decodePng, encodePng, pictureKind, readPngHeader } from '../formats';
+import { decodePng, encodePng, pictureKind, readPngHeader, readZip } from '../formats';
 import { baseOf, ownerOfPlane } from '../layers';
 import { meshHash, sheetCount, type UvMesh } from '../mesh';
 import { EMPTY_TILE, strokeSchema, type Stroke } from '../paint';
@@ -24,7 +24,6 @@ import {
 } from '../surface';
 import { modelFromJson, modelToJson } from './model-json';
 import { planesOf } from './pixel-work';
-import { readZip } from './zip-read';
 
 /** All that makes up a project: what the file holds and what storage holds. */
 export interface ProjectData {

@@ -9,3 +9,6 @@ export type { Companions } from './gltf-read';
 export * from './layout-files';
 export * from './obj-write';
 export type { ImportedModel, ImportedPaint } from './model-builder';
+export * from './openraster';
+export * from './openraster-read';
+export { readZip } from './zip-read';

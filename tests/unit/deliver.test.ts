@@ -9,6 +9,7 @@ import { flattenAlbedo, writeProjectFile, type Engine } from '../../core/engine'
 import { contentHash } from '../../core/math';
 import { PLAIN_BRUSH, SEEN_SIDE, type StrokeWish } from '../../core/paint';
 import { engineOn, PAINT } from '../engines';
+import { rebuildOra, worstDifference } from '../rebuilt-ora';
 import { seamedFloor } from '../shapes';
 import { line, PLAIN_STROKE } from '../strokes';
 
@@ -115,6 +116,15 @@ describe('deliver', () => {
     const { issues } = await validator.validateBytes(new Uint8Array(readFileSync(join(out, 'model.glb'))));
     expect([issues.numErrors, issues.numWarnings]).toEqual([0, 0]);
     expect(() => readFileSync(join(folder, 'same', 'detail.png'))).toThrow(/ENOENT/);
+  });
+
+  it('writes the layers as OpenRaster where that is asked for, and tells what was flattened', async () => {
+    const out = join(folder, 'layers');
+    const done = await deliver(file, '--out', out, '--ora');
+    expect(JSON.parse(done.out)).toMatchObject({ flattened: [] });
+    const ora = rebuildOra(readFileSync(join(out, 'layers.ora')));
+    expect(worstDifference(ora)).toBeLessThanOrEqual(1);
+    expect([...ora.root.querySelectorAll('layer')]).toHaveLength(2);
   });
 
   it('says what is wrong with a file or a size, and writes nothing', async () => {

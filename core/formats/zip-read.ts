@@ -1,5 +1,5 @@
 import { unzipSync } from 'fflate';
-import { CoreError } from '../errors';
+import { CoreError, type ErrorCode } from '../errors';
 
 /** What a zip's entries may come to, unpacked. */
 export interface ZipLimits {
@@ -9,12 +9,25 @@ export interface ZipLimits {
   readonly total: number;
 }
 
+/** What a zip should be, for the sentence if it isn't. */
+export interface ZipKind {
+  readonly code: ErrorCode;
+  /** “project file” */
+  readonly name: string;
+}
+
+const PROJECT: ZipKind = { code: 'file-not-a-project', name: 'project file' };
+
 /**
  * The entries of a zip that are wanted. Their sizes are taken from the zip's directory before anything is unpacked.
  *
- * @throws CoreError `file-not-a-project` if it is no whole zip, or what is wanted is larger than it may be
+ * @throws CoreError of the kind's code if it is no whole zip, or what is wanted is larger than it may be
  */
-export function readZip(bytes: Uint8Array, limits: ZipLimits): Map<string, Uint8Array> {
+export function readZip(
+  bytes: Uint8Array,
+  limits: ZipLimits,
+  { code, name: what }: ZipKind = PROJECT,
+): Map<string, Uint8Array> {
   let total = 0;
   try {
     const files = unzipSync(bytes, {
@@ -25,8 +38,8 @@ export function readZip(bytes: Uint8Array, limits: ZipLimits): Map<string, Uint8
         total += unpacked;
         if (unpacked > most || total > limits.total) {
           throw new CoreError(
-            'file-not-a-project',
-            `“${name}” in the project file would unpack to ${Math.round(unpacked / 1e6)} MB, more than such a file can need. It is damaged, or no project of Zanahoria.`,
+            code,
+            `“${name}” in the ${what} would unpack to ${Math.round(unpacked / 1e6)} MB, more than such a file can need. It is damaged, or something else.`,
           );
         }
         return true;
@@ -36,8 +49,8 @@ export function readZip(bytes: Uint8Array, limits: ZipLimits): Map<string, Uint8
   } catch (cause) {
     if (cause instanceof CoreError) throw cause;
     throw new CoreError(
-      'file-not-a-project',
-      'That is not a whole project file: its zip can’t be opened. Copy or export it again.',
+      code,
+      `That is not a whole ${what}: its zip can’t be opened. Copy or export it again.`,
       { cause },
     );
   }
