@@ -9,7 +9,7 @@ function unchanged(layers: readonly BroughtLayer[]): string {
   const same = layers.filter((layer) => layer.state === 'same').length;
   if (layers.length === 0) return 'There are no layers in the file.';
   if (same === layers.length)
-    return `${same === 1 ? 'Its layer is' : `All ${same} layers are`} as before, texel for texel: there is nothing to bring in.`;
+    return `${same === 1 ? 'Its layer is' : `All ${same} layers are`} as before, texel for texel: there is nothing to add.`;
   if (same === 0) return 'None of its layers is as before.';
   return `${same === 1 ? 'One layer is' : `${same} layers are`} as before, texel for texel, and stay${same === 1 ? 's' : ''}.`;
 }
@@ -50,7 +50,7 @@ export function BringBack({ session }: { readonly session: Session }) {
       <div className="row">
         {count > 0 && (
           <Chip primary onClick={() => void takeBack(session)}>
-            Bring in {count}
+            Add {count}
           </Chip>
         )}
         <Chip onClick={() => useBack.setState({ back: null })}>Dismiss</Chip>

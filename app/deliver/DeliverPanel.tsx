@@ -117,7 +117,7 @@ export function DeliverPanel({ session }: { readonly session: Session }) {
       {sheets.map((sheet, i) => (
         <Delivery
           key={i}
-          title={several ? `Bring back: ${sheet.name}` : 'Bring back'}
+          title={several ? `Read again: ${sheet.name}` : 'Read again'}
           says="OpenRaster or PNG, painted on elsewhere"
           onClick={() => void openBack(session, i)}
         />

@@ -29,7 +29,7 @@ export const deliverCommands = (session: Session): ListedCommand[] => [
       },
       {
         id: 'bring-back',
-        title: 'Bring an OpenRaster or PNG file back from another program',
+        title: 'Read an OpenRaster or PNG file again that was painted on in another program',
         keys: '',
         run: () => import('./bring-back').then((b) => b.openBack(session, 0)),
       },

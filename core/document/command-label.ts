@@ -129,7 +129,9 @@ export function commandLabel(command: CheckedCommand, before: ProjectDocument): 
     case 'clear':
       return `Clear ${nameOf(command.layer)}`;
     case 'put-picture':
-      return command.onto === null ? `Bring in “${command.name}”` : `Bring ${nameOf(command.onto)} back`;
+      return command.onto === null
+        ? `Add “${command.name}” from a file`
+        : `Read ${nameOf(command.onto)} again`;
     case 'merge-down':
       return `Merge ${nameOf(command.layer)} down`;
     case 'merge-visible':

@@ -10,7 +10,7 @@ import { measureDistortion } from './measures';
 import { mirrorOver } from './mirror-map';
 import { MOST_STRETCH, WORST_PIECE, type NaturalOptions } from './natural-merge';
 import { OtherSide } from './other-side';
-import { coarseCosts, linesOf } from './plan-shell';
+import { coarseWorth, linesOf } from './plan-shell';
 import { cutsOf } from './seam-runs';
 import { seamWorth } from './seam-worth';
 import { cutsAfter, type Shell, type ShellPlan } from './shell';
@@ -137,7 +137,7 @@ export function layShell(
     : straightened(plan, own, cuts, {
         bound,
         worth,
-        costs: coarseCosts(coarse, own, shell),
+        costs: coarseWorth(coarse, own, shell).costs,
         fixed: linesOf(coarse, own),
         mirror,
       });

@@ -13,6 +13,9 @@ const LENGTH = 0.3;
 /** What has no counterpart on the other side costs so many times as much: diagonals of quads that are cut another way there. */
 const ONE_SIDED = 3;
 
+/** Less than this part of the edges has none where two sides differ by their diagonals only. */
+const FEW_ODD = 0.4;
+
 export interface Lift {
   readonly mesh: Pick<Mesh, 'positions'>;
   readonly fine: Topology;
@@ -48,8 +51,11 @@ export function cutLifter({ mesh, fine, coarse, coarseTopology, costs, fixed, ev
   const edgeOf = (a: number, b: number): number => byEnds.get(edgeName(a, b)) ?? -1;
   const twinOf = (v: number): number => even?.other.ofVertex[v] ?? -1;
   const image = (e: number): number => edgeOf(twinOf(ends[e * 2]!), twinOf(ends[e * 2 + 1]!));
+  const isOneSided = fine.edges.uses.map((_, e) => (even && image(e) < 0 ? 1 : 0));
+  // Where most edges have a counterpart, ways keep to those.
+  const isStrict = even !== null && isOneSided.reduce((sum, x) => sum + x, 0) < FEW_ODD * isOneSided.length;
   const weights = edgeLengths(fine, mesh.positions).map(
-    (l, e) => (costs[e]! + LENGTH * l) * (even && image(e) < 0 ? ONE_SIDED : 1),
+    (l, e) => (costs[e]! + LENGTH * l) * (isOneSided[e] ? ONE_SIDED : 1),
   );
   const p = mesh.positions;
   const apart = (a: number, b: number): number =>
@@ -83,11 +89,23 @@ export function cutLifter({ mesh, fine, coarse, coarseTopology, costs, fixed, ev
       }
     };
     const way = (stops: readonly number[], mayTouch: boolean, isMiddle: boolean): number[] => {
+      const strict = isStrict ? wayOver(stops, mayTouch, isMiddle, true) : [];
+      return strict.length > 0 ? strict : wayOver(stops, mayTouch, isMiddle, false);
+    };
+    const wayOver = (
+      stops: readonly number[],
+      mayTouch: boolean,
+      isMiddle: boolean,
+      onlyShared: boolean,
+    ): number[] => {
       const [a, b] = [stops[0]!, stops.at(-1)!];
-      const reach = corridor(p, stops, CORRIDOR * (stops.length > 2 ? 1 : 1.5));
+      // Round a single diagonal the way over shared edges is a corner farther.
+      const width = (stops.length > 2 ? 1 : 1.5) * (onlyShared ? 2 : 1);
+      const reach = corridor(p, stops, CORRIDOR * width);
       return cheapestPath(
         fine,
         (e) => {
+          if (onlyShared && isOneSided[e]) return Infinity;
           for (const x of [ends[e * 2]!, ends[e * 2 + 1]!]) {
             if (x === a || x === b) continue;
             if ((!mayTouch && taken[x]) || !reach(x) || (isMiddle && twinOf(x) !== x)) return Infinity;

@@ -35,7 +35,7 @@ test('layers leave as OpenRaster, are painted on elsewhere, and come back', asyn
   );
   const bring = async (name: string, buffer: Buffer): Promise<void> => {
     const chooser = page.waitForEvent('filechooser');
-    await page.getByRole('button', { name: /^Bring back/ }).click();
+    await page.getByRole('button', { name: /^Read again/ }).click();
     await (await chooser).setFiles({ name, mimeType: 'application/octet-stream', buffer });
   };
   await bring('floor.ora', Buffer.from(zipSync(files)));
@@ -44,7 +44,7 @@ test('layers leave as OpenRaster, are painted on elsewhere, and come back', asyn
   await expect(list.locator('select').nth(1)).toHaveValue('replace');
   await expect(list.locator('select')).toHaveCount(2);
   await expect(list.getByText(/as before, texel for texel/)).toBeVisible();
-  await list.getByRole('button', { name: 'Bring in 2' }).click();
+  await list.getByRole('button', { name: 'Add 2' }).click();
   await ready(page);
 
   const again = await downloaded(page, () => page.getByRole('button', { name: /^OpenRaster/ }).click());
