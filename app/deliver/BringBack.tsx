@@ -17,7 +17,7 @@ function unchanged(layers: readonly BroughtLayer[]): string {
 /** What a file holds that came back, and what is to be done with each of its layers. */
 export function BringBack({ session }: { readonly session: Session }) {
   const back = useBack((s) => s.back);
-  if (!back) return null;
+  if (back?.session !== session) return null;
   const { layers, as, notes } = back;
   const count = as.filter((how) => how !== 'leave').length;
   const choose = (i: number, how: BackAs): void =>

@@ -13,6 +13,8 @@ const BACK_FILES = '.ora,.png,image/openraster,image/png';
 export type BackAs = 'leave' | 'replace' | 'new';
 
 interface Back {
+  /** The opened project that it was compared with: it is for no other. */
+  readonly session: Session;
   readonly sheet: number;
   readonly file: string;
   readonly layers: readonly BroughtLayer[];
@@ -45,7 +47,7 @@ export async function openBack(session: Session, sheet: number): Promise<void> {
       const name = file.name.replace(/\.[^.]*$/, '') || 'Layer';
       return deliverPool.run('broughtBack', { file: await bytesOf(file), name, now, paint }, { signal });
     });
-    useBack.setState({ back: { ...found, sheet, file: file.name, as: found.layers.map(usual) } });
+    useBack.setState({ back: { ...found, session, sheet, file: file.name, as: found.layers.map(usual) } });
   } catch (error) {
     if (!isStopped(error)) notify(sentenceOf(error));
   }
@@ -54,7 +56,7 @@ export async function openBack(session: Session, sheet: number): Promise<void> {
 /** Lays what was chosen on the build-up, each layer a step. */
 export async function takeBack(session: Session): Promise<void> {
   const { back } = useBack.getState();
-  if (!back) return;
+  if (back?.session !== session) return;
   useBack.setState({ back: null });
   for (const [i, layer] of back.layers.entries()) {
     const how = back.as[i]!;

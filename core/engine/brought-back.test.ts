@@ -88,6 +88,17 @@ describe('an OpenRaster file that comes back', () => {
     expect(engine.document.bases.map((b) => b.plane)).toContain(ids[0]);
   });
 
+  it('with a layer far beside the sheet is compared on the sheet only', () => {
+    const engine = painted();
+    const now = layeredPicture(engine, 0);
+    const file = edited(writeOpenRaster(now), (files) => {
+      const xml = new TextDecoder().decode(files['stack.xml']);
+      files['stack.xml'] = strToU8(xml.replace(/ x="\d+" y="\d+"/, ' x="65000" y="65000"'));
+    });
+    const { layers } = broughtBack({ file, name: 'x', now, paint: [] });
+    expect(layers.filter((l) => l.state === 'changed')).toHaveLength(1);
+  });
+
   it('of another size, without its layers, or no zip is told, and changes nothing', () => {
     const engine = painted();
     const now = layeredPicture(engine, 0);

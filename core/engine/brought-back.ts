@@ -72,7 +72,7 @@ export function broughtBack({ file, name, now, paint }: BackOptions): BroughtBac
   const layers = leaves(back.nodes).flatMap((layer): BroughtLayer[] => {
     const was = before.take(layer.name);
     const onto = ids.take(layer.name);
-    const isSame = was !== null && looksSame(was, layer);
+    const isSame = was !== null && looksSame(was, layer, now);
     if (layer.operation !== 'svg:dst-in')
       return [brought(layer, isSame ? 'same' : was ? 'changed' : 'new', onto)];
     if (!isSame) notes.push(`“${layer.name}” was changed: masks aren’t brought back.`);
@@ -121,11 +121,11 @@ function brought(layer: OraLayer, state: BroughtLayer['state'], onto: number | n
   };
 }
 
-/** Whether two layers show the same wherever they show anything, however they are cropped. */
-function looksSame(a: OraLayer, b: OraLayer): boolean {
-  const [left, top] = [Math.min(a.x, b.x), Math.min(a.y, b.y)];
-  const right = Math.max(a.x + a.picture.width, b.x + b.picture.width);
-  const bottom = Math.max(a.y + a.picture.height, b.y + b.picture.height);
+/** Whether two layers show the same wherever they show anything on the sheet, however they are cropped. */
+function looksSame(a: OraLayer, b: OraLayer, { width, height }: OraImage): boolean {
+  const [left, top] = [Math.max(0, Math.min(a.x, b.x)), Math.max(0, Math.min(a.y, b.y))];
+  const right = Math.min(width, Math.max(a.x + a.picture.width, b.x + b.picture.width));
+  const bottom = Math.min(height, Math.max(a.y + a.picture.height, b.y + b.picture.height));
   for (let y = top; y < bottom; y++)
     for (let x = left; x < right; x++) if (wordAt(a, x, y) !== wordAt(b, x, y)) return false;
   return true;

@@ -21,6 +21,9 @@ const ORA = { code: 'file-not-a-picture', name: 'OpenRaster file' } as const;
 /** Bytes of the list of layers, of a picture, and of all that is read. */
 const [LARGEST_XML, LARGEST_PICTURE, LARGEST_TOTAL] = [4e6, 512e6, 2e9];
 
+/** Pixels of all layers together: 1 GB once they are unpacked. */
+const MOST_PIXELS = 268e6;
+
 /** Stacks in stacks, and layers, that are read at the most. */
 const [DEEPEST, MOST_LAYERS] = [32, 2000];
 
@@ -113,6 +116,7 @@ class StackReader {
   readonly notes = new Set<string>();
   private readonly files: ReadonlyMap<string, Uint8Array>;
   private count = 0;
+  private pixels = 0;
 
   constructor(files: ReadonlyMap<string, Uint8Array>) {
     this.files = files;
@@ -168,8 +172,14 @@ class StackReader {
         ORA.code,
         `The OpenRaster file lacks the pixels of “${name}” (${src || 'no file named'}). Export it again.`,
       );
-    if (readPngHeader(file).depth === 16)
-      this.notes.add(`“${name}” has 16 bits a channel: it is rounded to 8.`);
+    const { width, height, depth } = readPngHeader(file);
+    this.pixels += width * height;
+    if (this.pixels > MOST_PIXELS)
+      throw new CoreError(
+        'file-unsupported',
+        `The layers of the OpenRaster file come to more than ${MOST_PIXELS / 1e6} million pixels. Crop or merge some.`,
+      );
+    if (depth === 16) this.notes.add(`“${name}” has 16 bits a channel: it is rounded to 8.`);
     return decodePng(file);
   }
 }
