@@ -225,8 +225,8 @@ export class PaintDesk {
       this.isCoarse = true;
   }
 
-  attach(command: AttachCommand, bytes: Uint8Array): CommandResult {
-    const result = this.engine.attach(command, bytes);
+  attach(command: AttachCommand, files: readonly Uint8Array[]): CommandResult {
+    const result = this.engine.attach(command, ...files);
     this.changed();
     return result;
   }

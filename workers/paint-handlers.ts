@@ -40,7 +40,7 @@ export function paintHandlers(emit: Emit<PaintEvents>): Handlers<PaintMethods> {
     },
     open: (params) => desk.open(params),
     command: ({ call, command, gesture }) => counted(call, () => desk.command(command, gesture)),
-    attach: ({ call, command, bytes }) => counted(call, () => desk.attach(command, bytes)),
+    attach: ({ call, command, files }) => counted(call, () => desk.attach(command, files)),
     file: ({ id }) => desk.engine.file(id),
     // Neither of these two is counted: a stroke is only in what is kept when it has ended.
     strokeBegin: (params) => {

@@ -70,9 +70,9 @@ export type PaintMethods = {
     result: number;
   };
   command: { params: Numbered & { command: Command; gesture: string | null }; result: CommandResult };
-  /** A command with the file that it is about. */
+  /** A command with what it came with. */
   attach: {
-    params: Numbered & { command: AttachCommand; bytes: Uint8Array };
+    params: Numbered & { command: AttachCommand; files: readonly Uint8Array[] };
     result: CommandResult;
   };
   /** A file that the project holds, by its id; null if there is none. */

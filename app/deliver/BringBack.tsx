@@ -23,7 +23,7 @@ export function BringBack({ session }: { readonly session: Session }) {
   const choose = (i: number, how: BackAs): void =>
     useBack.setState({ back: { ...back, as: as.with(i, how) } });
   return (
-    <div className="brought-back" role="group" aria-label={`What came back in ${back.file}`}>
+    <div className="brought-back" role="group" aria-label={`What came back in ${back.file.name}`}>
       {/* From the top down, as the build-up shows them. */}
       {[...layers.entries()].toReversed().map(
         ([i, layer]) =>

@@ -193,6 +193,10 @@ export class PaintLink {
     );
   }
 
+  get changes(): number {
+    return this.lastCall;
+  }
+
   /** Does something that changes the project. @throws CoreError as the worker does */
   change<K extends Change>(
     method: K,

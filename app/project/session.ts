@@ -230,9 +230,13 @@ export class Session {
   command(command: Command, gesture: string | null = null): Promise<CommandResult | null> {
     return this.told(this.link.change('command', { command, gesture }));
   }
-  /** Does a command with the file that it is about. */
-  attach(command: AttachCommand, bytes: Uint8Array): Promise<CommandResult | null> {
-    return this.told(this.link.change('attach', { command, bytes }));
+  /** Does a command with the file that it is about, or several pictures as one step. */
+  attach(command: AttachCommand, ...files: readonly Uint8Array[]): Promise<CommandResult | null> {
+    return this.told(this.link.change('attach', { command, files }));
+  }
+  /** How many changes of the project were asked for since it was opened: tells whether something is still as it was. */
+  get changes(): number {
+    return this.link.changes;
   }
   /** A file that the project holds. */
   file(id: number): Promise<Uint8Array | null> {

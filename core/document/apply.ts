@@ -59,11 +59,12 @@ function change(document: ProjectDocument, command: SingleCommand): Applied {
       return added(document, { ...command.layer, id: nextId }, into, at);
     }
     case 'put-picture': {
-      const { onto, name } = command;
-      if (onto !== null) return { document, ids: [] };
+      const { onto, name, blend, opacity } = command;
+      const look = { ...(blend && { blend }), ...(opacity !== undefined && { opacity }) };
+      if (onto !== null) return only({ layers: [...replaceNode(layers, onto, (n) => patched(n, look))] });
       return added(
         document,
-        { ...NODE_DEFAULTS, mask: [], kind: 'paint', id: nextId, name },
+        { ...NODE_DEFAULTS, ...look, mask: [], kind: 'paint', id: nextId, name },
         null,
         layers.length,
       );

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { hexColor } from '../color';
+import { BLEND_MODES } from '../composite';
 import { inkWishSchema, MOST_LINES } from '../ink';
 import { faceRunsSchema } from '../mesh';
 import { CHANNELS, layerId, layerSchema, type Layer } from '../layers';
@@ -271,7 +272,8 @@ const single = [
   z.strictObject({ do: z.literal('clear'), layer: id, channel }),
   /**
    * Lays a picture that came back from elsewhere, whose file comes along, on one sheet of a paint layer, in place of all that it has there; on a
-   * new one on top where `onto` is null. Its upper left corner lies at x, y; what it doesn't reach is left empty.
+   * new one on top where `onto` is null. Its upper left corner lies at x, y; what it doesn't reach is left empty. Mode and opacity are set
+   * where they are told. `file`: which of the files that come along.
    */
   z.strictObject({
     do: z.literal('put-picture'),
@@ -280,6 +282,9 @@ const single = [
     sheet: at,
     x: z.int().min(-65_536).max(65_536).default(0),
     y: z.int().min(-65_536).max(65_536).default(0),
+    blend: z.enum(BLEND_MODES).exactOptional(),
+    opacity: z.number().min(0).max(1).exactOptional(),
+    file: at.default(0),
   }),
   /** Paints a layer into the paint layer under it, as both look together; it goes. */
   z.strictObject({ do: z.literal('merge-down'), layer: id }),

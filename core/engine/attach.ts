@@ -3,11 +3,13 @@ import { CoreError } from '../errors';
 import { pictureKind, readPngHeader } from '../formats';
 import { MAX_PATTERN_SIDE } from '../pattern';
 
-/** Commands that come with a file. */
-export type AttachCommand = Extract<
-  Command,
-  { do: 'add-reference' | 'add-look' | 'add-pattern' | 'set-dense' | 'put-picture' }
->;
+type PutPicture = Extract<Command, { do: 'put-picture' }>;
+
+/** Commands that come with a file, and pictures that are laid as one step, each with its own. */
+export type AttachCommand =
+  | Extract<Command, { do: 'add-reference' | 'add-look' | 'add-pattern' | 'set-dense' }>
+  | PutPicture
+  | (Omit<Extract<Command, { do: 'several' }>, 'commands'> & { commands: PutPicture[] });
 
 /**
  * Looks at the file of a command before it is taken.
@@ -15,7 +17,7 @@ export type AttachCommand = Extract<
  * @throws CoreError `file-not-a-picture` if a pattern or a look is no PNG, or one that is too large
  */
 export function checkAttached(command: AttachCommand, bytes: Uint8Array): void {
-  if (command.do === 'put-picture') {
+  if (command.do === 'put-picture' || command.do === 'several') {
     if (pictureKind(bytes) !== 'PNG')
       throw new CoreError('file-not-a-picture', 'A picture is laid on a sheet as a PNG; this is none.');
     readPngHeader(bytes);

@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { engineOn, PAINT, sortedTiles } from '../../tests/engines';
 import { seamedFloor } from '../../tests/shapes';
 import { HARD, line, SOFT_STROKE } from '../../tests/strokes';
-import { readOpenRaster, writeOpenRaster } from '../formats';
+import { encodePng, readOpenRaster, writeOpenRaster } from '../formats';
 import { contentHash } from '../math';
 import { broughtBack, compositeSheet, layeredPicture, type Engine } from '.';
 
@@ -86,6 +86,38 @@ describe('an OpenRaster file that comes back', () => {
     expect(contentHash(compositeSheet(engine))).not.toBe(contentHash(before));
     // Strokes go on over it, and nothing of the file stays behind.
     expect(engine.document.bases.map((b) => b.plane)).toContain(ids[0]);
+  });
+
+  it('is one step, however many layers are taken, with their mode and opacity', () => {
+    const engine = painted();
+    const before = contentHash(compositeSheet(engine));
+    const now = layeredPicture(engine, 0);
+    const { layers } = broughtBack({ file: writeOpenRaster(now), name: 'x', now, paint: paintOf(engine) });
+    const back = layers.find((l) => l.onto === PAINT)!;
+    const put = { do: 'put-picture', name: back.name, sheet: 0, x: back.x, y: back.y } as const;
+    const other = encodePng({ width: 1, height: 1, rgba: Uint8Array.of(9, 8, 7, 255) });
+    const { ids } = engine.attach(
+      {
+        do: 'several',
+        label: 'Read 2 layers again',
+        commands: [
+          { ...put, onto: null, blend: 'multiply', opacity: 0.5 },
+          { ...put, onto: PAINT, x: 0, y: 0, file: 1 },
+        ],
+      },
+      back.png,
+      other,
+    );
+    expect(engine.document.layers.at(-1)).toMatchObject({ id: ids[0], blend: 'multiply', opacity: 0.5 });
+    // The second file went onto the second layer; its texel at the corner lies beside the islands.
+    expect([...engine.tilesOf(PAINT)]).toHaveLength(0);
+    expect([...engine.tilesOf(ids[0]!)].length).toBeGreaterThan(0);
+    engine.undo();
+    expect(engine.document.layers.some((l) => l.id === ids[0])).toBe(false);
+    expect(contentHash(compositeSheet(engine))).toBe(before);
+    expect(() =>
+      engine.attach({ do: 'several', label: 'x', commands: [{ ...put, onto: null, file: 1 }] }, other),
+    ).toThrow(expect.objectContaining({ code: 'bad-argument' }) as Error);
   });
 
   it('with a layer far beside the sheet is compared on the sheet only', () => {

@@ -28,7 +28,7 @@ export function checkCommand(input: Command): CheckedCommand {
 /**
  * Does a checked command that isn't a stroke, or several as one step.
  *
- * @param file what the first id that is given came with
+ * @param files what its commands came with; the first id that is given keeps the first of them
  * @param gesture commands of one drag share a name and become one step
  * @throws CoreError `bad-argument`, `layer-missing` or `document-invalid`; nothing is changed then
  */
@@ -36,15 +36,16 @@ export function doCommand(
   state: ProjectState,
   command: CheckedCommand,
   gesture: string | null,
-  file: Uint8Array | null = null,
+  files: readonly Uint8Array[] = [],
 ): CommandResult {
   const before = state.document;
+  const [file] = files;
   const commands: readonly SingleCommand[] = command.do === 'several' ? command.commands : [command];
   if (commands.some((one) => one.do === 'stroke' || one.do === 'edit-strokes')) {
     throw new CoreError('bad-argument', 'Strokes are steps of their own.');
   }
   for (const one of commands) if (one.do === 'remove-pattern') requireUnpainted(state, one.pattern);
-  const done = reckon(state, commands, file);
+  const done = reckon(state, commands, files);
   const bases = done.rebased.flatMap((plane) => state.planes.baseIsNow(plane));
   const step = state.record({
     label: commandLabel(command, before),
@@ -52,30 +53,35 @@ export function doCommand(
     after: withBases(state, done.document, done.rebased),
     tiles: [...done.tiles, ...bases],
     gesture,
-    files: file && isKept(command) && done.ids[0] !== undefined ? new Map([[done.ids[0], file]]) : done.files,
+    files: file && isKept(command) && done.ids[0] !== undefined ? new Map([[done.ids[0], file]]) : done.came,
   });
   return { ids: done.ids, step };
 }
 
 /** Whether the file that a command came with stays what it is; of a picture that is laid on a sheet its pixels stay. */
-const isKept = (command: CheckedCommand): boolean => command.do !== 'put-picture';
+const isKept = (command: CheckedCommand): boolean =>
+  command.do !== 'put-picture' && command.do !== 'several';
 
 /** What commands come to, one after the other. Later ones see what earlier ones did; at the end all is as it was. */
-function reckon(state: ProjectState, commands: readonly SingleCommand[], file: Uint8Array | null) {
+function reckon(
+  state: ProjectState,
+  commands: readonly SingleCommand[],
+  files: readonly Uint8Array[],
+) {
   const { pixels, surface, picture } = state;
   const several = commands.length > 1;
   const tiles = new Map<string, TileState>();
   const former: TileState[] = [];
   const rebased: number[] = [];
   const ids: number[] = [];
-  const files = new Map<number, Uint8Array>();
+  const came = new Map<number, Uint8Array>();
   let document = state.document;
   try {
     for (const one of commands) {
       const laid = one.do === 'edit-ink' ? ontoSurface(state, one) : one;
-      const { document: after, ids: given, files: came } = applyToDocument(document, laid);
-      for (const [id, bytes] of came ?? []) files.set(id, bytes);
-      const work = pixelWork(one, { before: document, after, ids: given, pixels, surface, picture, file });
+      const { document: after, ids: given, files: own } = applyToDocument(document, laid);
+      for (const [id, bytes] of own ?? []) came.set(id, bytes);
+      const work = pixelWork(one, { before: document, after, ids: given, pixels, surface, picture, files });
       if (several) former.push(...state.present(work.tiles));
       for (const tile of work.tiles) {
         tiles.set(`${tile.plane} ${tile.tile}`, tile);
@@ -90,7 +96,7 @@ function reckon(state: ProjectState, commands: readonly SingleCommand[], file: U
     former.reverse().forEach((tile) => pixels.put(tile));
     if (several) state.show(null);
   }
-  return { document, ids, rebased, files, tiles: [...tiles.values()] };
+  return { document, ids, rebased, came, tiles: [...tiles.values()] };
 }
 
 /** Lines whose points lie on the surface. */

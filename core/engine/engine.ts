@@ -148,15 +148,15 @@ export class Engine {
   }
 
   /**
-   * Does a command with the file that it is about.
+   * Does a command with the file that it is about, or several pictures as one step.
    *
    * @throws CoreError as `apply`, and `file-not-a-picture` if the file isn't what it should be
    */
-  attach(input: AttachCommand, bytes: Uint8Array): CommandResult {
+  attach(input: AttachCommand, ...files: readonly Uint8Array[]): CommandResult {
     const command = checkCommand(input);
-    checkAttached(input, bytes);
+    for (const bytes of files) checkAttached(input, bytes);
     this.letGo();
-    return doCommand(this.state, command, null, bytes);
+    return doCommand(this.state, command, null, files);
   }
 
   /**

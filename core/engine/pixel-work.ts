@@ -47,7 +47,7 @@ interface Work {
   readonly surface: SurfaceMap;
   readonly picture: Picture;
   /** What the command came with. */
-  readonly file: Uint8Array | null;
+  readonly files: readonly Uint8Array[];
 }
 
 /**
@@ -223,12 +223,13 @@ function fill(
 
 /** A picture's texels on a sheet's tiles, as far as the surface covers them; tiles without any are empty afterwards. */
 function laidPicture(
-  { surface, pixels, file }: Work,
-  { sheet, x, y }: Extract<SingleCommand, { do: 'put-picture' }>,
+  { surface, pixels, files }: Work,
+  { sheet, x, y, file: which }: Extract<SingleCommand, { do: 'put-picture' }>,
   plane: number,
 ): TileState[] {
   const own = surface.sheets[sheet];
   if (!own) throw new CoreError('bad-argument', 'That sheet is no longer there.');
+  const file = files[which];
   if (!file) throw new CoreError('bad-argument', 'The picture is missing. Choose its file again.');
   const picture = decodePng(file);
   const from = new Uint32Array(picture.rgba.buffer, picture.rgba.byteOffset, picture.width * picture.height);
