@@ -27,6 +27,7 @@ export const ERROR_CODES = [
   'storage-refused',
   'storage-damaged',
   'read-only',
+  'encoder-failed',
   'worker-died',
   'cancelled',
 ] as const;

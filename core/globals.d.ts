@@ -23,3 +23,5 @@ declare namespace WebAssembly {
     grow(pages: number): number;
   }
 }
+/** Encoders from elsewhere write to it; `formats/ktx2.ts` keeps one quiet. */
+declare const console: { log: (...words: unknown[]) => void };

@@ -3,7 +3,11 @@ declare module 'gltf-validator' {
     readonly issues: {
       readonly numErrors: number;
       readonly numWarnings: number;
-      readonly messages: readonly unknown[];
+      readonly messages: readonly {
+        readonly code: string;
+        readonly severity: number;
+        readonly pointer: string;
+      }[];
     };
     readonly info: { readonly extensionsUsed?: readonly string[]; readonly totalTriangleCount: number };
   }

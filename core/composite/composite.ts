@@ -16,12 +16,12 @@ const SUBS = 4;
 /**
  * Composites one tile as its steps say. The plain twin of the kernels' composite.
  *
- * @param out straight-alpha RGBA8 of the tile, in tile order
+ * @param out straight-alpha RGBA of the tile, in tile order: of 8 bit, or of 16 bit
  * @returns what `options.keepAfter` asked for
  */
 export function compositePlain(
   steps: readonly CompositeStep[],
-  out: Uint8Array,
+  out: Uint8Array | Uint16Array,
   options: CompositeOptions = {},
 ): Snapshot | null {
   const { subs = ALL_SUBS, from = null, keepAfter } = options;
@@ -131,14 +131,15 @@ function mixInto(acc: Float32Array, top: Float32Array, opacity: number, mask: Ui
   }
 }
 
-/** From an accumulator to straight-alpha RGBA8. */
-function resolve(acc: Float32Array, out: Uint8Array): void {
+/** From an accumulator to straight-alpha RGBA, 8 or 16 bit as `out` holds. */
+export function resolve(acc: Float32Array, out: Uint8Array | Uint16Array): void {
   const n = SUB_TEXELS;
+  const full = 256 ** out.BYTES_PER_ELEMENT - 1;
   for (let i = 0; i < n; i++) {
     const a = acc[3 * n + i]!;
     for (let k = 0; k < 3; k++) {
-      out[i * 4 + k] = a > 0 ? Math.floor(Math.min(255, (acc[k * n + i]! / a) * 255) + 0.5) : 0;
+      out[i * 4 + k] = a > 0 ? Math.floor(Math.min(full, (acc[k * n + i]! / a) * full) + 0.5) : 0;
     }
-    out[i * 4 + 3] = Math.floor(Math.min(1, a) * 255 + 0.5);
+    out[i * 4 + 3] = Math.floor(Math.min(1, a) * full + 0.5);
   }
 }

@@ -381,8 +381,8 @@ export class Engine {
     this.state.lookAtDetail(isLookedAt);
   }
 
-  /** Composites one tile of all of the albedo, or of a mask of the detail sheet, whatever is shown: what is delivered. */
-  compositeTile(tile: number, out: Uint8Array, detail: Detail | null = null): void {
+  /** Composites one tile of all of the albedo, or of a mask of the detail sheet, whatever is shown: what is delivered. @param out of 8 bit, or of 16 bit */
+  compositeTile(tile: number, out: Uint8Array | Uint16Array, detail: Detail | null = null): void {
     this.state.picture.composite(tile, out, detail);
   }
 

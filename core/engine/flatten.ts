@@ -1,4 +1,4 @@
-import type { Picture } from '../formats';
+import type { DeepPicture, Picture } from '../formats';
 import {
   bleed,
   codesOfTile,
@@ -16,7 +16,7 @@ import {
 import { DETAILS } from '../document';
 import { putChannel } from './detail-values';
 import type { Engine } from './engine';
-import { resamplePicture } from './resample';
+import { alike, resamplePicture } from './resample';
 
 /** `opaque`: every texel that has colour is delivered with full alpha; `painted`: alpha is delivered as it was painted. */
 export type DeliveredAlpha = 'opaque' | 'painted';
@@ -58,6 +58,13 @@ export function compositeSheet(engine: Engine, sheet = 0): Uint8Array {
   return sheetRows(engine, sheet, (tile, out) => engine.compositeTile(tile, out));
 }
 
+/** The same with 16 bit a channel, as the layers come to before they are rounded for the screen. */
+export function compositeSheetDeep(engine: Engine, sheet = 0): Uint16Array {
+  return rowsOfTiles(engine, sheet, new Uint16Array(TILE_BYTES), (tile, out) =>
+    engine.compositeTile(tile, out),
+  );
+}
+
 /**
  * The detail sheet at a sheet's own size: red what darkens first, green the outline's width, blue what keeps a highlight; alpha 255
  * where something lies.
@@ -80,10 +87,19 @@ export function sheetRows(
   sheet: number,
   make: (tile: number, out: Uint8Array) => void,
 ): Uint8Array {
+  return rowsOfTiles(engine, sheet, new Uint8Array(TILE_BYTES), make);
+}
+
+/** @param tile room for one tile, of the kind that is wanted */
+function rowsOfTiles<T extends Uint8Array | Uint16Array>(
+  engine: Engine,
+  sheet: number,
+  tile: T,
+  make: (tile: number, out: T) => void,
+): T {
   const { size, firstTile } = engine.surface.sheets[sheet]!;
-  const rows = new Uint8Array(size * size * 4);
-  const tile = new Uint8Array(TILE_BYTES);
-  const tileRows = new Uint8Array(TILE_BYTES);
+  const rows = alike(tile, size * size * 4);
+  const tileRows = alike(tile, TILE_BYTES);
   for (let t = 0; t < tileCount(size); t++) {
     if (engine.surface.slotOfTile[firstTile + t]! < 0) continue;
     make(firstTile + t, tile);
@@ -97,9 +113,24 @@ export function sheetRows(
   return rows;
 }
 
-/** Bleeds and resamples. @param rows from `compositeSheet`; changed in place */
-export function finishAlbedo(surface: FlattenSurface, rows: Uint8Array, options: FlattenOptions): Picture {
+/** Bleeds and resamples. @param rows from `compositeSheet` or `compositeSheetDeep`; changed in place */
+export function finishAlbedo(surface: FlattenSurface, rows: Uint8Array, options: FlattenOptions): Picture;
+export function finishAlbedo(
+  surface: FlattenSurface,
+  rows: Uint16Array,
+  options: FlattenOptions,
+): DeepPicture;
+export function finishAlbedo(
+  surface: FlattenSurface,
+  rows: Uint8Array | Uint16Array,
+  options: FlattenOptions,
+): Picture | DeepPicture {
   const { size } = surface;
+  const full = 256 ** rows.BYTES_PER_ELEMENT - 1;
+  const pictureOf = (): Picture | DeepPicture =>
+    rows instanceof Uint16Array
+      ? { width: size, height: size, rgba: rows }
+      : { width: size, height: size, rgba: rows };
   const known = new Uint8Array(size * size);
   const reach = (options.bleed * size) / options.size;
   for (let y = 0; y < size; y++) {
@@ -110,23 +141,23 @@ export function finishAlbedo(surface: FlattenSurface, rows: Uint8Array, options:
       const counts = code >= 0 && (reach >= GUTTER || (code & 3) === INSIDE);
       known[o] = counts && rows[o * 4 + 3]! > 0 ? 1 : 0;
       if (!known[o]) rows.fill(0, o * 4, o * 4 + 4);
-      else if (options.alpha !== 'painted') rows[o * 4 + 3] = 255;
+      else if (options.alpha !== 'painted') rows[o * 4 + 3] = full;
     }
   }
   options.onProgress?.(0.3);
   if (size === options.size) {
     bleed(rows, known, size, size, reach);
-    return { width: size, height: size, rgba: rows };
+    return pictureOf();
   }
   // Resampling needs neighbours everywhere, so the whole sheet is filled first and cut back to the wanted bleed after.
   bleed(rows, known, size, size, Infinity);
   options.onProgress?.(0.6);
-  const picture = resamplePicture({ width: size, height: size, rgba: rows }, options.size);
+  const picture = resamplePicture(pictureOf(), options.size);
   if (Number.isFinite(options.bleed)) cutBleed(picture, known, size, options.bleed);
   return picture;
 }
 
-function cutBleed(picture: Picture, known: Uint8Array, size: number, reach: number): void {
+function cutBleed(picture: Picture | DeepPicture, known: Uint8Array, size: number, reach: number): void {
   const small = picture.width;
   const inside = new Uint8Array(small * small);
   for (let y = 0; y < small; y++) {
@@ -136,7 +167,7 @@ function cutBleed(picture: Picture, known: Uint8Array, size: number, reach: numb
       inside[y * small + x] = known[sy * size + sx]!;
     }
   }
-  const kept = new Uint8Array(picture.rgba.length);
+  const kept = new Uint8Array(small * small * 4);
   for (let i = 0; i < inside.length; i++) if (inside[i]) kept.fill(255, i * 4, i * 4 + 4);
   bleed(kept, inside, small, small, reach);
   for (let i = 0; i < inside.length; i++) {

@@ -162,7 +162,7 @@ export class Picture {
    *
    * @param detail left out: what is shown
    */
-  composite(tile: number, out: Uint8Array, detail = this.view_.detail): void {
+  composite(tile: number, out: Uint8Array | Uint16Array, detail = this.view_.detail): void {
     const plan = detail === this.view_.detail ? this.plan : this.otherPlan(detail);
     this.kernels.composite(this.stepsOf(tile, plan).steps, out);
   }

@@ -1,12 +1,12 @@
-import type { Picture } from '../formats';
+import type { DeepPicture, Picture } from '../formats';
 
 /**
  * A square picture at another size: averaged over areas when it gets smaller, bilinear when it gets larger. Alpha weights
  * the colours, so that what is transparent doesn't tint what is not.
  */
-export function resamplePicture(picture: Picture, size: number): Picture {
+export function resamplePicture<P extends Picture | DeepPicture>(picture: P, size: number): P {
   const from = picture.width;
-  const out = new Uint8Array(size * size * 4);
+  const out = alike(picture.rgba, size * size * 4);
   const scale = from / size;
   const taps = tapsOf(from, size, scale);
   for (let y = 0; y < size; y++) {
@@ -36,8 +36,12 @@ export function resamplePicture(picture: Picture, size: number): Picture {
       out[o + 3] = Math.round(a / all);
     }
   }
-  return { width: size, height: size, rgba: out };
+  return { ...picture, width: size, height: size, rgba: out };
 }
+
+/** Room for so many values of the same kind. */
+export const alike = <T extends Uint8Array | Uint16Array>(values: T, length: number): T =>
+  (values instanceof Uint16Array ? new Uint16Array(length) : new Uint8Array(length)) as T;
 
 function tapsOf(from: number, size: number, scale: number): { at: number; weight: number }[][] {
   return Array.from({ length: size }, (_, i) => {

@@ -12,3 +12,6 @@ export function pictureKind(bytes: Uint8Array): 'PNG' | 'JPEG' | 'WebP' | 'GIF' 
     return 'BMP';
   return undefined;
 }
+
+/** Whether a file is a KTX 2.0 texture (section 3.1 of the specification). */
+export const isKtx2 = (bytes: Uint8Array): boolean => bytes[0] === 0xab && startsWith(bytes, 'KTX 20', 1);

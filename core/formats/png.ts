@@ -8,6 +8,14 @@ export interface Picture {
   readonly rgba: Uint8Array;
 }
 
+/** The same with 16 bit a channel. */
+export interface DeepPicture {
+  readonly width: number;
+  readonly height: number;
+  /** RGBA, 65535 = 1, sRGB-encoded. */
+  readonly rgba: Uint16Array;
+}
+
 const SIGNATURE = [0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a];
 
 const CRC_TABLE = Uint32Array.from({ length: 256 }, (_, n) => {
@@ -127,6 +135,23 @@ export function encodePng({ width, height, rgba }: Picture): Uint8Array {
     rgb[o + 2] = rgba[i + 2]!;
   }
   return encode(rgb, { width, height, bitDepth: 8, colorType: 2, bytesPerPixel: 3 }, true);
+}
+
+/** A 16-bit sRGB PNG; without an alpha channel where every pixel is opaque. */
+export function encodeDeepPng({ width, height, rgba }: DeepPicture): Uint8Array {
+  let opaque = true;
+  for (let i = 3; i < rgba.length && opaque; i += 4) opaque = rgba[i] === 65535;
+  const channels = opaque ? 3 : 4;
+  const rows = new Uint8Array(width * height * channels * 2);
+  // Section 7.1: the most significant byte comes first.
+  for (let i = 0, o = 0; i < rgba.length; i += 4) {
+    for (let k = 0; k < channels; k++) {
+      rows[o++] = rgba[i + k]! >>> 8;
+      rows[o++] = rgba[i + k]! & 255;
+    }
+  }
+  const layout = { width, height, bitDepth: 16, bytesPerPixel: channels * 2 } as const;
+  return encode(rows, { ...layout, colorType: opaque ? 2 : 6 }, true);
 }
 
 /** A 16-bit grey PNG of measured values (no colour space is claimed). @param values rows from the top */

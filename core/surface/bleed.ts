@@ -2,12 +2,12 @@
  * Spreads colours outward: every pixel that isn't known takes the colour of the nearest known one, by a two-pass Euclidean
  * distance sweep (8SSED: Leymarie and Levine, "Fast raster scan distance propagation", 1992).
  *
- * @param rgba rows from the top, RGBA, changed in place; what is filled takes alpha along with colour
+ * @param rgba rows from the top, RGBA of 8 or 16 bit, changed in place; what is filled takes alpha along with colour
  * @param known 1 where the pixel's colour counts
  * @param reach how far, in pixels; Infinity fills the whole sheet
  */
 export function bleed(
-  rgba: Uint8Array,
+  rgba: Uint8Array | Uint16Array,
   known: Uint8Array,
   width: number,
   height: number,

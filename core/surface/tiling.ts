@@ -47,11 +47,14 @@ const TILE_ORDER = Uint16Array.from({ length: TILE_TEXELS }, (_, i) =>
   texelIndex(TILE, i % TILE, Math.floor(i / TILE)),
 );
 
-/** One tile of pixels (4 bytes a texel) from tile order to rows of 64. */
-export function tileToRows(tile: Uint8Array, rows: Uint8Array): void {
-  const from = new Uint32Array(tile.buffer, tile.byteOffset, TILE_TEXELS);
-  const to = new Uint32Array(rows.buffer, rows.byteOffset, TILE_TEXELS);
-  for (let i = 0; i < TILE_TEXELS; i++) to[i] = from[TILE_ORDER[i]!]!;
+/** One tile of pixels (four channels of 8 or 16 bit a texel) from tile order to rows of 64. */
+export function tileToRows<T extends Uint8Array | Uint16Array>(tile: T, rows: T): void {
+  const words = tile.BYTES_PER_ELEMENT;
+  const from = new Uint32Array(tile.buffer, tile.byteOffset, TILE_TEXELS * words);
+  const to = new Uint32Array(rows.buffer, rows.byteOffset, TILE_TEXELS * words);
+  for (let i = 0; i < TILE_TEXELS; i++) {
+    for (let k = 0; k < words; k++) to[i * words + k] = from[TILE_ORDER[i]! * words + k]!;
+  }
 }
 
 /** Whole-sheet data from the tiled order to rows from the top. */

@@ -1,0 +1,6 @@
+export * from './levels';
+export * from './dither';
+export * from './hull';
+export * from './names';
+export * from './settings';
+export * from './texture';
