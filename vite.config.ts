@@ -1,5 +1,6 @@
 import react from '@vitejs/plugin-react';
 import { defineConfig } from 'vite';
+import { noEval } from './script/no-eval.ts';
 
 /** Cross-origin isolation, so that workers can share memory. */
 const isolation = {
@@ -10,7 +11,8 @@ const isolation = {
 export default defineConfig({
   root: 'app',
   plugins: [react()],
-  worker: { format: 'es' },
+  // Only the delivery worker encodes.
+  worker: { format: 'es', plugins: () => [noEval] },
   build: { outDir: '../dist', emptyOutDir: true, target: 'es2023', chunkSizeWarningLimit: 1200 },
   server: { headers: isolation },
   preview: { headers: isolation },

@@ -1,27 +1,65 @@
+import { encodeTexture, hullOf, layerFiles, zipOf } from '../core/delivery';
 import { broughtBack, finishAlbedo, inChannels } from '../core/engine';
-import { encodePng, writeOpenRaster, writeUnlitGlb } from '../core/formats';
+import {
+  encodePng,
+  layoutPicture,
+  writeMtl,
+  writeObj,
+  writeOpenRaster,
+  writeUnlitGlb,
+} from '../core/formats';
+import { pieceOnSheet } from '../core/mesh';
 import { splitSeated } from '../core/ramps';
 import type { DeliverMethods } from './deliver-protocol';
 import { handOver, serve } from './rpc';
 
 serve<DeliverMethods, { progress: number }>(self, (emit) => ({
-  albedoPng: ({ surface, rows, size, bleed, alpha }) =>
-    handOver(
-      encodePng(
-        finishAlbedo(surface, rows, { size, bleed, alpha, onProgress: (done) => emit('progress', done) }),
-      ),
-    ),
+  albedo: async ({ surface, rows, size, bleed, alpha, how }) => {
+    // Halvings take as long again as all before them.
+    const share = how.format === 'ktx2' ? 0.2 : 1;
+    const options = { size, bleed, alpha, onProgress: (done: number) => emit('progress', done * share) };
+    const picture =
+      rows instanceof Uint16Array
+        ? finishAlbedo(surface, rows, options)
+        : finishAlbedo(surface, rows, options);
+    const onProgress = (done: number): void => emit('progress', share + done * (1 - share));
+    return handOver(await encodeTexture(picture, { ...how, isColor: true, onProgress }));
+  },
   detailPng: ({ surface, rows, size, bleed, channels }) => {
     const how = { size, bleed, onProgress: (done: number) => emit('progress', done) };
-    return handOver(encodePng(inChannels(finishAlbedo(surface, rows, how), channels)));
+    return handOver(encodePng(inChannels(finishAlbedo(surface, rows as Uint8Array, how), channels)));
   },
   openRaster: ({ image }) => handOver(writeOpenRaster(image, (done) => emit('progress', done))),
-  unlitGlb: async ({ mesh, name, pngs, detail, ramps }) => {
-    if (!ramps) return handOver(await writeUnlitGlb(mesh, name, pngs, { detail }));
+  layerPictures: ({ image, name }) => layerFiles(image, name, (done) => emit('progress', done)),
+  unlitGlb: async ({ mesh, name, textures, detail, ramps, hull: outline }) => {
+    const hull =
+      outline &&
+      hullOf(mesh, {
+        ...outline,
+        ...(outline.details.length > 0 && { widths: outline.details.map(lineWidths) }),
+      });
+    if (!ramps) return handOver(await writeUnlitGlb(mesh, name, textures, { detail, hull }));
     const { own, onRamps } = splitSeated(mesh, ramps.seated);
     const png = encodePng(ramps.sheet);
-    return handOver(await writeUnlitGlb(own, name, pngs, { detail, ramps: { mesh: onRamps, png } }));
+    return handOver(
+      await writeUnlitGlb(own, name, textures, { detail, hull, ramps: { mesh: onRamps, png } }),
+    );
+  },
+  obj: ({ mesh, name, library, pictures }) => ({
+    obj: writeObj(mesh, name, library),
+    mtl: writeMtl(name, pictures),
+  }),
+  layout: ({ mesh, size, sheet }) => {
+    const { mesh: own } = pieceOnSheet(mesh, sheet);
+    return handOver(encodePng(layoutPicture(own, { size, lines: true, fill: true, colors: new Map() })));
   },
   encodePng: ({ picture }) => handOver(encodePng(picture)),
+  zip: ({ files }) => handOver(zipOf(files)),
   broughtBack: (options) => broughtBack(options),
 }));
+
+/** The outline's width out of the detail sheet, as a grey picture. */
+function lineWidths({ size, rows }: { size: number; rows: Uint8Array }) {
+  const channels = { r: 'line', g: 'line', b: 'line', a: null } as const;
+  return inChannels({ width: size, height: size, rgba: rows }, channels);
+}

@@ -1,4 +1,10 @@
-import { compositeDetail, compositeSheet, layeredPicture, type Engine } from '../core/engine';
+import {
+  compositeDetail,
+  compositeSheet,
+  compositeSheetDeep,
+  layeredPicture,
+  type Engine,
+} from '../core/engine';
 import { CoreError } from '../core/errors';
 import type { OraImage, OraNode, Picture } from '../core/formats';
 import { PaintDesk } from './paint-desk';
@@ -104,6 +110,7 @@ export function paintHandlers(emit: Emit<PaintEvents>): Handlers<PaintMethods> {
       return done;
     },
     sheet: ({ sheet }) => rowsOf(desk.engine, sheet, compositeSheet),
+    deepSheet: ({ sheet }) => rowsOf(desk.engine, sheet, compositeSheetDeep),
     detailSheet: ({ sheet }) => rowsOf(desk.engine, sheet, compositeDetail),
     layered: ({ sheet }) => {
       requireSheet(desk.engine, sheet);
@@ -139,11 +146,11 @@ function buffersOf({ nodes, merged, thumbnail }: OraImage): ArrayBuffer[] {
 }
 
 /** See `requireSheet`. */
-function rowsOf(
+function rowsOf<T extends Uint8Array | Uint16Array>(
   engine: Engine,
   sheet: number,
-  make: (engine: Engine, sheet: number) => Uint8Array,
-): Transferred<Uint8Array> {
+  make: (engine: Engine, sheet: number) => T,
+): Transferred<T> {
   requireSheet(engine, sheet);
   const rows = make(engine, sheet);
   return new Transferred(rows, [rows.buffer as ArrayBuffer]);

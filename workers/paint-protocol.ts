@@ -107,6 +107,8 @@ export type PaintMethods = {
   preview: { params: { layer: number; patch: NodePatch | null }; result: null };
   /** All of the albedo on a sheet, rows from the top. */
   sheet: { params: { sheet: number }; result: Uint8Array };
+  /** The same with 16 bit a channel. */
+  deepSheet: { params: { sheet: number }; result: Uint16Array };
   /** The detail sheet of a sheet, rows from the top: a channel a mask. */
   detailSheet: { params: { sheet: number }; result: Uint8Array };
   /** One sheet with all its layers, as OpenRaster can hold them. */

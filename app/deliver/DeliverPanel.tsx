@@ -1,126 +1,62 @@
 import { Form } from 'react-bootstrap';
-import { hasDetails, type DeliveredAlpha } from '../../core/engine';
+import { deliveredNames, USUAL_NAMES, type DeliveredNames, type Parcel } from '../../core/delivery';
+import { hasDetails, type ProjectDocument } from '../../core/engine';
+import { CoreError } from '../../core/errors';
 import { type Session, useProject } from '../project';
-import {
-  deliveredNames,
-  OWN_SIZE,
-  saveAlbedo,
-  saveDetail,
-  saveLayers,
-  saveModel,
-  savePaletteStrip,
-  savePaletteTokens,
-  saveProject,
-  saveRamps,
-  saveRecipe,
-  saveReport,
-  saveToonModel,
-  suitableSize,
-  useDelivery,
-} from './deliveries';
+import { Chip } from '../shared/Chip';
+import { useTip } from '../shared/commands';
 import { openBack } from './bring-back';
 import { BringBack } from './BringBack';
+import { deliverAll } from './deliveries';
+import { setDelivery, useDelivery } from './delivery-settings';
 import { DetailFields } from './DetailFields';
-
-const SIZES = [512, 1024, 2048, 4096, 8192] as const;
-
-/** Texels that colour reaches past the islands. */
-const BLEEDS = [
-  { label: 'the whole sheet', value: Infinity },
-  { label: '32 texels', value: 32 },
-  { label: '16 texels', value: 16 },
-  { label: '6 texels', value: 6 },
-] as const;
+import { parcelsOf } from './make-parcels';
+import { ParcelRow } from './ParcelRow';
+import { TextureFields } from './TextureFields';
 
 /** Everything that leaves the project. */
 export function DeliverPanel({ session }: { readonly session: Session }) {
   const document = useProject((s) => s.document);
-  const { size: wanted, bleed, alpha, normalsOf, flattened } = useDelivery();
+  const { settings, normalsOf, flattened } = useDelivery();
   if (!document) return null;
   const { sheets, palette } = document;
-  const size = wanted ?? suitableSize(sheets);
   const several = sheets.length > 1;
-  const names = deliveredNames(document);
-  const present = sheets[0]!.size;
-  const note =
-    size === OWN_SIZE || sheets.every((s) => s.size === size)
-      ? 'The sheet’s own size: every texel is delivered as it is stored.'
-      : several
-        ? `The sheets have ${sheets.map((s) => s.size).join(' and ')} texels a side; they are averaged or interpolated.`
-        : `The sheet is ${present} texels a side; it is ${size < present ? 'averaged down' : 'interpolated up'}.`;
+  const names = namesToShow(document, settings);
+  const has = hasDetails(document.layers);
+  /** One row, or a row a sheet. */
+  const rows = (parcel: Parcel, title: string, says: (sheet: number) => string) =>
+    sheets.map((sheet, i) => (
+      <ParcelRow
+        key={`${parcel} ${i}`}
+        session={session}
+        parcel={parcel}
+        sheet={i}
+        title={several ? `${title}: ${sheet.name}` : title}
+        says={says(i)}
+      />
+    ));
+  const row = (parcel: Parcel, title: string, says: string, disabled = false) => (
+    <ParcelRow session={session} parcel={parcel} title={title} says={says} disabled={disabled} />
+  );
   return (
     <section className="panel deliver" aria-label="Deliver">
+      <WholeDelivery session={session} document={document} />
       <h2>Albedo</h2>
-      <label className="field">
-        Size
-        <Form.Select
-          size="sm"
-          value={size}
-          onChange={(e) => useDelivery.setState({ size: Number(e.target.value) })}
-        >
-          {several && <option value={OWN_SIZE}>each its own</option>}
-          {SIZES.map((n) => (
-            <option key={n} value={n}>
-              {n} × {n}
-            </option>
-          ))}
-        </Form.Select>
-      </label>
-      <label className="field">
-        Bleed
-        <Form.Select
-          size="sm"
-          value={String(bleed)}
-          onChange={(e) => useDelivery.setState({ bleed: Number(e.target.value) })}
-        >
-          {BLEEDS.map((b) => (
-            <option key={b.label} value={String(b.value)}>
-              {b.label}
-            </option>
-          ))}
-        </Form.Select>
-      </label>
-      <label className="field">
-        Alpha
-        <Form.Select
-          size="sm"
-          value={alpha}
-          onChange={(e) => useDelivery.setState({ alpha: e.target.value as DeliveredAlpha })}
-        >
-          <option value="opaque">opaque everywhere</option>
-          <option value="painted">as it was painted</option>
-        </Form.Select>
-      </label>
-      <p className="hint-line">{note}</p>
-      {sheets.map((sheet, i) => (
-        <Delivery
-          key={i}
-          title={several ? `Albedo: ${sheet.name}` : 'Albedo'}
-          says={`${names.albedo[i]}, 8-bit sRGB`}
-          onClick={() => void saveAlbedo(session, i)}
-        />
-      ))}
+      <TextureFields document={document} />
+      {rows('albedo', 'Albedo', (i) => names.albedo[i]!)}
       <h2>Layers</h2>
-      {sheets.map((sheet, i) => (
-        <Delivery
-          key={i}
-          title={several ? `OpenRaster: ${sheet.name}` : 'OpenRaster'}
-          says={`${names.layers[i]}, every layer with its mask and mode`}
-          onClick={() => void saveLayers(session, i)}
-        />
-      ))}
+      {rows('layers', 'OpenRaster', (i) => `${names.layers[i]}, every layer with its mask and mode`)}
       {[...new Set([...flattened.values()].flat())].map((note) => (
         <p key={note} className="hint-line">
           {note}
         </p>
       ))}
+      {row('layer-pictures', 'Layer by layer', `${names.layerPictures[0]}-01-….png, each as a picture`)}
       {sheets.map((sheet, i) => (
-        <Delivery
-          key={i}
-          title={several ? `Read again: ${sheet.name}` : 'Read again'}
-          says="OpenRaster or PNG, painted on elsewhere"
-          onClick={() => void openBack(session, i)}
-        />
+        <button key={i} type="button" className="delivery" onClick={() => void openBack(session, i)}>
+          <b>{several ? `Read again: ${sheet.name}` : 'Read again'}</b>
+          <small>OpenRaster or PNG, painted on elsewhere</small>
+        </button>
       ))}
       <BringBack session={session} />
       <h2>Model</h2>
@@ -144,92 +80,101 @@ export function DeliverPanel({ session }: { readonly session: Session }) {
             ))}
         </Form.Select>
       </label>
-      <Delivery
-        title="Unlit model"
-        says={`${names.model}${several ? ', a material a sheet' : ' with the albedo'}`}
-        onClick={() => void saveModel(session)}
-      />
-      {hasDetails(document.layers) && (
-        <>
-          <h2>Detail sheet</h2>
-          <DetailFields />
-          {sheets.map((sheet, i) => (
-            <Delivery
-              key={i}
-              title={several ? `Detail sheet: ${sheet.name}` : 'Detail sheet'}
-              says={names.detail[i]!}
-              onClick={() => void saveDetail(session, i)}
-            />
-          ))}
-          <Delivery
-            title="Model for a toon shader"
-            says={`${names.toon} with albedo and detail sheet`}
-            onClick={() => void saveToonModel(session)}
-          />
-        </>
-      )}
+      {row('model', 'Unlit model', `${names.model}${several ? ', a material a sheet' : ' with the albedo'}`)}
+      {row('obj', 'OBJ', `${names.obj}, its materials, and the albedo as PNG`)}
+      {rows('layout', 'Layout', (i) => `${names.layout[i]}, at the albedo’s size`)}
+      <h2>Toon shader</h2>
+      <Chip
+        on={settings.outline !== null}
+        title="The model turned inside out around itself, as wide and in the colour that the toon view shows"
+        onClick={() => setDelivery({ outline: settings.outline ? null : { width: 0.004, color: '#2a2522' } })}
+      >
+        Outline as a hull
+      </Chip>
+      {has && <DetailFields />}
+      {has && rows('detail', 'Detail sheet', (i) => names.detail[i]!)}
+      {(has || settings.outline) &&
+        row(
+          'toon-model',
+          'Model for a toon shader',
+          `${names.toon} with albedo${has ? ', detail sheet' : ''}${settings.outline ? ', outline' : ''}`,
+        )}
       {document.ramps && (
         <>
           <h2>Ramp sheet</h2>
-          <Delivery
-            title="Ramp sheet"
-            says={`${names.ramps}, ${document.ramps.size} × ${document.ramps.size}`}
-            onClick={() => void saveRamps()}
-          />
+          {row('ramps', 'Ramp sheet', `${names.ramps}, ${document.ramps.size} × ${document.ramps.size}`)}
           <p className="hint-line">
             {document.ramps.seats.length} on ramps: in the models they have a material of their own.
           </p>
         </>
       )}
-      <h2>Report</h2>
-      <Delivery
-        title="Report"
-        says={`${names.report}, what is delivered and how it is read`}
-        onClick={() => void saveReport()}
-      />
       <h2>Palette</h2>
-      <Delivery
-        title="As a strip"
-        says={names.strip}
-        onClick={() => void savePaletteStrip()}
-        disabled={palette.length === 0}
-      />
-      <Delivery
-        title="As design tokens"
-        says={names.tokens}
-        onClick={() => void savePaletteTokens()}
-        disabled={palette.length === 0}
-      />
+      {row('palette-strip', 'As a strip', names.strip, palette.length === 0)}
+      {row('palette-tokens', 'As design tokens', names.tokens, palette.length === 0)}
       <h2>Project</h2>
-      <Delivery
-        title="Project file"
-        says={`${names.project}, all of it`}
-        onClick={() => void saveProject(session)}
-      />
-      <Delivery
-        title="Recipe"
-        says={`${names.recipe}, the build-up without pixels`}
-        onClick={() => void saveRecipe(session)}
-      />
+      {row('report', 'Report', `${names.report}, what is delivered and how it is read`)}
+      {row('project', 'Project file', `${names.project}, all of it`)}
+      {row('recipe', 'Recipe', `${names.recipe}, the build-up without pixels`)}
     </section>
   );
 }
 
-function Delivery({
-  title,
-  says,
-  onClick,
-  disabled = false,
+/** Names as they are set; as usual while what is set can't be used, which is told where it is set. */
+function namesToShow(
+  document: ProjectDocument,
+  settings: Parameters<typeof deliveredNames>[1],
+): DeliveredNames {
+  try {
+    return deliveredNames(document, settings);
+  } catch (error) {
+    if (!(error instanceof CoreError)) throw error;
+    return deliveredNames(document, { ...settings, names: USUAL_NAMES });
+  }
+}
+
+/** In the list of what goes along. */
+const WORDS: Readonly<Record<Parcel, string>> = {
+  albedo: 'albedo',
+  detail: 'detail sheet',
+  ramps: 'ramp sheet',
+  model: 'unlit model',
+  'toon-model': 'toon model',
+  obj: 'OBJ',
+  layers: 'OpenRaster',
+  'layer-pictures': 'layer by layer',
+  layout: 'layout',
+  'palette-strip': 'palette strip',
+  'palette-tokens': 'design tokens',
+  recipe: 'recipe',
+  project: 'project file',
+  report: 'report',
+};
+
+function WholeDelivery({
+  session,
+  document,
 }: {
-  readonly title: string;
-  readonly says: string;
-  readonly onClick: () => void;
-  readonly disabled?: boolean;
+  readonly session: Session;
+  readonly document: ProjectDocument;
 }) {
+  const tip = useTip();
+  const parcels = useDelivery((s) => s.settings.parcels);
+  const wanted = parcelsOf(document).filter((parcel) => parcels.includes(parcel));
   return (
-    <button type="button" className="delivery" onClick={onClick} disabled={disabled}>
-      <b>{title}</b>
-      <small>{says}</small>
-    </button>
+    <div className="whole-delivery">
+      <Chip
+        primary
+        disabled={wanted.length === 0}
+        title={tip('All that is ticked, as one zip', 'deliver-all')}
+        onClick={() => void deliverAll(session)}
+      >
+        Deliver as one zip
+      </Chip>
+      <p className="hint-line">
+        {wanted.length === 0
+          ? 'Tick what should leave together.'
+          : `With ${wanted.map((parcel) => WORDS[parcel]).join(', ')}.`}
+      </p>
+    </div>
   );
 }

@@ -1,7 +1,7 @@
 import { Form } from 'react-bootstrap';
 import { CHANNEL_NAMES, DETAILS } from '../../core/engine';
 import { DETAIL_WORDS } from '../shared/detail-words';
-import { useDelivery } from './deliveries';
+import { useDelivery } from './delivery-settings';
 
 const CHANNEL_WORDS = { r: 'Red', g: 'Green', b: 'Blue', a: 'Alpha' } as const;
 

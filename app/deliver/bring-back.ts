@@ -101,5 +101,7 @@ async function lookAgain(back: Back): Promise<void> {
     return before?.state === 'same' ? 'leave' : usual(layer);
   });
   useBack.setState({ back: { ...seen, as } });
-  notify('The project has changed since this file was read, so it was compared again. Look at the list, then add.');
+  notify(
+    'The project has changed since this file was read, so it was compared again. Look at the list, then add.',
+  );
 }

@@ -1,8 +1,26 @@
+import type { Parcel } from '../../core/delivery';
 import type { Session } from '../project';
 import { inStages, type ListedCommand } from '../shared/commands';
 
 /** What the deliveries need is fetched when the first is asked for. */
 const deliveries = () => import('./deliveries');
+
+/** What leaves alone: id and title of its command. */
+const ALONE: readonly (readonly [Parcel, string, string])[] = [
+  ['albedo', 'save-albedo', 'Download the albedo of every sheet'],
+  ['layers', 'save-layers', 'Download the layers of every sheet as OpenRaster'],
+  ['layer-pictures', 'save-layer-pictures', 'Download every layer as a picture of its own'],
+  ['model', 'save-model', 'Download the unlit model with its albedo'],
+  ['obj', 'save-obj', 'Download the model as OBJ with its materials'],
+  ['layout', 'save-layout-picture', 'Download the layout as a picture of the sheet’s size'],
+  ['detail', 'save-detail', 'Download the detail sheet of every sheet'],
+  ['toon-model', 'save-toon-model', 'Download the model for a toon shader'],
+  ['ramps', 'save-ramps', 'Download the ramp sheet'],
+  ['report', 'save-report', 'Download the report of what is delivered'],
+  ['palette-strip', 'save-palette-strip', 'Download the palette as a strip'],
+  ['palette-tokens', 'save-palette-tokens', 'Download the palette as design tokens'],
+  ['recipe', 'save-recipe', 'Download the recipe'],
+];
 
 /** Everything that leaves the project, with what is set at the Deliver stage. */
 export const deliverCommands = (session: Session): ListedCommand[] => [
@@ -10,76 +28,28 @@ export const deliverCommands = (session: Session): ListedCommand[] => [
     id: 'save-project',
     title: 'Download the project file',
     keys: 'mod+s',
-    run: () => deliveries().then((d) => d.saveProject(session)),
+    run: () => deliveries().then((d) => d.deliverParcel(session, 'project')),
+  },
+  {
+    id: 'deliver-all',
+    title: 'Download the whole delivery as one zip, as it was set last',
+    keys: 'mod+shift+s',
+    run: () => deliveries().then((d) => d.deliverAll(session)),
   },
   ...inStages(
     ['deliver'],
     [
-      {
-        id: 'save-albedo',
-        title: 'Download the albedo of every sheet',
+      ...ALONE.map(([parcel, id, title]) => ({
+        id,
+        title,
         keys: '',
-        run: () => deliveries().then((d) => d.saveAlbedo(session)),
-      },
-      {
-        id: 'save-layers',
-        title: 'Download the layers of every sheet as OpenRaster',
-        keys: '',
-        run: () => deliveries().then((d) => d.saveLayers(session)),
-      },
+        run: () => deliveries().then((d) => d.deliverParcel(session, parcel)),
+      })),
       {
         id: 'bring-back',
         title: 'Read an OpenRaster or PNG file again that was painted on in another program',
         keys: '',
         run: () => import('./bring-back').then((b) => b.openBack(session, 0)),
-      },
-      {
-        id: 'save-model',
-        title: 'Download the unlit model with its albedo',
-        keys: '',
-        run: () => deliveries().then((d) => d.saveModel(session)),
-      },
-      {
-        id: 'save-detail',
-        title: 'Download the detail sheet of every sheet',
-        keys: '',
-        run: () => deliveries().then((d) => d.saveDetail(session)),
-      },
-      {
-        id: 'save-toon-model',
-        title: 'Download the model for a toon shader',
-        keys: '',
-        run: () => deliveries().then((d) => d.saveToonModel(session)),
-      },
-      {
-        id: 'save-ramps',
-        title: 'Download the ramp sheet',
-        keys: '',
-        run: () => deliveries().then((d) => d.saveRamps()),
-      },
-      {
-        id: 'save-report',
-        title: 'Download the report of what is delivered',
-        keys: '',
-        run: () => deliveries().then((d) => d.saveReport()),
-      },
-      {
-        id: 'save-palette-strip',
-        title: 'Download the palette as a strip',
-        keys: '',
-        run: () => deliveries().then((d) => d.savePaletteStrip()),
-      },
-      {
-        id: 'save-palette-tokens',
-        title: 'Download the palette as design tokens',
-        keys: '',
-        run: () => deliveries().then((d) => d.savePaletteTokens()),
-      },
-      {
-        id: 'save-recipe',
-        title: 'Download the recipe',
-        keys: '',
-        run: () => deliveries().then((d) => d.saveRecipe(session)),
       },
     ],
   ),

@@ -337,6 +337,10 @@ export class Session {
   sheetRows(sheet: number): Promise<Uint8Array | null> {
     return this.told(this.link.ask('sheet', { sheet }));
   }
+  /** The same with 16 bit a channel. */
+  deepRows(sheet: number): Promise<Uint16Array | null> {
+    return this.told(this.link.ask('deepSheet', { sheet }));
+  }
   /** The detail sheet of a sheet, a channel a mask. */
   detailRows(sheet: number): Promise<Uint8Array | null> {
     return this.told(this.link.ask('detailSheet', { sheet }));

@@ -68,7 +68,7 @@ export const saveLayoutGlb = (): Promise<void> =>
   withLayout(async ({ mesh, project, model }) =>
     download(
       `${model}.glb`,
-      await deliverPool.run('unlitGlb', { mesh, name: project, pngs: [] }),
+      await deliverPool.run('unlitGlb', { mesh, name: project, textures: [] }),
       'model/gltf-binary',
     ),
   );

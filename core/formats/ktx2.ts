@@ -1,5 +1,4 @@
-import { read, write, type KTX2Container } from 'ktx-parse';
-import { encodeToKTX2 } from 'ktx2-encoder';
+import type { KTX2Container } from 'ktx-parse';
 import { CoreError } from '../errors';
 import type { Picture } from './png';
 
@@ -34,6 +33,8 @@ const EFFORTS = { fast: 0, fine: 2 } as const;
  * @throws CoreError `encoder-failed` if the encoder gives up
  */
 export async function encodeKtx2(levels: readonly Picture[], how: Ktx2How): Promise<Uint8Array> {
+  // Both are fetched when the first texture is encoded.
+  const { read, write } = await import('ktx-parse');
   const all = levels.reduce((sum, { width, height }) => sum + width * height, 0);
   let done = 0;
   let container: KTX2Container | null = null;
@@ -66,6 +67,7 @@ let isQuiet = false;
 
 async function encodeBand(picture: Picture, { isSrgb, effort }: Ktx2How): Promise<Uint8Array> {
   /* eslint-disable no-console -- the encoder's words are kept away from it, none are written */
+  const { encodeToKTX2 } = await import('ktx2-encoder');
   const { log } = console;
   // The encoder takes hold of `console.log` when it is started, and tells each call there.
   if (!isQuiet) console.log = () => undefined;

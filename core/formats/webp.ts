@@ -1,4 +1,3 @@
-import encode, { init } from '@jsquash/webp/encode';
 import type { Picture } from './png';
 
 export interface WebpHow {
@@ -11,6 +10,7 @@ export interface WebpHow {
  * first picture is encoded.
  */
 export async function useWebpModule(module: WebAssembly.Module): Promise<void> {
+  const { init } = await import('@jsquash/webp/encode');
   await init(module);
 }
 
@@ -19,6 +19,8 @@ export async function encodeWebp(
   { width, height, rgba }: Picture,
   { quality }: WebpHow,
 ): Promise<Uint8Array> {
+  // It is fetched when the first picture is encoded.
+  const { default: encode } = await import('@jsquash/webp/encode');
   const data = { data: new Uint8ClampedArray(rgba), width, height, colorSpace: 'srgb' } as const;
   const how =
     quality === 'lossless'

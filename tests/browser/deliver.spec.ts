@@ -1,0 +1,99 @@
+import { expect, test } from '@playwright/test';
+import { WebIO } from '@gltf-transform/core';
+import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
+import { unzipSync } from 'fflate';
+import { PNG } from 'pngjs';
+import { transcodedLevels } from '../basis';
+import { chip, downloaded, floorToPaint, ready, stage, startEmpty } from './helpers';
+
+test('a delivery leaves as one zip by one key, as it was set last, in formats that others read', async ({
+  page,
+}) => {
+  await startEmpty(page);
+  const draw = await floorToPaint(page);
+  await draw([0.2, 0.5], [0.8, 0.5]);
+  await ready(page);
+  await stage(page, 'Deliver');
+  const format = page.getByRole('combobox', { name: /^Format/ });
+  const albedo = () => downloaded(page, () => page.getByRole('button', { name: /^Albedo/ }).click());
+  const plain = PNG.sync.read((await albedo()).bytes);
+  const texels = Buffer.from(plain.data);
+
+  // 16 bit: what the layers come to, rounded to 8 bit, is what was there.
+  await format.selectOption('png-16');
+  const deep = PNG.sync.read((await albedo()).bytes, { skipRescale: true }) as PNG & { depth: number };
+  expect(deep.depth).toBe(16);
+  const words = deep.data as unknown as Uint16Array;
+  expect(texels.every((v, i) => Math.abs(Math.round(words[i]! / 257) - v) <= 1)).toBe(true);
+
+  // WebP as Chromium decodes it: lossless is texel for texel.
+  await format.selectOption('webp');
+  const webp = await albedo();
+  expect(webp.name).toBe('floor-albedo.webp');
+  const decoded = await page.evaluate(async (base64) => {
+    const bytes = Uint8Array.from(atob(base64), (c) => c.charCodeAt(0));
+    const image = await createImageBitmap(new Blob([bytes], { type: 'image/webp' }), {
+      premultiplyAlpha: 'none',
+      colorSpaceConversion: 'none',
+    });
+    const canvas = new OffscreenCanvas(image.width, image.height);
+    const context = canvas.getContext('2d')!;
+    context.drawImage(image, 0, 0);
+    return [...context.getImageData(0, 0, image.width, image.height).data];
+  }, webp.bytes.toString('base64'));
+  expect(Buffer.from(decoded).equals(texels)).toBe(true);
+
+  // What is set stays set, and the key takes all of it along.
+  await format.selectOption('ktx2');
+  await page.getByRole('button', { name: 'Names' }).click();
+  const names = page.getByRole('textbox', { name: 'Pattern of the names' });
+  await names.fill('T_{what}_{date}');
+  await expect(
+    page.getByRole('alert').filter({ hasText: '“{date}” in the names means nothing' }),
+  ).toBeVisible();
+  await names.fill('T_{project}_{what}');
+  await chip(page, 'Outline as a hull').click();
+  for (const what of ['OBJ', 'Layout', 'Model for a toon shader', 'Layer by layer', 'Recipe'])
+    await page.getByRole('checkbox', { name: new RegExp(`^${what}`) }).check();
+  await page.reload();
+  await ready(page);
+  const whole = await downloaded(page, () => page.keyboard.press('Control+Shift+S'));
+  expect(whole.name).toBe('T_floor_delivery.zip');
+  const files = unzipSync(new Uint8Array(whole.bytes));
+  expect(
+    Object.keys(files)
+      .filter((name) => !name.includes('_layer-'))
+      .toSorted(),
+  ).toEqual([
+    'T_floor.glb',
+    'T_floor.mtl',
+    'T_floor.obj',
+    'T_floor_albedo.ktx2',
+    'T_floor_albedo.png',
+    'T_floor_layout.png',
+    'T_floor_recipe.json',
+    'T_floor_report.json',
+    'T_floor_toon.glb',
+  ]);
+  expect(PNG.sync.read(Buffer.from(files['T_floor_albedo.png']!)).data.equals(texels)).toBe(true);
+  const [largest, ...smaller] = await transcodedLevels(files['T_floor_albedo.ktx2']!);
+  const mean = largest!.rgba.reduce((sum, v, i) => sum + Math.abs(v - texels[i]!), 0) / texels.length;
+  expect([largest!.width, smaller.length, mean < 1]).toEqual([plain.width, Math.log2(plain.width), true]);
+  const toon = await new WebIO().registerExtensions(ALL_EXTENSIONS).readBinary(files['T_floor_toon.glb']!);
+  expect(
+    toon
+      .getRoot()
+      .listMeshes()
+      .some((m) => m.getName().endsWith(' outline')),
+  ).toBe(true);
+  expect(Buffer.from(toon.getRoot().listTextures()[0]!.getImage()!)).toEqual(
+    Buffer.from(files['T_floor_albedo.ktx2']!),
+  );
+  const layers = Object.keys(files).filter((name) => /^T_floor_layer-\d\d-[\w-]+\.png$/.test(name));
+  expect(layers.length).toBeGreaterThan(1);
+  const report = JSON.parse(new TextDecoder().decode(files['T_floor_report.json'])) as {
+    sheets: { albedo: string }[];
+    settings: { format: string };
+  };
+  expect([report.sheets[0]!.albedo, report.settings.format]).toEqual(['T_floor_albedo.ktx2', 'ktx2']);
+});
