@@ -4,6 +4,7 @@ import { runCue } from './cue';
 import { runDeliver } from './deliver';
 import { runInspect } from './inspect';
 import { runLayout } from './layout';
+import { runCheck } from './check';
 import { runMatch } from './match';
 import { UsageError, type Terminal } from './options';
 import { runRamp } from './ramp';
@@ -41,6 +42,10 @@ const HELP = `zanahoria: paint with light built in, from the command line
   zanahoria deliver PROJECT.zip --out DIR [--size N] [--ora]
       Paints a project file again, stroke by stroke where the size is another; writes albedo.png (albedo-N.png of several sheets),
       model.glb and report.json, and prints {"layers","strokes","texelHash","seconds"}.
+  zanahoria check MODEL --albedo A.png... [--mips 4] [--limit 2] [--range 0,100] [--density 4] [--game 128]
+      Whether it may leave: other colours along borders in the halvings (CIEDE2000), bleed, texels without colour, distances of islands,
+      islands on one another, density, lightness out of range, steps in slopes, parts that merge at game size. Prints
+      {"seams":[{"part","mip","length","deltaE"}],"unpainted","bleed","gap",...,"findings","ok"}; exit code 1 if it may not.
   zanahoria palette PICTURE.png [--colors 8]
       The main colours of a picture and their shares, as {"colors":[{"hex","share"}]}.
 
@@ -79,6 +84,8 @@ export async function run(args: readonly string[], terminal: Terminal): Promise<
       case 'deliver':
         await runDeliver(rest, terminal);
         return 0;
+      case 'check':
+        return await runCheck(rest, terminal);
       case 'palette':
         await runPalette(rest, terminal.out);
         return 0;
@@ -96,7 +103,7 @@ export async function run(args: readonly string[], terminal: Terminal): Promise<
         return command === undefined ? 2 : 0;
       default:
         throw new UsageError(
-          `There is no command “${command}”. Use inspect, cue, unwrap, layout, build, deliver, palette, ramp or match; --help tells more.`,
+          `There is no command “${command}”. Use inspect, cue, unwrap, layout, build, deliver, check, palette, ramp or match; --help tells more.`,
         );
     }
   } catch (error) {

@@ -67,14 +67,23 @@ function halved(
   return out;
 }
 
+/** Values of light that are told apart: a step is a twentieth of what one sRGB value is in the darkest. */
+const FINE = 65_535;
+
+/** sRGB-encoded bytes of light in even steps. */
+let lightBytes: Uint8Array | null = null;
+const bytesOfLight = (): Uint8Array =>
+  (lightBytes ??= Uint8Array.from({ length: FINE + 1 }, (_, i) => Math.round(linearToSrgb(i / FINE) * 255)));
+
 function encoded(values: Float32Array, light: Halving): Uint8Array {
   const out = new Uint8Array(values.length);
+  const bytes = light === 'linear' ? bytesOfLight() : null;
   for (let i = 0; i < values.length; i += 4) {
     const a = values[i + 3]!;
     if (a <= 0) continue;
     for (let k = 0; k < 3; k++) {
       const v = Math.min(1, values[i + k]! / a);
-      out[i + k] = Math.round((light === 'linear' ? linearToSrgb(v) : v) * 255);
+      out[i + k] = bytes ? bytes[Math.round(v * FINE)]! : Math.round(v * 255);
     }
     out[i + 3] = Math.round(a * 255);
   }

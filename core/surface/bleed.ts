@@ -1,18 +1,18 @@
+/** For every pixel the nearest one that is known, and how far it is. */
+export interface Nearest {
+  /** Its index; -1 where nothing is known at all. */
+  readonly from: Int32Array;
+  /** Distance squared, in pixels. */
+  readonly squared: Int32Array;
+}
+
 /**
- * Spreads colours outward: every pixel that isn't known takes the colour of the nearest known one, by a two-pass Euclidean
- * distance sweep (8SSED: Leymarie and Levine, "Fast raster scan distance propagation", 1992).
+ * The nearest known pixel of each, by a two-pass Euclidean distance sweep (8SSED: Leymarie and Levine, "Fast raster scan distance
+ * propagation", 1992).
  *
- * @param rgba rows from the top, RGBA of 8 or 16 bit, changed in place; what is filled takes alpha along with colour
- * @param known 1 where the pixel's colour counts
- * @param reach how far, in pixels; Infinity fills the whole sheet
+ * @param known 1 where a pixel is known
  */
-export function bleed(
-  rgba: Uint8Array | Uint16Array,
-  known: Uint8Array,
-  width: number,
-  height: number,
-  reach: number,
-): void {
+export function nearestKnown(known: Uint8Array, width: number, height: number): Nearest {
   const FAR = 1e8;
   const n = width * height;
   const dx = new Int16Array(n);
@@ -56,13 +56,31 @@ export function bleed(
     }
     for (let x = 1; x < width; x++) offer(y * width + x, y * width + x - 1, -1, 0);
   }
+  // The ways have done their work: their place is taken by where they lead.
+  const from = new Int32Array(n);
+  for (let i = 0; i < n; i++) from[i] = d2[i] === FAR ? -1 : i + dy[i]! * width + dx[i]!;
+  return { from, squared: d2 };
+}
+
+/**
+ * Spreads colours outward: every pixel that isn't known takes the colour of the nearest known one.
+ *
+ * @param rgba rows from the top, RGBA of 8 or 16 bit, changed in place; what is filled takes alpha along with colour
+ * @param known 1 where the pixel's colour counts
+ * @param reach how far, in pixels; Infinity fills the whole sheet
+ */
+export function bleed(
+  rgba: Uint8Array | Uint16Array,
+  known: Uint8Array,
+  width: number,
+  height: number,
+  reach: number,
+): void {
+  const { from, squared } = nearestKnown(known, width, height);
   const limit = reach * reach;
-  for (let i = 0; i < n; i++) {
-    if (known[i] || d2[i] === FAR || d2[i]! > limit) continue;
-    const from = i + dy[i]! * width + dx[i]!;
-    rgba[i * 4] = rgba[from * 4]!;
-    rgba[i * 4 + 1] = rgba[from * 4 + 1]!;
-    rgba[i * 4 + 2] = rgba[from * 4 + 2]!;
-    rgba[i * 4 + 3] = rgba[from * 4 + 3]!;
+  for (let i = 0; i < known.length; i++) {
+    const source = from[i]!;
+    if (known[i] || source < 0 || squared[i]! > limit) continue;
+    for (let k = 0; k < 4; k++) rgba[i * 4 + k] = rgba[source * 4 + k]!;
   }
 }

@@ -1,0 +1,91 @@
+import type { Picture } from '../formats';
+import { sheetOfFace, type UvMesh } from '../mesh';
+import { figuresOf, findingsOf, round, type MeasuredSheet } from './findings';
+import { stackedFaces, unevenDensity } from './layout-checks';
+import { leaksOf } from './leaks';
+import { mergingParts } from './merging';
+import { ownersOf } from './owners';
+import { CHECKS, type CheckFinding, type CheckHow, type CheckReport } from './report';
+import { bandedTexels, bleedFound, lostColors, narrowestGap, texelsOutside, unpaintedTexels } from './texels';
+
+/** A sheet as it leaves. */
+export interface SheetToCheck {
+  /** Bled, at the size at which it leaves. */
+  readonly picture: Picture;
+  /** As it is read from its file again, where the format loses something. */
+  readonly readBack?: Picture | undefined;
+}
+
+/**
+ * Looks at what is about to leave: everything that would be seen in an engine and is cheaper to mend here.
+ *
+ * @param sheets one for each sheet of the mesh
+ */
+export function checkDelivery(
+  mesh: UvMesh,
+  sheets: readonly SheetToCheck[],
+  how: CheckHow,
+  onProgress?: (done: number) => void,
+): CheckReport {
+  const findings: CheckFinding[] = [];
+  const checked = sheets.map(({ picture, readBack }, sheet) => {
+    const owners = ownersOf(mesh, picture.width, sheet);
+    const leaks = leaksOf(mesh, picture, owners, how);
+    onProgress?.((sheet + 0.6) / (sheets.length + 0.5));
+    const bleed = bleedFound(picture, owners);
+    const gap = narrowestGap(owners);
+    const unpainted = unpaintedTexels(mesh, picture, owners);
+    const outside = texelsOutside(mesh, picture, owners, how.range);
+    const banded = how.format === 'png-16' ? [] : bandedTexels(mesh, picture, owners);
+    const lost = readBack ? lostColors(picture, readBack, owners) : null;
+    const covered = owners.face.reduce((sum, f) => sum + (f >= 0 ? 1 : 0), 0);
+    const told: MeasuredSheet = { owners, leaks, bleed, gap, unpainted, outside, banded, lost, covered };
+    findings.push(...findingsOf(told, sheet, how));
+    return figuresOf(told, picture.width, how.format);
+  });
+  const density = unevenDensity(mesh);
+  if (density.factor > how.densityFactor) {
+    findings.push({
+      check: 'density',
+      weight: 'look',
+      says: `“${density.part}” has ${round(density.factor)} times fewer texels a unit than the densest island (${how.densityFactor} asked for). Even it out at Unwrap.`,
+      sheet: sheetOfFace(mesh, density.face),
+      face: density.face,
+    });
+  }
+  const stacked = stackedFaces(mesh);
+  if (stacked.count > 0) {
+    findings.push({
+      check: 'stacked',
+      weight: 'look',
+      says: `Islands of “${stacked.part}” lie on one another and face different ways: light from one side is wrong on one of them. Unstack them at Unwrap, or keep light from the side off them.`,
+      sheet: sheetOfFace(mesh, stacked.face),
+      face: stacked.face,
+    });
+  }
+  const merging = mergingParts(
+    mesh,
+    sheets.map((s) => s.picture),
+    how.gameSize,
+    how.mergeLimit,
+  );
+  for (const { parts, deltaE, face } of merging) {
+    findings.push({
+      check: 'merging',
+      weight: 'look',
+      says: `“${parts[0]}” and “${parts[1]}” can’t be told apart ${how.gameSize} pixels high (ΔE ${round(deltaE)}, ${how.mergeLimit} asked for). Move one of them in value.`,
+      sheet: sheetOfFace(mesh, face),
+      face,
+    });
+  }
+  onProgress?.(1);
+  findings.sort((a, b) => CHECKS.indexOf(a.check) - CHECKS.indexOf(b.check));
+  return {
+    sheets: checked,
+    density: density.factor,
+    stacked: stacked.count,
+    merging,
+    findings,
+    ok: findings.every((f) => f.weight !== 'wrong'),
+  };
+}

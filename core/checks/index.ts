@@ -1,0 +1,3 @@
+export * from './check-delivery';
+export * from './report';
+export { bleedNeeded, textureMemory } from './findings';

@@ -1,0 +1,170 @@
+import { ciede2000, linearToSrgb, rgbToCielab, srgbToLinear } from '../color';
+import { mipLevels, type Halving } from '../delivery';
+import type { Picture } from '../formats';
+import type { Vec3 } from '../math';
+import { findIslands, nextCorner, type UvMesh } from '../mesh';
+import type { Owners } from './owners';
+
+/** Colour of others that shows along an island's border, at one level of the halvings. */
+export interface Leak {
+  readonly island: number;
+  /** Its part's name. */
+  readonly part: string;
+  readonly mip: number;
+  /** Of the border over which the difference is larger than the limit, model units. */
+  readonly length: number;
+  /** The largest mean over an edge (CIEDE2000). */
+  readonly deltaE: number;
+  /** The triangle at whose edge that is, and the middle of the edge. */
+  readonly face: number;
+  readonly place: Vec3;
+}
+
+export interface LeakHow {
+  /** The last level that is looked at; 0 is the sheet itself. */
+  readonly mips: number;
+  /** Differences up to this are none. */
+  readonly limit: number;
+  readonly halving: Halving;
+}
+
+/**
+ * What of the colours beside an island a filtered texture lookup mixes in along its border: what a graphics card reads there (bilinear, from
+ * each level of the halvings) beside the same lookup over those texels only that are the island's own, or bled from it. Where the two differ, a
+ * seam shows at a distance.
+ */
+export function leaksOf(mesh: UvMesh, picture: Picture, owners: Owners, how: LeakHow): Leak[] {
+  // A card that halves a texture of an opaque material asks no alpha: what was never bled to counts as black.
+  const opaque = picture.rgba.map((v, i) => (i % 4 === 3 ? 255 : v));
+  const levels = mipLevels({ ...picture, rgba: opaque }, how.halving);
+  const toLight = how.halving === 'linear' ? srgbToLinear : (c: number) => c;
+  const fromLight = how.halving === 'linear' ? linearToSrgb : (c: number) => c;
+  const light = Float64Array.from({ length: 256 }, (_, i) => toLight(i / 255));
+  const labOf = (sum: Sum) => {
+    const c = (v: number): number => fromLight(Math.min(1, v / sum.w)) * 255;
+    return rgbToCielab({ r: c(sum.r), g: c(sum.g), b: c(sum.b) });
+  };
+  const worst = new Map<string, Leak>();
+  const borders = bordersOn(mesh, owners);
+  for (let mip = 0; mip <= Math.min(how.mips, levels.length - 1); mip++) {
+    const level = levels[mip]!;
+    const own = ownSums(picture, owners, mip, light);
+    for (const { island, face, from, to, length, place } of borders) {
+      const side = level.width;
+      const [ax, ay, bx, by] = [from[0] * side, from[1] * side, to[0] * side, to[1] * side];
+      const count = Math.max(1, Math.ceil(Math.hypot(bx - ax, by - ay)));
+      let sum = 0;
+      let looked = 0;
+      for (let i = 0; i < count; i++) {
+        const t = (i + 0.5) / count;
+        const [x, y] = [ax + (bx - ax) * t, ay + (by - ay) * t];
+        const all = emptySum();
+        const clean = emptySum();
+        forTaps(x, y, side, (tx, ty, w) => {
+          const o = (ty * side + tx) * 4;
+          add(all, w, light[level.rgba[o]!]!, light[level.rgba[o + 1]!]!, light[level.rgba[o + 2]!]!);
+          own(island, tx, ty, w, clean);
+        });
+        // A sliver that no texel belongs to has no colour of its own.
+        if (clean.w === 0) continue;
+        sum += ciede2000(labOf(all), labOf(clean)).deltaE;
+        looked++;
+      }
+      const deltaE = looked > 0 ? sum / looked : 0;
+      if (deltaE <= how.limit) continue;
+      const key = `${island} ${mip}`;
+      const known = worst.get(key);
+      const all = (known?.length ?? 0) + length;
+      const part = mesh.parts[mesh.faceParts[face]!]!;
+      worst.set(
+        key,
+        known && known.deltaE >= deltaE
+          ? { ...known, length: all }
+          : { island, part, mip, length: all, deltaE, face, place },
+      );
+    }
+  }
+  return [...worst.values()].sort((a, b) => b.deltaE - a.deltaE);
+}
+
+interface Sum {
+  r: number;
+  g: number;
+  b: number;
+  w: number;
+}
+
+const emptySum = (): Sum => ({ r: 0, g: 0, b: 0, w: 0 });
+
+function add(sum: Sum, w: number, r: number, g: number, b: number): void {
+  sum.r += r * w;
+  sum.g += g * w;
+  sum.b += b * w;
+  sum.w += w;
+}
+
+/** The four texels of a bilinear lookup with their weights; beyond the edge the last ones stand for the rest (clamped). */
+function forTaps(x: number, y: number, side: number, tap: (x: number, y: number, w: number) => void): void {
+  const [left, top] = [Math.floor(x - 0.5), Math.floor(y - 0.5)];
+  const [fx, fy] = [x - 0.5 - left, y - 0.5 - top];
+  const within = (v: number): number => Math.min(side - 1, Math.max(0, v));
+  for (const [dx, dy, w] of [
+    [0, 0, (1 - fx) * (1 - fy)],
+    [1, 0, fx * (1 - fy)],
+    [0, 1, (1 - fx) * fy],
+    [1, 1, fx * fy],
+  ] as const) {
+    if (w > 0) tap(within(left + dx), within(top + dy), w);
+  }
+}
+
+/** Adds up what of a level's texel is an island's own. */
+function ownSums({ width, rgba }: Picture, { nearest }: Owners, mip: number, light: Float64Array) {
+  const side = 2 ** mip;
+  return (island: number, tx: number, ty: number, w: number, into: Sum): void => {
+    const each = w / (side * side);
+    for (let y = ty * side; y < Math.min(width, (ty + 1) * side); y++) {
+      for (let x = tx * side; x < Math.min(width, (tx + 1) * side); x++) {
+        const i = y * width + x;
+        // What is transparent was never bled to.
+        if (nearest[i] !== island || rgba[i * 4 + 3] === 0) continue;
+        add(into, each, light[rgba[i * 4]!]!, light[rgba[i * 4 + 1]!]!, light[rgba[i * 4 + 2]!]!);
+      }
+    }
+  };
+}
+
+interface Border {
+  readonly island: number;
+  readonly face: number;
+  /** On the sheet, 0..1 from the upper left. */
+  readonly from: readonly [number, number];
+  readonly to: readonly [number, number];
+  /** On the model. */
+  readonly length: number;
+  readonly place: Vec3;
+}
+
+/** Edges at which islands of a sheet end. */
+function bordersOn(mesh: UvMesh, { sheet, islandOf }: Owners): Border[] {
+  const { edges } = findIslands(mesh);
+  const out: Border[] = [];
+  const { indices, positions, uvs } = mesh;
+  for (let c = 0; c < indices.length; c++) {
+    const face = Math.floor(c / 3);
+    if (edges.uses[edges.ofCorner[c]!] !== 1) continue;
+    if ((mesh.partSheets?.[mesh.faceParts[face]!] ?? 0) !== sheet) continue;
+    const [a, b] = [indices[c]!, indices[nextCorner(c)]!];
+    const point = (v: number): Vec3 => [positions[v * 3]!, positions[v * 3 + 1]!, positions[v * 3 + 2]!];
+    const [p, q] = [point(a), point(b)];
+    out.push({
+      island: islandOf[face]!,
+      face,
+      from: [uvs[a * 2]!, 1 - uvs[a * 2 + 1]!],
+      to: [uvs[b * 2]!, 1 - uvs[b * 2 + 1]!],
+      length: Math.hypot(q[0] - p[0], q[1] - p[1], q[2] - p[2]),
+      place: [(p[0] + q[0]) / 2, (p[1] + q[1]) / 2, (p[2] + q[2]) / 2],
+    });
+  }
+  return out;
+}
