@@ -1,3 +1,4 @@
+import type { CheckHow, CheckReport } from '../core/checks';
 import type { DeliverySettings, HullHow } from '../core/delivery';
 import type {
   BackOptions,
@@ -59,6 +60,17 @@ export type DeliverMethods = {
   layout: { params: { mesh: UvMesh; size: number; sheet: number }; result: Uint8Array };
   encodePng: { params: { picture: Picture }; result: Uint8Array };
   zip: { params: { files: readonly NamedFile[] }; result: Uint8Array };
+  /** Looks at all sheets as they would leave; what the format loses is read from its file again. */
+  check: {
+    params: {
+      mesh: UvMesh;
+      sheets: readonly SheetToFinish[];
+      alpha: DeliveredAlpha;
+      how: CheckHow;
+      settings: Pick<DeliverySettings, 'format' | 'quality' | 'halving' | 'effort'>;
+    };
+    result: CheckReport;
+  };
   /** What a file that came back holds. */
   broughtBack: { params: BackOptions; result: BroughtBack };
 };

@@ -1,15 +1,20 @@
-import { encodeTexture, hullOf, layerFiles, zipOf } from '../core/delivery';
+import { checkDelivery, type SheetToCheck } from '../core/checks';
+import { encodeTexture, hullOf, layerFiles, plainPicture, zipOf } from '../core/delivery';
 import { broughtBack, finishAlbedo, inChannels } from '../core/engine';
 import {
+  decodeKtx2,
+  encodeKtx2,
   encodePng,
   layoutPicture,
   writeMtl,
   writeObj,
   writeOpenRaster,
   writeUnlitGlb,
+  type Picture,
 } from '../core/formats';
 import { pieceOnSheet } from '../core/mesh';
 import { splitSeated } from '../core/ramps';
+import { decodePicture } from './decode-picture';
 import type { DeliverMethods } from './deliver-protocol';
 import { handOver, serve } from './rpc';
 
@@ -55,6 +60,20 @@ serve<DeliverMethods, { progress: number }>(self, (emit) => ({
   },
   encodePng: ({ picture }) => handOver(encodePng(picture)),
   zip: ({ files }) => handOver(zipOf(files)),
+  check: async ({ mesh, sheets, alpha, how, settings }) => {
+    const ready: SheetToCheck[] = [];
+    for (const { surface, rows, size, bleed } of sheets) {
+      const options = { size, bleed, alpha };
+      const finished =
+        rows instanceof Uint16Array
+          ? finishAlbedo(surface, rows, options)
+          : finishAlbedo(surface, rows, options);
+      const picture = plainPicture(finished, settings.format);
+      emit('progress', (0.3 * (ready.length + 1)) / sheets.length);
+      ready.push({ picture, readBack: await readBack(picture, settings) });
+    }
+    return checkDelivery(mesh, ready, how, (done) => emit('progress', 0.5 + 0.5 * done));
+  },
   broughtBack: (options) => broughtBack(options),
 }));
 
@@ -62,4 +81,16 @@ serve<DeliverMethods, { progress: number }>(self, (emit) => ({
 function lineWidths({ size, rows }: { size: number; rows: Uint8Array }) {
   const channels = { r: 'line', g: 'line', b: 'line', a: null } as const;
   return inChannels({ width: size, height: size, rgba: rows }, channels);
+}
+
+/** A picture as it is read from the file that it leaves as; left out where nothing is lost. */
+async function readBack(
+  picture: Picture,
+  how: DeliverMethods['check']['params']['settings'],
+): Promise<Picture | undefined> {
+  if (how.format !== 'ktx2' && how.format !== 'webp-small') return undefined;
+  // The halvings tell nothing more.
+  if (how.format === 'ktx2')
+    return decodeKtx2(await encodeKtx2([picture], { isSrgb: true, effort: how.effort }));
+  return (await decodePicture(await encodeTexture(picture, { ...how, isColor: true }))) ?? undefined;
 }

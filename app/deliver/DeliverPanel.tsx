@@ -7,6 +7,7 @@ import { Chip } from '../shared/Chip';
 import { useTip } from '../shared/commands';
 import { openBack } from './bring-back';
 import { BringBack } from './BringBack';
+import { CheckSection } from './CheckSection';
 import { deliverAll } from './deliveries';
 import { setDelivery, useDelivery } from './delivery-settings';
 import { DetailFields } from './DetailFields';
@@ -41,6 +42,7 @@ export function DeliverPanel({ session }: { readonly session: Session }) {
   return (
     <section className="panel deliver" aria-label="Deliver">
       <WholeDelivery session={session} document={document} />
+      <CheckSection session={session} />
       <h2>Albedo</h2>
       <TextureFields document={document} />
       {rows('albedo', 'Albedo', (i) => names.albedo[i]!)}

@@ -39,6 +39,12 @@ export const deliverCommands = (session: Session): ListedCommand[] => [
   ...inStages(
     ['deliver'],
     [
+      {
+        id: 'check-delivery',
+        title: 'Check what would leave: seams in the mips, bleed, bare texels',
+        keys: '',
+        run: () => import('./checks').then((c) => c.checkNow(session)),
+      },
       ...ALONE.map(([parcel, id, title]) => ({
         id,
         title,

@@ -7,6 +7,7 @@ import { download } from '../shared/files';
 import { notify } from '../shared/notify';
 import { deliverPool } from '../shared/platform';
 import { withTask } from '../shared/tasks';
+import { allMeasured } from './all-measured';
 import { useDelivery } from './delivery-settings';
 import { Delivering, parcelsOf, type Making } from './make-parcels';
 
@@ -47,25 +48,6 @@ const MISSING: Partial<Readonly<Record<Parcel, string>>> = {
   'palette-strip': 'The palette is empty: there is no strip to save.',
   'palette-tokens': 'The palette is empty: there are no tokens to save.',
 };
-
-/** Waits until nothing of the build-up is still being measured: a shadow that isn't cast yet would be missing. */
-async function allMeasured(signal: AbortSignal): Promise<void> {
-  const isDone = (): boolean => {
-    const { missingCues, stoppedCues } = useProject.getState();
-    return missingCues.length <= stoppedCues.size;
-  };
-  if (isDone()) return;
-  await new Promise<void>((resolve, reject) => {
-    const stop = useProject.subscribe(() => isDone() && end(resolve));
-    const end = (done: () => void): void => {
-      stop();
-      done();
-    };
-    signal.addEventListener('abort', () =>
-      end(() => reject(new CoreError('cancelled', 'The delivery was stopped.'))),
-    );
-  });
-}
 
 /** Makes something that leaves. What goes wrong is told; what was stopped isn't. */
 async function delivered(

@@ -1,7 +1,7 @@
 import { create } from 'zustand';
 import { deliverySettings, USUAL_DELIVERY, type DeliverySettings, type Parcel } from '../../core/delivery';
 import { USUAL_CHANNELS, type DetailChannels, type ProjectDocument } from '../../core/engine';
-import { useProject } from '../project';
+import { useCheckView, useProject } from '../project';
 import { remember, remembered } from '../shared/remembered';
 
 /** Where the browser keeps what was set last. */
@@ -51,7 +51,9 @@ export function setParcel(parcel: Parcel, isIn: boolean): void {
 
 // What belongs to a project goes when it is closed.
 useProject.subscribe((now, before) => {
-  if (before.document && !now.document) useDelivery.setState({ normalsOf: null, flattened: new Map() });
+  if (!before.document || now.document) return;
+  useDelivery.setState({ normalsOf: null, flattened: new Map() });
+  useCheckView.setState({ checked: null });
 });
 
 /** The size at which sheets leave, if nothing else is wanted: each its own where there are several, never less than 512. */

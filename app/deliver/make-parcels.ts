@@ -30,6 +30,29 @@ export const parcelsOf = ({ layers, ramps, palette }: ProjectDocument): Parcel[]
   return PARCELS.filter((parcel) => isThere[parcel] !== false);
 };
 
+/** Texels a side that a sheet leaves with. */
+const deliveredSize = (
+  { sheets }: ProjectDocument,
+  { size }: Pick<DeliverySettings, 'size'>,
+  sheet: number,
+): number => (size ?? suitableSize(sheets)) || sheets[sheet]!.size;
+
+/**
+ * How large a sheet leaves and how far it is bled, with the surface that tells where.
+ *
+ * @throws CoreError `bad-argument` while the surface is still being measured
+ */
+export function reachOf(document: ProjectDocument, settings: Pick<DeliverySettings, 'size' | 'bleed'>) {
+  const { surface } = useProject.getState();
+  if (!surface)
+    throw new CoreError('bad-argument', 'The surface is still being measured. Try again in a moment.');
+  return (sheet: number) => ({
+    surface: flattenSurface(surface, sheet),
+    size: deliveredSize(document, settings, sheet),
+    bleed: settings.bleed ?? Infinity,
+  });
+}
+
 export interface Making {
   readonly signal: AbortSignal;
   readonly onProgress: (done: number) => void;
@@ -110,18 +133,11 @@ export class Delivering {
   private run: typeof deliverPool.run = (method, params) => deliverPool.run(method, params, this.how);
 
   private sizeOf(sheet: number): number {
-    return (this.settings.size ?? suitableSize(this.document.sheets)) || this.document.sheets[sheet]!.size;
+    return deliveredSize(this.document, this.settings, sheet);
   }
 
   private reach() {
-    const { surface } = useProject.getState();
-    if (!surface)
-      throw new CoreError('bad-argument', 'The surface is still being measured. Try again in a moment.');
-    return (sheet: number) => ({
-      surface: flattenSurface(surface, sheet),
-      size: this.sizeOf(sheet),
-      bleed: this.settings.bleed ?? Infinity,
-    });
+    return reachOf(this.document, this.settings);
   }
 
   /** @param format as it is set where it is left out */

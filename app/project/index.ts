@@ -4,6 +4,7 @@ export { markBusy } from './busy';
 export { whileClosed } from './lock';
 export { canCopyToFolder, useFolderCopy } from './folder-copy';
 export { matchedReference } from './matcher';
+export { checkState, useCheckView } from './check-store';
 export { useMatchView } from './match-store';
 export type { MadeModel } from './change-model';
 export { hiddenParts } from './hidden-parts';

@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import type { Arrange, CutPlan, WishedFaces } from '../../core/unwrap';
+import { DEFAULT_MARGIN, type Arrange, type CutPlan, type WishedFaces } from '../../core/unwrap';
 import { findIslands, groupByEdge, topologyOf, type Topology, type UvMesh } from '../../core/mesh';
 
 export type LayoutTool = 'island' | 'seam' | 'loop' | 'edge' | 'slide' | 'wish';
@@ -38,6 +38,8 @@ export interface LayoutState {
   readonly wishAhead: ReadonlySet<number>;
   /** Seams that were drawn or moved by hand stay when the model is laid out anew. */
   readonly keeps: boolean;
+  /** Texels between islands when they are laid out or packed. */
+  readonly margin: number;
   /** How islands are arranged when they are laid out or packed. */
   readonly arrange: Arrange;
   readonly planned: PlannedCut | null;
@@ -62,6 +64,7 @@ export const NO_LAYOUT_STATE: LayoutState = {
   wishSize: 36,
   wishAhead: new Set(),
   keeps: true,
+  margin: DEFAULT_MARGIN,
   arrange: 'upright',
   planned: null,
   preview: null,

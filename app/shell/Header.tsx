@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
 import { Link, NavLink } from 'react-router';
 import { useShallow } from 'zustand/shallow';
-import { type Session, useMatchView, useProject } from '../project';
+import { type Session, checkState, useCheckView, useMatchView, useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { useCommandBook, useTip } from '../shared/commands';
 import { RenameField } from '../shared/RenameField';
@@ -57,7 +57,13 @@ export function Header({
 /** The stages, each with a word on how it stands. */
 function Trail({ id, stage }: { readonly id: string; readonly stage: StageName }) {
   const distance = useMatchView((s) => s.report?.deltaE.mean ?? null);
-  const states = useProject(useShallow((project) => STAGES.map((s) => stageState(s, project, distance))));
+  const { checked } = useCheckView();
+  const states = useProject(
+    useShallow((project) => {
+      const found = checkState({ checked }, project) === 'fits' ? checked!.report.findings.length : null;
+      return STAGES.map((s) => stageState(s, project, distance, found));
+    }),
+  );
   return (
     <nav className="trail" aria-label="Stages">
       {STAGES.map((s, i) => (

@@ -15,11 +15,15 @@ export const STAGE_TITLES: Record<StageName, string> = {
 const count = (n: number, one: string, many: string): string => `${n} ${n === 1 ? one : many}`;
 
 /** The state of a stage in a few plain words. */
-/** @param distance mean ΔE from the reference as it was measured last; null: it wasn't */
+/**
+ * @param distance mean ΔE from the reference as it was measured last; null: it wasn't
+ * @param found how many things were found when what leaves was looked at last; null: it wasn't, or it is another by now
+ */
 export function stageState(
   stage: StageName,
   { document, mesh, surface, strokes, missingCues }: ProjectView,
   distance: number | null = null,
+  found: number | null = null,
 ): string {
   if (!document || !mesh) return '';
   switch (stage) {
@@ -51,6 +55,7 @@ export function stageState(
         ? 'no reference'
         : count(document.references.length, 'reference', 'references');
     case 'deliver':
+      if (found !== null) return found === 0 ? 'checked' : `${found} to look at`;
       return document.sheets.length === 1
         ? `${document.sheets[0]!.size} × ${document.sheets[0]!.size}`
         : count(document.sheets.length, 'sheet', 'sheets');

@@ -12,7 +12,7 @@ import { type Session, sheetSizes, useActiveSheet, useProject } from '../project
 import { Slider } from '../shared/Slider';
 import { useLayout, type PlannedCut } from '../shared/layout-store';
 import { ArrangeChips } from './ArrangeChips';
-import { DEFAULT_MARGIN, dismissPreview, editLayout, previewLayout, takePreview } from './layout-actions';
+import { dismissPreview, editLayout, previewLayout, takePreview } from './layout-actions';
 import { LayoutFiles } from './LayoutFiles';
 import { keptSeams, ownSeams, planFor, planNatural, stepAt } from './natural-cut';
 import { SheetSection } from './SheetSection';
@@ -40,7 +40,7 @@ export function LayoutSection({ session }: { readonly session: Session }) {
   const preview = useLayout((s) => s.preview);
   const [way, setWay] = useState<keyof typeof WAYS>('natural');
   const [bound, setBound] = useState(DEFAULT_BOUND);
-  const [margin, setMargin] = useState(DEFAULT_MARGIN);
+  const margin = useLayout((s) => s.margin);
   const [everySheet, setEverySheet] = useState(false);
   const arrange = useLayout((s) => s.arrange);
   const keeps = useLayout((s) => s.keeps);
@@ -145,7 +145,9 @@ export function LayoutSection({ session }: { readonly session: Session }) {
               max={128}
               value={margin}
               aria-label="Margin between islands, texels"
-              onChange={(e) => setMargin(Math.max(0, Math.min(128, Number(e.target.value) || 0)))}
+              onChange={(e) =>
+                useLayout.setState({ margin: Math.max(0, Math.min(128, Number(e.target.value) || 0)) })
+              }
             />
           </label>
           {document.sheets.length > 1 && (

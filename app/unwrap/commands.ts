@@ -8,7 +8,7 @@ import { useUi } from '../shared/ui-store';
 import type { Room } from '../viewport';
 import { islandCommands } from './island-commands';
 import { keptSeams } from './natural-cut';
-import { DEFAULT_MARGIN, editLayout, packIslands, tell } from './layout-actions';
+import { editLayout, packIslands, tell } from './layout-actions';
 
 /** Changes which islands are chosen. */
 function choose(of: (mesh: UvMesh, chosen: ReadonlySet<number>) => Set<number>): void {
@@ -51,7 +51,7 @@ function layoutCommands(session: Session, room: Room): Omit<ListedCommand, 'stag
     void editLayout(session, 'Lay out the model', {
       do: 'unwrap',
       how: {
-        margin: DEFAULT_MARGIN,
+        margin: useLayout.getState().margin,
         seams,
         weights: new Map(document.weights),
         kept: keptSeams(document),

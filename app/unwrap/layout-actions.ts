@@ -1,14 +1,7 @@
 import type { Carried, ModelPatch } from '../../core/engine';
 import { CoreError, sentenceOf } from '../../core/errors';
 import { splitFaces, type UvMesh } from '../../core/mesh';
-import {
-  boxOf,
-  DEFAULT_MARGIN,
-  moveFaces,
-  sheetMove,
-  type LayoutEdit,
-  type SheetMove,
-} from '../../core/unwrap';
+import { boxOf, moveFaces, sheetMove, type LayoutEdit, type SheetMove } from '../../core/unwrap';
 import { islandsFor, useLayout } from '../shared/layout-store';
 import { notify } from '../shared/notify';
 import { jobPool } from '../shared/platform';
@@ -150,7 +143,7 @@ export function packIslands(session: Session, even: boolean): Promise<void> {
   return editLayout(session, 'Pack the islands', {
     do: 'pack',
     how: {
-      margin: DEFAULT_MARGIN,
+      margin: useLayout.getState().margin,
       even,
       arrange: useLayout.getState().arrange,
       weights,
@@ -229,8 +222,6 @@ export function moveAboutMiddle(
   const middle = [(box.left + box.right) / 2, (box.low + box.high) / 2] as const;
   void moveChosen(session, label, sheetMove(middle, change));
 }
-
-export { DEFAULT_MARGIN };
 
 /** Packing goes round the chosen islands; or no longer, if they are pinned. */
 export function pinChosen(session: Session): void {

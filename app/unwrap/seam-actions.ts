@@ -2,7 +2,6 @@ import { create } from 'zustand';
 import { cornerOfEdge, faceMask, faceRuns } from '../../core/mesh';
 import {
   creases,
-  DEFAULT_MARGIN,
   facesOfParts,
   layoutSeams,
   partBorders,
@@ -84,7 +83,7 @@ export async function cutSeamsThrough(session: Session): Promise<void> {
         do: 'cut-through',
         seams: document.seams,
         how: {
-          margin: DEFAULT_MARGIN,
+          margin: useLayout.getState().margin,
           arrange: useLayout.getState().arrange,
           weights: new Map(document.weights),
         },

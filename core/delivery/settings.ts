@@ -53,6 +53,16 @@ export const deliverySettings = z.object({
     .object({ width: z.number().min(0).max(0.1), color: hexColor })
     .nullable()
     .default(null),
+  /** What is asked before it leaves: see `CheckHow` of the checks. */
+  check: z
+    .object({
+      mips: z.int().min(0).max(8).default(4),
+      limit: z.number().min(0.1).max(20).default(2),
+      low: z.number().min(0).max(99).default(0),
+      high: z.number().min(1).max(100).default(100),
+      gameSize: z.int().min(8).max(2048).default(128),
+    })
+    .prefault({}),
 });
 export type DeliverySettings = z.output<typeof deliverySettings>;
 

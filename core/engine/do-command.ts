@@ -59,15 +59,10 @@ export function doCommand(
 }
 
 /** Whether the file that a command came with stays what it is; of a picture that is laid on a sheet its pixels stay. */
-const isKept = (command: CheckedCommand): boolean =>
-  command.do !== 'put-picture' && command.do !== 'several';
+const isKept = (command: CheckedCommand): boolean => command.do !== 'put-picture' && command.do !== 'several';
 
 /** What commands come to, one after the other. Later ones see what earlier ones did; at the end all is as it was. */
-function reckon(
-  state: ProjectState,
-  commands: readonly SingleCommand[],
-  files: readonly Uint8Array[],
-) {
+function reckon(state: ProjectState, commands: readonly SingleCommand[], files: readonly Uint8Array[]) {
   const { pixels, surface, picture } = state;
   const several = commands.length > 1;
   const tiles = new Map<string, TileState>();

@@ -63,16 +63,68 @@ export async function encodeKtx2(levels: readonly Picture[], how: Ktx2How): Prom
   return write(container, { keepWriter: true });
 }
 
-let isQuiet = false;
+/** What of the encoder's module is used. */
+interface Codec {
+  encode(pixels: Uint8Array, options: Record<string, unknown>): Promise<Uint8Array>;
+  init(): Promise<unknown>;
+}
+
+/** Reads KTX2 files; the encoder's module has a transcoder too. */
+interface Transcoder {
+  readonly KTX2File: new (bytes: Uint8Array) => Ktx2File;
+}
+
+interface Ktx2File {
+  isValid(): boolean;
+  getWidth(): number;
+  getHeight(): number;
+  startTranscoding(): boolean;
+  getImageTranscodedSizeInBytes(level: number, layer: number, face: number, format: number): number;
+  transcodeImage(
+    out: Uint8Array,
+    level: number,
+    layer: number,
+    face: number,
+    format: number,
+    alphaInOpaque: number,
+    channel0: number,
+    channel1: number,
+  ): number;
+  close(): void;
+  delete(): void;
+}
+
+/** Basis Universal's `transcoder_texture_format` cTFRGBA32. */
+const RGBA32 = 13;
+
+let codec: Promise<Codec> | null = null;
+
+/** The encoder, fetched and started when it is first needed. */
+const codecNow = (): Promise<Codec> =>
+  (codec ??= (async () => {
+    const library: object = await import('ktx2-encoder');
+    // One name in a browser, another outside.
+    const [, Encoder] = Object.entries(library).find(([name]) =>
+      /^(Browser|Node)BasisEncoder$/.test(name),
+    ) as [string, new () => Codec];
+    const made = new Encoder();
+    /* eslint-disable no-console -- it takes hold of `console.log` when it is started, and tells each call there */
+    const { log } = console;
+    console.log = () => undefined;
+    try {
+      await made.init();
+    } finally {
+      console.log = log;
+    }
+    /* eslint-enable no-console */
+    return made;
+  })());
 
 async function encodeBand(picture: Picture, { isSrgb, effort }: Ktx2How): Promise<Uint8Array> {
-  /* eslint-disable no-console -- the encoder's words are kept away from it, none are written */
-  const { encodeToKTX2 } = await import('ktx2-encoder');
-  const { log } = console;
-  // The encoder takes hold of `console.log` when it is started, and tells each call there.
-  if (!isQuiet) console.log = () => undefined;
   try {
-    return await encodeToKTX2(picture.rgba, {
+    return await (
+      await codecNow()
+    ).encode(picture.rgba, {
       imageDecoder: () =>
         Promise.resolve({ data: picture.rgba, width: picture.width, height: picture.height }),
       isUASTC: true,
@@ -88,13 +140,29 @@ async function encodeBand(picture: Picture, { isSrgb, effort }: Ktx2How): Promis
       `The picture of ${picture.width} x ${picture.height} could not be encoded as KTX2. Choose a smaller size, or another format.`,
       { cause },
     );
-  } finally {
-    console.log = log;
-    isQuiet = true;
   }
 }
 
-/* eslint-enable no-console */
+/**
+ * The largest level of a KTX2 file that `encodeKtx2` wrote, as a graphics card gets it.
+ *
+ * @throws CoreError `file-not-a-picture` if it can't be read
+ */
+export async function decodeKtx2(bytes: Uint8Array): Promise<Picture> {
+  const { KTX2File } = (await (await codecNow()).init()) as Transcoder;
+  const file = new KTX2File(bytes);
+  try {
+    if (file.isValid() && file.startTranscoding()) {
+      const rgba = new Uint8Array(file.getImageTranscodedSizeInBytes(0, 0, 0, RGBA32));
+      if (file.transcodeImage(rgba, 0, 0, 0, RGBA32, 0, -1, -1))
+        return { width: file.getWidth(), height: file.getHeight(), rgba };
+    }
+  } finally {
+    file.close();
+    file.delete();
+  }
+  throw new CoreError('file-not-a-picture', 'This is no KTX2 file that can be read.');
+}
 
 function joined(parts: readonly Uint8Array[]): Uint8Array {
   const out = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0));

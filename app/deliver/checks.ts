@@ -1,0 +1,159 @@
+import { bleedNeeded, USUAL_CHECK, type Check, type CheckFinding, type CheckHow } from '../../core/checks';
+import { isDeep, type DeliverySettings } from '../../core/delivery';
+import type { NewLayer } from '../../core/engine';
+import { CoreError, sentenceOf } from '../../core/errors';
+import { useCheckView, useProject, type Session } from '../project';
+import { useLayout } from '../shared/layout-store';
+import { notify } from '../shared/notify';
+import { deliverPool } from '../shared/platform';
+import { withTask } from '../shared/tasks';
+import { allMeasured } from './all-measured';
+import { setDelivery, useDelivery } from './delivery-settings';
+import { reachOf } from './make-parcels';
+
+const howNow = ({ check, format, halving }: DeliverySettings): CheckHow => ({
+  ...USUAL_CHECK,
+  mips: check.mips,
+  limit: check.limit,
+  range: [check.low, Math.max(check.low + 1, check.high)],
+  gameSize: check.gameSize,
+  format,
+  halving,
+});
+
+/** Looks at what would leave, as it is set. */
+export async function checkNow(session: Session): Promise<void> {
+  const { document, mesh, strokes } = useProject.getState();
+  if (!document || !mesh) return;
+  const { settings } = useDelivery.getState();
+  try {
+    const report = await withTask('Checking what would leave', async (signal, onProgress) => {
+      await allMeasured(signal);
+      const reach = reachOf(document, settings);
+      const sheets = [];
+      for (const sheet of document.sheets.keys()) {
+        const rows = await (isDeep(settings.format) ? session.deepRows(sheet) : session.sheetRows(sheet));
+        if (!rows) throw new CoreError('cancelled', 'The sheets could not be checked. Try again.');
+        sheets.push({ ...reach(sheet), rows });
+      }
+      const { alpha } = settings;
+      const asked = { mesh, sheets, alpha, how: howNow(settings), settings };
+      return deliverPool.run('check', asked, { signal, onProgress });
+    });
+    // Another project may be open by now.
+    if (useProject.getState().mesh === mesh)
+      useCheckView.setState({ checked: { report, document, strokes } });
+  } catch (error) {
+    if (!(error instanceof CoreError && error.code === 'cancelled')) notify(sentenceOf(error));
+  }
+}
+
+/** What mends a finding by one click. */
+export interface Mend {
+  readonly label: string;
+  readonly title: string;
+  /** Whether it was done here, so that it can be looked at again at once. */
+  readonly run: (session: Session, runCommand: (id: string) => void) => Promise<boolean> | boolean;
+}
+
+const bleedAll: Mend = {
+  label: 'Bleed everywhere',
+  title: 'Colour reaches over the whole sheet',
+  run: () => {
+    setDelivery({ bleed: null });
+    return true;
+  },
+};
+
+/** Islands are packed anew with the margin that the mips need; paint goes along. */
+const packFarther: Mend = {
+  label: 'Pack farther apart',
+  title:
+    'Packs the islands anew with the margin that the mips need; paint goes along, and it is one step to undo',
+  run: (_session, runCommand) => {
+    const { check } = useDelivery.getState().settings;
+    useLayout.setState({ margin: Math.min(128, 2 * bleedNeeded(check.mips)) });
+    runCommand('pack-even');
+    return false;
+  },
+};
+
+const layUnder: Mend = {
+  label: 'Lay grey under it',
+  title: 'A layer of one colour under everything, to be recoloured part by part',
+  run: async (session) => {
+    const layer: NewLayer = { kind: 'local', name: 'Under everything', colors: [], fallback: '#8c8680' };
+    return (await session.command({ do: 'add-layer', layer, into: null, at: 0 })) !== null;
+  },
+};
+
+const dither: Mend = {
+  label: 'Deliver dithered',
+  title: 'Made from 16 bit, with what lies between two values spread as a fine grain',
+  run: () => {
+    setDelivery({ format: 'png-dithered' });
+    return true;
+  },
+};
+
+const within: Mend = {
+  label: 'Bring within',
+  title: 'A change layer over everything that brings dark and light within the range',
+  run: async (session) => {
+    const { check } = useDelivery.getState().settings;
+    const layer = {
+      kind: 'adjust',
+      name: 'Within the range',
+      change: {
+        by: 'levels',
+        low: 0,
+        high: 1,
+        gamma: 1,
+        outLow: encodedOf(check.low),
+        outHigh: encodedOf(check.high),
+      },
+    } as const;
+    const at = useProject.getState().document?.layers.length ?? 0;
+    return (await session.command({ do: 'add-layer', layer, into: null, at })) !== null;
+  },
+};
+
+/** sRGB-encoded grey of a lightness L*: the eye's and the code's curves are near enough for a limit (both about a power of 2.3). */
+const encodedOf = (lightness: number): number => Math.min(1, Math.max(0, lightness / 100));
+
+const finer: Mend = {
+  label: 'Finer',
+  title: 'A finer quality of the same format',
+  run: () => {
+    const { format, effort, quality } = useDelivery.getState().settings;
+    if (format === 'ktx2') setDelivery(effort === 'fast' ? { effort: 'fine' } : { format: 'webp' });
+    else setDelivery(quality < 95 ? { quality: 95 } : { format: 'webp' });
+    return true;
+  },
+};
+
+const goTo = (label: string, title: string, command: string): Mend => ({
+  label,
+  title,
+  run: (_session, runCommand) => {
+    runCommand(command);
+    return false;
+  },
+});
+
+/** What mends a finding; null where only the hand can. */
+export function mendOf({ check }: CheckFinding, settings: DeliverySettings): Mend | null {
+  const mends: Readonly<Record<Check, Mend | null>> = {
+    seams: settings.bleed === null ? packFarther : bleedAll,
+    bleed: bleedAll,
+    gap: packFarther,
+    unpainted: layUnder,
+    stacked: goTo('Lay apart', 'Packs the islands evenly, none on another', 'pack-even'),
+    density: goTo('Even out', 'Packs the islands with the same texels a unit', 'pack-even'),
+    range: within,
+    banding: dither,
+    merging: null,
+    compression: finer,
+  };
+  return mends[check];
+}
