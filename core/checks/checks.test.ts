@@ -136,7 +136,7 @@ describe('a sheet before it leaves', () => {
     const report = checked(mesh, painted(mesh, [ORANGE, ORANGE], Infinity));
     expect(report.sheets[0]!.gap).toBe(10);
     expect(report.findings.find((f) => f.check === 'gap')!.says).toMatch(
-      /10 texels apart; 4 mips ask for 32/,
+      /10 texels apart; 4 mips ask for 48/,
     );
     // One colour on both: nothing is seen, so it may leave.
     expect(report.ok).toBe(true);

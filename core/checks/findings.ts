@@ -20,8 +20,11 @@ export interface MeasuredSheet {
 export const round = (x: number): number => Math.round(x * 10) / 10;
 const total = (parts: readonly PartTexels[]): number => parts.reduce((sum, p) => sum + p.texels, 0);
 
-/** Colour has to reach so far that the last level's lookup finds it: a texel of it and the next (common practice: a power of two). */
-export const bleedNeeded = (mips: number): number => 2 ** mips;
+/**
+ * Texels that colour has to reach past a border so that no lookup at the last level meets another: two texels of that level are mixed, of
+ * which the farther one ends one and a half of them from where is looked.
+ */
+export const bleedNeeded = (mips: number): number => Math.ceil(1.5 * 2 ** mips);
 
 /** A few names, and how many more. */
 function namesOf(parts: readonly string[]): string {
