@@ -1,44 +1,12 @@
-import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { z } from 'zod';
-import { CoreError } from '../core/errors';
-import { decodePng, encodePng, type Picture } from '../core/formats';
-import {
-  findBySilhouette,
-  fitCamera,
-  heatColors,
-  maskFromGround,
-  matchCameraSchema,
-  pointPairSchema,
-  prepareMatch,
-  reportOn,
-  seeModel,
-  withoutPockets,
-  type MatchCamera,
-} from '../core/match';
-import { requireUvs, type UvMesh } from '../core/mesh';
-import {
-  readBytes,
-  readModelFile,
-  readOptions,
-  textOption,
-  UsageError,
-  type Terminal,
-  type Values,
-} from './options';
-import { makeFolder, writeOut } from './write-out';
+import { builtFolders, MANY_OPTIONS, runMany } from './many';
+import { matchModel, type MatchJob } from './match-model';
+import { readOptions, textOption, UsageError, type Terminal } from './options';
 
-const vector = z.tuple([z.number(), z.number(), z.number()]);
+const GIVEN = ['camera', 'points', 'mask'] as const;
 
-const cameraFile = matchCameraSchema.extend({
-  up: vector.default([0, 1, 0]),
-  shift: z.tuple([z.number(), z.number()]).default([0, 0]),
-});
-
-const pointsFile = z.array(pointPairSchema);
-
-/** Compares a painted model with a picture of it: silhouette, colours, values and light, from the camera of the picture. */
-export async function runMatch(args: readonly string[], terminal: Terminal): Promise<void> {
+/** Compares a painted model with a picture of it, or those of a folder with the reference.png that each has. @returns 0 if all went well */
+export async function runMatch(args: readonly string[], terminal: Terminal): Promise<number> {
   const { model, values } = readOptions(args, {
     albedo: { type: 'string' },
     reference: { type: 'string' },
@@ -46,110 +14,45 @@ export async function runMatch(args: readonly string[], terminal: Terminal): Pro
     points: { type: 'string' },
     mask: { type: 'string' },
     out: { type: 'string' },
+    ...MANY_OPTIONS,
   });
   const out = textOption(values, 'out');
-  const albedo = await readPicture(textOption(values, 'albedo'));
-  const reference = await readPicture(textOption(values, 'reference'));
-  const mask = values['mask'] === undefined ? null : await readMask(textOption(values, 'mask'), reference);
-  const mesh = requireUvs(await readModelFile(model));
-  const told = mask ?? maskFromGround(reference);
-  const { camera, residuals, leftOut } = await readCamera(values, reference, mesh, told);
-  // What the figure encloses is ground where the model leaves it open; a mask that was given is taken as it is.
-  const own = mask ?? withoutPockets(reference, told, covered(mesh, camera));
-  const prepared = prepareMatch({ mesh, camera, picture: reference, mask: own });
-  const { report, painted, field } = reportOn(prepared, [albedo]);
-  const whole = { camera, residuals, ...(leftOut !== null && { leftOut }), ...report };
-  await makeFolder(out);
-  await writeOut(
-    new Map<string, Uint8Array | string>([
-      [join(out, 'report.json'), `${JSON.stringify(whole, null, 2)}\n`],
-      [join(out, 'side-by-side.png'), encodePng(sideBySide(reference, painted))],
-      [join(out, 'heat.png'), encodePng({ ...reference, rgba: heatColors(field) })],
-    ]),
+  const folders = await builtFolders(model);
+  if (folders) {
+    const jobs = folders.map(({ folder, files }) => {
+      const beside = (kind: string, ending: string): string | undefined =>
+        files.includes(`${kind}${ending}`) ? join(folder, `${kind}${ending}`) : undefined;
+      const reference =
+        beside('reference', '.png') ??
+        (values['reference'] === undefined ? undefined : textOption(values, 'reference'));
+      if (!reference)
+        throw new UsageError(`“${folder}” has no reference.png, and --reference names none for all.`);
+      const given = {
+        camera: beside('camera', '.json'),
+        points: beside('points', '.json'),
+        mask: beside('mask', '.png'),
+      };
+      const job: MatchJob = {
+        model: join(folder, 'model.glb'),
+        albedo: join(folder, 'albedo.png'),
+        reference,
+        given: Object.fromEntries(Object.entries(given).filter(([, file]) => file !== undefined)),
+        out: folders.length === 1 ? out : join(out, folder.split(/[\\/]/).at(-1)!),
+      };
+      return { model: folder, job: { do: 'match', job } as const };
+    });
+    return runMany(jobs, values, terminal, { summaryFile: join(out, 'match.json'), verb: 'compared' });
+  }
+  const given = Object.fromEntries(
+    GIVEN.filter((name) => values[name] !== undefined).map((name) => [name, textOption(values, name)]),
   );
-  terminal.out(`${JSON.stringify(whole)}\n`);
-}
-
-async function readPicture(file: string): Promise<Picture> {
-  return decodePng(await readBytes(file));
-}
-
-/** @throws UsageError if it isn't as large as the picture, or nothing is marked */
-async function readMask(file: string, { width, height }: Picture): Promise<Uint8Array> {
-  const mask = await readPicture(file);
-  if (mask.width !== width || mask.height !== height) {
-    throw new UsageError(
-      `“${file}” is ${mask.width} x ${mask.height}, but the reference is ${width} x ${height}. A mask is as large as its picture.`,
-    );
-  }
-  const out = Uint8Array.from({ length: width * height }, (_, i) =>
-    mask.rgba[i * 4 + 3]! >= 128 && mask.rgba[i * 4]! >= 128 ? 1 : 0,
-  );
-  if (!out.includes(1)) throw new UsageError(`“${file}” marks nothing: white is what belongs to the model.`);
-  return out;
-}
-
-interface Found {
-  readonly camera: MatchCamera;
-  readonly residuals: readonly number[];
-  readonly leftOut: number | null;
-}
-
-const covered = (mesh: UvMesh, camera: MatchCamera): Uint8Array =>
-  Uint8Array.from(seeModel(mesh, camera).faces, (f) => (f >= 0 ? 1 : 0));
-
-/** The camera that is named, the one that fits pairs, or the one that silhouettes tell. @throws UsageError if what is named isn't as it has to be */
-async function readCamera(
-  values: Values,
-  reference: Picture,
-  mesh: UvMesh,
-  mask: Uint8Array,
-): Promise<Found> {
-  const { width, height } = reference;
-  if (values['camera'] !== undefined) {
-    const file = textOption(values, 'camera');
-    const camera = await readJson(file, cameraFile);
-    if (camera.width !== width || camera.height !== height) {
-      throw new UsageError(
-        `The camera of “${file}” is of a picture of ${camera.width} x ${camera.height}, but the reference is ${width} x ${height}.`,
-      );
-    }
-    return { camera, residuals: [], leftOut: null };
-  }
-  if (values['points'] === undefined) {
-    const { camera } = findBySilhouette(mesh, mask, { width, height });
-    return { camera, residuals: [], leftOut: null };
-  }
-  const pairs = await readJson(textOption(values, 'points'), pointsFile);
-  return fitCamera(pairs, { width, height });
-}
-
-async function readJson<T>(file: string, schema: z.ZodType<T>): Promise<T> {
-  let data: unknown;
-  try {
-    data = JSON.parse(await readFile(file, 'utf8'));
-  } catch (cause) {
-    throw new UsageError(
-      cause instanceof SyntaxError ? `“${file}” is no JSON: ${cause.message}.` : `“${file}” can't be read.`,
-      { cause },
-    );
-  }
-  const parsed = schema.safeParse(data);
-  if (parsed.success) return parsed.data;
-  const [issue] = parsed.error.issues;
-  throw new CoreError(
-    'bad-argument',
-    `“${file}”, at “${issue?.path.join('.') || 'its start'}”: ${issue?.message ?? 'not as it has to be'}.`,
-  );
-}
-
-/** The reference at the left, the model at the right on the same ground. */
-function sideBySide({ width, height, rgba }: Picture, painted: Uint8Array): Picture {
-  const out = new Uint8Array(width * 2 * height * 4);
-  for (let y = 0; y < height; y++) {
-    const row = y * width * 4;
-    out.set(rgba.subarray(row, row + width * 4), row * 2);
-    out.set(painted.subarray(row, row + width * 4), row * 2 + width * 4);
-  }
-  return { width: width * 2, height, rgba: out };
+  const report = await matchModel({
+    model,
+    albedo: textOption(values, 'albedo'),
+    reference: textOption(values, 'reference'),
+    given,
+    out,
+  });
+  terminal.out(`${JSON.stringify(report)}\n`);
+  return 0;
 }

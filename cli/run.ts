@@ -39,13 +39,15 @@ const HELP = `zanahoria: paint with light built in, from the command line
       Applies a build-up; writes albedo.png, model.glb and report.json. --map says which part plays a role of the recipe.
       Of several models, or a folder of them, each into a folder of its own, on all cores (or --jobs N); it goes on after one
       that can't be built, writes summary.json, and exits with 1 then.
-  zanahoria deliver PROJECT.zip --out DIR [--size N] [--ora]
+  zanahoria deliver PROJECT.zip... --out DIR [--size N] [--ora] [--settings FILE.json] [--jobs N]
       Paints a project file again, stroke by stroke where the size is another; writes albedo.png (albedo-N.png of several sheets),
       model.glb and report.json, and prints {"layers","strokes","texelHash","seconds"}.
-  zanahoria check MODEL --albedo A.png... [--mips 4] [--limit 2] [--range 0,100] [--density 4] [--game 128]
+      --settings: what the Deliver stage set last, as its report holds it: format, bleed, names, and what leaves.
+  zanahoria check MODEL --albedo A.png... | FOLDER [--mips 4] [--limit 2] [--range 0,100] [--density 4] [--game 128]
       Whether it may leave: other colours along borders in the halvings (CIEDE2000), bleed, texels without colour, distances of islands,
       islands on one another, density, lightness out of range, steps in slopes, parts that merge at game size. Prints
       {"seams":[{"part","mip","length","deltaE"}],"unpainted","bleed","gap",...,"findings","ok"}; exit code 1 if it may not.
+      FOLDER: what build or deliver wrote, all of it; writes check.json there.
   zanahoria palette PICTURE.png [--colors 8]
       The main colours of a picture and their shares, as {"colors":[{"hex","share"}]}.
 
@@ -58,6 +60,9 @@ const HELP = `zanahoria: paint with light built in, from the command line
       most. Without a camera or points the camera is found from the silhouettes; without a mask, by the picture's plain ground.
       C.json: {"position","target","up","fovY" (degrees),"shift","width","height"}; P.json: [{"model":[x,y,z],"picture":[x,y]}],
       pixels from the upper left corner. Writes report.json, side-by-side.png and heat.png.
+
+  Several models or projects, and folders of them, are worked on on all cores (or --jobs N). What was made from the same inputs before
+  is left alone, so a run that was stopped goes on where it was; --anew makes all of it again.
 
   MODEL is a GLB, glTF, OBJ, PLY or STL file. Exit codes: 0 done, 1 the job failed, 2 bad use or bad input.
 `;
@@ -82,8 +87,7 @@ export async function run(args: readonly string[], terminal: Terminal): Promise<
       case 'build':
         return await runBuild(rest, terminal);
       case 'deliver':
-        await runDeliver(rest, terminal);
-        return 0;
+        return await runDeliver(rest, terminal);
       case 'check':
         return await runCheck(rest, terminal);
       case 'palette':
@@ -93,8 +97,7 @@ export async function run(args: readonly string[], terminal: Terminal): Promise<
         await runRamp(rest, terminal);
         return 0;
       case 'match':
-        await runMatch(rest, terminal);
-        return 0;
+        return await runMatch(rest, terminal);
       case undefined:
       case 'help':
       case '--help':

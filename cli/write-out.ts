@@ -58,7 +58,7 @@ export async function writeOut(files: ReadonlyMap<string, Uint8Array | string>):
       pieces.delete(piece);
     }
   } finally {
-    await removePieces();
+    await removePieces(written.map(([piece]) => piece));
     stopListening();
   }
 }
@@ -70,16 +70,18 @@ export async function makeFolder(folder: string): Promise<void> {
   });
 }
 
-async function removePieces(): Promise<void> {
-  for (const piece of pieces) await rm(piece, { force: true }).catch(() => undefined);
-  pieces.clear();
+/** @param own of one call; others may be written at the same time */
+async function removePieces(own: Iterable<string>): Promise<void> {
+  for (const piece of own) {
+    if (pieces.delete(piece)) await rm(piece, { force: true }).catch(() => undefined);
+  }
 }
 
 /** Only while pieces are about: at any other time a signal ends the program by itself. */
 function removePiecesOnSignals(): () => void {
   const codes = { SIGINT: 130, SIGTERM: 143 } as const;
   const listeners = (['SIGINT', 'SIGTERM'] as const).map((signal) => {
-    const listener = (): void => void removePieces().finally(() => process.exit(codes[signal]));
+    const listener = (): void => void removePieces([...pieces]).finally(() => process.exit(codes[signal]));
     process.once(signal, listener);
     return () => process.off(signal, listener);
   });

@@ -32,7 +32,7 @@ export const deliverCommands = (session: Session): ListedCommand[] => [
   },
   {
     id: 'deliver-all',
-    title: 'Download the whole delivery as one zip, as it was set last',
+    title: 'Download all that is ticked as one zip, as it was set last',
     keys: 'mod+shift+s',
     run: () => deliveries().then((d) => d.deliverAll(session)),
   },

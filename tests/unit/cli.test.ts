@@ -441,7 +441,12 @@ describe('build: roles and many models', () => {
     expect(summary[0]!.texelHash).toBe(summary[2]!.texelHash);
     expect(summary[0]!.seconds).toBeGreaterThan(0);
     expect(summary[1]!.error).toMatch(/\w/);
-    expect(readdirSync(join(at('built'), 'c')).sort()).toEqual(['albedo.png', 'model.glb', 'report.json']);
+    expect(readdirSync(join(at('built'), 'c')).sort()).toEqual([
+      '.made-build.json',
+      'albedo.png',
+      'model.glb',
+      'report.json',
+    ]);
   }, 60_000);
 
   it('an empty folder and a recipe that can’t be read are told before anything is built', async () => {
