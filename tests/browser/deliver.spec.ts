@@ -97,3 +97,36 @@ test('a delivery leaves as one zip by one key, as it was set last, in formats th
   };
   expect([report.sheets[0]!.albedo, report.settings.format]).toEqual(['T_floor_albedo.ktx2', 'ktx2']);
 });
+
+test('what would leave is checked, shown where it is, mended by a click, and told in the trail', async ({
+  page,
+}) => {
+  await startEmpty(page);
+  const draw = await floorToPaint(page);
+  await draw([0.2, 0.5], [0.8, 0.5]);
+  await ready(page);
+  await stage(page, 'Deliver');
+  await page.getByRole('combobox', { name: /^Bleed/ }).selectOption('6');
+  await chip(page, 'Check what would leave').click();
+  const findings = page.locator('.finding');
+  const bleed = findings.filter({ hasText: 'Colour reaches 6 texels past the islands; 4 mips need 24' });
+  await expect(bleed).toBeVisible();
+  const trail = page.getByRole('navigation', { name: 'Stages' });
+  await expect(trail).toContainText(/\d to look at/);
+  const before = await findings.count();
+  await bleed.getByRole('button', { name: 'Bleed everywhere' }).click();
+  await expect(bleed).toHaveCount(0);
+  await expect(page.getByRole('combobox', { name: /^Bleed/ })).toHaveValue('null');
+  expect(await findings.count()).toBeLessThan(before);
+  // What a lossy file loses is measured on its own texels.
+  await page.getByRole('combobox', { name: /^Format/ }).selectOption('ktx2');
+  await chip(page, 'Check again').click();
+  await expect(page.getByText(/ΔE \d\.\d at its worst twentieth/)).toBeVisible();
+  // Paint that is made afterwards makes the check an old one.
+  await stage(page, 'Paint');
+  await draw([0.3, 0.3], [0.4, 0.3]);
+  await ready(page);
+  await expect(trail).not.toContainText('to look at');
+  await stage(page, 'Deliver');
+  await expect(page.getByText('The project has changed since.')).toBeVisible();
+});
