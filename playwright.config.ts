@@ -19,6 +19,8 @@ export default defineConfig({
     baseURL: `http://localhost:${PORT}`,
     viewport: { width: 1280, height: 800 },
     acceptDownloads: true,
+    // Each test would fetch all of the application again; tests/browser/offline.spec.ts lets them in.
+    serviceWorkers: 'block',
     launchOptions: CHROMIUM,
   },
   webServer: {

@@ -1,5 +1,6 @@
 import react from '@vitejs/plugin-react';
 import { defineConfig } from 'vite';
+import { VitePWA } from 'vite-plugin-pwa';
 import { noEval } from './script/no-eval.ts';
 
 /** Cross-origin isolation, so that workers can share memory. */
@@ -10,7 +11,33 @@ const isolation = {
 
 export default defineConfig({
   root: 'app',
-  plugins: [react()],
+  plugins: [
+    react(),
+    // Everything that is built is kept by the browser, so that it starts without the server. A new version waits until it is wanted
+    // (app/shell/offline.ts).
+    VitePWA({
+      registerType: 'prompt',
+      injectRegister: false,
+      manifest: {
+        name: 'Zanahoria',
+        short_name: 'Zanahoria',
+        description: 'Hand-paint the albedo of a 3D model with light, shadow and ambient occlusion built in.',
+        start_url: '/',
+        display: 'standalone',
+        background_color: '#f2f1ef',
+        theme_color: '#f2f1ef',
+        icons: [{ src: '/icon.svg', sizes: 'any', type: 'image/svg+xml', purpose: 'any' }],
+      },
+      workbox: {
+        globPatterns: ['**/*.{js,css,html,svg,wasm,woff2,png,zip,glb,json}'],
+        maximumFileSizeToCacheInBytes: 16 * 2 ** 20,
+        navigateFallback: '/index.html',
+        navigateFallbackDenylist: [/^\/health/, /^\/jobs/, /^\/metrics/],
+        // Names of built files hold their hash.
+        dontCacheBustURLsMatching: /^assets\//,
+      },
+    }),
+  ],
   // Only the delivery worker encodes.
   worker: { format: 'es', plugins: () => [noEval] },
   build: { outDir: '../dist', emptyOutDir: true, target: 'es2023', chunkSizeWarningLimit: 1200 },

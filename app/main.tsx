@@ -7,6 +7,9 @@ import './shared/panels.css';
 import './shell/frame.css';
 import './shell/start.css';
 import { createRoot } from 'react-dom/client';
-import { App } from './shell';
+import { App, keepForOffline } from './shell';
 
 createRoot(document.getElementById('root')!).render(<App />);
+
+// After all that is looked at first.
+addEventListener('load', () => setTimeout(() => void keepForOffline(), 3000), { once: true });
