@@ -256,7 +256,9 @@ describe('deliver by settings', () => {
 });
 
 it('match goes over a folder, each with the reference beside it', async () => {
-  const done = spawnSync('./script/zanahoria', ['match', at('empty'), '--out', at('m')], { encoding: 'utf8' });
+  const done = spawnSync('./script/zanahoria', ['match', at('empty'), '--out', at('m')], {
+    encoding: 'utf8',
+  });
   expect([done.status, done.stderr]).toEqual([2, expect.stringMatching(/no folder with model\.glb/)]);
   mkdirSync(at('alone'));
   cpSync(at('one'), at('alone', 'one'), { recursive: true });
