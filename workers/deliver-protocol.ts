@@ -58,6 +58,8 @@ export type DeliverMethods = {
   };
   /** The layout of one sheet as a picture. */
   layout: { params: { mesh: UvMesh; size: number; sheet: number }; result: Uint8Array };
+  /** The largest level of a KTX2 file, as a graphics card gets it. */
+  decodeKtx2: { params: { bytes: Uint8Array }; result: Picture };
   encodePng: { params: { picture: Picture }; result: Uint8Array };
   zip: { params: { files: readonly NamedFile[] }; result: Uint8Array };
   /** Looks at all sheets as they would leave; what the format loses is read from its file again. */

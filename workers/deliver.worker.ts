@@ -58,6 +58,7 @@ serve<DeliverMethods, { progress: number }>(self, (emit) => ({
     const { mesh: own } = pieceOnSheet(mesh, sheet);
     return handOver(encodePng(layoutPicture(own, { size, lines: true, fill: true, colors: new Map() })));
   },
+  decodeKtx2: ({ bytes }) => decodeKtx2(bytes),
   encodePng: ({ picture }) => handOver(encodePng(picture)),
   zip: ({ files }) => handOver(zipOf(files)),
   check: async ({ mesh, sheets, alpha, how, settings }) => {

@@ -8,6 +8,7 @@ import { wholeIslands } from '../shared/layout-store';
 import { useRoom } from '../viewport';
 import { checkNow, mendOf } from './checks';
 import { setDelivery, useDelivery } from './delivery-settings';
+import { showInEngine } from './engine/engine-store';
 
 /** What would be seen in an engine, before it leaves: what is wrong, where, why, and what mends it. */
 export function CheckSection({ session }: { readonly session: Session }) {
@@ -24,6 +25,12 @@ export function CheckSection({ session }: { readonly session: Session }) {
           onClick={() => void checkNow(session)}
         >
           {report ? 'Check again' : 'Check what would leave'}
+        </Chip>
+        <Chip
+          title={tip('What is delivered, read from its file, beside the painting', 'show-in-engine')}
+          onClick={() => void showInEngine(session)}
+        >
+          See it in an engine
         </Chip>
       </div>
       {report && (

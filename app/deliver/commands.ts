@@ -40,6 +40,12 @@ export const deliverCommands = (session: Session): ListedCommand[] => [
     ['deliver'],
     [
       {
+        id: 'show-in-engine',
+        title: 'See what is delivered as an engine shows it, beside the painting',
+        keys: 'mod+e',
+        run: () => import('./engine/engine-store').then((e) => e.showInEngine(session)),
+      },
+      {
         id: 'check-delivery',
         title: 'Check what would leave: seams in the mips, bleed, bare texels',
         keys: '',

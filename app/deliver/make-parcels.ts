@@ -123,6 +123,11 @@ export class Delivering {
     }
   }
 
+  /** The model's file, to be looked at. */
+  glb(which: 'model' | 'toon-model'): Promise<Uint8Array> {
+    return which === 'model' ? this.unlitModel() : this.toonModel();
+  }
+
   /** What is the same for several files is made once. */
   private once<T>(key: string, make: () => Promise<T>): Promise<T> {
     let known = this.made.get(key) as Promise<T> | undefined;

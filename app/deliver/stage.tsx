@@ -1,4 +1,5 @@
 import { LOOK_TOOL } from '../viewport';
 import { DeliverPanel } from './DeliverPanel';
+import { EngineOver } from './engine/EngineOver';
 
-export const stage = { useTool: () => LOOK_TOOL, Panel: DeliverPanel };
+export const stage = { useTool: () => LOOK_TOOL, Panel: DeliverPanel, Over: EngineOver };

@@ -8,8 +8,8 @@ export interface Pane {
 
 /** What can be put in the middle. */
 export const PANE_KINDS = ['model', 'sheet', 'reference'] as const;
-/** What can stand there: those, and the reference as it is matched, which its stage brings. */
-export type PaneKind = (typeof PANE_KINDS)[number] | 'match';
+/** What can stand there: those, and what a stage brings: the reference as it is matched, what is delivered as an engine shows it. */
+export type PaneKind = (typeof PANE_KINDS)[number] | 'match' | 'engine';
 
 /** What stands in the middle: one of them, or two side by side. */
 export interface Panes {
