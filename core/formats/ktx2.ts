@@ -150,19 +150,27 @@ async function encodeBand(picture: Picture, { isSrgb, effort }: Ktx2How): Promis
  */
 export async function decodeKtx2(bytes: Uint8Array): Promise<Picture> {
   const { KTX2File } = (await (await codecNow()).init()) as Transcoder;
-  const file = new KTX2File(bytes);
   try {
+    const file = new KTX2File(bytes);
     if (file.isValid() && file.startTranscoding()) {
       const rgba = new Uint8Array(file.getImageTranscodedSizeInBytes(0, 0, 0, RGBA32));
-      if (file.transcodeImage(rgba, 0, 0, 0, RGBA32, 0, -1, -1))
-        return { width: file.getWidth(), height: file.getHeight(), rgba };
+      if (file.transcodeImage(rgba, 0, 0, 0, RGBA32, 0, -1, -1)) {
+        const picture = { width: file.getWidth(), height: file.getHeight(), rgba };
+        file.close();
+        file.delete();
+        return picture;
+      }
     }
-  } finally {
-    file.close();
-    file.delete();
+  } catch (cause) {
+    codec = null;
+    throw new CoreError('file-not-a-picture', NOT_KTX2, { cause });
   }
-  throw new CoreError('file-not-a-picture', 'This is no KTX2 file that can be read.');
+  // What a damaged file left behind in the module's memory is left with it.
+  codec = null;
+  throw new CoreError('file-not-a-picture', NOT_KTX2);
 }
+
+const NOT_KTX2 = 'This is no KTX2 file that can be read. Deliver it again.';
 
 function joined(parts: readonly Uint8Array[]): Uint8Array {
   const out = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0));

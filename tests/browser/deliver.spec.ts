@@ -4,7 +4,17 @@ import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { unzipSync } from 'fflate';
 import { PNG } from 'pngjs';
 import { transcodedLevels } from '../basis';
-import { chip, downloaded, floorToPaint, ready, stage, startEmpty } from './helpers';
+import {
+  beginProject,
+  chip,
+  downloaded,
+  floorToPaint,
+  LOCAL,
+  pixel,
+  ready,
+  stage,
+  startEmpty,
+} from './helpers';
 
 test('a delivery leaves as one zip by one key, as it was set last, in formats that others read', async ({
   page,
@@ -129,4 +139,59 @@ test('what would leave is checked, shown where it is, mended by a click, and tol
   await expect(trail).not.toContainText('to look at');
   await stage(page, 'Deliver');
   await expect(page.getByText('The project has changed since.')).toBeVisible();
+});
+
+/** A plate that stands upright, so that a camera in front sees all of it. */
+const UPRIGHT =
+  'o Plate\nv -1 -1 0\nv 1 -1 0\nv 1 1 0\nv -1 1 0\nvt 0.1 0.1\nvt 0.9 0.1\nvt 0.9 0.9\nvt 0.1 0.9\nvn 0 0 1\nf 1/1/1 2/2/1 3/3/1 4/4/1\n';
+
+test('the engine’s view reads the delivered file and shows the same colours, in each format', async ({
+  page,
+}) => {
+  await startEmpty(page);
+  await beginProject(page, 'plate.obj', UPRIGHT);
+  await stage(page, 'Deliver');
+  const pane = page.locator('.engine-pane canvas');
+  const middle = async (): Promise<readonly number[]> => {
+    const png = PNG.sync.read(await pane.screenshot());
+    return pixel(png, Math.round(png.width / 2), Math.round(png.height / 2));
+  };
+  const near = async (color: readonly number[], within: number): Promise<void> =>
+    expect
+      .poll(async () => Math.max(...(await middle()).map((v, k) => Math.abs(v - color[k]!))), {
+        timeout: 30_000,
+      })
+      .toBeLessThanOrEqual(within);
+  const format = page.getByRole('combobox', { name: /^Format/ });
+  await chip(page, 'See it in an engine').click();
+  await near(LOCAL, 0);
+  for (const [name, within] of [
+    ['webp', 0],
+    ['ktx2', 4],
+  ] as const) {
+    await format.selectOption(name);
+    await chip(page, 'Light').click();
+    await page.keyboard.press('Control+e');
+    await ready(page);
+    await near(LOCAL, within);
+  }
+  // In the lit step of a toon light the paint keeps its colour.
+  const lit = page.getByRole('group', { name: 'How an engine shows it' });
+  await lit.getByRole('button', { name: 'Toon' }).click();
+  await ready(page);
+  await near(LOCAL, 8);
+  await lit.getByRole('button', { name: 'Unlit' }).click();
+  await ready(page);
+  await lit.getByRole('button', { name: 'Game size' }).click();
+  await near(LOCAL, 4);
+  const png = PNG.sync.read(await pane.screenshot());
+  const tall = Array.from({ length: png.height }, (_, y) => pixel(png, Math.round(png.width / 2), y)).filter(
+    (c) => Math.abs(c[0] - LOCAL[0]!) < 6 && Math.abs(c[2] - LOCAL[2]!) < 6,
+  ).length;
+  expect(Math.abs(tall - 128)).toBeLessThan(10);
+  // It goes with its button, and with the stage.
+  await lit.getByRole('button', { name: 'Close the engine’s view' }).click();
+  await expect(pane).toHaveCount(0);
+  await stage(page, 'Paint');
+  await expect(pane).toHaveCount(0);
 });
