@@ -97,8 +97,8 @@ const dither: Mend = {
 };
 
 const within: Mend = {
-  label: 'Bring within',
-  title: 'A change layer over everything that brings dark and light within the range',
+  label: 'Move within',
+  title: 'A change layer over everything that moves dark and light into the range',
   run: async (session) => {
     const { check } = useDelivery.getState().settings;
     const layer = {

@@ -12,8 +12,8 @@ export async function keepForOffline(): Promise<void> {
     const offer = (waiting: ServiceWorker | null): void => {
       // The first version of all has nobody before it.
       if (!waiting || !serviceWorker.controller) return;
-      notify('A new version of Zanahoria is ready. It is taken with the next start, or now.', {
-        label: 'Take it now',
+      notify('A new version of Zanahoria is ready. It begins with the next start, or now.', {
+        label: 'Start it now',
         run: () => {
           serviceWorker.addEventListener('controllerchange', () => location.reload(), { once: true });
           waiting.postMessage({ type: 'SKIP_WAITING' });

@@ -65,7 +65,7 @@ test('starts and works with the server gone; a new version is offered, not force
     .filter({ hasText: 'A new version of Zanahoria is ready' });
   await expect(offer).toBeVisible({ timeout: 60_000 });
   const reloaded = page.waitForEvent('load');
-  await offer.getByRole('button', { name: 'Take it now' }).click();
+  await offer.getByRole('button', { name: 'Start it now' }).click();
   await reloaded;
   await expect(page.getByText('New from a model')).toBeVisible();
   await expect
