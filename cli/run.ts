@@ -1,4 +1,5 @@
 import { CoreError, sentenceOf } from '../core/errors';
+import { runAtlas } from './atlas';
 import { runBuild } from './build';
 import { runCue } from './cue';
 import { runDeliver } from './deliver';
@@ -48,6 +49,9 @@ const HELP = `zanahoria: paint with light built in, from the command line
       islands on one another, density, lightness out of range, steps in slopes, parts that merge at game size. Prints
       {"seams":[{"part","mip","length","deltaE"}],"unpainted","bleed","gap",...,"findings","ok"}; exit code 1 if it may not.
       FOLDER: what build or deliver wrote, all of it; writes check.json there.
+  zanahoria atlas PROJECT.zip|FOLDER... --out DIR [--size 2048] [--margin 12] [--weight NAME=2]... [--arrange tightest|upright]
+      Packs painted models onto one sheet, with the same texels a unit, times their weight; writes albedo.png, model.glb and report.json.
+      FOLDER: what build or deliver wrote.
   zanahoria palette PICTURE.png [--colors 8]
       The main colours of a picture and their shares, as {"colors":[{"hex","share"}]}.
 
@@ -90,6 +94,9 @@ export async function run(args: readonly string[], terminal: Terminal): Promise<
         return await runDeliver(rest, terminal);
       case 'check':
         return await runCheck(rest, terminal);
+      case 'atlas':
+        await runAtlas(rest, terminal);
+        return 0;
       case 'palette':
         await runPalette(rest, terminal.out);
         return 0;
@@ -106,7 +113,7 @@ export async function run(args: readonly string[], terminal: Terminal): Promise<
         return command === undefined ? 2 : 0;
       default:
         throw new UsageError(
-          `There is no command “${command}”. Use inspect, cue, unwrap, layout, build, deliver, check, palette, ramp or match; --help tells more.`,
+          `There is no command “${command}”. Use inspect, cue, unwrap, layout, build, deliver, check, atlas, palette, ramp or match; --help tells more.`,
         );
     }
   } catch (error) {

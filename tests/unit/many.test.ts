@@ -90,7 +90,7 @@ describe('many models', () => {
     expect(unchanged((await build('--anew')).out)).toEqual([false, false, false, false]);
     writeFileSync(at('recipe.json'), recipe('#3060b0'));
     expect(unchanged((await build()).out)).toEqual([false, false, false, false]);
-  }, 60_000);
+  }, 180_000);
 
   it('go on where a run was killed', async () => {
     const out = at('killed');
@@ -118,7 +118,7 @@ describe('many models', () => {
     expect(unchanged(rest.out).slice(0, 2)).toEqual([true, true]);
     expect(rest.code).toBe(0);
     expect(PNG.sync.read(readFileSync(join(out, '4', 'albedo.png'))).width).toBe(64);
-  }, 60_000);
+  }, 180_000);
 
   it('are checked together: one that may not leave is named with its reason', async () => {
     await build();
@@ -141,7 +141,7 @@ describe('many models', () => {
     expect(rows[2]!.findings).toEqual([expect.stringMatching(/5 texels have no full colour/)]);
     expect(err).toContain('5 texels have no full colour');
     expect(JSON.parse(readFileSync(at('built', 'check.json'), 'utf8'))).toEqual(rows);
-  }, 60_000);
+  }, 180_000);
 
   it('in an empty folder are told', async () => {
     mkdirSync(at('empty'));
@@ -233,7 +233,7 @@ describe('deliver by settings', () => {
     writeFileSync(at('webp.json'), JSON.stringify(webp));
     await zanahoria('deliver', at('projects', 'a.zip'), '--settings', at('webp.json'), '--out', at('webp'));
     expect(readFileSync(at('webp', 'albedo_64.webp')).subarray(8, 12).toString()).toBe('WEBP');
-  }, 60_000);
+  }, 180_000);
 
   it('refuses settings that can’t be', async () => {
     for (const [text, words] of [
@@ -252,6 +252,62 @@ describe('deliver by settings', () => {
       expect([code, err]).toEqual([2, expect.stringMatching(words)]);
     }
     expect(existsSync(at('bad'))).toBe(false);
+  });
+});
+
+describe('atlas', () => {
+  it('packs projects and what was built onto one sheet, and what it writes may leave', async () => {
+    await zanahoria(
+      'build',
+      at('models', '2.obj'),
+      at('models', '4.obj'),
+      '--recipe',
+      at('recipe.json'),
+      '--size',
+      '64',
+      '--out',
+      at('parts'),
+    );
+    const args = [
+      'atlas',
+      at('projects', 'a.zip'),
+      at('parts'),
+      '--size',
+      '256',
+      '--margin',
+      '12',
+      '--out',
+      at('atlas'),
+    ];
+    const { code, out, err } = await zanahoria(...args, '--weight', '2=2');
+    expect([code, err]).toEqual([0, '']);
+    const report = JSON.parse(out) as { members: { name: string; fill: number }[] };
+    expect(report.members).toHaveLength(3);
+    expect(report.members.slice(1).map((m) => m.name)).toEqual(['2', '4']);
+    // The second has half the area of the fourth, and four times the texels a square unit.
+    expect(report.members[1]!.fill / report.members[2]!.fill).toBeCloseTo(2, 1);
+    const checked = await zanahoria(
+      'check',
+      at('atlas', 'model.glb'),
+      '--albedo',
+      at('atlas', 'albedo.png'),
+      '--mips',
+      '2',
+    );
+    expect(JSON.parse(checked.out)).toMatchObject({ seams: [], unpainted: 0, ok: true });
+  }, 180_000);
+
+  it('says what can’t be', async () => {
+    for (const [more, words] of [
+      [['--weight', 'Kettle=2'], /none is called so/],
+      [['--weight', 'x'], /not a name and a number/],
+      [['--margin', '300'], /0 to 128/],
+      [['--arrange', 'loose'], /upright or tightest/],
+    ] as const) {
+      const { code, err } = await zanahoria('atlas', at('projects', 'a.zip'), '--out', at('no'), ...more);
+      expect([code, err]).toEqual([2, expect.stringMatching(words)]);
+    }
+    expect(existsSync(at('no'))).toBe(false);
   });
 });
 

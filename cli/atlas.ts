@@ -1,0 +1,98 @@
+import { basename, join } from 'node:path';
+import { makeAtlas, type AtlasMember } from '../core/atlas';
+import { engineAtSize, flattenAlbedo, readProjectFile } from '../core/engine';
+import { decodePng, encodePng, writeUnlitGlb, type Picture } from '../core/formats';
+import { createWasmKernels } from '../core/kernels';
+import { requireUvs } from '../core/mesh';
+import { builtFolders } from './many';
+import {
+  numberOption,
+  readBytes,
+  readManyOptions,
+  readModelFile,
+  sizeOption,
+  textOption,
+  UsageError,
+  type Terminal,
+  type Values,
+} from './options';
+import { makeFolder, writeOut } from './write-out';
+
+/** Packs several painted models onto one sheet: project files, and folders that build or deliver wrote. */
+export async function runAtlas(args: readonly string[], terminal: Terminal): Promise<void> {
+  const { models, values } = readManyOptions(args, {
+    out: { type: 'string' },
+    margin: { type: 'string' },
+    arrange: { type: 'string' },
+    name: { type: 'string' },
+    weight: { type: 'string', multiple: true },
+  });
+  const out = textOption(values, 'out');
+  const size = values['size'] === undefined ? 2048 : sizeOption(values);
+  const margin = numberOption(values, 'margin', 12);
+  if (!(margin >= 0 && margin <= 128)) throw new UsageError('--margin is 0 to 128 texels.');
+  const arrange = values['arrange'] ?? 'tightest';
+  if (arrange !== 'upright' && arrange !== 'tightest')
+    throw new UsageError('--arrange is upright or tightest.');
+  const name = values['name'] === undefined ? 'Atlas' : textOption(values, 'name');
+  const weights = weightsOption(values);
+  const members: AtlasMember[] = [];
+  for (const path of models) members.push(...(await membersOf(path)));
+  const unknown = [...weights.keys()].find((wanted) => !members.some((m) => m.name === wanted));
+  if (unknown !== undefined) {
+    throw new UsageError(
+      `--weight ${unknown}: none is called so. They are ${members.map((m) => m.name).join(', ')}.`,
+    );
+  }
+  const weighed = members.map((m) => ({ ...m, weight: weights.get(m.name) ?? 1 }));
+  const atlas = makeAtlas(weighed, { size, margin, arrange });
+  const png = encodePng(atlas.picture);
+  const report = { size, margin, members: atlas.members };
+  await makeFolder(out);
+  await writeOut(
+    new Map<string, Uint8Array | string>([
+      [join(out, 'albedo.png'), png],
+      [join(out, 'model.glb'), await writeUnlitGlb(atlas.mesh, name, [png])],
+      [join(out, 'report.json'), `${JSON.stringify(report, null, 2)}\n`],
+    ]),
+  );
+  terminal.out(`${JSON.stringify(report)}\n`);
+}
+
+async function membersOf(path: string): Promise<AtlasMember[]> {
+  const folders = await builtFolders(path);
+  if (!folders) return [projectMember(await readBytes(path))];
+  const out: AtlasMember[] = [];
+  for (const { folder, files } of folders) {
+    const mesh = requireUvs(await readModelFile(join(folder, 'model.glb')));
+    const pictures: Picture[] = [];
+    for (const file of files.filter((f) => /^albedo(-\d+)?\.png$/.test(f)))
+      pictures.push(decodePng(await readBytes(join(folder, file))));
+    if (pictures.length === 0)
+      throw new UsageError(`In “${folder}” there is no albedo.png beside the model.`);
+    out.push({ name: basename(folder), mesh, pictures, weight: 1 });
+  }
+  return out;
+}
+
+function projectMember(bytes: Uint8Array): AtlasMember {
+  const data = readProjectFile(bytes);
+  const engine = engineAtSize(data, null, createWasmKernels());
+  const pictures = engine.surface.sheets.map((sheet, k) =>
+    flattenAlbedo(engine, { size: sheet.size, bleed: Infinity }, k),
+  );
+  return { name: engine.document.name, mesh: data.mesh, pictures, weight: 1 };
+}
+
+function weightsOption(values: Values): Map<string, number> {
+  const given = values['weight'];
+  return new Map(
+    (Array.isArray(given) ? given : []).map((text) => {
+      const at = text.lastIndexOf('=');
+      const weight = Number(text.slice(at + 1));
+      if (at < 1 || !(weight > 0 && weight <= 16))
+        throw new UsageError(`--weight ${text} is not a name and a number up to 16, such as Kettle=2.`);
+      return [text.slice(0, at), weight] as const;
+    }),
+  );
+}
