@@ -1,4 +1,4 @@
 export * from './check-delivery';
 export * from './report';
 export { bleedNeeded, textureMemory } from './findings';
-export { ownersOf, type Owners } from './owners';
+export { ownersOf } from './owners';
