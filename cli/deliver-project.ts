@@ -1,4 +1,3 @@
-import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
 import {
@@ -47,7 +46,8 @@ import { contentHash } from '../core/math';
 import { pieceOnSheet } from '../core/mesh';
 import { RampSeats, rampPicture, sheetOfRamps, splitSeated } from '../core/ramps';
 import type { SheetSize } from '../core/surface';
-import { readBytes, UsageError } from './options';
+import { readBytes } from './options';
+import { readJson } from './read-json';
 import { webpReady } from './webp-module';
 import { makeFolder, writeOut } from './write-out';
 
@@ -83,7 +83,7 @@ export async function deliverProject(
   { file, out, size, ora, settings: from }: DeliverJob,
   onProgress?: (done: number) => void,
 ): Promise<DeliverReport> {
-  const settings = from === null ? null : await readSettings(from);
+  const settings = from === null ? null : await readJson(from, settingsFile);
   const data = readProjectFile(await readBytes(file));
   const began = performance.now();
   const engine = engineAtSize(data, size, createWasmKernels(), onProgress);
@@ -107,25 +107,11 @@ export async function deliverProject(
   return report;
 }
 
-/** Of a report that the application wrote, its settings count. */
-async function readSettings(file: string): Promise<DeliverySettings> {
-  let data: unknown;
-  try {
-    data = JSON.parse(await readFile(file, 'utf8'));
-  } catch (cause) {
-    throw new UsageError(
-      cause instanceof SyntaxError ? `“${file}” is no JSON: ${cause.message}.` : `“${file}” can't be read.`,
-      { cause },
-    );
-  }
-  const report = z.object({ settings: z.unknown() }).safeParse(data);
-  const parsed = deliverySettings.safeParse(report.success ? (report.data.settings ?? data) : data);
-  if (parsed.success) return parsed.data;
-  const [issue] = parsed.error.issues;
-  throw new UsageError(
-    `“${file}”, at “${issue?.path.join('.') || 'its start'}”: ${issue?.message ?? 'unknown'}.`,
-  );
-}
+/** Settings as they are, or those of a report that the application wrote. */
+const settingsFile = z.preprocess(
+  (data) => z.object({ settings: z.unknown() }).safeParse(data).data?.settings ?? data,
+  deliverySettings,
+);
 
 type Named = readonly [name: string, bytes: Uint8Array | string];
 

@@ -1,7 +1,5 @@
-import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
-import { CoreError } from '../core/errors';
 import { decodePng, encodePng, type Picture } from '../core/formats';
 import {
   findBySilhouette,
@@ -18,6 +16,7 @@ import {
 } from '../core/match';
 import { requireUvs, type UvMesh } from '../core/mesh';
 import { readBytes, readModelFile, UsageError } from './options';
+import { readJson } from './read-json';
 import { makeFolder, writeOut } from './write-out';
 
 const vector = z.tuple([z.number(), z.number(), z.number()]);
@@ -120,25 +119,6 @@ async function readCamera(
   }
   const pairs = await readJson(given.points, pointsFile);
   return fitCamera(pairs, { width, height });
-}
-
-async function readJson<T>(file: string, schema: z.ZodType<T>): Promise<T> {
-  let data: unknown;
-  try {
-    data = JSON.parse(await readFile(file, 'utf8'));
-  } catch (cause) {
-    throw new UsageError(
-      cause instanceof SyntaxError ? `“${file}” is no JSON: ${cause.message}.` : `“${file}” can't be read.`,
-      { cause },
-    );
-  }
-  const parsed = schema.safeParse(data);
-  if (parsed.success) return parsed.data;
-  const [issue] = parsed.error.issues;
-  throw new CoreError(
-    'bad-argument',
-    `“${file}”, at “${issue?.path.join('.') || 'its start'}”: ${issue?.message ?? 'not as it has to be'}.`,
-  );
 }
 
 /** The reference at the left, the model at the right on the same ground. */

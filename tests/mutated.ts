@@ -17,6 +17,7 @@ import {
 } from '../core/formats';
 import { seededRandom } from '../core/math';
 import { engineOn, PAINT } from './engines';
+import { plainRecipe } from './recipes';
 import { ball, floor } from './shapes';
 import { HARD, line, SOFT_STROKE } from './strokes';
 
@@ -88,7 +89,7 @@ export async function everyDoor(): Promise<Door[]> {
     { name: 'a zip of nothing', whole: zipSync({ 'a.txt': strToU8('nothing') }), read: readProjectFile },
     {
       name: 'a recipe',
-      whole: strToU8(JSON.stringify(RECIPE)),
+      whole: strToU8(plainRecipe('#b06030')),
       read: (bytes) => parseRecipe(json(bytes)),
     },
     {
@@ -112,25 +113,6 @@ function json(bytes: Uint8Array): unknown {
     throw new CoreError('document-invalid', 'That is not JSON.', { cause });
   }
 }
-
-const RECIPE = {
-  format: 'zanahoria-recipe',
-  version: 3,
-  name: 'Plain',
-  says: '',
-  lights: [
-    {
-      id: 0,
-      name: 'Light',
-      plan: {
-        key: { direction: [0, 1, 0], color: '#ffffff', strength: 1, wrap: 0 },
-        sky: { color: '#000000', strength: 0 },
-        ground: { color: '#000000', strength: 0 },
-      },
-    },
-  ],
-  layers: [{ kind: 'local', id: 1, name: 'Local', colors: [], fallback: '#b06030' }],
-};
 
 const PLY_HEAD =
   'element vertex 4\nproperty float x\nproperty float y\nproperty float z\nelement face 2\nproperty list uchar int vertex_indices\nend_header\n';

@@ -36,7 +36,7 @@ export function CheckSection({ session }: { readonly session: Session }) {
       {report && (
         <div className="checked" aria-live="polite">
           <p className="hint-line">
-            {state === 'stale' && 'The project has changed since. '}
+            {state === 'stale' && 'What would leave has changed since. '}
             {verdict(report)}
           </p>
           {report.findings.map((finding, i) => (

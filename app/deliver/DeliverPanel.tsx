@@ -160,8 +160,8 @@ function WholeDelivery({
   readonly document: ProjectDocument;
 }) {
   const tip = useTip();
-  const parcels = useDelivery((s) => s.settings.parcels);
-  const wanted = parcelsOf(document).filter((parcel) => parcels.includes(parcel));
+  const { parcels, outline } = useDelivery((s) => s.settings);
+  const wanted = parcelsOf(document, outline !== null).filter((parcel) => parcels.includes(parcel));
   return (
     <div className="whole-delivery">
       <Chip

@@ -8,15 +8,21 @@ import {
 } from '../../core/delivery';
 import type { ProjectDocument } from '../../core/engine';
 import { sentenceOf } from '../../core/errors';
+import { ChoiceField } from '../shared/ChoiceField';
 import { Fold } from '../shared/Fold';
 import { OWN_SIZE, setDelivery, suitableSize, useDelivery } from './delivery-settings';
 
 /** Texels that colour reaches past the islands. */
-const BLEEDS = [
-  { label: 'the whole sheet', value: null },
-  { label: '32 texels', value: 32 },
-  { label: '16 texels', value: 16 },
-  { label: '6 texels', value: 6 },
+const BLEEDS: readonly (readonly [DeliverySettings['bleed'], string])[] = [
+  [null, 'the whole sheet'],
+  [32, '32 texels'],
+  [16, '16 texels'],
+  [6, '6 texels'],
+];
+
+const ALPHAS = [
+  ['opaque', 'opaque everywhere'],
+  ['painted', 'as it was painted'],
 ] as const;
 
 const FORMATS: readonly (readonly [TextureFormat, string])[] = [
@@ -55,60 +61,33 @@ export function TextureFields({ document }: { readonly document: ProjectDocument
   const size = settings.size ?? suitableSize(sheets);
   return (
     <>
-      <label className="field">
-        Size
-        <Form.Select
-          size="sm"
-          value={size}
-          onChange={(e) => setDelivery({ size: Number(e.target.value) as DeliverySettings['size'] })}
-        >
-          {sheets.length > 1 && <option value={OWN_SIZE}>each its own</option>}
-          {DELIVERED_SIZES.map((n) => (
-            <option key={n} value={n}>
-              {n} × {n}
-            </option>
-          ))}
-        </Form.Select>
-      </label>
-      <label className="field">
-        Bleed
-        <Form.Select
-          size="sm"
-          value={String(settings.bleed)}
-          onChange={(e) => setDelivery({ bleed: e.target.value === 'null' ? null : Number(e.target.value) })}
-        >
-          {BLEEDS.map((b) => (
-            <option key={b.label} value={String(b.value)}>
-              {b.label}
-            </option>
-          ))}
-        </Form.Select>
-      </label>
-      <label className="field">
-        Alpha
-        <Form.Select
-          size="sm"
-          value={settings.alpha}
-          onChange={(e) => setDelivery({ alpha: e.target.value as DeliverySettings['alpha'] })}
-        >
-          <option value="opaque">opaque everywhere</option>
-          <option value="painted">as it was painted</option>
-        </Form.Select>
-      </label>
-      <label className="field">
-        Format
-        <Form.Select
-          size="sm"
-          value={settings.format}
-          onChange={(e) => setDelivery({ format: e.target.value as TextureFormat })}
-        >
-          {FORMATS.map(([format, label]) => (
-            <option key={format} value={format}>
-              {label}
-            </option>
-          ))}
-        </Form.Select>
-      </label>
+      <ChoiceField
+        label="Size"
+        value={size as NonNullable<DeliverySettings['size']>}
+        choices={[
+          ...(sheets.length > 1 ? ([[OWN_SIZE, 'each its own']] as const) : []),
+          ...DELIVERED_SIZES.map((n) => [n, `${n} × ${n}`] as const),
+        ]}
+        onChange={(chosen) => setDelivery({ size: chosen })}
+      />
+      <ChoiceField
+        label="Bleed"
+        value={settings.bleed}
+        choices={BLEEDS}
+        onChange={(bleed) => setDelivery({ bleed })}
+      />
+      <ChoiceField
+        label="Alpha"
+        value={settings.alpha}
+        choices={ALPHAS}
+        onChange={(alpha) => setDelivery({ alpha })}
+      />
+      <ChoiceField
+        label="Format"
+        value={settings.format}
+        choices={FORMATS}
+        onChange={(format) => setDelivery({ format })}
+      />
       {settings.format === 'webp-small' && <QualityField quality={settings.quality} />}
       {settings.format === 'ktx2' && <LevelFields settings={settings} size={size || sheets[0]!.size} />}
       <p className="hint-line">{[sizeNote(sheets, size), SAYS[settings.format]].filter(Boolean).join(' ')}</p>
@@ -118,50 +97,43 @@ export function TextureFields({ document }: { readonly document: ProjectDocument
 }
 
 function QualityField({ quality }: { readonly quality: number }) {
+  const choices = [...new Set([95, 90, 80, 70, 50, quality])].sort((a, b) => b - a);
   return (
-    <label className="field">
-      Quality
-      <Form.Select
-        size="sm"
-        value={quality}
-        onChange={(e) => setDelivery({ quality: Number(e.target.value) })}
-      >
-        {[95, 90, 80, 70, 50].map((n) => (
-          <option key={n} value={n}>
-            {n}
-          </option>
-        ))}
-      </Form.Select>
-    </label>
+    <ChoiceField
+      label="Quality"
+      value={quality}
+      choices={choices.map((n) => [n, String(n)] as const)}
+      onChange={(chosen) => setDelivery({ quality: chosen })}
+    />
   );
 }
+
+const HALVINGS = [
+  ['linear', 'halved in light'],
+  ['encoded', 'halved as stored'],
+] as const;
+
+const EFFORTS = [
+  ['fast', 'fast'],
+  ['fine', 'fine, four times as long'],
+] as const;
 
 function LevelFields({ settings, size }: { readonly settings: DeliverySettings; readonly size: number }) {
   return (
     <>
-      <label className="field">
-        Mipmaps
-        <Form.Select
-          size="sm"
-          value={settings.halving}
-          title={`${levelCount(size)} levels, each the mean of four texels of the one before`}
-          onChange={(e) => setDelivery({ halving: e.target.value as DeliverySettings['halving'] })}
-        >
-          <option value="linear">halved in light</option>
-          <option value="encoded">halved as stored</option>
-        </Form.Select>
-      </label>
-      <label className="field">
-        Encoder
-        <Form.Select
-          size="sm"
-          value={settings.effort}
-          onChange={(e) => setDelivery({ effort: e.target.value as DeliverySettings['effort'] })}
-        >
-          <option value="fast">fast</option>
-          <option value="fine">fine, four times as long</option>
-        </Form.Select>
-      </label>
+      <ChoiceField
+        label="Mipmaps"
+        value={settings.halving}
+        choices={HALVINGS}
+        title={`${levelCount(size)} levels, each the mean of four texels of the one before`}
+        onChange={(halving) => setDelivery({ halving })}
+      />
+      <ChoiceField
+        label="Encoder"
+        value={settings.effort}
+        choices={EFFORTS}
+        onChange={(effort) => setDelivery({ effort })}
+      />
     </>
   );
 }

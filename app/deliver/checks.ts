@@ -9,7 +9,7 @@ import { deliverPool } from '../shared/platform';
 import { withTask } from '../shared/tasks';
 import { allMeasured } from './all-measured';
 import { setDelivery, useDelivery } from './delivery-settings';
-import { reachOf } from './make-parcels';
+import { deliveredSize, reachOf } from './make-parcels';
 
 const howNow = ({ check, format, halving }: DeliverySettings): CheckHow => ({
   ...USUAL_CHECK,
@@ -42,7 +42,7 @@ export async function checkNow(session: Session): Promise<void> {
     });
     // Another project may be open by now.
     if (useProject.getState().mesh === mesh)
-      useCheckView.setState({ checked: { report, document, strokes } });
+      useCheckView.setState({ checked: { report, document, strokes, isOld: false } });
   } catch (error) {
     if (!(error instanceof CoreError && error.code === 'cancelled')) notify(sentenceOf(error));
   }
@@ -66,17 +66,25 @@ const bleedAll: Mend = {
 };
 
 /** Islands are packed anew with the margin that the mips need; paint goes along. */
-const packFarther: Mend = {
+const packFarther = (sheet: number): Mend => ({
   label: 'Pack farther apart',
   title:
     'Packs the islands anew with the margin that the mips need; paint goes along, and it is one step to undo',
   run: (_session, runCommand) => {
-    const { check } = useDelivery.getState().settings;
-    useLayout.setState({ margin: Math.min(128, 2 * bleedNeeded(check.mips)) });
+    const { settings } = useDelivery.getState();
+    const { document } = useProject.getState();
+    if (!document) return false;
+    // What is delivered smaller needs more of the sheet's own texels.
+    const scale = document.sheets[sheet]!.size / deliveredSize(document, settings, sheet);
+    const margin = Math.ceil(2 * bleedNeeded(settings.check.mips) * scale);
+    useLayout.setState({ margin: Math.min(MOST_MARGIN, margin) });
     runCommand('pack-even');
     return false;
   },
-};
+});
+
+/** As much as the Unwrap stage lets one type. */
+const MOST_MARGIN = 128;
 
 const layUnder: Mend = {
   label: 'Lay grey under it',
@@ -142,13 +150,17 @@ const goTo = (label: string, title: string, command: string): Mend => ({
 });
 
 /** What mends a finding; null where only the hand can. */
-export function mendOf({ check }: CheckFinding, settings: DeliverySettings): Mend | null {
+export function mendOf({ check, sheet }: CheckFinding, settings: DeliverySettings): Mend | null {
   const mends: Readonly<Record<Check, Mend | null>> = {
-    seams: settings.bleed === null ? packFarther : bleedAll,
+    seams: settings.bleed === null ? packFarther(sheet) : bleedAll,
     bleed: bleedAll,
-    gap: packFarther,
+    gap: packFarther(sheet),
     unpainted: layUnder,
-    stacked: goTo('Lay apart', 'Packs the islands evenly, none on another', 'pack-even'),
+    stacked: goTo(
+      'Lay out anew',
+      'Cuts and lays out the model anew, each island at a place of its own; paint goes along',
+      'lay-out',
+    ),
     density: goTo('Even out', 'Packs the islands with the same texels a unit', 'pack-even'),
     range: within,
     banding: dither,

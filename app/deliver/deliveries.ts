@@ -1,5 +1,4 @@
 import type { Parcel } from '../../core/delivery';
-import { hasDetails } from '../../core/engine';
 import { CoreError, sentenceOf } from '../../core/errors';
 import type { NamedFile } from '../../workers';
 import { useProject, type Session } from '../project';
@@ -45,6 +44,7 @@ const WORK: Readonly<Record<Parcel, string>> = {
 const MISSING: Partial<Readonly<Record<Parcel, string>>> = {
   detail: 'There is no detail sheet yet. Add one to the build-up: Add, Detail sheet.',
   ramps: 'There is no ramp sheet yet. Make one at Block in.',
+  'toon-model': 'There is neither a detail sheet nor an outline. Add one of them first.',
   'palette-strip': 'The palette is empty: there is no strip to save.',
   'palette-tokens': 'The palette is empty: there are no tokens to save.',
 };
@@ -73,17 +73,17 @@ async function delivered(
 export async function deliverParcel(session: Session, parcel: Parcel, only?: number): Promise<void> {
   const { document } = useProject.getState();
   if (!document) return;
-  if (!parcelsOf(document).includes(parcel)) return notify(MISSING[parcel] ?? 'There is nothing to deliver.');
-  if (parcel === 'toon-model' && !hasDetails(document.layers) && !useDelivery.getState().settings.outline)
-    return notify('There is neither a detail sheet nor an outline. Add one of them first.');
+  const { outline } = useDelivery.getState().settings;
+  if (!parcelsOf(document, outline !== null).includes(parcel))
+    return notify(MISSING[parcel] ?? 'There is nothing to deliver.');
   return delivered(session, WORK[parcel], (delivering) => delivering.parcel(parcel, only));
 }
 
 /** All that is wanted of the open project and that it has. */
 export function wantedParcels(): Parcel[] {
   const { document } = useProject.getState();
-  const { parcels } = useDelivery.getState().settings;
-  return document ? parcelsOf(document).filter((parcel) => parcels.includes(parcel)) : [];
+  const { parcels, outline } = useDelivery.getState().settings;
+  return document ? parcelsOf(document, outline !== null).filter((parcel) => parcels.includes(parcel)) : [];
 }
 
 /** The whole delivery, as it was set last, as one zip. */

@@ -41,7 +41,13 @@ export function setDelivery(patch: Partial<DeliverySettings>): void {
   const settings = { ...useDelivery.getState().settings, ...patch };
   useDelivery.setState({ settings });
   remember(KEY, JSON.stringify(settings));
+  // What was checked is no longer what would leave.
+  if (Object.keys(patch).some((key) => !UNCHECKED.has(key)))
+    useCheckView.setState(({ checked }) => ({ checked: checked && { ...checked, isOld: true } }));
 }
+
+/** Settings that no check looks at. */
+const UNCHECKED: ReadonlySet<string> = new Set(['names', 'parcels', 'outline']);
 
 /** Puts a parcel into the whole delivery, or takes it out. */
 export function setParcel(parcel: Parcel, isIn: boolean): void {

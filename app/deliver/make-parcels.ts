@@ -19,10 +19,11 @@ import { useUi } from '../shared/ui-store';
 import { deliveryReport } from './delivery-report';
 import { suitableSize, useDelivery } from './delivery-settings';
 
-/** What can leave this project: some things it may not have. */
-export const parcelsOf = ({ layers, ramps, palette }: ProjectDocument): Parcel[] => {
+/** What can leave this project: some things it may not have. @param hasOutline whether one is wanted in the model for a toon shader */
+export const parcelsOf = ({ layers, ramps, palette }: ProjectDocument, hasOutline: boolean): Parcel[] => {
   const isThere: Partial<Record<Parcel, boolean>> = {
     detail: hasDetails(layers),
+    'toon-model': hasDetails(layers) || hasOutline,
     ramps: ramps !== null,
     'palette-strip': palette.length > 0,
     'palette-tokens': palette.length > 0,
@@ -31,7 +32,7 @@ export const parcelsOf = ({ layers, ramps, palette }: ProjectDocument): Parcel[]
 };
 
 /** Texels a side that a sheet leaves with. */
-const deliveredSize = (
+export const deliveredSize = (
   { sheets }: ProjectDocument,
   { size }: Pick<DeliverySettings, 'size'>,
   sheet: number,

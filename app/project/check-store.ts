@@ -8,6 +8,8 @@ interface Checked {
   readonly report: CheckReport;
   readonly document: ProjectDocument;
   readonly strokes: number;
+  /** It is to leave otherwise by now. */
+  readonly isOld: boolean;
 }
 
 export const useCheckView = create<{ readonly checked: Checked | null }>(() => ({ checked: null }));
@@ -18,5 +20,5 @@ export function checkState(
   { document, strokes }: Pick<ProjectView, 'document' | 'strokes'>,
 ): 'none' | 'stale' | 'fits' {
   if (!checked || !document) return 'none';
-  return checked.document === document && checked.strokes === strokes ? 'fits' : 'stale';
+  return !checked.isOld && checked.document === document && checked.strokes === strokes ? 'fits' : 'stale';
 }

@@ -1,5 +1,5 @@
 import { strToU8, zipSync, type Zippable } from 'fflate';
-import { encodePng, type OraImage, type OraLayer, type OraNode } from '../formats';
+import { encodePng, layersIn, type OraImage, type OraLayer } from '../formats';
 import { plainName } from './names';
 
 /** Endings of what is packed already. */
@@ -20,9 +20,6 @@ export function zipOf(files: readonly (readonly [name: string, bytes: Uint8Array
 /** The same files make the same zip: the earliest day that a zip can tell. */
 const FIRST_DAY = '1980-01-01T12:00:00';
 
-const leaves = (nodes: readonly OraNode[]): OraLayer[] =>
-  nodes.flatMap((node) => (node.kind === 'layer' ? [node] : leaves(node.nodes)));
-
 /**
  * Every layer of a sheet as a PNG of the sheet's size, numbered from the ground up, without its mode and opacity.
  *
@@ -33,7 +30,7 @@ export function layerFiles(
   name: string,
   onProgress?: (done: number) => void,
 ): [name: string, png: Uint8Array][] {
-  const layers = leaves(image.nodes);
+  const layers = layersIn(image.nodes);
   return layers.map((layer, i) => {
     const whole = { width: image.width, height: image.height, rgba: onWhole(image, layer) };
     const file = `${name}-${String(i + 1).padStart(2, '0')}-${plainName(layer.name).slice(0, 40) || 'layer'}.png`;

@@ -2,11 +2,11 @@ import { CoreError } from '../errors';
 import {
   decodePng,
   encodePng,
+  layersIn,
   pictureKind,
   readOpenRaster,
   type OraImage,
   type OraLayer,
-  type OraNode,
   type Picture,
 } from '../formats';
 import type { BlendMode } from '../composite';
@@ -67,9 +67,9 @@ export function broughtBack({ file, name, now, paint }: BackOptions): BroughtBac
   }
   const back = readOpenRaster(file);
   requireSize(back, now);
-  const before = new NamedOnce(leaves(now.nodes).map((layer) => [layer.name, layer] as const));
+  const before = new NamedOnce(layersIn(now.nodes).map((layer) => [layer.name, layer] as const));
   const notes = [...back.notes];
-  const layers = leaves(back.nodes).flatMap((layer): BroughtLayer[] => {
+  const layers = layersIn(back.nodes).flatMap((layer): BroughtLayer[] => {
     const was = before.take(layer.name);
     const onto = ids.take(layer.name);
     const isSame = was !== null && looksSame(was, layer, now);
@@ -101,9 +101,6 @@ class NamedOnce<T> {
     return this.lists.get(name)?.shift() ?? null;
   }
 }
-
-const leaves = (nodes: readonly OraNode[]): OraLayer[] =>
-  nodes.flatMap((node) => (node.kind === 'layer' ? [node] : leaves(node.nodes)));
 
 function brought(layer: OraLayer, state: BroughtLayer['state'], onto: number | null): BroughtLayer {
   const { name, x, y, opacity, operation } = layer;

@@ -55,6 +55,10 @@ export interface OraStack extends OraBase {
 
 export type OraNode = OraLayer | OraStack;
 
+/** Every layer, from the ground up, whatever stack it is in. */
+export const layersIn = (nodes: readonly OraNode[]): OraLayer[] =>
+  nodes.flatMap((node) => (node.kind === 'layer' ? [node] : layersIn(node.nodes)));
+
 /** A picture of layers as an OpenRaster file holds it. */
 export interface OraImage {
   readonly width: number;

@@ -129,7 +129,10 @@ test('what would leave is checked, shown where it is, mended by a click, and tol
   await expect(page.getByRole('combobox', { name: /^Bleed/ })).toHaveValue('null');
   expect(await findings.count()).toBeLessThan(before);
   // What a lossy file loses is measured on its own texels.
-  await page.getByRole('combobox', { name: /^Format/ }).selectOption('ktx2');
+  const format = page.getByRole('combobox', { name: /^Format/ });
+  await format.selectOption('ktx2');
+  await expect(page.getByText('What would leave has changed since.')).toBeVisible();
+  await expect(trail).not.toContainText(/to look at|checked/);
   await chip(page, 'Check again').click();
   await expect(page.getByText(/ΔE \d\.\d at its worst twentieth/)).toBeVisible();
   // Paint that is made afterwards makes the check an old one.
@@ -138,7 +141,7 @@ test('what would leave is checked, shown where it is, mended by a click, and tol
   await ready(page);
   await expect(trail).not.toContainText('to look at');
   await stage(page, 'Deliver');
-  await expect(page.getByText('The project has changed since.')).toBeVisible();
+  await expect(page.getByText('What would leave has changed since.')).toBeVisible();
 });
 
 /** A plate that stands upright, so that a camera in front sees all of it. */

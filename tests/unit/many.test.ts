@@ -19,6 +19,7 @@ import { writeOut } from '../../cli/write-out';
 import { writeProjectFile } from '../../core/engine';
 import { transcodedLevels } from '../basis';
 import { engineOn, PAINT } from '../engines';
+import { plainRecipe } from '../recipes';
 import { seamedFloor } from '../shapes';
 import { HARD, line, SOFT_STROKE } from '../strokes';
 
@@ -38,26 +39,10 @@ async function zanahoria(...args: string[]): Promise<{ code: number; out: string
 const plate = (side: number): string =>
   `o Plate\nv 0 0 0\nv ${side} 0 0\nv ${side} 0 -1\nv 0 0 -1\nvt 0.25 0.25\nvt 0.75 0.25\nvt 0.75 0.75\nvt 0.25 0.75\nvn 0 1 0\nf 1/1/1 2/2/1 3/3/1 4/4/1\n`;
 
-const NO_LIGHT = {
-  key: { direction: [0, 1, 0], color: '#ffffff', strength: 1, wrap: 0 },
-  sky: { color: '#000000', strength: 0 },
-  ground: { color: '#000000', strength: 0 },
-};
-
-const recipe = (fallback: string): string =>
-  JSON.stringify({
-    format: 'zanahoria-recipe',
-    version: 3,
-    name: 'Plain',
-    says: '',
-    lights: [{ id: 0, name: 'Light', plan: NO_LIGHT }],
-    layers: [{ kind: 'local', id: 1, name: 'Local', colors: [], fallback }],
-  });
-
 describe('many models', () => {
   mkdirSync(at('models'));
   for (const side of [1, 2, 3, 4]) writeFileSync(at('models', `${side}.obj`), plate(side));
-  writeFileSync(at('recipe.json'), recipe('#b06030'));
+  writeFileSync(at('recipe.json'), plainRecipe('#b06030'));
   const build = (...more: string[]) =>
     zanahoria(
       'build',
@@ -90,7 +75,7 @@ describe('many models', () => {
     rmSync(at('built', '3', 'report.json'));
     writeFileSync(at('built', '4', '.made-build.json'), '{"key":');
     expect(unchanged((await build()).out)).toEqual([false, true, false, false]);
-    writeFileSync(at('recipe.json'), recipe('#3060b0'));
+    writeFileSync(at('recipe.json'), plainRecipe('#3060b0'));
     expect(unchanged((await build()).out)).toEqual([false, false, false, false]);
     expect(unchanged((await build('--anew')).out)).toEqual([false, false, false, false]);
   }, 180_000);
