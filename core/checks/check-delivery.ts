@@ -69,11 +69,16 @@ export function checkDelivery(
     how.gameSize,
     how.mergeLimit,
   );
-  for (const { parts, deltaE, face } of merging) {
+  const [closest] = merging;
+  if (closest) {
+    const { parts, deltaE, face } = closest;
+    const others = merging.length - 1;
     findings.push({
       check: 'merging',
       weight: 'look',
-      says: `“${parts[0]}” and “${parts[1]}” can’t be told apart ${how.gameSize} pixels high (ΔE ${round(deltaE)}, ${how.mergeLimit} asked for). Move one of them in value.`,
+      says: `“${parts[0]}” and “${parts[1]}” can’t be told apart where they meet, ${how.gameSize} pixels high (ΔE ${round(deltaE)}, ${how.mergeLimit} asked for)${
+        others > 0 ? `, nor can ${others} other ${others === 1 ? 'pair' : 'pairs'}` : ''
+      }. Move one of them in value.`,
       sheet: sheetOfFace(mesh, face),
       face,
     });

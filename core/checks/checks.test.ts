@@ -212,6 +212,11 @@ describe('a sheet before it leaves', () => {
     const report = checked(mesh, painted(mesh, [ORANGE, [206, 97, 42]], Infinity));
     expect(report.merging[0]!.parts.toSorted()).toEqual(['Left', 'Right']);
     expect(report.merging[0]!.deltaE).toBeLessThan(1.5);
+    expect(report.findings.filter((f) => f.check === 'merging')).toEqual([
+      expect.objectContaining({
+        says: expect.stringMatching(/can’t be told apart where they meet, 128 pixels high \(ΔE \d/) as string,
+      }),
+    ]);
     expect(checked(mesh, painted(mesh, [ORANGE, BLUE], Infinity)).merging).toEqual([]);
   });
 
