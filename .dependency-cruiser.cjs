@@ -1,7 +1,7 @@
 const folderOf = (...names) => `^(${names.join('|')})/`;
 const STAGES = 'model|unwrap|block-in|form|paint|match|deliver';
 const CORE =
-  'math|mesh|color|surface|cues|light|unwrap|paint|composite|pixels|layers|decal|pattern|region|brushwork|ink|ramps|match|document|history|model|formats|engine|kernels|delivery|checks|atlas';
+  'math|mesh|color|surface|cues|light|unwrap|paint|composite|pixels|layers|decal|pattern|region|brushwork|ink|ramps|match|document|history|model|formats|engine|kernels|delivery|checks|atlas|set';
 
 /** The direction of docs/architecture.md: core <- workers <- app; core <- server, cli, demo, bench. */
 module.exports = {

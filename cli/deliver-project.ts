@@ -44,7 +44,7 @@ import {
 import { createWasmKernels } from '../core/kernels';
 import { contentHash } from '../core/math';
 import { pieceOnSheet } from '../core/mesh';
-import { RampSeats, rampPicture, sheetOfRamps, splitSeated } from '../core/ramps';
+import { onRampSheet } from '../core/ramps';
 import type { SheetSize } from '../core/surface';
 import { readBytes } from './options';
 import { readJson } from './read-json';
@@ -337,9 +337,6 @@ function plainNames(sheets: number): ReturnType<typeof deliveredNames> {
 
 /** What of the model lies on the ramp sheet, and the sheet. */
 function rampsOf({ document, mesh }: ProjectData) {
-  const { ramps, regions } = document;
-  if (!ramps || ramps.seats.length === 0) return undefined;
-  const facesOf = (id: number): readonly number[] => regions.find((r) => r.id === id)?.faces ?? [];
-  const { own, onRamps } = splitSeated(mesh, new RampSeats(mesh).reckon(ramps, facesOf));
-  return { own, onRamps, png: encodePng(rampPicture(sheetOfRamps(ramps), ramps.size)) };
+  const found = onRampSheet(mesh, document.ramps, document.regions);
+  return found && { ...found, png: encodePng(found.sheet) };
 }

@@ -32,6 +32,7 @@ import { makeInkedLantern, makeRampProps } from './toon-projects';
 import { makeFishLantern, makeKettle, makeTurnipCrate } from './props';
 import { drawLanternReference, drawOtterReference, drawStallReference } from './references';
 import { makeStall } from './stall';
+import { makeStallSet } from './stall-set';
 
 const OUT = 'app/public/demo';
 const SHEET = 1024;
@@ -164,6 +165,10 @@ async function main(): Promise<void> {
     join(OUT, 'crate-and-kettle.zip'),
     makeRampProps(models.crate, models.kettle, pictures[1]!),
   );
+  const atTheStall = new Map([['otter-cook', project]]);
+  for (const name of ['lantern', 'kettle', 'crate'])
+    atTheStall.set(name, await readFile(join(OUT, `${name}.zip`)));
+  await writeFile(join(OUT, 'stall-set.zip'), makeStallSet(atTheStall, pictures[1]!));
   await mkdir(join(OUT, 'patterns'), { recursive: true });
   for (const [name, { draw }] of Object.entries(PATTERNS))
     await writeFile(join(OUT, 'patterns', `${name}.png`), encodePng(draw()));
@@ -178,7 +183,7 @@ async function main(): Promise<void> {
   await writeFile(join(OUT, 'recipes', 'index.json'), JSON.stringify(Object.keys(RECIPES)));
   await writeFile(stamp, hash);
   console.log(
-    `demo: four models, three references, six patterns, eight recipes and seven projects in ${OUT}`,
+    `demo: four models, three references, six patterns, eight recipes, seven projects and a set in ${OUT}`,
   );
 }
 

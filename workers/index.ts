@@ -12,3 +12,4 @@ export type * from './match-protocol';
 export * from './job-pool';
 export * from './cast-cue';
 export { cueMapKey } from './map-cache';
+export type * from './set-protocol';

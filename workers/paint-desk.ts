@@ -417,6 +417,13 @@ export class PaintDesk {
   async settle(): Promise<void> {
     await this.keeper?.settled();
   }
+
+  /** Composites no more: what is left of the picture isn't looked at. */
+  rest(): void {
+    if (this.timer !== null) clearTimeout(this.timer);
+    this.timer = null;
+    this.engine_ = null;
+  }
 }
 
 function measured(mesh: UvMesh, sizes: readonly number[]): SurfaceMap {

@@ -87,6 +87,20 @@ export interface RampSheetRow {
   readonly ramps: unknown;
 }
 
+/** Projects that share something; read through `parseSet`. */
+export interface SetRow {
+  readonly id: string;
+  readonly name: string;
+  readonly updatedAt: number;
+  readonly set: unknown;
+}
+
+/** A picture that sets share, under the hash of its content. */
+export interface SetPictureRow {
+  readonly hash: string;
+  readonly bytes: Uint8Array;
+}
+
 /** The folder in which a copy of a project is kept. */
 export interface FolderRow {
   readonly project: string;
@@ -107,6 +121,8 @@ export class ProjectStore extends Dexie {
   declare recipes: Table<RecipeRow, string>;
   declare rampSheets: Table<RampSheetRow, string>;
   declare folders: Table<FolderRow, string>;
+  declare sets: EntityTable<SetRow, 'id'>;
+  declare setPictures: Table<SetPictureRow, string>;
 
   constructor(name = 'zanahoria') {
     super(name);
@@ -124,5 +140,6 @@ export class ProjectStore extends Dexie {
     this.version(4).stores({ recipes: 'id' });
     this.version(5).stores({ folders: 'project' });
     this.version(6).stores({ rampSheets: 'id' });
+    this.version(7).stores({ sets: 'id, updatedAt', setPictures: 'hash' });
   }
 }

@@ -1,4 +1,4 @@
-import { JobPool, ProjectStore, type DeliverMethods } from '../../workers';
+import { JobPool, ProjectStore, type DeliverMethods, type SetMethods } from '../../workers';
 
 /** What the whole page shares: storage, and workers for long jobs. */
 export const store = new ProjectStore();
@@ -17,6 +17,12 @@ export const quickPool = new JobPool(makeJobWorker, 1);
 /** Writes what leaves the project; its worker is started with the first delivery. */
 export const deliverPool = new JobPool<DeliverMethods>(
   () => new Worker(new URL('../../workers/deliver.worker.ts', import.meta.url), { type: 'module' }),
+  1,
+);
+
+/** Looks at projects that aren't open, and changes them. */
+export const setPool = new JobPool<SetMethods>(
+  () => new Worker(new URL('../../workers/set.worker.ts', import.meta.url), { type: 'module' }),
   1,
 );
 

@@ -14,6 +14,12 @@ const router = createBrowserRouter([
     HydrateFallback: () => <main aria-busy />,
     errorElement: <RouteProblem />,
   },
+  {
+    path: '/set/:id',
+    lazy: async () => ({ Component: (await import('./SetRoute')).SetRoute }),
+    HydrateFallback: () => <main aria-busy />,
+    errorElement: <RouteProblem />,
+  },
   { path: '*', element: <Navigate to="/" replace /> },
 ]);
 

@@ -5,11 +5,14 @@ import { useNavigate } from 'react-router';
 import { sentenceOf } from '../../core/errors';
 import type { ImportedPaint } from '../../core/formats';
 import type { Mesh } from '../../core/mesh';
-import { storageError, wipeDeleted } from '../../workers';
+import { storageError, wipeDeleted, type Restored } from '../../workers';
 import { chooseFiles } from '../shared/files';
 import { store } from '../shared/platform';
 import { remember, remembered } from '../shared/remembered';
-import { DEMOS, MODEL_FILES, openDemo, readFiles, storeProject } from './new-project';
+import { notify } from '../shared/notify';
+import { saveArchive } from '../set';
+import { DEMOS, MODEL_FILES, openDemo, openDemoSet, readFiles, storeProject } from './new-project';
+import { SetCards } from './SetCards';
 import { fetchProjectPage } from './project-page';
 import { NewProjectDialog } from './NewProjectDialog';
 import { ProjectCard } from './ProjectCard';
@@ -62,12 +65,35 @@ export function StartPage() {
     }
   });
 
+  const demoSet = async (): Promise<void> => {
+    try {
+      await navigate(`/set/${await openDemoSet()}`);
+    } catch (error) {
+      setProblem(sentenceOf(error));
+    }
+  };
+
+  /** One set alone is opened; of several projects it is told how many there are. */
+  const putBack = async ({ projects, sets, problems }: Restored): Promise<void> => {
+    setProblem(problems.join(' '));
+    if (sets.length === 1 && problems.length === 0) return void (await navigate(`/set/${sets[0]}`));
+    const counted = `${projects.length} ${projects.length === 1 ? 'project is' : 'projects are'} here again`;
+    notify(sets.length > 0 ? `${counted}, with ${sets.length} of their sets.` : `${counted}.`);
+  };
+
+  const saveAll = async (): Promise<void> => {
+    const sets = (await store.sets.toCollection().primaryKeys()) as string[];
+    const day = new Date().toISOString().slice(0, 10);
+    await saveArchive(`zanahoria-${day}.zip`, projects?.map((p) => p.id) ?? [], sets);
+  };
+
   const bring = async (files: readonly File[]): Promise<void> => {
     if (files.length === 0) return;
     setProblem('');
     try {
       const opened = await readFiles(files);
       if (opened.kind === 'model') setModel(opened);
+      else if (opened.kind === 'archive') await putBack(opened.restored);
       else await navigate(`/project/${await storeProject(opened.data)}/paint`);
     } catch (error) {
       setProblem(sentenceOf(error));
@@ -102,11 +128,15 @@ export function StartPage() {
           onClick={() => void chooseFiles(FILES, true).then(bring)}
         >
           <b>New from a model</b>
-          <small>Drop or choose a GLB, glTF, OBJ, PLY or STL, or a project file</small>
+          <small>Drop or choose a GLB, glTF, OBJ, PLY or STL, a project file or a backup</small>
         </button>
         <button type="button" className="start-action" onClick={() => void demo()}>
           <b>Open the demo</b>
           <small>The otter cook, with reference and a painted build-up</small>
+        </button>
+        <button type="button" className="start-action" onClick={() => void demoSet()}>
+          <b>Open the stall</b>
+          <small>Otter, lantern, kettle and crate as a set that shares its light and palette</small>
         </button>
       </div>
       <p className="start-props">
@@ -131,9 +161,19 @@ export function StartPage() {
           <Chip onClick={() => setProblem('')}>Close</Chip>
         </p>
       )}
+      <SetCards />
       <div className="projects-head">
         <h2>Projects in this browser</h2>
-        <Chip onClick={() => useStoragePage.setState({ open: true })}>Room used…</Chip>
+        <span className="row">
+          <Chip
+            title="A backup of all projects and sets as one file; undo steps aren’t in it"
+            disabled={!projects?.length}
+            onClick={() => void saveAll()}
+          >
+            Save all
+          </Chip>
+          <Chip onClick={() => useStoragePage.setState({ open: true })}>Room used…</Chip>
+        </span>
       </div>
       <StorageDialog session={null} />
       {projects?.length === 0 && (

@@ -19,13 +19,16 @@ import {
 } from '../../core/mesh';
 import type { SheetSize } from '../../core/surface';
 import { cornerUvs, DEFAULT_MARGIN, seamCorners } from '../../core/unwrap';
-import { addProject, storageError } from '../../workers';
+import { addProject, storageError, type Restored } from '../../workers';
+import { isArchive } from '../../core/set';
 import { bytesOf } from '../shared/files';
-import { jobPool, store } from '../shared/platform';
+import { jobPool, setPool, store } from '../shared/platform';
 import { withTask } from '../shared/tasks';
 
 /** Larger files are refused before they are read: a million triangles take under 200 MB in any of the formats. */
 const MAX_FILE_BYTES = 500e6;
+/** A backup holds many projects; an array of bytes can be as long as that. */
+const MAX_ZIP_BYTES = 2e9;
 
 /** The file that holds the model, among those chosen together. */
 function mainFile(files: readonly File[]): File {
@@ -46,6 +49,8 @@ const baseName = (file: File): string => file.name.replace(/\.[^.]+$/, '').slice
 
 export type Opened =
   | { readonly kind: 'project'; readonly data: ProjectData }
+  /** Several projects and their sets, put back already. */
+  | { readonly kind: 'archive'; readonly restored: Restored }
   | { readonly kind: 'model'; readonly mesh: Mesh; readonly paint: ImportedPaint; readonly name: string };
 
 /**
@@ -55,15 +60,19 @@ export type Opened =
  */
 export async function readFiles(files: readonly File[]): Promise<Opened> {
   const main = mainFile(files);
-  if (main.size > MAX_FILE_BYTES) {
+  const isZip = /\.zip$/i.test(main.name);
+  const most = isZip ? MAX_ZIP_BYTES : MAX_FILE_BYTES;
+  if (main.size > most) {
     throw new CoreError(
       'model-too-large',
-      `“${main.name}” has ${Math.round(main.size / 1e6)} MB; up to ${MAX_FILE_BYTES / 1e6} MB can be opened. Reduce the model and try again.`,
+      `“${main.name}” has ${Math.round(main.size / 1e6)} MB; up to ${most / 1e6} MB can be opened. ${isZip ? 'Unpack it and open its projects one by one.' : 'Reduce the model and try again.'}`,
     );
   }
-  return withTask(`Reading ${main.name}`, async (signal) => {
+  return withTask(`Reading ${main.name}`, async (signal, onProgress) => {
     const bytes = await bytesOf(main);
-    if (/\.zip$/i.test(main.name)) {
+    if (isZip) {
+      if (isArchive(bytes))
+        return { kind: 'archive', restored: await setPool.run('restore', { bytes }, { signal, onProgress }) };
       return { kind: 'project', data: await jobPool.run('readProject', { bytes }, { signal }) };
     }
     const companions = new Map<string, Uint8Array>();
@@ -202,7 +211,6 @@ function withTradeOrder(fresh: ProjectDocument, colors: ImportedPaint['colors'])
   };
 }
 
-/** Stores the demo's painted project anew. @returns its id */
 /** The projects of the demo, by the names of their files. */
 export const DEMOS = {
   'otter-cook': 'Otter cook',
@@ -222,23 +230,42 @@ export async function openDemo(demo: keyof typeof DEMOS = 'otter-cook'): Promise
       // Both otters have the same form and the same light.
       demo.startsWith('otter') ? fetch('/demo/otter-cook.measured.zip', { signal }).catch(() => null) : null,
     ]);
-    if (!response.ok) {
-      throw new CoreError(
-        'file-not-a-project',
-        'The demo is missing from this installation. Run ./script/start again; it makes the demo.',
-      );
-    }
+    if (!response.ok) throw demoMissing();
     const bytes = new Uint8Array(await response.arrayBuffer());
     const data = await jobPool.run('readProject', { bytes }, { signal });
     try {
-      // Without it the cues are measured here, which takes half a minute.
-      if (measured?.ok) {
-        const bytes = new Uint8Array(await measured.arrayBuffer());
-        await jobPool.run('keepMeasured', { bytes }, { signal }).catch(() => undefined);
-      }
+      if (measured?.ok) await keepMeasured(measured, signal);
       return await storeProject(data);
     } catch (error) {
       throw storageError(error);
     }
   });
+}
+
+/** Puts the stall's set, its four projects with it, into the browser. @returns the set's id */
+export async function openDemoSet(): Promise<string> {
+  return withTask('Opening the stall', async (signal, onProgress) => {
+    const [response, measured] = await Promise.all([
+      fetch('/demo/stall-set.zip', { signal }),
+      fetch('/demo/otter-cook.measured.zip', { signal }).catch(() => null),
+    ]);
+    if (!response.ok) throw demoMissing();
+    if (measured?.ok) await keepMeasured(measured, signal);
+    const bytes = new Uint8Array(await response.arrayBuffer());
+    const { sets } = await setPool.run('restore', { bytes }, { signal, onProgress });
+    if (!sets[0]) throw demoMissing();
+    return sets[0];
+  });
+}
+
+const demoMissing = (): CoreError =>
+  new CoreError(
+    'file-not-a-project',
+    'The demo is missing from this installation. Run ./script/start again; it makes the demo.',
+  );
+
+/** Without it the cues are measured here, which takes half a minute. */
+async function keepMeasured(file: Response, signal: AbortSignal): Promise<void> {
+  const bytes = new Uint8Array(await file.arrayBuffer());
+  await jobPool.run('keepMeasured', { bytes }, { signal }).catch(() => undefined);
 }

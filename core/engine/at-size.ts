@@ -1,4 +1,4 @@
-import { groundsFor, measureCue } from '../cues';
+import { groundsFor, measureCue, type CueSpec } from '../cues';
 import { boundsOf, diagonalOf } from '../mesh';
 import { carryPaint } from '../model';
 import { measureSurface, type SheetSize } from '../surface';
@@ -71,6 +71,12 @@ function resize(
 
 /** Measures every cue that the build-up is made from. */
 function measureAll(engine: Engine): void {
+  const measured = cueMeasurer(engine);
+  for (const spec of engine.missingCues()) engine.setCue(spec, measured(spec));
+}
+
+/** Makes ready to measure cues for a project, on what it says that they are measured on. */
+export function cueMeasurer(engine: Engine): (spec: CueSpec) => Uint16Array {
   const { surface, document } = engine;
   const { dense } = document;
   const groundFor = groundsFor(surface, {
@@ -80,7 +86,5 @@ function measureAll(engine: Engine): void {
     },
     colors: engine.localColors(),
   });
-  for (const spec of engine.missingCues()) {
-    engine.setCue(spec, measureCue(surface, spec, { ground: groundFor(spec) }));
-  }
+  return (spec) => measureCue(surface, spec, { ground: groundFor(spec) });
 }

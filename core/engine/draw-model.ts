@@ -75,27 +75,32 @@ export function drawModel(
       }
     }
   }
-  return smaller(color, size);
+  return meanOfSamples(color, size, size, SAMPLES);
 }
 
-/** Means of the samples of each pixel, weighed by what they cover. */
-function smaller(color: Uint8Array, size: number): Picture {
-  const n = size * SAMPLES;
-  const rgba = new Uint8Array(size * size * 4);
-  for (let y = 0; y < size; y++) {
-    for (let x = 0; x < size; x++) {
+/**
+ * A picture out of one that was drawn larger: the mean of the samples of each pixel, weighed by what they cover.
+ *
+ * @param color straight alpha, rows of `width * samples` pixels
+ * @param samples a pixel, each way
+ */
+export function meanOfSamples(color: Uint8Array, width: number, height: number, samples: number): Picture {
+  const n = width * samples;
+  const rgba = new Uint8Array(width * height * 4);
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
       const sum = [0, 0, 0, 0];
-      for (let s = 0; s < SAMPLES * SAMPLES; s++) {
-        const i = ((y * SAMPLES + Math.floor(s / SAMPLES)) * n + x * SAMPLES + (s % SAMPLES)) * 4;
+      for (let s = 0; s < samples * samples; s++) {
+        const i = ((y * samples + Math.floor(s / samples)) * n + x * samples + (s % samples)) * 4;
         const a = color[i + 3]!;
         for (let k = 0; k < 3; k++) sum[k]! += color[i + k]! * a;
         sum[3]! += a;
       }
-      const o = (y * size + x) * 4;
+      const o = (y * width + x) * 4;
       if (sum[3] === 0) continue;
       for (let k = 0; k < 3; k++) rgba[o + k] = Math.round(sum[k]! / sum[3]!);
-      rgba[o + 3] = Math.round(sum[3]! / (SAMPLES * SAMPLES));
+      rgba[o + 3] = Math.round(sum[3]! / (samples * samples));
     }
   }
-  return { rgba, width: size, height: size };
+  return { rgba, width, height };
 }

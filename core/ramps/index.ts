@@ -6,3 +6,4 @@ export * from './make-ramps';
 export * from './fit-ramps';
 export * from './fit-albedo';
 export * from './put-on-ramps';
+export * from './on-ramp-sheet';

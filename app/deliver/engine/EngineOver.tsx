@@ -1,24 +1,16 @@
 import './engine.css';
 import { useEffect, useRef, useState } from 'react';
 import { sentenceOf } from '../../../core/errors';
+import { EngineScene, GroundChips, groundStyle, standAround } from '../../engine-view';
 import { useProject, type Session } from '../../project';
 import { Chip } from '../../shared/Chip';
 import { useCommandBook } from '../../shared/commands';
-import { chooseFiles } from '../../shared/files';
 import { notify } from '../../shared/notify';
 import { isShown, paneRect } from '../../shared/panes';
 import { useUi } from '../../shared/ui-store';
 import { useDelivery } from '../delivery-settings';
-import { EngineScene } from './engine-scene';
-import {
-  CANAL,
-  closeEngine,
-  PLAIN_GROUNDS,
-  setEngineLight,
-  showInEngine,
-  useEngineView,
-  type Backdrop,
-} from './engine-store';
+import { closeEngine, setEngineLook, showInEngine, useEngineView } from './engine-store';
+import { standSetAround, useSetsOf } from './with-set';
 
 /** What is delivered, read from its bytes and shown as an engine shows it, beside the painting. */
 export function EngineOver({ session }: { readonly session: Session }) {
@@ -35,7 +27,7 @@ function EnginePane({ session }: { readonly session: Session }) {
   const [size, setSize] = useState({ width: 0, height: 0 });
   const [drawn, setDrawn] = useState(0);
   const panes = useUi((s) => s.panes);
-  const { delivered, atGameSize, backdrop } = useEngineView();
+  const { delivered, others, atGameSize, ground } = useEngineView();
   const gameSize = useDelivery((s) => s.settings.check.gameSize);
   const pane = paneRect(panes, 'engine', size.width, size.height);
 
@@ -65,17 +57,17 @@ function EnginePane({ session }: { readonly session: Session }) {
   useEffect(() => {
     if (!scene || !delivered) return;
     scene
-      .show(delivered.glb, delivered.light)
+      .show([delivered.glb, ...others], delivered.look, standAround)
       .catch((error: unknown) => notify(`The file could not be shown: ${sentenceOf(error)}`));
-  }, [scene, delivered]);
+  }, [scene, delivered, others]);
   useEffect(() => {
     if (delivered) scene?.stand(atGameSize ? gameSize : null);
-  }, [scene, atGameSize, gameSize, delivered]);
+  }, [scene, atGameSize, gameSize, delivered, others]);
 
   return (
     <div className="engine-host" ref={host}>
       {pane && (
-        <div className="engine-pane" style={{ left: pane.x, width, height, ...groundOf(backdrop) }}>
+        <div className="engine-pane" style={{ left: pane.x, width, height, ...groundStyle(ground) }}>
           <canvas
             ref={canvas}
             aria-label="What is delivered, as an engine shows it"
@@ -89,17 +81,15 @@ function EnginePane({ session }: { readonly session: Session }) {
   );
 }
 
-const groundOf = (backdrop: Backdrop) =>
-  backdrop.kind === 'plain'
-    ? {
-        background: `rgb(${Array(3)
-          .fill(Math.round(backdrop.grey * 255))
-          .join(' ')})`,
-      }
-    : { background: `center / cover url("${backdrop.url}")` };
+const LOOKS = [
+  ['unlit', 'Unlit'],
+  ['toon', 'Toon'],
+  ['values', 'Values'],
+] as const;
 
 function EngineChips({ session, scene }: { readonly session: Session; readonly scene: EngineScene | null }) {
-  const { delivered, light, atGameSize, backdrop } = useEngineView();
+  const { delivered, look, atGameSize, ground, withSet } = useEngineView();
+  const inSets = useSetsOf(session.project);
   const { document, strokes } = useProject();
   const gameSize = useDelivery((s) => s.settings.check.gameSize);
   const { run } = useCommandBook();
@@ -107,12 +97,11 @@ function EngineChips({ session, scene }: { readonly session: Session; readonly s
   return (
     <>
       <div className="engine-chips" role="group" aria-label="How an engine shows it">
-        <Chip on={light === 'unlit'} onClick={() => void setEngineLight(session, 'unlit')}>
-          Unlit
-        </Chip>
-        <Chip on={light === 'toon'} onClick={() => void setEngineLight(session, 'toon')}>
-          Toon
-        </Chip>
+        {LOOKS.map(([name, title]) => (
+          <Chip key={name} on={look === name} onClick={() => void setEngineLook(session, name)}>
+            {title}
+          </Chip>
+        ))}
         <Chip
           on={atGameSize}
           title={`${gameSize} pixels high, as what is asked says`}
@@ -120,6 +109,15 @@ function EngineChips({ session, scene }: { readonly session: Session; readonly s
         >
           Game size
         </Chip>
+        {inSets.length > 0 && (
+          <Chip
+            on={withSet}
+            title={`The other projects of “${inSets[0]!.name}” stand around it, at one scale`}
+            onClick={() => void standSetAround(inSets[0]!, session.project, !withSet)}
+          >
+            Its set
+          </Chip>
+        )}
         <Chip
           title="From in front, as it fills the view"
           onClick={() => scene?.stand(atGameSize ? gameSize : null)}
@@ -131,27 +129,7 @@ function EngineChips({ session, scene }: { readonly session: Session; readonly s
         </Chip>
       </div>
       <div className="engine-chips foot" role="group" aria-label="What stands behind it">
-        {PLAIN_GROUNDS.map(([name, grey]) => (
-          <Chip
-            key={name}
-            on={backdrop.kind === 'plain' && backdrop.grey === grey}
-            onClick={() => useEngineView.setState({ backdrop: { kind: 'plain', grey } })}
-          >
-            {name}
-          </Chip>
-        ))}
-        <Chip
-          on={backdrop.kind === 'picture' && backdrop.url === CANAL.url}
-          onClick={() => useEngineView.setState({ backdrop: CANAL })}
-        >
-          Canal
-        </Chip>
-        <Chip
-          on={backdrop.kind === 'picture' && backdrop.url !== CANAL.url}
-          onClick={() => void choosePicture()}
-        >
-          Picture…
-        </Chip>
+        <GroundChips ground={ground} onGround={(ground) => useEngineView.setState({ ground })} />
       </div>
       {isOld && (
         <div className="tool-bar engine-old">
@@ -166,19 +144,4 @@ function EngineChips({ session, scene }: { readonly session: Session; readonly s
       )}
     </>
   );
-}
-
-async function choosePicture(): Promise<void> {
-  const [file] = await chooseFiles('image/*', false);
-  if (!file) return;
-  const url = URL.createObjectURL(file);
-  try {
-    await createImageBitmap(file).then((bitmap) => bitmap.close());
-  } catch {
-    URL.revokeObjectURL(url);
-    return notify(`“${file.name}” is no picture that can be shown. Choose a PNG, JPEG or WebP file.`);
-  }
-  const { backdrop } = useEngineView.getState();
-  if (backdrop.kind === 'picture' && backdrop.url.startsWith('blob:')) URL.revokeObjectURL(backdrop.url);
-  useEngineView.setState({ backdrop: { kind: 'picture', name: file.name, url } });
 }

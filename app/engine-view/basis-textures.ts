@@ -8,7 +8,7 @@ import {
   type Texture,
 } from 'three';
 import type { GLTFLoaderPlugin, GLTFParser } from 'three/examples/jsm/loaders/GLTFLoader.js';
-import { deliverPool } from '../../shared/platform';
+import { deliverPool } from '../shared/platform';
 
 interface BasisTexture {
   readonly sampler?: number;

@@ -1,0 +1,85 @@
+import {
+  DataTexture,
+  Mesh,
+  MeshToonMaterial,
+  NearestFilter,
+  RedFormat,
+  type Group,
+  type Material,
+  type MeshBasicMaterial,
+  type Texture,
+  type WebGLRenderer,
+} from 'three';
+import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js';
+import { basisTextures } from './basis-textures';
+
+/** How an engine shows paint: alone, in values only, or under one lamp in steps. */
+export type EngineLook = 'unlit' | 'values' | 'toon';
+
+/** Most that a texture is read at a slant. */
+const ANISOTROPY = 8;
+
+/** Tones of a light in steps. */
+const STEPS = new DataTexture(new Uint8Array([150, 255]), 2, 1, RedFormat);
+STEPS.minFilter = STEPS.magFilter = NearestFilter;
+STEPS.needsUpdate = true;
+
+/** A GLB file as a graphics card has it. */
+export class DeliveredModel {
+  readonly group: Group;
+
+  private constructor(group: Group) {
+    this.group = group;
+  }
+
+  /** @throws whatever the reader throws */
+  static async read(glb: Uint8Array, renderer: WebGLRenderer): Promise<DeliveredModel> {
+    const loader = new GLTFLoader().register(basisTextures);
+    const { scene } = await loader.parseAsync(glb.slice().buffer, '');
+    const anisotropy = Math.min(ANISOTROPY, renderer.capabilities.getMaxAnisotropy());
+    scene.traverse((node) => {
+      if (!(node instanceof Mesh)) return;
+      const { map } = node.material as MeshBasicMaterial;
+      if (map) map.anisotropy = anisotropy;
+    });
+    return new DeliveredModel(scene);
+  }
+
+  dress(look: EngineLook): void {
+    this.group.traverse((node) => {
+      if (!(node instanceof Mesh)) return;
+      const known = node.userData as { read?: MeshBasicMaterial };
+      const read = (known.read ??= node.material as MeshBasicMaterial);
+      const before = node.material as Material;
+      // The outline keeps its colour; its width is in the vertices' alpha, which nothing opaque reads.
+      const isHull = node.geometry.hasAttribute('color');
+      node.material = look === 'unlit' || (isHull && look === 'toon') ? read : dressed(read, look);
+      if (before !== read) before.dispose();
+    });
+  }
+
+  dispose(): void {
+    this.group.traverse((node) => {
+      if (!(node instanceof Mesh)) return;
+      node.geometry.dispose();
+      const { read } = node.userData as { read?: MeshBasicMaterial };
+      for (const material of new Set([node.material as Material, read])) {
+        (material as { map?: Texture | null } | undefined)?.map?.dispose();
+        material?.dispose();
+      }
+    });
+  }
+}
+
+function dressed(read: MeshBasicMaterial, look: 'values' | 'toon'): Material {
+  if (look === 'toon') return new MeshToonMaterial({ map: read.map, gradientMap: STEPS });
+  const material = read.clone();
+  // What is drawn is linear until here; its luminance by ITU-R BT.709.
+  material.onBeforeCompile = (shader) => {
+    shader.fragmentShader = shader.fragmentShader.replace(
+      '#include <colorspace_fragment>',
+      'gl_FragColor.rgb = vec3( dot( gl_FragColor.rgb, vec3( 0.2126, 0.7152, 0.0722 ) ) );\n#include <colorspace_fragment>',
+    );
+  };
+  return material;
+}

@@ -1,0 +1,5 @@
+export * from './delivered-model';
+export * from './engine-scene';
+export * from './stand';
+export * from './grounds';
+export { GroundChips } from './GroundChips';

@@ -1,0 +1,3 @@
+export * from './sets';
+export { seenOf } from './seen';
+export { saveArchive } from './set-actions';

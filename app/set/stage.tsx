@@ -1,0 +1,1 @@
+export { SetPage } from './SetPage';

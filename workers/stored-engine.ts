@@ -1,0 +1,57 @@
+import { cueKind } from '../core/cues';
+import { cueMeasurer, Engine, groundName } from '../core/engine';
+import { createWasmKernels } from '../core/kernels';
+import { measureSurface } from '../core/surface';
+import { cueMapKey, keepMap, loadMap } from './map-cache';
+import { loadProject, type LoadedProject } from './projects';
+import type { ProjectStore } from './store';
+
+/** A stored project with an engine to look at it; nothing of it is written. */
+export interface StoredEngine {
+  readonly engine: Engine;
+  readonly loaded: LoadedProject;
+}
+
+/**
+ * Opens a stored project to look at it. Cues that are at hand are used, the others are measured and kept.
+ *
+ * @throws CoreError as `loadProject`
+ */
+export async function openStored(
+  store: ProjectStore,
+  project: string,
+  onProgress: (done: number) => void = () => undefined,
+): Promise<StoredEngine> {
+  const loaded = await loadProject(store, project);
+  const { document, mesh, row } = loaded;
+  const surface = measureSurface(
+    mesh,
+    document.sheets.map((s) => s.size),
+  );
+  const engine = new Engine({ ...loaded, surface, kernels: createWasmKernels() });
+  await measureMissing(store, engine, { project, modelHash: row.modelHash }, onProgress);
+  return { engine, loaded };
+}
+
+/** Gives an engine all cues that its build-up is made from. */
+export async function measureMissing(
+  store: ProjectStore,
+  engine: Engine,
+  { project, modelHash }: { readonly project: string; readonly modelHash: string },
+  onProgress: (done: number) => void = () => undefined,
+): Promise<void> {
+  const { surface, document } = engine;
+  const on = groundName(document);
+  const missing = engine.missingCues();
+  let measured: ReturnType<typeof cueMeasurer> | null = null;
+  for (const [i, spec] of missing.entries()) {
+    const dense = on && !cueKind(spec).ownModel ? `${project} ${on}` : '';
+    const key = cueMapKey(modelHash, surface.sheets, spec, dense);
+    const known = await loadMap(store, key).catch(() => null);
+    const isKnown = known instanceof Uint16Array && known.length === surface.codes.length;
+    const values = isKnown ? known : (measured ??= cueMeasurer(engine))(spec);
+    engine.setCue(spec, values);
+    if (!isKnown) await keepMap(store, key, values, values.byteLength).catch(() => undefined);
+    onProgress((i + 1) / missing.length);
+  }
+}
