@@ -6,6 +6,7 @@ import type {
   DeliveredAlpha,
   DetailChannels,
   FlattenSurface,
+  ProjectDocument,
 } from '../core/engine';
 import type { GlbDetail, OraImage, Picture } from '../core/formats';
 import type { UvMesh } from '../core/mesh';
@@ -61,6 +62,18 @@ export type DeliverMethods = {
   /** The largest level of a KTX2 file, as a graphics card gets it. */
   decodeKtx2: { params: { bytes: Uint8Array }; result: Picture };
   encodePng: { params: { picture: Picture }; result: Uint8Array };
+  /** Frames of one size as a picture that moves; `delay` of each, ms. */
+  apng: { params: { frames: readonly Picture[]; delay: number }; result: Uint8Array };
+  /** A sheet in the flat local colours of what lies on it. */
+  flatColors: {
+    params: {
+      document: Pick<ProjectDocument, 'layers' | 'regions'>;
+      mesh: UvMesh;
+      size: number;
+      sheet: number;
+    };
+    result: Picture;
+  };
   zip: { params: { files: readonly NamedFile[] }; result: Uint8Array };
   /** Looks at all sheets as they would leave; what the format loses is read from its file again. */
   check: {

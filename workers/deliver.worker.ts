@@ -3,6 +3,7 @@ import { encodeTexture, hullOf, layerFiles, plainPicture, zipOf } from '../core/
 import { broughtBack, finishAlbedo, inChannels } from '../core/engine';
 import {
   decodeKtx2,
+  encodeApng,
   encodeKtx2,
   encodePng,
   layoutPicture,
@@ -14,6 +15,7 @@ import {
 } from '../core/formats';
 import { pieceOnSheet } from '../core/mesh';
 import { splitSeated } from '../core/ramps';
+import { flatColors } from '../core/set';
 import { decodePicture } from './decode-picture';
 import type { DeliverMethods } from './deliver-protocol';
 import { handOver, serve } from './rpc';
@@ -60,6 +62,8 @@ serve<DeliverMethods, { progress: number }>(self, (emit) => ({
   },
   decodeKtx2: ({ bytes }) => decodeKtx2(bytes),
   encodePng: ({ picture }) => handOver(encodePng(picture)),
+  apng: async ({ frames, delay }) => handOver(await encodeApng(frames, delay)),
+  flatColors: ({ document, mesh, size, sheet }) => flatColors(document, mesh, size, sheet),
   zip: ({ files }) => handOver(zipOf(files)),
   check: async ({ mesh, sheets, alpha, how, settings }) => {
     const ready: SheetToCheck[] = [];

@@ -1,20 +1,23 @@
 import {
   DataTexture,
+  LineBasicMaterial,
+  LineSegments,
   Mesh,
+  MeshBasicMaterial,
   MeshToonMaterial,
   NearestFilter,
   RedFormat,
+  WireframeGeometry,
   type Group,
   type Material,
-  type MeshBasicMaterial,
   type Texture,
   type WebGLRenderer,
 } from 'three';
 import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js';
 import { basisTextures } from './basis-textures';
 
-/** How an engine shows paint: alone, in values only, or under one lamp in steps. */
-export type EngineLook = 'unlit' | 'values' | 'toon';
+/** How an engine shows paint: alone, in values only, or under one lamp in steps; or the mesh alone. */
+export type EngineLook = 'unlit' | 'values' | 'toon' | 'wire';
 
 /** Most that a texture is read at a slant. */
 const ANISOTROPY = 8;
@@ -53,8 +56,10 @@ export class DeliveredModel {
       const before = node.material as Material;
       // The outline keeps its colour; its width is in the vertices' alpha, which nothing opaque reads.
       const isHull = node.geometry.hasAttribute('color');
+      node.visible = !(isHull && look === 'wire');
       node.material = look === 'unlit' || (isHull && look === 'toon') ? read : dressed(read, look);
       if (before !== read) before.dispose();
+      lines(node, look === 'wire' && !isHull);
     });
   }
 
@@ -71,7 +76,24 @@ export class DeliveredModel {
   }
 }
 
-function dressed(read: MeshBasicMaterial, look: 'values' | 'toon'): Material {
+/** The edges of a mesh, drawn over it or taken away. */
+function lines(mesh: Mesh, isWanted: boolean): void {
+  const known = mesh.children.find((child) => child instanceof LineSegments);
+  if (known instanceof LineSegments && !isWanted) {
+    mesh.remove(known);
+    known.geometry.dispose();
+    (known.material as Material).dispose();
+  } else if (!known && isWanted) {
+    const material = new LineBasicMaterial({ color: '#2a2730' });
+    mesh.add(new LineSegments(new WireframeGeometry(mesh.geometry), material));
+  }
+}
+
+function dressed(read: MeshBasicMaterial, look: 'values' | 'toon' | 'wire'): Material {
+  if (look === 'wire') {
+    const offset = { polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 };
+    return new MeshBasicMaterial({ color: '#d8d5d0', ...offset });
+  }
   if (look === 'toon') return new MeshToonMaterial({ map: read.map, gradientMap: STEPS });
   const material = read.clone();
   // What is drawn is linear until here; its luminance by ITU-R BT.709.

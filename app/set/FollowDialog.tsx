@@ -1,4 +1,5 @@
 import { useEffect, useState } from 'react';
+import { Form } from 'react-bootstrap';
 import { CoreError, sentenceOf } from '../../core/errors';
 import type { AssetSet, SharedKind } from '../../core/set';
 import type { WouldFollow } from '../../workers';
@@ -94,7 +95,7 @@ function abortable() {
 }
 
 function FollowRow({
-  member: { name },
+  member: { id, name },
   found,
   isOn,
   onToggle,
@@ -107,10 +108,14 @@ function FollowRow({
   const does = changes(found);
   return (
     <li className={does ? '' : 'same'}>
-      <label>
-        <input type="checkbox" checked={isOn && does} disabled={!does} onChange={onToggle} />
-        <b>{name}</b>
-      </label>
+      <Form.Check
+        type="checkbox"
+        id={`follow ${id}`}
+        label={name}
+        checked={isOn && does}
+        disabled={!does}
+        onChange={onToggle}
+      />
       {found && 'before' in found && (
         <span className="follow-pictures">
           <Png bytes={found.before} alt={`${name} as it is`} />

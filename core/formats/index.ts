@@ -11,6 +11,7 @@ export * from './obj-write';
 export type { ImportedModel, ImportedPaint } from './model-builder';
 export * from './webp';
 export * from './ktx2';
+export * from './apng';
 export * from './openraster';
 export * from './openraster-read';
 export { readZip } from './zip-read';

@@ -5,3 +5,4 @@ export * from './consistency';
 export * from './follow-set';
 export * from './style-guide';
 export * from './values-picture';
+export * from './flat-colors';

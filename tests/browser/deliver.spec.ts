@@ -198,3 +198,71 @@ test('the engine’s view reads the delivered file and shows the same colours, i
   await stage(page, 'Paint');
   await expect(pane).toHaveCount(0);
 });
+
+test('a turntable and a portfolio sheet are drawn from the delivered file', async ({ page }) => {
+  await startEmpty(page);
+  await beginProject(page, 'plate.obj', UPRIGHT);
+  await stage(page, 'Deliver');
+  await page.keyboard.press('Control+e');
+  await expect(page.locator('.engine-pane canvas')).not.toHaveAttribute('data-drawn', '0');
+  await expect(page.getByText('Nothing is shown yet')).toHaveCount(0);
+  await ready(page);
+  const turned = async (format: string) => {
+    await chip(page, 'Turntable…').click();
+    const dialog = page.getByRole('dialog');
+    await dialog.getByRole('combobox', { name: /^Format/ }).selectOption(format);
+    await dialog.getByRole('combobox', { name: /^Pictures/ }).selectOption('12');
+    await dialog.getByRole('combobox', { name: /^Size/ }).selectOption('256');
+    return downloaded(page, () => chip(page, 'Make it').click());
+  };
+  // Single pictures: the paint's own colour in front, the edge of a plate seen from its side.
+  const single = unzipSync(new Uint8Array((await turned('png')).bytes));
+  const frames = Object.values(single).map((bytes) => PNG.sync.read(Buffer.from(bytes)));
+  expect(frames.map((f) => f.width)).toEqual(Array(12).fill(256));
+  expect(pixel(frames[0]!, 128, 128)).toEqual(LOCAL);
+  expect(pixel(frames[3]!, 128, 100)).toEqual([128, 128, 128]);
+  // The same as one picture that moves, as Chromium decodes it.
+  const apng = await turned('apng');
+  const seen = await page.evaluate(async (base64) => {
+    const data = Uint8Array.from(atob(base64), (c) => c.charCodeAt(0));
+    const decoder = new ImageDecoder({ data, type: 'image/png' });
+    await decoder.tracks.ready;
+    const count = decoder.tracks.selectedTrack!.frameCount;
+    const out: number[][] = [];
+    let duration = 0;
+    for (const frameIndex of [0, 3]) {
+      const { image } = await decoder.decode({ frameIndex });
+      duration = image.duration ?? 0;
+      const canvas = new OffscreenCanvas(image.displayWidth, image.displayHeight);
+      const context = canvas.getContext('2d')!;
+      context.drawImage(image, 0, 0);
+      out.push([...context.getImageData(128, 100, 1, 1).data.slice(0, 3)]);
+    }
+    return { count, out, duration };
+  }, apng.bytes.toString('base64'));
+  expect(seen).toEqual({ count: 12, out: [LOCAL, [128, 128, 128]], duration: 333_000 });
+  // As a film that the browser plays.
+  const film = await turned('webm');
+  // On a page of its own: the application's policy lets no films in.
+  const player = await page.context().newPage();
+  const played = await player.evaluate(async (base64) => {
+    const video = document.createElement('video');
+    video.src = URL.createObjectURL(
+      new Blob([Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))], { type: 'video/webm' }),
+    );
+    await new Promise((resolve, reject) => {
+      video.onloadeddata = resolve;
+      video.onerror = () => reject(new Error(video.error?.message));
+    });
+    return [video.videoWidth, video.videoHeight, Math.round(video.duration)];
+  }, film.bytes.toString('base64'));
+  expect(played).toEqual([256, 256, 4]);
+
+  const portfolio = await downloaded(page, () => chip(page, 'Portfolio').click());
+  const sheet = PNG.sync.read(portfolio.bytes);
+  expect(portfolio.name).toBe('plate-portfolio.png');
+  // The middle of the first view, and of the same in values.
+  expect(pixel(sheet, 24 + 210, 84 + 210)).toEqual(LOCAL);
+  const [r, g, b] = pixel(sheet, 24 + 210, 84 + 474 + 210);
+  expect(r === g && g === b && r > 150 && r < 190).toBe(true);
+});

@@ -10,6 +10,8 @@ import { isShown, paneRect } from '../../shared/panes';
 import { useUi } from '../../shared/ui-store';
 import { useDelivery } from '../delivery-settings';
 import { closeEngine, setEngineLook, showInEngine, useEngineView } from './engine-store';
+import { savePortfolio } from './save-portfolio';
+import { TurntableDialog } from './TurntableDialog';
 import { standSetAround, useSetsOf } from './with-set';
 
 /** What is delivered, read from its bytes and shown as an engine shows it, beside the painting. */
@@ -93,6 +95,7 @@ function EngineChips({ session, scene }: { readonly session: Session; readonly s
   const { document, strokes } = useProject();
   const gameSize = useDelivery((s) => s.settings.check.gameSize);
   const { run } = useCommandBook();
+  const [turning, setTurning] = useState(false);
   const isOld = delivered !== null && (delivered.document !== document || delivered.strokes !== strokes);
   return (
     <>
@@ -130,7 +133,20 @@ function EngineChips({ session, scene }: { readonly session: Session; readonly s
       </div>
       <div className="engine-chips foot" role="group" aria-label="What stands behind it">
         <GroundChips ground={ground} onGround={(ground) => useEngineView.setState({ ground })} />
+        <Chip disabled={!scene || !delivered} onClick={() => setTurning(true)}>
+          Turntable…
+        </Chip>
+        <Chip
+          disabled={!delivered}
+          title="From four sides, values, wireframe, flat colours and layout as one picture"
+          onClick={() => void savePortfolio()}
+        >
+          Portfolio
+        </Chip>
       </div>
+      {turning && scene && (
+        <TurntableDialog session={session} scene={scene} onClose={() => setTurning(false)} />
+      )}
       {isOld && (
         <div className="tool-bar engine-old">
           <span>The painting has changed since.</span>
