@@ -49,7 +49,10 @@ export interface Built {
  *
  * @throws UsageError, CoreError, OutputError with a sentence
  */
-export async function buildModel({ model, recipe: file, out, size, roles }: BuildJob): Promise<Built> {
+export async function buildModel(
+  { model, recipe: file, out, size, roles }: BuildJob,
+  onProgress: (done: number) => void = () => undefined,
+): Promise<Built> {
   const mesh = requireUvs(await readModelFile(model));
   const recipe = withRoles(
     parseRecipe(parseJson(await readBytes(file), file)),
@@ -64,8 +67,11 @@ export async function buildModel({ model, recipe: file, out, size, roles }: Buil
     files: filesOfRecipe(recipe),
   });
   const groundFor = groundsFor(surface, { dense: null, colors: engine.localColors() });
-  for (const spec of engine.missingCues())
+  const missing = engine.missingCues();
+  for (const [i, spec] of missing.entries()) {
     engine.setCue(spec, measureCue(surface, spec, { ground: groundFor(spec) }));
+    onProgress((0.9 * (i + 1)) / missing.length);
+  }
   const picture = flattenAlbedo(engine, { size, bleed: Infinity });
   const png = encodePng(picture);
   const report: Built = {

@@ -14,10 +14,10 @@ export type Job =
 export type JobFigures = Readonly<Record<string, unknown>>;
 
 /** Does a job and writes what it makes. @throws UsageError, CoreError, OutputError with a sentence */
-export async function doJob(job: Job): Promise<JobFigures> {
+export async function doJob(job: Job, onProgress?: (done: number) => void): Promise<JobFigures> {
   switch (job.do) {
     case 'build': {
-      const { texelHash } = await buildModel(job.job);
+      const { texelHash } = await buildModel(job.job, onProgress);
       return { texelHash };
     }
     case 'check': {
@@ -25,7 +25,7 @@ export async function doJob(job: Job): Promise<JobFigures> {
       return { ok, findings: findings.map((f) => f.says) };
     }
     case 'deliver': {
-      const { texelHash } = await deliverProject(job.job);
+      const { texelHash } = await deliverProject(job.job, onProgress);
       return { texelHash };
     }
     case 'match': {

@@ -5,14 +5,33 @@ import { rateLimit } from 'express-rate-limit';
 import helmet from 'helmet';
 import { pino } from 'pino';
 import { pinoHttp } from 'pino-http';
+import type { JobDriver } from './jobs/job-driver';
+import { serverMetrics } from './jobs/metrics';
+import { jobRoutes } from './jobs/routes';
+import { say } from './say';
+import { onlyWith } from './token';
 
-/** Addresses that are pages of the application: the start page, and a project at one of its stages. */
-const PAGES = ['/', '/project/:id', '/project/:id/:stage'];
+/** Addresses that are pages of the application: the start page, a project at one of its stages, a set. */
+const PAGES = ['/', '/project/:id', '/project/:id/:stage', '/set/:id'];
 
 const YEAR = 365 * 24 * 3600;
 
+/** Jobs that one address may send. */
+const JOBS_A_MINUTE = 240;
+
+export interface ServerOptions {
+  /** Does jobs that are sent; without one none are taken. */
+  readonly jobs?: JobDriver;
+  /** What whoever asks has to know; everybody may where it is left out. */
+  readonly token?: string | undefined;
+  readonly jobsAMinute?: number;
+}
+
 /** @param folder the built application */
-export function createApp(folder: string): Express {
+export function createApp(
+  folder: string,
+  { jobs, token, jobsAMinute = JOBS_A_MINUTE }: ServerOptions = {},
+): Express {
   const root = resolve(folder);
   const app = express();
   app.disable('x-powered-by');
@@ -38,9 +57,22 @@ export function createApp(folder: string): Express {
     }),
   );
   app.use(compression());
-  app.get('/health', (_request, response) => {
-    response.set('Cache-Control', 'no-store').json({ status: 'ok' });
+  app.get('/health', async (_request, response) => {
+    const trouble = (await jobs?.trouble()) ?? null;
+    response
+      .status(trouble ? 503 : 200)
+      .set('Cache-Control', 'no-store')
+      .json(trouble ? { status: 'trouble', trouble } : { status: 'ok' });
   });
+  if (token) app.use(onlyWith(token));
+  if (jobs) {
+    const metrics = serverMetrics(jobs);
+    app.get('/metrics', async (_request, response) => {
+      response.set('Cache-Control', 'no-store').type(metrics.registry.contentType);
+      response.send(await metrics.registry.metrics());
+    });
+    app.use('/jobs', jobRoutes(jobs, metrics, jobsAMinute));
+  }
   app.use(rateLimit({ windowMs: 60_000, limit: 3000, standardHeaders: 'draft-8', legacyHeaders: false }));
   app.use(onlyReading);
   app.use(
@@ -56,11 +88,11 @@ export function createApp(folder: string): Express {
     const stated = (error as { status?: number }).status ?? 500;
     const status = stated >= 400 && stated < 500 ? stated : 500;
     if (status === 500) request.log.error(error);
-    say(
-      response,
-      status,
-      status === 500 ? 'The server could not answer that.' : 'That address can’t be read.',
-    );
+    const words: Readonly<Record<number, string>> = {
+      413: 'That is larger than the 300 MB that a job may have.',
+      500: 'The server could not answer that.',
+    };
+    say(response, status, words[status] ?? 'That address can’t be read.');
   });
   return app;
 }
@@ -73,9 +105,6 @@ function onlyReading(request: Request, response: Response, next: NextFunction): 
   response.set('Allow', 'GET, HEAD');
   say(response, 405, 'This server only gives out the application; it takes nothing in.');
 }
-
-const say = (response: Response, status: number, words: string): void =>
-  void response.status(status).set('Cache-Control', 'no-store').type('text').send(`${words}\n`);
 
 /** Files in assets/ have a hash of their contents in their name; all others may be other ones tomorrow. */
 function keepFor(

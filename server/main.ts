@@ -1,14 +1,22 @@
 import { createApp } from './app';
+import { InProcess } from './jobs/in-process';
+import { OnRedis } from './jobs/on-redis';
 
 /** How long open connections are waited for when the server is asked to stop. */
 const GRACE_MS = 3000;
+
+/** How long jobs in hand are waited for then. */
+const JOB_GRACE_MS = 20_000;
 
 function fail(words: string): never {
   process.stderr.write(`${words}\n`);
   process.exit(1);
 }
 
-/** Serves the built application. PORT chooses the port, HOST the address (by default this machine only). */
+/**
+ * Serves the built application and takes jobs. PORT chooses the port, HOST the address (by default this machine only), REDIS_URL where jobs
+ * wait for other machines, ZANAHORIA_TOKEN what whoever asks has to know.
+ */
 const wanted = process.env['PORT'] ?? '4173';
 const port = /^\d+$/.test(wanted) ? Number(wanted) : NaN;
 if (!(port >= 0 && port <= 65_535)) {
@@ -16,7 +24,11 @@ if (!(port >= 0 && port <= 65_535)) {
 }
 const host = process.env['HOST'] ?? '127.0.0.1';
 
-const server = createApp('dist').listen(port, host, (error?: NodeJS.ErrnoException) => {
+const redis = process.env['REDIS_URL'];
+const jobs = redis ? new OnRedis(redis) : new InProcess();
+const token = process.env['ZANAHORIA_TOKEN'] || undefined;
+
+const server = createApp('dist', { jobs, token }).listen(port, host, (error?: NodeJS.ErrnoException) => {
   if (error) {
     fail(
       error.code === 'EADDRINUSE'
@@ -31,7 +43,7 @@ const server = createApp('dist').listen(port, host, (error?: NodeJS.ErrnoExcepti
 
 for (const signal of ['SIGTERM', 'SIGINT'] as const) {
   process.once(signal, () => {
-    server.close(() => process.exit(0));
+    server.close(() => void jobs.close(JOB_GRACE_MS).then(() => process.exit(0)));
     setTimeout(() => {
       server.closeAllConnections();
     }, GRACE_MS).unref();

@@ -1,3 +1,4 @@
+// eslint-disable-next-line @typescript-eslint/triple-slash-reference -- every folder that imports this checks it with its own tsconfig
 /// <reference path="./upng-js.d.ts" />
 import { CoreError } from '../errors';
 import type { Picture } from './png';

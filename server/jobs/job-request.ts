@@ -1,0 +1,115 @@
+import { z } from 'zod';
+import { USUAL_CHECK } from '../../core/checks';
+import { CoreError } from '../../core/errors';
+import { readZip } from '../../core/formats';
+import { SHEET_SIZES } from '../../core/surface';
+
+/** What a job's zip holds beside `job.json`: a model or project, a recipe, pictures, settings, each by its name. */
+const FILE = /^(model|project|recipe|albedo(-\d)?|settings)\.(glb|gltf|obj|ply|stl|json|png|zip)$/;
+
+const LARGEST_FILE = 500e6;
+const LARGEST_JOB_TEXT = 1e6;
+const LARGEST_TOTAL = 1e9;
+
+const size = z.literal([...SHEET_SIZES]);
+const name = z.string().max(200);
+
+/** `job.json`: what is to be done with what lies beside it. */
+const jobSchema = z.discriminatedUnion('do', [
+  /** `model.*` and `recipe.json`: an albedo and an unlit model. */
+  z.strictObject({
+    do: z.literal('build'),
+    size: size.default(1024),
+    roles: z
+      .array(z.tuple([name, name]))
+      .max(1000)
+      .default([]),
+  }),
+  /** `project.zip`, and `settings.json` if wanted: all that leaves it. */
+  z.strictObject({
+    do: z.literal('deliver'),
+    size: size.nullable().default(null),
+    ora: z.boolean().default(false),
+  }),
+  /** `model.*` and `albedo.png`, or `albedo-1.png` and so on where it lies on several sheets: what would be seen as wrong. */
+  z.strictObject({
+    do: z.literal('check'),
+    mips: z.int().min(0).max(8).default(USUAL_CHECK.mips),
+    limit: z.number().min(0).max(100).default(USUAL_CHECK.limit),
+  }),
+]);
+export type JobRequest = z.output<typeof jobSchema>;
+
+/** A job as it was sent. */
+export interface SentJob {
+  readonly request: JobRequest;
+  /** By their names. */
+  readonly files: ReadonlyMap<string, Uint8Array>;
+}
+
+/**
+ * Reads the zip that a job is sent as.
+ *
+ * @throws CoreError `file-empty`, `file-not-a-project`, `file-unsupported` with a sentence on what was found
+ */
+export function readJob(bytes: Uint8Array): SentJob {
+  if (bytes.length === 0)
+    throw new CoreError('file-empty', 'The job is empty (0 bytes). Send a zip with job.json and its files.');
+  const files = readZip(
+    bytes,
+    { entry: largest, total: LARGEST_TOTAL },
+    { code: 'file-not-a-project', name: 'job' },
+  );
+  const text = files.get('job.json');
+  if (!text) {
+    throw new CoreError(
+      'file-not-a-project',
+      'The zip holds no job.json. It says what is to be done: {"do":"build"}, {"do":"deliver"} or {"do":"check"}.',
+    );
+  }
+  const parsed = jobSchema.safeParse(jsonOf(text));
+  if (!parsed.success) {
+    const issue = parsed.error.issues[0];
+    throw new CoreError(
+      'file-unsupported',
+      `job.json is not valid at “${issue?.path.join('.') || 'its start'}”: ${issue?.message ?? 'unknown'}.`,
+      { cause: parsed.error },
+    );
+  }
+  files.delete('job.json');
+  requireFiles(parsed.data, files);
+  return { request: parsed.data, files };
+}
+
+const largest = (name: string): number =>
+  name === 'job.json' ? LARGEST_JOB_TEXT : FILE.test(name) ? LARGEST_FILE : 0;
+
+function jsonOf(bytes: Uint8Array): unknown {
+  try {
+    return JSON.parse(new TextDecoder().decode(bytes));
+  } catch {
+    return null;
+  }
+}
+
+const NEEDED: Readonly<Record<JobRequest['do'], readonly (readonly [pattern: RegExp, name: string])[]>> = {
+  build: [
+    [/^model\./, 'model.glb'],
+    [/^recipe\.json$/, 'recipe.json'],
+  ],
+  deliver: [[/^project\.zip$/, 'project.zip']],
+  check: [
+    [/^model\./, 'model.glb'],
+    [/^albedo/, 'albedo.png'],
+  ],
+};
+
+function requireFiles({ do: what }: JobRequest, files: ReadonlyMap<string, Uint8Array>): void {
+  for (const [pattern, name] of NEEDED[what]) {
+    if ([...files.keys()].some((file) => pattern.test(file))) continue;
+    throw new CoreError(
+      'file-unsupported',
+      `The job “${what}” needs “${name}” in its zip, which isn’t there.`,
+    );
+  }
+}
