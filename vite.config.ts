@@ -1,7 +1,11 @@
 import react from '@vitejs/plugin-react';
 import { defineConfig } from 'vite';
 import { VitePWA } from 'vite-plugin-pwa';
+import { handbook } from './script/handbook.ts';
+import { licences } from './script/licences.ts';
 import { noEval } from './script/no-eval.ts';
+
+const shipped = licences();
 
 /** Cross-origin isolation, so that workers can share memory. */
 const isolation = {
@@ -13,6 +17,8 @@ export default defineConfig({
   root: 'app',
   plugins: [
     react(),
+    handbook,
+    shipped.page,
     // Everything that is built is kept by the browser, so that it starts without the server. A new version waits until it is wanted
     // (app/shell/offline.ts).
     VitePWA({
@@ -39,7 +45,7 @@ export default defineConfig({
     }),
   ],
   // Only the delivery worker encodes.
-  worker: { format: 'es', plugins: () => [noEval] },
+  worker: { format: 'es', plugins: () => [noEval, shipped.worker] },
   build: { outDir: '../dist', emptyOutDir: true, target: 'es2023', chunkSizeWarningLimit: 1200 },
   server: { headers: isolation },
   preview: { headers: isolation },

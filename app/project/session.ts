@@ -29,6 +29,7 @@ import { Asked } from './busy';
 import { CueRunner } from './cue-runner';
 import { takeLock, waitUntilFree } from './lock';
 import { measureModel } from './measure-model';
+import { askToKeepStorage } from './keep-storage';
 import { FolderCopy } from './folder-copy';
 import { Matcher } from './matcher';
 import { keepEqual } from '../shared/keep-equal';
@@ -278,6 +279,7 @@ export class Session {
   }
   strokeEnd(): void {
     if (this.follows) return;
+    askToKeepStorage();
     void this.told(this.link.change('strokeEnd', {}));
   }
   strokeCancel(): void {

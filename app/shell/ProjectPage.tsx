@@ -7,6 +7,7 @@ import { CommandContext } from '../shared/commands';
 import { EMPTY_HAND, isStage, useUi } from '../shared/ui-store';
 import { Room, RoomContext } from '../viewport';
 import { ContextMenuView } from './ContextMenuView';
+import { HandbookDialog } from './HandbookDialog';
 import { KeysPage } from './KeysPage';
 import { CommandList } from './CommandList';
 import { Header } from './Header';
@@ -99,6 +100,7 @@ export function ProjectPage() {
           <Tour id={id} name={name ?? ''} />
           <ContextMenuView />
           <KeysPage />
+          <HandbookDialog onKeys={() => useUi.setState({ keysPage: true })} />
           <StorageDialog session={session} />
         </div>
       </CommandContext>

@@ -15,6 +15,8 @@ import { DEMOS, MODEL_FILES, openDemo, openDemoSet, readFiles, storeProject } fr
 import { SetCards } from './SetCards';
 import { fetchProjectPage } from './project-page';
 import { NewProjectDialog } from './NewProjectDialog';
+import { HandbookDialog, openHandbook } from './HandbookDialog';
+import { LicencesDialog } from './LicencesDialog';
 import { ProjectCard } from './ProjectCard';
 import { StorageDialog, useStoragePage } from './StorageDialog';
 import { TaskList } from './TaskList';
@@ -32,6 +34,7 @@ export function StartPage() {
   const [model, setModel] = useState<{ mesh: Mesh; paint: ImportedPaint; name: string } | null>(null);
   const [problem, setProblem] = useState('');
   const [over, setOver] = useState(false);
+  const [licences, setLicences] = useState(false);
   const first = useRef(true);
   const projects = useLiveQuery(async () => {
     try {
@@ -184,6 +187,12 @@ export function StartPage() {
           <ProjectCard key={p.id} row={p} onOpen={() => void navigate(`/project/${p.id}/paint`)} />
         ))}
       </ul>
+      <footer className="start-foot">
+        <Chip onClick={() => openHandbook('README')}>Handbook</Chip>
+        <Chip onClick={() => setLicences(true)}>Works of others</Chip>
+      </footer>
+      <HandbookDialog />
+      {licences && <LicencesDialog onClose={() => setLicences(false)} />}
       <TaskList />
       {model && (
         <NewProjectDialog

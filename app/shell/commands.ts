@@ -13,14 +13,16 @@ import { STAGES, useUi, type StageName } from '../shared/ui-store';
 import { unwrapCommands } from '../unwrap';
 import { viewCommands, type Room } from '../viewport';
 import { toggleColumn } from './Columns';
+import { openHandbook } from './HandbookDialog';
 import { replaceModel } from './replace-model';
 import { STAGE_TITLES } from './stage-words';
 import { useStoragePage } from './StorageDialog';
 
-/** Every command of an open project. */
+/** Every command of an open project. @param here the stage that is open */
 export const allCommands = (
   session: Session,
   room: Room,
+  here: () => StageName,
   go: (stage: StageName) => void,
 ): ListedCommand[] => [
   { id: 'undo', title: 'Undo', keys: 'mod+z', run: () => session.undo() },
@@ -42,6 +44,12 @@ export const allCommands = (
     title: 'Keys: see and change them',
     keys: 'shift+slash',
     run: () => useUi.setState((s) => ({ keysPage: !s.keysPage })),
+  },
+  {
+    id: 'handbook',
+    title: 'Handbook, at the page of this stage',
+    keys: 'f1',
+    run: () => openHandbook(here()),
   },
   {
     id: 'storage',

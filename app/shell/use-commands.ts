@@ -22,13 +22,20 @@ export function useCommands(
 ): CommandBook {
   const goNow = useRef(go);
   goNow.current = go;
+  const stageNow = useRef(stage);
+  stageNow.current = stage;
   const chosen = useKeyChoices((s) => s.keys);
   // Each brush is a command.
   const brushes = useUi((s) => `${s.brushSet} ${s.tray.map((b) => `${b.set}/${b.name}`).join()}`);
   const onlyWithModifier = useKeyChoices((s) => s.onlyWithModifier);
   const commands = useMemo(
     () =>
-      allCommands(session, room, (to) => goNow.current(to)).map((command) => {
+      allCommands(
+        session,
+        room,
+        () => stageNow.current,
+        (to) => goNow.current(to),
+      ).map((command) => {
         const keys = Object.hasOwn(chosen, command.id) ? chosen[command.id]! : command.keys;
         return { ...command, keys: onlyWithModifier && !hasModifier(keys) ? '' : keys };
       }),

@@ -1,6 +1,15 @@
 import { createHash } from 'node:crypto';
 import { expect, test } from '@playwright/test';
-import { beginProject, chip, floorToPaint, picture, SEAMED_OBJ, stage, startEmpty } from './helpers';
+import {
+  beginProject,
+  chip,
+  floorAtPaint,
+  floorToPaint,
+  picture,
+  SEAMED_OBJ,
+  stage,
+  startEmpty,
+} from './helpers';
 
 test('keys work after every control, and leave alone what is typed', async ({ page }) => {
   await startEmpty(page);
@@ -82,4 +91,28 @@ test('Tab moves the focus; the picture is turned, moved and brought nearer by ke
   }
   // Nearer and farther again is where it was; all others differ.
   expect(seen.size).toBe(6);
+});
+
+test('the handbook opens at the page of the stage, by key, and leads from page to page', async ({ page }) => {
+  await startEmpty(page);
+  await chip(page, 'Works of others').click();
+  const works = page.getByRole('dialog');
+  await expect(works.getByText('three-mesh-bvh')).toBeVisible();
+  await works.getByText('@fontsource-variable/archivo').click();
+  await expect(works.getByText('SIL OPEN FONT LICENSE').first()).toBeVisible();
+  await page.keyboard.press('Escape');
+  await floorAtPaint(page);
+  await page.keyboard.press('F1');
+  const book = page.getByRole('dialog');
+  await expect(book.getByRole('heading', { name: 'Paint', level: 1 })).toBeVisible();
+  await book.getByRole('button', { name: 'Match a reference' }).click();
+  await expect(book.getByRole('heading', { name: 'Match a reference', level: 1 })).toBeVisible();
+  await book.getByRole('button', { name: 'Keys…' }).click();
+  await expect(page.getByRole('heading', { name: 'Keys', exact: true })).toBeVisible();
+  await page.keyboard.press('Escape');
+  // The next key works again.
+  await page.keyboard.press('Alt+7');
+  await expect(page.getByRole('complementary', { name: 'Deliver', exact: true })).toBeAttached();
+  await page.keyboard.press('F1');
+  await expect(page.getByRole('dialog').getByRole('heading', { name: 'Deliver', level: 1 })).toBeVisible();
 });

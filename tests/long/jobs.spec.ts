@@ -15,6 +15,8 @@ const MANY = 1000;
 
 const portOf = (server: Server): number => (server.address() as AddressInfo).port;
 
+const seconds = (began: number): string => ((performance.now() - began) / 1000).toFixed(1);
+
 async function serve(jobs: JobDriver): Promise<{ server: Server; address: string }> {
   const folder = mkdtempSync(join(tmpdir(), 'zanahoria-many-'));
   writeFileSync(join(folder, 'index.html'), '');
@@ -41,7 +43,7 @@ test('a thousand jobs in line lose none, in the server’s own threads', async (
   const { server, address } = await serve(jobs);
   const began = performance.now();
   expect(await sendMany(address, MANY)).toEqual({ done: MANY });
-  console.log(`${MANY} jobs in threads: ${((performance.now() - began) / 1000).toFixed(1)} s`);
+  test.info().annotations.push({ type: 'seconds', description: seconds(began) });
   server.close();
   server.closeAllConnections();
   await jobs.close(0);
@@ -72,7 +74,7 @@ test('a thousand jobs in line lose none on Redis, though machines come and go', 
   }, 12_000);
   const steady = worker();
   expect(await sendMany(address, MANY)).toEqual({ done: MANY });
-  console.log(`${MANY} jobs on Redis: ${((performance.now() - began) / 1000).toFixed(1)} s`);
+  test.info().annotations.push({ type: 'seconds', description: seconds(began) });
   clearInterval(losing);
   for (const child of [machine, steady]) child.kill('SIGKILL');
   server.close();
