@@ -1,4 +1,4 @@
-import type { CheckHow, CheckReport } from '../core/checks';
+import type { CheckHow, CheckReport, RampsToCheck } from '../core/checks';
 import type { DeliverySettings, HullHow } from '../core/delivery';
 import type {
   BackOptions,
@@ -82,6 +82,7 @@ export type DeliverMethods = {
       sheets: readonly SheetToFinish[];
       alpha: DeliveredAlpha;
       how: CheckHow;
+      ramps: RampsToCheck | undefined;
       settings: Pick<DeliverySettings, 'format' | 'quality' | 'halving' | 'effort'>;
     };
     result: CheckReport;

@@ -65,7 +65,7 @@ serve<DeliverMethods, { progress: number }>(self, (emit) => ({
   apng: async ({ frames, delay }) => handOver(await encodeApng(frames, delay)),
   flatColors: ({ document, mesh, size, sheet }) => flatColors(document, mesh, size, sheet),
   zip: ({ files }) => handOver(zipOf(files)),
-  check: async ({ mesh, sheets, alpha, how, settings }) => {
+  check: async ({ mesh, sheets, alpha, how, settings, ramps }) => {
     const ready: SheetToCheck[] = [];
     for (const { surface, rows, size, bleed } of sheets) {
       const options = { size, bleed, alpha };
@@ -77,7 +77,8 @@ serve<DeliverMethods, { progress: number }>(self, (emit) => ({
       emit('progress', (0.3 * (ready.length + 1)) / sheets.length);
       ready.push({ picture, readBack: await readBack(picture, settings) });
     }
-    return checkDelivery(mesh, ready, how, (done) => emit('progress', 0.5 + 0.5 * done));
+    const onProgress = (done: number): void => emit('progress', 0.5 + 0.5 * done);
+    return checkDelivery(mesh, ready, how, { onProgress, ramps });
   },
   broughtBack: (options) => broughtBack(options),
 }));

@@ -2,7 +2,7 @@ import { bleedNeeded, USUAL_CHECK, type Check, type CheckFinding, type CheckHow 
 import { isDeep, type DeliverySettings } from '../../core/delivery';
 import type { NewLayer } from '../../core/engine';
 import { CoreError, sentenceOf } from '../../core/errors';
-import { useCheckView, useProject, type Session } from '../project';
+import { seatedNow, useCheckView, useProject, type Session } from '../project';
 import { useLayout } from '../shared/layout-store';
 import { notify } from '../shared/notify';
 import { deliverPool } from '../shared/platform';
@@ -37,7 +37,9 @@ export async function checkNow(session: Session): Promise<void> {
         sheets.push({ ...reach(sheet), rows });
       }
       const { alpha } = settings;
-      const asked = { mesh, sheets, alpha, how: howNow(settings), settings };
+      const seated = seatedNow();
+      const ramps = document.ramps && seated ? { ramps: document.ramps, seated } : undefined;
+      const asked = { mesh, sheets, alpha, how: howNow(settings), settings, ramps };
       return deliverPool.run('check', asked, { signal, onProgress });
     });
     // Another project may be open by now.
@@ -129,6 +131,16 @@ const within: Mend = {
 /** sRGB-encoded grey of a lightness L*: the eye's and the code's curves are near enough for a limit (both about a power of 2.3). */
 const encodedOf = (lightness: number): number => Math.min(1, Math.max(0, lightness / 100));
 
+/** All of it between the two ends of its ramp. */
+const fitToRamp = (seat: number): Mend => ({
+  label: 'Fit to the ramp',
+  title: 'Its run begins and ends where the ramp does; rings that were slid go back',
+  run: async (session) => {
+    const patch = { from: 0, to: 1, rings: [] };
+    return (await session.command({ do: 'patch-seat', seat, patch })) !== null;
+  },
+});
+
 const finer: Mend = {
   label: 'Finer',
   title: 'A finer quality of the same format',
@@ -150,7 +162,7 @@ const goTo = (label: string, title: string, command: string): Mend => ({
 });
 
 /** What mends a finding; null where only the hand can. */
-export function mendOf({ check, sheet }: CheckFinding, settings: DeliverySettings): Mend | null {
+export function mendOf({ check, sheet, seat }: CheckFinding, settings: DeliverySettings): Mend | null {
   const mends: Readonly<Record<Check, Mend | null>> = {
     seams: settings.bleed === null ? packFarther(sheet) : bleedAll,
     bleed: bleedAll,
@@ -162,6 +174,7 @@ export function mendOf({ check, sheet }: CheckFinding, settings: DeliverySetting
       'lay-out',
     ),
     density: goTo('Even out', 'Packs the islands with the same texels a unit', 'pack-even'),
+    ramps: seat === undefined ? null : fitToRamp(seat),
     range: within,
     banding: dither,
     merging: null,

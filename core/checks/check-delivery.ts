@@ -5,6 +5,7 @@ import { stackedFaces, unevenDensity } from './layout-checks';
 import { leaksOf } from './leaks';
 import { mergingParts } from './merging';
 import { ownersOf } from './owners';
+import { checkRamps, type RampsToCheck } from './ramp-checks';
 import { CHECKS, type CheckFinding, type CheckHow, type CheckReport } from './report';
 import { bandedTexels, bleedFound, lostColors, narrowestGap, texelsOutside, unpaintedTexels } from './texels';
 
@@ -16,6 +17,12 @@ export interface SheetToCheck {
   readonly readBack?: Picture | undefined;
 }
 
+export interface CheckOptions {
+  readonly onProgress?: (done: number) => void;
+  /** What of the model lies on a ramp sheet. */
+  readonly ramps?: RampsToCheck | undefined;
+}
+
 /**
  * Looks at what is about to leave: everything that would be seen in an engine and is cheaper to mend here.
  *
@@ -25,7 +32,7 @@ export function checkDelivery(
   mesh: UvMesh,
   sheets: readonly SheetToCheck[],
   how: CheckHow,
-  onProgress?: (done: number) => void,
+  { onProgress, ramps }: CheckOptions = {},
 ): CheckReport {
   const findings: CheckFinding[] = [];
   const checked = sheets.map(({ picture, readBack }, sheet) => {
@@ -63,6 +70,8 @@ export function checkDelivery(
       face: stacked.face,
     });
   }
+  const onRamps = ramps && checkRamps(mesh, ramps);
+  if (onRamps) findings.push(...onRamps.findings);
   const merging = mergingParts(
     mesh,
     sheets.map((s) => s.picture),
@@ -90,6 +99,7 @@ export function checkDelivery(
     density: density.factor,
     stacked: stacked.count,
     merging,
+    beyondRamps: onRamps?.beyond ?? 0,
     findings,
     ok: findings.every((f) => f.weight !== 'wrong'),
   };

@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { floor } from '../../tests/shapes';
 import type { Picture } from '../formats';
 import type { UvMesh } from '../mesh';
+import { RampSeats, type ProjectRamps } from '../ramps';
 import { bleed } from '../surface';
 import { checkDelivery, textureMemory, USUAL_CHECK, type CheckReport } from '.';
 import { ownersOf } from './owners';
@@ -169,6 +170,48 @@ describe('a sheet before it leaves', () => {
     const report = checkDelivery(mesh, [{ picture, readBack }], USUAL_CHECK);
     expect(report.sheets[0]!.lost!.mean).toBeGreaterThan(2);
     expect(found(report)).toEqual(['compression']);
+  });
+
+  it('tells surface that lies beyond the ends of its ramp, or is read from beside it', () => {
+    const mesh = floor();
+    const ramps = (from: number, to: number): ProjectRamps => ({
+      size: 64,
+      lie: 'columns',
+      shared: null,
+      ramps: [
+        { id: 10, name: 'Wood', colors: ['#3b2418', '#d9b37a'] },
+        { id: 11, name: 'Iron', colors: ['#1c1c24', '#9aa2b0'] },
+      ],
+      seats: [
+        {
+          id: 20,
+          of: { part: 'Floor' },
+          ramp: 10,
+          run: { kind: 'straight', direction: [1, 0, 0] },
+          from,
+          to,
+          rings: [],
+        },
+      ],
+    });
+    const look = (project: ProjectRamps, change = (uvs: Float32Array): Float32Array => uvs) => {
+      const seated = new RampSeats(mesh).reckon(project, () => []);
+      const on = { ramps: project, seated: { ...seated, uvs: change(seated.uvs) } };
+      return checkDelivery(mesh, [{ picture: painted(mesh, [ORANGE], Infinity) }], USUAL_CHECK, {
+        ramps: on,
+      });
+    };
+    expect(found(look(ramps(0, 1)))).not.toContain('ramps');
+    const beyond = look(ramps(2, 3));
+    expect(beyond.beyondRamps).toBe(1);
+    expect(beyond.findings.find((f) => f.check === 'ramps')).toMatchObject({
+      weight: 'look',
+      seat: 20,
+      says: expect.stringContaining('100 % of “Floor” lies beyond the end of “Wood”') as string,
+    });
+    const beside = look(ramps(0, 1), (uvs) => uvs.map((v, i) => (i % 2 === 0 ? v + 0.5 : v)));
+    expect(beside.findings.find((f) => f.check === 'ramps')!.weight).toBe('wrong');
+    expect(beside.ok).toBe(false);
   });
 
   it('tells steps in a slope that 8 bit can’t hold, but neither noise nor a border', () => {

@@ -39,6 +39,7 @@ export const CHECKS = [
   'unpainted',
   'stacked',
   'density',
+  'ramps',
   'range',
   'banding',
   'merging',
@@ -56,6 +57,8 @@ export interface CheckFinding {
   readonly sheet: number;
   /** A triangle at which it is; -1: no place of its own. */
   readonly face: number;
+  /** Which seat on the ramp sheet it is about. */
+  readonly seat?: number;
 }
 
 export interface CheckedSheet {
@@ -80,6 +83,8 @@ export interface CheckReport {
   /** Triangles that lie on another island that looks another way. */
   readonly stacked: number;
   readonly merging: readonly Merging[];
+  /** Texels of the model's surface whose tone lies beyond their ramp, part of all on ramps. */
+  readonly beyondRamps: number;
   readonly findings: readonly CheckFinding[];
   readonly ok: boolean;
 }

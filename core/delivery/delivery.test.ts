@@ -170,6 +170,20 @@ describe('a KTX2 file', () => {
     expect([dataFormatDescriptor[0]!.transferFunction, supercompressionScheme, vkFormat]).toEqual([2, 2, 0]);
   });
 
+  it('has alpha only where there is some, also where that lies in a later band', async () => {
+    // Khronos Data Format 1.3, section 5.6.14: channel 0 is UASTC RGB, 3 is RGBA.
+    const channelOf = (file: Uint8Array) => read(file).dataFormatDescriptor[0]!.samples[0]!.channelType;
+    const opaque = painted(320);
+    const rgba = opaque.rgba.map((v, i) => (i % 4 === 3 ? (i > 300 * 320 * 4 ? 90 : 255) : v));
+    const how = { isSrgb: true, effort: 'fast' } as const;
+    const solid = { ...opaque, rgba: opaque.rgba.map((v, i) => (i % 4 === 3 ? 255 : v)) };
+    expect(channelOf(await encodeKtx2([solid], how))).toBe(0);
+    const holed = await encodeKtx2([{ ...opaque, rgba }], how);
+    expect(channelOf(holed)).toBe(3);
+    const [back] = await transcodedLevels(holed);
+    expect(Math.abs(back!.rgba.at(-1)! - 90)).toBeLessThan(10);
+  });
+
   it('of values says that they are values', async () => {
     const file = await encodeKtx2([painted(16)], { isSrgb: false, effort: 'fine' });
     expect(read(file).dataFormatDescriptor[0]!.transferFunction).toBe(1);

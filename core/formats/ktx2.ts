@@ -54,6 +54,10 @@ export async function encodeKtx2(levels: readonly Picture[], how: Ktx2How): Prom
     packed.push({ levelData: joined(frames), uncompressedByteLength: blocks * BLOCK_BYTES });
   }
   if (!container) throw new CoreError('bad-argument', 'There is no picture to encode.');
+  // Each band told of itself only.
+  const channel = levels.some(hasAlpha) ? CHANNELS.rgba : CHANNELS.rgb;
+  for (const { samples } of container.dataFormatDescriptor)
+    for (const sample of samples) sample.channelType = channel;
   container.pixelWidth = levels[0]!.width;
   container.pixelHeight = levels[0]!.height;
   container.levelCount = levels.length;
@@ -61,6 +65,14 @@ export async function encodeKtx2(levels: readonly Picture[], how: Ktx2How): Prom
   container.supercompressionScheme = ZSTD;
   container.keyValue = { KTXorientation: 'rd', KTXwriter: 'Zanahoria' };
   return write(container, { keepWriter: true });
+}
+
+/** What a UASTC block holds (Khronos Data Format Specification 1.3, section 5.6.14): alpha only where there is any. */
+const CHANNELS = { rgb: 0, rgba: 3 } as const;
+
+function hasAlpha({ rgba }: Picture): boolean {
+  for (let i = 3; i < rgba.length; i += 4) if (rgba[i]! < 255) return true;
+  return false;
 }
 
 /** What of the encoder's module is used. */
