@@ -73,7 +73,7 @@ export async function restore(
     const file = archive.file(entry);
     try {
       if (!file) throw new CoreError('storage-damaged', 'its file is missing from the zip.');
-      const data = readProjectFile(file);
+      const data = readProjectFile(file, (says) => problems.push(`“${entry.name}”: ${says}`));
       const id = crypto.randomUUID();
       await addProject(store, id, data, now - i, null, meshHash(data.mesh));
       ids.set(entry.id, id);

@@ -155,7 +155,8 @@ export type JobMethods = {
   /** A layout as a picture. */
   layoutPng: { params: { mesh: UvMesh; style: LayoutStyle }; result: Uint8Array };
   palettePng: { params: { colors: readonly NamedColor[] }; result: Uint8Array };
-  readProject: { params: { bytes: Uint8Array }; result: ProjectData };
+  /** As far as it can be read; `missing` tells what can't, in sentences. */
+  readProject: { params: { bytes: Uint8Array }; result: { data: ProjectData; missing: string[] } };
 };
 
 export type JobEvents = {

@@ -254,7 +254,10 @@ function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
       fitAlbedo(surface, rows, ramps, (done) => emit('progress', done)),
     layoutPng: ({ mesh, style }) => handOver(encodePng(layoutPicture(mesh, style))),
     palettePng: ({ colors }) => handOver(paletteStrip(colors)),
-    readProject: ({ bytes }) => readProjectFile(bytes),
+    readProject: ({ bytes }) => {
+      const missing: string[] = [];
+      return { data: readProjectFile(bytes, (says) => missing.push(says)), missing };
+    },
   };
 }
 

@@ -97,7 +97,11 @@ export function StartPage() {
       const opened = await readFiles(files);
       if (opened.kind === 'model') setModel(opened);
       else if (opened.kind === 'archive') await putBack(opened.restored);
-      else await navigate(`/project/${await storeProject(opened.data)}/paint`);
+      else {
+        const id = await storeProject(opened.data);
+        if (opened.missing.length > 0) notify(`Opened as far as it goes: ${opened.missing.join(' ')}`);
+        await navigate(`/project/${id}/paint`);
+      }
     } catch (error) {
       setProblem(sentenceOf(error));
     }

@@ -48,7 +48,8 @@ export const MODEL_FILES = '.glb,.gltf,.bin,.obj,.mtl,.ply,.stl,.png,.jpg,.jpeg,
 const baseName = (file: File): string => file.name.replace(/\.[^.]+$/, '').slice(0, 120) || 'Model';
 
 export type Opened =
-  | { readonly kind: 'project'; readonly data: ProjectData }
+  /** `missing`: what of it couldn't be read, in sentences. */
+  | { readonly kind: 'project'; readonly data: ProjectData; readonly missing: readonly string[] }
   /** Several projects and their sets, put back already. */
   | { readonly kind: 'archive'; readonly restored: Restored }
   | { readonly kind: 'model'; readonly mesh: Mesh; readonly paint: ImportedPaint; readonly name: string };
@@ -73,7 +74,7 @@ export async function readFiles(files: readonly File[]): Promise<Opened> {
     if (isZip) {
       if (isArchive(bytes))
         return { kind: 'archive', restored: await setPool.run('restore', { bytes }, { signal, onProgress }) };
-      return { kind: 'project', data: await jobPool.run('readProject', { bytes }, { signal }) };
+      return { kind: 'project', ...(await jobPool.run('readProject', { bytes }, { signal })) };
     }
     const companions = new Map<string, Uint8Array>();
     for (const file of files) if (file !== main) companions.set(file.name, await bytesOf(file));
@@ -232,7 +233,7 @@ export async function openDemo(demo: keyof typeof DEMOS = 'otter-cook'): Promise
     ]);
     if (!response.ok) throw demoMissing();
     const bytes = new Uint8Array(await response.arrayBuffer());
-    const data = await jobPool.run('readProject', { bytes }, { signal });
+    const { data } = await jobPool.run('readProject', { bytes }, { signal });
     try {
       if (measured?.ok) await keepMeasured(measured, signal);
       return await storeProject(data);

@@ -1,3 +1,4 @@
+import { strToU8, unzipSync, zipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
 import { seamedFloor } from '../../tests/shapes';
 import { meshHash } from '../mesh';
@@ -90,6 +91,74 @@ describe('the project as a file', () => {
       layers: [{ kind: 'paint', id: 1, name: 'P', opacity: 3 }],
     };
     expect(() => parseDocument(bad)).toThrow(/layers\.0\.opacity/);
+  });
+});
+
+describe('a damaged project file', () => {
+  /** A painted project, and the same with something wrong in its zip. */
+  function painted() {
+    const { engine } = watchedEngine(seamedFloor());
+    for (const z of [-0.5, 0.5]) {
+      engine.apply({
+        do: 'stroke',
+        layer: PAINT,
+        stroke: { ...SOFT_STROKE, runs: [line([-0.6, 0, z], [0.6, 0, z], 0.1)] },
+      });
+    }
+    const { document, mesh } = engine;
+    return writeProjectFile({
+      document: { ...document, model: meshHash(mesh) },
+      mesh,
+      ...engine.everything(),
+    });
+  }
+  const open = (bytes: Uint8Array) => {
+    const missing: string[] = [];
+    const data = readProjectFile(bytes, (says) => missing.push(says));
+    return { data, missing };
+  };
+  const changed = (change: (files: Record<string, Uint8Array>) => void): Uint8Array => {
+    const files = unzipSync(painted());
+    change(files);
+    return zipSync(files);
+  };
+
+  it('opens without strokes that can’t be read; their paint stays', () => {
+    const whole = open(painted());
+    expect(whole.missing).toEqual([]);
+    const { data, missing } = open(changed((f) => (f[`strokes/${PAINT}.json`] = strToU8('[{"tool":'))));
+    expect(missing).toEqual([`“strokes/${PAINT}.json” in the project file is damaged.`]);
+    expect(data.strokes.get(PAINT)).toEqual([]);
+    expect(data.document.bases).toEqual([{ plane: PAINT, strokes: 0 }]);
+    expect(data.pixels).toEqual(whole.data.pixels);
+    // It can be painted on as before.
+    expect(() => readProjectFile(writeProjectFile(data))).not.toThrow();
+  });
+
+  it('opens without pixels that can’t be read', () => {
+    const { data, missing } = open(
+      changed((f) => (f[`layers/${PAINT}.png`] = f[`layers/${PAINT}.png`]!.slice(0, 60))),
+    );
+    expect(missing).toHaveLength(1);
+    expect(data.pixels).toEqual([]);
+    expect(data.strokes.get(PAINT)).toHaveLength(2);
+  });
+
+  it('that was cut off opens with what is whole of it', () => {
+    const bytes = painted();
+    const { data, missing } = open(bytes.slice(0, bytes.length - 40));
+    expect(missing[0]).toContain('cut off or damaged');
+    expect(data.document.name).toBe('Test');
+    expect(data.pixels.length).toBeGreaterThan(0);
+    expect(() => readProjectFile(bytes.slice(0, bytes.length - 40))).toThrow(
+      expect.objectContaining({ code: 'file-not-a-project' }),
+    );
+  });
+
+  it('without a model is none', () => {
+    expect(() => open(changed((f) => delete f['model.json']))).toThrow(
+      expect.objectContaining({ code: 'file-not-a-project' }),
+    );
   });
 });
 

@@ -128,12 +128,19 @@ const pictureEnding = (bytes: Uint8Array): string =>
   ({ PNG: 'png', JPEG: 'jpg', WebP: 'webp', GIF: 'gif', BMP: 'bmp' })[pictureKind(bytes) ?? 'PNG'];
 
 /**
+ * @param onMissing told in a sentence what can't be read; the rest is given then. Left out: nothing may be missing
  * @throws CoreError `file-empty`, `file-not-a-project`, `document-invalid`, `document-newer`, `storage-damaged` or a `model-` code
  */
-export function readProjectFile(bytes: Uint8Array): ProjectData {
+export function readProjectFile(bytes: Uint8Array, onMissing?: (says: string) => void): ProjectData {
   if (bytes.length === 0)
     throw new CoreError('file-empty', 'The project file is empty (0 bytes). Copy it again.');
-  const files = readZip(bytes, { entry: largestEntry, total: LARGEST_TOTAL });
+  const limits = { entry: largestEntry, total: LARGEST_TOTAL };
+  const files = readZip(
+    bytes,
+    limits,
+    undefined,
+    onMissing && (() => onMissing('The file is cut off or damaged; what is whole of it was opened.')),
+  );
   const manifest = manifestSchema.safeParse(parseJson(files, 'project.json'));
   if (!manifest.success) {
     throw new CoreError(
@@ -143,12 +150,28 @@ export function readProjectFile(bytes: Uint8Array): ProjectData {
     );
   }
   const mesh = modelFromJson(parseJson(files, 'model.json'));
-  const strokes = readStrokes(files);
-  const counts = new Map([...strokes].map(([plane, list]) => [plane, list.length]));
-  const document = {
-    ...parseDocument(manifest.data.document, { strokes: counts }),
-    model: meshHash(mesh),
+  /** Does without what can't be read, where that is allowed. */
+  const orElse = <T>(read: () => T, without: T): T => {
+    try {
+      return read();
+    } catch (error) {
+      if (!onMissing || !(error instanceof CoreError)) throw error;
+      onMissing(withoutRemedy(error.message));
+      return without;
+    }
   };
+  const lostStrokes: number[] = [];
+  const strokes = readStrokes(files, (plane, read) => {
+    const list = orElse<readonly Stroke[] | null>(read, null);
+    if (!list) lostStrokes.push(plane);
+    return list ?? [];
+  });
+  const counts = new Map([...strokes].map(([plane, list]) => [plane, list.length]));
+  const parsed = { ...parseDocument(manifest.data.document, { strokes: counts }), model: meshHash(mesh) };
+  // Where strokes are lost the pixels are all that is known.
+  const sound = parsed.bases.filter(({ plane }) => !lostStrokes.includes(plane));
+  const bases = [...sound, ...lostStrokes.map((plane) => ({ plane, strokes: 0 }))];
+  const document = lostStrokes.length > 0 ? { ...parsed, bases } : parsed;
   if (sheetCount(mesh) > document.sheets.length) {
     throw new CoreError(
       'storage-damaged',
@@ -158,12 +181,13 @@ export function readProjectFile(bytes: Uint8Array): ProjectData {
   checkAgainstModel(document, mesh.faceParts.length);
   const planes = planesOf(document);
   const spans = sheetSpans(document.sheets.map((s) => s.size));
-  const pixels = planes.flatMap((plane) => readPlane(files, document, plane, spans));
+  const pixels = planes.flatMap((plane) => orElse(() => readPlane(files, document, plane, spans), []));
   const attached = new Map<number, Uint8Array>();
   for (const [folder, ids] of attachedOf(document)) {
     for (const id of ids) {
       const name = [...files.keys()].find((f) => f.startsWith(`${folder}/${id}.`));
       if (name) attached.set(id, files.get(name)!);
+      else onMissing?.(`A file of ${folder} is missing.`);
     }
   }
   return {
@@ -216,24 +240,37 @@ function parseJson(files: ReadonlyMap<string, Uint8Array>, name: string): unknow
   }
 }
 
-function readStrokes(files: ReadonlyMap<string, Uint8Array>): Map<number, readonly Stroke[]> {
+/** Sentences of errors end with what to do; where the rest is opened there is nothing to do. */
+const withoutRemedy = (says: string): string => says.replace(/ (Copy|Choose) [^.]*\.$/, '');
+
+/** @param given whatever a plane's strokes are taken as, by how they are read */
+function readStrokes(
+  files: ReadonlyMap<string, Uint8Array>,
+  given: (plane: number, read: () => readonly Stroke[]) => readonly Stroke[],
+): Map<number, readonly Stroke[]> {
   const out = new Map<number, readonly Stroke[]>();
   for (const name of files.keys()) {
     const found = /^strokes\/(\d+)(-mask)?\.json$/.exec(name);
     if (!found) continue;
-    const data = parseJson(files, name);
-    const list = z.array(strokeSchema).safeParse(Array.isArray(data) ? data.map(todaysStroke) : data);
-    if (!list.success) {
-      throw new CoreError(
-        'storage-damaged',
-        `The strokes of layer ${found[1]} can't be read. Copy the project file again.`,
-        { cause: list.error },
-      );
-    }
     const layer = Number(found[1]);
-    out.set(found[2] ? -1 - layer : layer, list.data);
+    const plane = found[2] ? -1 - layer : layer;
+    out.set(
+      plane,
+      given(plane, () => strokesIn(files, name, layer)),
+    );
   }
   return out;
+}
+
+function strokesIn(files: ReadonlyMap<string, Uint8Array>, name: string, layer: number): readonly Stroke[] {
+  const data = parseJson(files, name);
+  const list = z.array(strokeSchema).safeParse(Array.isArray(data) ? data.map(todaysStroke) : data);
+  if (list.success) return list.data;
+  throw new CoreError(
+    'storage-damaged',
+    `The strokes of layer ${layer} can't be read. Copy the project file again.`,
+    { cause: list.error },
+  );
 }
 
 function readPlane(
