@@ -8,6 +8,9 @@ export default defineConfig({
       'app/**/*.test.tsx',
     ],
     testTimeout: 60_000,
+    // Two at a time also on two cores; modules are read once for all files of a worker, which took longer than the tests.
+    maxWorkers: 2,
+    isolate: false,
     setupFiles: ['tests/setup.ts'],
     coverage: { include: ['core/**', 'workers/**', 'cli/**'], exclude: ['core/kernels/assembly/**'] },
     reporters: ['default', './tests/count-reporter.ts'],
