@@ -17,8 +17,9 @@ import { CoreError } from '../core/errors';
 import { encodePng, writeUnlitGlb } from '../core/formats';
 import { createWasmKernels } from '../core/kernels';
 import { contentHash } from '../core/math';
-import { requireUvs, triangleCount } from '../core/mesh';
+import { requireUvs, triangleCount, type Mesh, type UvMesh } from '../core/mesh';
 import { measureSurface, type SheetSize } from '../core/surface';
+import { DEFAULT_MARGIN, doneHere, unwrapping } from '../core/unwrap';
 import { readBytes, readModelFile } from './options';
 import { makeFolder, writeOut } from './write-out';
 
@@ -29,6 +30,8 @@ export interface BuildJob {
   readonly out: string;
   readonly size: SheetSize;
   readonly roles: readonly (readonly [role: string, part: string])[];
+  /** A model that has no UVs is laid out first. */
+  readonly unwrap: boolean;
 }
 
 /** What came of it. */
@@ -50,10 +53,11 @@ export interface Built {
  * @throws UsageError, CoreError, OutputError with a sentence
  */
 export async function buildModel(
-  { model, recipe: file, out, size, roles }: BuildJob,
+  { model, recipe: file, out, size, roles, unwrap }: BuildJob,
   onProgress: (done: number) => void = () => undefined,
 ): Promise<Built> {
-  const mesh = requireUvs(await readModelFile(model));
+  const read = await readModelFile(model);
+  const mesh = unwrap && !read.uvs ? laidOut(read, size) : requireUvs(read);
   const recipe = withRoles(
     parseRecipe(parseJson(await readBytes(file), file)),
     rolePlayers(roles),
@@ -94,6 +98,10 @@ export async function buildModel(
   );
   return report;
 }
+
+/** The natural cut, as the application makes it by itself. */
+const laidOut = (mesh: Mesh, size: SheetSize): UvMesh =>
+  doneHere(unwrapping(mesh, { size, margin: DEFAULT_MARGIN, seams: 'auto' }));
 
 /** Parts by the role they play. */
 function rolePlayers(roles: BuildJob['roles']): RoleMap {

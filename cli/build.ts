@@ -18,12 +18,14 @@ export async function runBuild(args: readonly string[], terminal: Terminal): Pro
     recipe: { type: 'string' },
     out: { type: 'string' },
     map: { type: 'string', multiple: true },
+    unwrap: { type: 'boolean' },
     ...MANY_OPTIONS,
   });
   const shared = {
     recipe: textOption(values, 'recipe'),
     size: sizeOption(values),
     roles: rolesOption(values),
+    unwrap: values['unwrap'] === true,
   };
   const out = textOption(values, 'out');
   const models = await filesIn(named, MODEL_FILE, 'GLB, glTF, OBJ, PLY or STL file');

@@ -36,8 +36,9 @@ const HELP = `zanahoria: paint with light built in, from the command line
       leads seams straight, through triangles: the model gets more of them.
   zanahoria layout MODEL --out FILE.svg|FILE.png [--size 1024] [--json]
       The UV layout as a drawing.
-  zanahoria build MODEL... --recipe FILE.json --out DIR [--size 1024] [--map ROLE=PART]... [--jobs N] [--json]
+  zanahoria build MODEL... --recipe FILE.json --out DIR [--size 1024] [--map ROLE=PART]... [--unwrap] [--jobs N] [--json]
       Applies a build-up; writes albedo.png, model.glb and report.json. --map says which part plays a role of the recipe.
+      --unwrap: a model that has no UVs is laid out first.
       Of several models, or a folder of them, each into a folder of its own, on all cores (or --jobs N); it goes on after one
       that can't be built, writes summary.json, and exits with 1 then.
   zanahoria deliver PROJECT.zip... --out DIR [--size N] [--ora] [--settings FILE.json] [--jobs N]

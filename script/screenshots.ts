@@ -161,4 +161,11 @@ await page.getByLabel('What lies on a ramp').selectOption({ label: 'Stove' });
 // What is told of the shared sheet has gone by then.
 await page.waitForTimeout(7000);
 await take('ramps');
+await page.goto(address);
+await page.waitForTimeout(1500);
+await page.getByRole('button', { name: /^Open the stall/ }).click();
+await page.locator('.wall canvas[data-shown="4"]').waitFor({ timeout: 120_000 });
+await page.locator('.set-page[data-busy="false"]').waitFor({ timeout: 120_000 });
+await page.waitForTimeout(3000);
+await take('set');
 await browser.close();

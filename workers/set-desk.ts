@@ -12,6 +12,7 @@ import {
   type ProjectDocument,
   type TileState,
 } from '../core/engine';
+import { makeAtlas, type AtlasMember } from '../core/atlas';
 import { CoreError } from '../core/errors';
 import { encodePng, writeUnlitGlb, type Picture } from '../core/formats';
 import { ownersOf } from '../core/checks';
@@ -75,6 +76,8 @@ export class SetDesk {
       values: encodePng(inValues(picture)),
     };
     await keepMap(store, key, seen, glb.byteLength).catch(() => undefined);
+    // One that was never open has none on the start page yet.
+    if (row?.picture === null) await this.keepPicture(project, seen.picture).catch(() => undefined);
     return seen;
   }
 
@@ -187,6 +190,27 @@ export class SetDesk {
     return null;
   }
 
+  async atlas(
+    { projects, name, size, margin, weights }: Params<'atlas'>,
+    onProgress: Progress,
+  ): Promise<SetMethods['atlas']['result']> {
+    const members: AtlasMember[] = [];
+    const taken = new Set<string>();
+    for (const [i, project] of projects.entries()) {
+      const told = (done: number): void => onProgress((0.7 * (i + done)) / projects.length);
+      const { engine, loaded } = await openStored(this.store, project, told);
+      let title = loaded.document.name;
+      for (let k = 2; taken.has(title); k++) title = `${loaded.document.name} ${k}`;
+      taken.add(title);
+      members.push({ name: title, mesh: loaded.mesh, pictures: albedos(engine), weight: weights[i] ?? 1 });
+    }
+    const { mesh, picture, members: packed } = makeAtlas(members, { size, margin, arrange: 'tightest' });
+    onProgress(0.9);
+    const png = encodePng(picture);
+    const fills = packed.map(({ name, fill }) => ({ name, fill }));
+    return { glb: await writeUnlitGlb(mesh, name, [png]), png, fills };
+  }
+
   async projectFile({ project }: Params<'projectFile'>): Promise<Uint8Array> {
     const { pixels, ...data } = await loadProject(this.store, project);
     return writeProjectFile({ ...data, pixels: pixels.map(unpacked) });
@@ -205,7 +229,10 @@ export class SetDesk {
   /** The picture on the start page, of what it looks like now. */
   private async newPicture(project: string): Promise<void> {
     const { engine, loaded } = await openStored(this.store, project);
-    const png = encodePng(drawModel(loaded.mesh, albedos(engine), PICTURE));
+    await this.keepPicture(project, encodePng(drawModel(loaded.mesh, albedos(engine), PICTURE)));
+  }
+
+  private async keepPicture(project: string, png: Uint8Array): Promise<void> {
     const picture = new Blob([png as Uint8Array<ArrayBuffer>], { type: 'image/png' });
     await this.store.projects.update(project, { picture });
   }

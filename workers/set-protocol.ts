@@ -45,6 +45,17 @@ export type SetMethods = {
     params: { project: string; set: AssetSet; kinds: readonly SharedKind[] };
     result: null;
   };
+  /** Several projects on one sheet and in one model. */
+  atlas: {
+    params: {
+      projects: readonly string[];
+      name: string;
+      size: number;
+      margin: number;
+      weights: readonly number[];
+    };
+    result: { glb: Uint8Array; png: Uint8Array; fills: readonly { name: string; fill: number }[] };
+  };
   /** A project as a file. */
   projectFile: { params: { project: string }; result: Uint8Array };
   /** Several projects, all that they share, as one file. What can't be read is left out and told. */

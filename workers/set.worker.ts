@@ -17,6 +17,7 @@ serve<SetMethods, { progress: number }>(
       differsIn: (params) => desk.differsIn(params),
       wouldFollow: (params) => desk.wouldFollow(params, told),
       follow: (params) => desk.follow(params),
+      atlas: (params) => desk.atlas(params, told),
       projectFile: async (params) => handOver(await desk.projectFile(params)),
       backup: (params) => backUp(store, params, (project) => desk.projectFile({ project }), told),
       restore: ({ bytes }) => restore(store, bytes, Date.now(), told),

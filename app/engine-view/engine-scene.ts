@@ -59,18 +59,22 @@ export class EngineScene {
    * Reads files and shows them in the place of those before.
    *
    * @param stand where each stands, by their boxes
+   * @returns whether they are more or fewer than before
    * @throws whatever the reader throws; those before stay then
    */
   async show(
     glbs: readonly Uint8Array[],
     look: EngineLook,
     stand: (extents: readonly Extent[]) => readonly Move[] = (all) => all.map(() => [0, 0, 0]),
-  ): Promise<void> {
+  ): Promise<boolean> {
     const turn = ++this.reading;
     const read = await Promise.all(glbs.map((glb) => DeliveredModel.read(glb, this.renderer)));
     // Others were asked for meanwhile.
-    if (turn !== this.reading) return read.forEach((model) => model.dispose());
-    const isFirst = this.models.length === 0;
+    if (turn !== this.reading) {
+      for (const model of read) model.dispose();
+      return false;
+    }
+    const before = this.models.length;
     for (const model of this.models) {
       this.scene.remove(model.group);
       model.dispose();
@@ -84,7 +88,8 @@ export class EngineScene {
     });
     this.boxes = read.map(({ group }) => new Box3().setFromObject(group));
     this.dress(look);
-    if (isFirst) this.stand(null);
+    if (before === 0) this.stand(null);
+    return before !== read.length;
   }
 
   dress(look: EngineLook): void {

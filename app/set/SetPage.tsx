@@ -5,6 +5,7 @@ import type { AssetSet } from '../../core/set';
 import { Chip } from '../shared/Chip';
 import { RenameField } from '../shared/RenameField';
 import { useTasks } from '../shared/tasks';
+import { AtlasDialog } from './AtlasDialog';
 import { ConsistencySection } from './ConsistencySection';
 import { MemberList } from './MemberList';
 import { deliverSet, removeSet, saveGuide, saveSetFile } from './set-actions';
@@ -35,6 +36,7 @@ function OpenSet({ set }: { readonly set: AssetSet }) {
   const members = useMembers(set);
   const [chosen, setChosen] = useState<string | null>(null);
   const [renaming, setRenaming] = useState(false);
+  const [packing, setPacking] = useState(false);
   const navigate = useNavigate();
   const isBusy = useTasks((s) => s.tasks.length > 0);
   useEffect(() => {
@@ -82,6 +84,13 @@ function OpenSet({ set }: { readonly set: AssetSet }) {
           <Chip title="Every model of it as one zip" onClick={() => void deliverSet(set, members)}>
             Deliver all
           </Chip>
+          <Chip
+            title="All models of it on one sheet"
+            disabled={members.length === 0}
+            onClick={() => setPacking(true)}
+          >
+            Atlas…
+          </Chip>
           <Chip title="The set with its projects as one file" onClick={() => void saveSetFile(set)}>
             Save the set
           </Chip>
@@ -93,6 +102,7 @@ function OpenSet({ set }: { readonly set: AssetSet }) {
           </Chip>
         </div>
       </header>
+      {packing && <AtlasDialog set={set} members={members} onClose={() => setPacking(false)} />}
       <Wall members={members} chosen={chosen} onChoose={setChosen} />
       <aside className="side" aria-label="The set">
         <MemberList set={set} members={members} chosen={chosen} onChoose={setChosen} />

@@ -45,7 +45,7 @@ export function requireUvs(mesh: Mesh): UvMesh {
   if (!mesh.uvs) {
     throw new CoreError(
       'model-no-uvs',
-      'This model has no UVs, so there is no sheet to paint on. Let Zanahoria lay out a simple projection, or bring a model with UVs.',
+      'This model has no UVs, so there is no sheet to paint on. Lay it out (Unwrap, or --unwrap on the command line), or choose a model with UVs.',
     );
   }
   return mesh as UvMesh;

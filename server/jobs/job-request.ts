@@ -20,6 +20,8 @@ const jobSchema = z.discriminatedUnion('do', [
   z.strictObject({
     do: z.literal('build'),
     size: size.default(1024),
+    /** A model that has no UVs is laid out first. */
+    unwrap: z.boolean().default(false),
     roles: z
       .array(z.tuple([name, name]))
       .max(1000)

@@ -61,8 +61,8 @@ function jobOf({ request, files }: SentJob, folder: string, out: string): Job {
       .map((name) => join(folder, name));
   switch (request.do) {
     case 'build': {
-      const { size, roles } = request;
-      const job = { model: named('model')[0]!, recipe: named('recipe')[0]!, out, size, roles };
+      const { size, roles, unwrap } = request;
+      const job = { model: named('model')[0]!, recipe: named('recipe')[0]!, out, size, roles, unwrap };
       return { do: 'build', job };
     }
     case 'deliver': {

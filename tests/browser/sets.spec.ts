@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
-import { unzipSync } from 'fflate';
+import { strFromU8, unzipSync } from 'fflate';
 import { PNG } from 'pngjs';
 import { WebIO } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
@@ -89,6 +89,28 @@ test('projects stand on one wall, share what one of them has, and leave and come
     await meanOf(before['crate-of-turnips.glb']!),
   );
   expect(after['kettle-on-its-stove.glb']).toEqual(before['kettle-on-its-stove.glb']);
+
+  // All of them on one sheet.
+  await chip(page, 'Atlas…').click();
+  await page
+    .getByRole('dialog')
+    .getByRole('combobox', { name: /^Sheet/ })
+    .selectOption('512');
+  await page
+    .getByRole('dialog')
+    .getByRole('combobox', { name: /^Kettle/ })
+    .selectOption('2');
+  const packed = unzipSync(
+    new Uint8Array((await downloaded(page, () => chip(page, 'Pack 2').click())).bytes),
+  );
+  const report = JSON.parse(strFromU8(packed['two-props-atlas.json']!)) as { members: { fill: number }[] };
+  expect(report.members).toHaveLength(2);
+  expect(report.members[0]!.fill).toBeGreaterThan(report.members[1]!.fill);
+  expect(PNG.sync.read(Buffer.from(packed['two-props-atlas.png']!)).width).toBe(512);
+  const atlas = await new WebIO()
+    .registerExtensions(ALL_EXTENSIONS)
+    .readBinary(packed['two-props-atlas.glb']!);
+  expect(atlas.getRoot().listTextures()).toHaveLength(1);
 
   // The style guide needs nothing but itself.
   const guide = await downloaded(page, () => chip(page, 'Style guide').click());

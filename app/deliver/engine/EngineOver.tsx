@@ -60,6 +60,10 @@ function EnginePane({ session }: { readonly session: Session }) {
     if (!scene || !delivered) return;
     scene
       .show([delivered.glb, ...others], delivered.look, standAround)
+      .then((isOther) => {
+        const { atGameSize: isSmall } = useEngineView.getState();
+        if (isOther) scene.stand(isSmall ? useDelivery.getState().settings.check.gameSize : null);
+      })
       .catch((error: unknown) => notify(`The file could not be shown: ${sentenceOf(error)}`));
   }, [scene, delivered, others]);
   useEffect(() => {
