@@ -3,6 +3,7 @@ import { benchBrowser } from './browser';
 import { benchBuild } from './build';
 import type { Row } from './clock';
 import { benchCues } from './cues';
+import { benchDelivery } from './delivery';
 import { benchDab } from './dab';
 import { benchDrag } from './drag';
 import { benchFrames } from './frames';
@@ -27,6 +28,7 @@ const benches: Record<string, () => Row[] | Promise<Row[]>> = {
   cues: benchCues,
   strokes: benchStrokes,
   build: benchBuild,
+  delivery: benchDelivery,
   storage: benchStorage,
   repaint: benchRepaint,
   ink: benchInk,

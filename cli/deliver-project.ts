@@ -37,7 +37,7 @@ import {
   paletteTokens,
   writeMtl,
   writeObj,
-  writeOpenRaster,
+  writeOpenRasterBeside,
   writeUnlitGlb,
   type GlbDetail,
 } from '../core/formats';
@@ -166,7 +166,7 @@ class Making {
         return each(names.layers, (k) => {
           const image = layeredPicture(engine, k);
           this.notes = [...new Set([...(this.notes ?? []), ...image.notes])];
-          return writeOpenRaster(image);
+          return writeOpenRasterBeside(image);
         });
       case 'layer-pictures':
         return sheets.flatMap((k) => layerFiles(layeredPicture(engine, k), names.layerPictures[k]!));

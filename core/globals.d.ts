@@ -25,3 +25,13 @@ declare namespace WebAssembly {
 }
 /** Encoders from elsewhere write to it; `formats/ktx2.ts` keeps one quiet. */
 declare const console: { log: (...words: unknown[]) => void };
+interface ReadableStream<T> {
+  getReader(): { read(): Promise<{ done: false; value: T } | { done: true; value?: undefined }> };
+}
+declare class CompressionStream {
+  constructor(format: 'deflate');
+  readonly readable: ReadableStream<Uint8Array>;
+  readonly writable: {
+    getWriter(): { write(chunk: Uint8Array<ArrayBuffer>): Promise<void>; close(): Promise<void> };
+  };
+}

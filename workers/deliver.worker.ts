@@ -9,7 +9,7 @@ import {
   layoutPicture,
   writeMtl,
   writeObj,
-  writeOpenRaster,
+  writeOpenRasterBeside,
   writeUnlitGlb,
   type Picture,
 } from '../core/formats';
@@ -36,7 +36,8 @@ serve<DeliverMethods, { progress: number }>(self, (emit) => ({
     const how = { size, bleed, onProgress: (done: number) => emit('progress', done) };
     return handOver(encodePng(inChannels(finishAlbedo(surface, rows as Uint8Array, how), channels)));
   },
-  openRaster: ({ image }) => handOver(writeOpenRaster(image, (done) => emit('progress', done))),
+  openRaster: async ({ image }) =>
+    handOver(await writeOpenRasterBeside(image, (done) => emit('progress', done))),
   layerPictures: ({ image, name }) => layerFiles(image, name, (done) => emit('progress', done)),
   unlitGlb: async ({ mesh, name, textures, detail, ramps, hull: outline }) => {
     const hull =

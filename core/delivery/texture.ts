@@ -1,4 +1,11 @@
-import { encodeDeepPng, encodeKtx2, encodePng, encodeWebp, type DeepPicture, type Picture } from '../formats';
+import {
+  encodeDeepPng,
+  encodeKtx2,
+  encodePngBeside,
+  encodeWebp,
+  type DeepPicture,
+  type Picture,
+} from '../formats';
 import { dithered, rounded } from './dither';
 import { mipLevels } from './levels';
 import type { DeliverySettings, TextureFormat } from './settings';
@@ -36,6 +43,6 @@ export async function encodeTexture(picture: Picture | DeepPicture, how: Texture
     case 'png':
     case 'png-dithered':
     case 'png-16':
-      return encodePng(plain);
+      return encodePngBeside(plain);
   }
 }

@@ -1,3 +1,4 @@
+import { PNG } from 'pngjs';
 import { describe, expect, it } from 'vitest';
 import { engineOn, LOCAL, PAINT } from '../../tests/engines';
 import { rebuildOra, worstDifference } from '../../tests/rebuilt-ora';
@@ -5,7 +6,7 @@ import { seamedFloor } from '../../tests/shapes';
 import { HARD, line, SOFT_STROKE } from '../../tests/strokes';
 import { BLEND_MODES, type BlendMode } from '../composite';
 import { measureCue } from '../cues';
-import { writeOpenRaster, type OraImage } from '../formats';
+import { writeOpenRaster, writeOpenRasterBeside, type OraImage } from '../formats';
 import { layeredPicture, PLAIN_LEVELS, type Engine, type MaskStep } from '.';
 
 const HEIGHT: MaskStep = {
@@ -55,6 +56,21 @@ const namesOf = (nodes: OraImage['nodes']): string[] =>
 
 // OpenRaster 0.0.5 (freedesktop.org); composited again by the formulas of W3C Compositing and Blending Level 1, without code of this project.
 describe('an OpenRaster file', () => {
+  it('holds the same pictures when they are deflated beside the thread', async () => {
+    const engine = engineOn(seamedFloor(), 256);
+    painted(engine, 'Over', 0.3, '#c06030');
+    const image = layeredPicture(measured(engine), 0);
+    const told: number[] = [];
+    const beside = rebuildOra(await writeOpenRasterBeside(image, (done) => told.push(done)));
+    const plain = rebuildOra(writeOpenRaster(image));
+    expect(beside.names).toEqual(plain.names);
+    for (const name of plain.names.filter((n) => n.endsWith('.png')))
+      expect(PNG.sync.read(Buffer.from(beside.files[name]!)).data, name).toEqual(
+        PNG.sync.read(Buffer.from(plain.files[name]!)).data,
+      );
+    expect(told.at(-1)).toBe(1);
+  });
+
   it('begins with its type as plain text and holds what the standard asks for', () => {
     const engine = engineOn(seamedFloor(), 512);
     engine.apply(stroke(PAINT, 0, '#3060c0'));

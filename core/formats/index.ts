@@ -1,7 +1,14 @@
 export * from './picture-kind';
 export * from './read-model';
 export * from './gltf-write';
-export { encodeDeepPng, encodeGreyPng, encodePng, type DeepPicture, type Picture } from './png';
+export {
+  encodeDeepPng,
+  encodeGreyPng,
+  encodePng,
+  encodePngBeside,
+  type DeepPicture,
+  type Picture,
+} from './png';
 export * from './png-read';
 export * from './palette-files';
 export * from './palette-read';

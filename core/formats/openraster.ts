@@ -1,5 +1,5 @@
 import { strToU8, zipSync, type Zippable } from 'fflate';
-import { encodePng, type Picture } from './png';
+import { encodePng, encodePngBeside, type Picture } from './png';
 
 /**
  * How a layer or stack is laid on what lies below (OpenRaster 0.0.5, "Compositing and blending": names of SVG Compositing). Those of the W3C's
@@ -81,17 +81,42 @@ const TIME = '1980-01-01T00:00:00';
 /**
  * An OpenRaster file (freedesktop.org, OpenRaster 0.0.5): a zip that begins with its type as plain text, `stack.xml` (the topmost layer
  * first), a PNG a layer, the merged picture and a thumbnail; and `notes.txt` if there is something to tell.
+ */
+export const writeOpenRaster = (image: OraImage): Uint8Array => fileOf(image, encodePng);
+
+/**
+ * The same, its pictures deflated beside this thread: see `encodePngBeside`.
  *
  * @param onProgress 0..1
  */
-export function writeOpenRaster(image: OraImage, onProgress?: (done: number) => void): Uint8Array {
+export async function writeOpenRasterBeside(
+  image: OraImage,
+  onProgress: (done: number) => void = () => undefined,
+): Promise<Uint8Array> {
+  const pictures = new Set([
+    ...layersIn(image.nodes).map((layer) => layer.picture),
+    image.thumbnail,
+    image.merged,
+  ]);
+  const pngs = new Map<Picture, Uint8Array>();
+  const line = [...pictures];
+  // One is deflated while the next is filtered.
+  const work = async (): Promise<void> => {
+    for (let picture = line.shift(); picture; picture = line.shift()) {
+      pngs.set(picture, await encodePngBeside(picture));
+      onProgress(pngs.size / pictures.size);
+    }
+  };
+  await Promise.all([work(), work()]);
+  return fileOf(image, (picture) => pngs.get(picture)!);
+}
+
+function fileOf(image: OraImage, pngOf: (picture: Picture) => Uint8Array): Uint8Array {
   const files: Zippable = { mimetype: [strToU8(MIMETYPE), { level: 0 }] };
-  const all = countLayers(image.nodes);
   let count = 0;
   const picture = (layer: OraLayer): string => {
     const name = `data/layer${String(count++).padStart(3, '0')}.png`;
-    files[name] = [encodePng(layer.picture), { level: 0 }];
-    onProgress?.((0.9 * count) / all);
+    files[name] = [pngOf(layer.picture), { level: 0 }];
     return name;
   };
   const stack = nodesXml(image.nodes, picture, '  ');
@@ -107,14 +132,10 @@ export function writeOpenRaster(image: OraImage, onProgress?: (done: number) => 
   ].join('\n');
   files['stack.xml'] = strToU8(xml);
   if (image.notes.length > 0) files['notes.txt'] = strToU8(`${image.notes.join('\n')}\n`);
-  files['Thumbnails/thumbnail.png'] = [encodePng(image.thumbnail), { level: 0 }];
-  files['mergedimage.png'] = [encodePng(image.merged), { level: 0 }];
-  onProgress?.(1);
+  files['Thumbnails/thumbnail.png'] = [pngOf(image.thumbnail), { level: 0 }];
+  files['mergedimage.png'] = [pngOf(image.merged), { level: 0 }];
   return zipSync(files, { level: 6, mtime: TIME });
 }
-
-const countLayers = (nodes: readonly OraNode[]): number =>
-  nodes.reduce((sum, node) => sum + (node.kind === 'layer' ? 1 : countLayers(node.nodes)), 0);
 
 function nodesXml(nodes: readonly OraNode[], picture: (layer: OraLayer) => string, indent: string): string[] {
   return nodes.toReversed().flatMap((node): string[] => {
