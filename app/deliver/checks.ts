@@ -1,6 +1,6 @@
 import { bleedNeeded, USUAL_CHECK, type Check, type CheckFinding, type CheckHow } from '../../core/checks';
 import { isDeep, type DeliverySettings } from '../../core/delivery';
-import type { NewLayer } from '../../core/engine';
+import { PLAIN_LEVELS, type NewLayer } from '../../core/engine';
 import { CoreError, sentenceOf } from '../../core/errors';
 import { seatedNow, useCheckView, useProject, type Session } from '../project';
 import { useLayout } from '../shared/layout-store';
@@ -141,6 +141,22 @@ const fitToRamp = (seat: number): Mend => ({
   },
 });
 
+/** A change layer over one part alone. */
+const moveInValue = ({ part, lightness }: NonNullable<CheckFinding['move']>): Mend => ({
+  label: lightness < 0 ? `Darken “${part}”` : `Lighten “${part}”`,
+  title: 'A change layer over that part alone; how much is set there',
+  run: async (session) => {
+    const layer: NewLayer = {
+      kind: 'adjust',
+      name: `${part} apart in value`.slice(0, 80),
+      mask: [{ from: 'parts', join: 'multiply', levels: PLAIN_LEVELS, invert: false, parts: [part] }],
+      change: { by: 'oklch', hue: 0, chroma: 1, lightness },
+    };
+    const at = useProject.getState().document?.layers.length ?? 0;
+    return (await session.command({ do: 'add-layer', layer, into: null, at })) !== null;
+  },
+});
+
 const finer: Mend = {
   label: 'Finer',
   title: 'A finer quality of the same format',
@@ -162,7 +178,7 @@ const goTo = (label: string, title: string, command: string): Mend => ({
 });
 
 /** What mends a finding; null where only the hand can. */
-export function mendOf({ check, sheet, seat }: CheckFinding, settings: DeliverySettings): Mend | null {
+export function mendOf({ check, sheet, seat, move }: CheckFinding, settings: DeliverySettings): Mend | null {
   const mends: Readonly<Record<Check, Mend | null>> = {
     seams: settings.bleed === null ? packFarther(sheet) : bleedAll,
     bleed: bleedAll,
@@ -177,7 +193,7 @@ export function mendOf({ check, sheet, seat }: CheckFinding, settings: DeliveryS
     ramps: seat === undefined ? null : fitToRamp(seat),
     range: within,
     banding: dither,
-    merging: null,
+    merging: move ? moveInValue(move) : null,
     compression: finer,
   };
   return mends[check];

@@ -3,11 +3,23 @@ import { sheetOfFace, type UvMesh } from '../mesh';
 import { figuresOf, findingsOf, round, type MeasuredSheet } from './findings';
 import { stackedFaces, unevenDensity } from './layout-checks';
 import { leaksOf } from './leaks';
-import { mergingParts } from './merging';
+import { mergingParts, type Merging } from './merging';
 import { ownersOf } from './owners';
 import { checkRamps, type RampsToCheck } from './ramp-checks';
 import { CHECKS, type CheckFinding, type CheckHow, type CheckReport } from './report';
 import { bandedTexels, bleedFound, lostColors, narrowestGap, texelsOutside, unpaintedTexels } from './texels';
+
+/** So much lightness (OKLab) parts two that merge: about five steps of L*, more than twice what is seen. */
+const APART = 0.05;
+/** Darker than this L* there is no room below. */
+const NO_ROOM = 20;
+
+/** The darker of two parts becomes darker, or the lighter one lighter where there is no room for that. */
+function apartFrom({ parts, lightness: [a, b] }: Merging): NonNullable<CheckFinding['move']> {
+  const darker = a <= b ? 0 : 1;
+  const hasRoom = Math.min(a, b) > NO_ROOM;
+  return { part: parts[hasRoom ? darker : 1 - darker]!, lightness: hasRoom ? -APART : APART };
+}
 
 /** A sheet as it leaves. */
 export interface SheetToCheck {
@@ -90,6 +102,7 @@ export function checkDelivery(
       }. Move one of them in value.`,
       sheet: sheetOfFace(mesh, face),
       face,
+      move: apartFrom(closest),
     });
   }
   onProgress?.(1);

@@ -258,8 +258,27 @@ describe('a sheet before it leaves', () => {
     expect(report.findings.filter((f) => f.check === 'merging')).toEqual([
       expect.objectContaining({
         says: expect.stringMatching(/can’t be told apart where they meet, 128 pixels high \(ΔE \d/) as string,
+        // The darker of them becomes darker.
+        move: { part: 'Right', lightness: expect.any(Number) as number },
       }),
     ]);
+    const [left, right] = report.merging[0]!.parts[0] === 'Left' ? [0, 1] : [1, 0];
+    const { lightness } = report.merging[0]!;
+    expect(lightness[left]).toBeGreaterThan(lightness[right]!);
+    // Near black there is no room below.
+    const dark = checked(
+      mesh,
+      painted(
+        mesh,
+        [
+          [20, 18, 22],
+          [22, 20, 24],
+        ],
+        Infinity,
+      ),
+    );
+    expect(dark.findings.find((f) => f.check === 'merging')!.move).toMatchObject({ part: 'Right' });
+    expect(dark.findings.find((f) => f.check === 'merging')!.move!.lightness).toBeGreaterThan(0);
     expect(checked(mesh, painted(mesh, [ORANGE, BLUE], Infinity)).merging).toEqual([]);
   });
 

@@ -7,10 +7,21 @@ import { boundsOf, centreOf, diagonalOf, type UvMesh } from '../mesh';
 /** Two parts whose colours can't be told apart where they meet. */
 export interface Merging {
   readonly parts: readonly [string, string];
+  /** Mean lightness L* of each where they meet. */
+  readonly lightness: readonly [number, number];
   /** Mean over the pixels at which they meet (CIEDE2000). */
   readonly deltaE: number;
   readonly pixels: number;
   /** A triangle of the first, where they meet. */
+  readonly face: number;
+}
+
+/** Sums over the pixels at which two parts meet. */
+interface Meeting {
+  readonly parts: readonly [number, number];
+  readonly light: [number, number];
+  sum: number;
+  pixels: number;
   readonly face: number;
 }
 
@@ -43,7 +54,7 @@ export function mergingParts(
     const level = Math.round(Math.log2(Math.max(1, picture.width / (height * 3))));
     return levels[Math.min(levels.length - 1, level)]!;
   });
-  const found = new Map<string, { parts: [number, number]; sum: number; pixels: number; face: number }>();
+  const found = new Map<string, Meeting>();
   for (const [yaw, pitch] of VIEWS) {
     const seen = seeModel(mesh, gameCamera(mesh, yaw, pitch, height));
     const colors = seenColors(mesh, seen, small);
@@ -57,8 +68,12 @@ export function mergingParts(
         const [p, q] = [mesh.faceParts[faces[i]!]!, mesh.faceParts[faces[j]!]!];
         if (p === q) continue;
         const key = p < q ? `${p} ${q}` : `${q} ${p}`;
-        const entry = found.get(key) ?? { parts: [p, q], sum: 0, pixels: 0, face: faces[i]! };
-        entry.sum += ciede2000(lab(i), lab(j)).deltaE;
+        const entry = found.get(key) ?? { parts: [p, q], light: [0, 0], sum: 0, pixels: 0, face: faces[i]! };
+        const [a, b] = [lab(i), lab(j)];
+        entry.sum += ciede2000(a, b).deltaE;
+        const isTurned = entry.parts[0] !== p;
+        entry.light[0] += isTurned ? b.L : a.L;
+        entry.light[1] += isTurned ? a.L : b.L;
         entry.pixels++;
         found.set(key, entry);
       }
@@ -66,8 +81,9 @@ export function mergingParts(
   }
   return [...found.values()]
     .filter(({ sum, pixels }) => pixels >= FEW && sum / pixels < limit)
-    .map(({ parts: [p, q], sum, pixels, face }) => ({
+    .map(({ parts: [p, q], light, sum, pixels, face }) => ({
       parts: [mesh.parts[p]!, mesh.parts[q]!] as const,
+      lightness: [light[0] / pixels, light[1] / pixels] as const,
       deltaE: sum / pixels,
       pixels,
       face,

@@ -59,6 +59,8 @@ export interface CheckFinding {
   readonly face: number;
   /** Which seat on the ramp sheet it is about. */
   readonly seat?: number;
+  /** The part that is better moved in value, and by how much: lightness (OKLab), down where negative. */
+  readonly move?: { readonly part: string; readonly lightness: number };
 }
 
 export interface CheckedSheet {
