@@ -63,12 +63,7 @@ export const saveArchive = (
   told(
     withTask('Saving the projects as one file', async (signal, onProgress) => {
       const { file, problems } = await setPool.run('backup', { projects, sets }, { signal, onProgress });
-      const url = URL.createObjectURL(file);
-      const a = document.createElement('a');
-      a.href = url;
-      a.download = name;
-      a.click();
-      setTimeout(() => URL.revokeObjectURL(url), 60_000);
+      download(name, file, 'application/zip');
       for (const problem of problems) notify(problem);
     }),
   );
