@@ -1,6 +1,7 @@
 /** Hands a file to the browser's downloads. */
 export function download(name: string, bytes: Uint8Array | string | Blob, type: string): void {
-  const blob = bytes instanceof Blob ? bytes : new Blob([bytes as Uint8Array<ArrayBuffer> | string], { type });
+  const blob =
+    bytes instanceof Blob ? bytes : new Blob([bytes as Uint8Array<ArrayBuffer> | string], { type });
   const url = URL.createObjectURL(blob);
   const a = document.createElement('a');
   a.href = url;
