@@ -32,7 +32,7 @@ import { measureSurface, TILE_BYTES } from '../core/surface';
 import type { KeepState } from './keeper';
 import { keepMap, loadMap } from './map-cache';
 import { PaintDesk } from './paint-desk';
-import { loadProject, type LoadedProject } from './projects';
+import { loadHead, loadProject, type LoadedProject } from './projects';
 import type { SeenProject, SetMethods, SetPicture, WouldFollow } from './set-protocol';
 import type { ProjectStore } from './store';
 import { measureMissing, openStored } from './stored-engine';
@@ -237,8 +237,11 @@ export class SetDesk {
     await this.store.projects.update(project, { picture });
   }
 
-  private headOf(project: string): Promise<LoadedProject> {
-    return loadProject(this.store, project);
+  /** What a project is and the files that it holds, without its paint. */
+  private async headOf(project: string): Promise<Pick<LoadedProject, 'document' | 'files'>> {
+    const { document } = await loadHead(this.store, project);
+    const rows = await this.store.pictures.where({ project }).toArray();
+    return { document, files: new Map(rows.map((row) => [row.id, row.bytes])) };
   }
 }
 
