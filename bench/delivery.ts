@@ -66,16 +66,21 @@ export async function benchDelivery(): Promise<Row[]> {
   const begun = performance.now();
   await writeUnlitGlb(mesh, 'Otter', [png]);
   const write = performance.now() - begun;
-  const layers = performance.now();
-  await writeOpenRasterBeside(layeredPicture(engine, 0));
-  const ora = performance.now() - layers;
+  const [image, layers] = timed(() => layeredPicture(engine, 0));
+  const second = performance.now();
+  await writeOpenRasterBeside(image);
+  const ora = performance.now() - second;
   return [
     limitRow(
       `delivery of ${LAYERS} layers at ${SIZE} with all checks (flatten ${flatten.toFixed(0)}, check ${check.toFixed(0)}, PNG ${encode.toFixed(0)} ms)`,
       flatten + check + encode + write,
       6000,
     ),
-    limitRow(`the same as OpenRaster`, ora, 4000),
+    limitRow(
+      `the same as OpenRaster (layers ${layers.toFixed(0)}, file ${ora.toFixed(0)} ms)`,
+      layers + ora,
+      4000,
+    ),
     ...sizes('painted sheet', albedo, png),
     ...(await demoSizes()),
   ];

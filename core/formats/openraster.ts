@@ -103,7 +103,7 @@ export async function writeOpenRasterBeside(
   // One is deflated while the next is filtered.
   const work = async (): Promise<void> => {
     for (let picture = line.shift(); picture; picture = line.shift()) {
-      pngs.set(picture, await encodePngBeside(picture));
+      pngs.set(picture, await encodePngBeside(picture, true));
       onProgress(pngs.size / pictures.size);
     }
   };

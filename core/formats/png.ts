@@ -104,6 +104,19 @@ interface PngRows {
 const filtered = ({ rows, layout: { height, width, bytesPerPixel } }: PngRows): Uint8Array<ArrayBuffer> =>
   filterRows(rows, height, width * bytesPerPixel, bytesPerPixel);
 
+/** Every row as its difference from the one above (filter 2, Up): a tenth of the time that looking for the best filter takes. */
+function filteredUp({ rows, layout: { height, width, bytesPerPixel } }: PngRows): Uint8Array<ArrayBuffer> {
+  const stride = width * bytesPerPixel;
+  const out = new Uint8Array(height * (stride + 1));
+  for (let y = 0, o = 0; y < height; y++) {
+    out[o++] = 2;
+    const row = y * stride;
+    if (y === 0) for (let i = 0; i < stride; i++) out[o++] = rows[i]!;
+    else for (let i = row; i < row + stride; i++) out[o++] = rows[i]! - rows[i - stride]!;
+  }
+  return out;
+}
+
 function encode(picture: PngRows, srgb: boolean): Uint8Array {
   return assembled(picture.layout, zlibSync(filtered(picture), { level: 6 }), srgb);
 }
@@ -139,13 +152,15 @@ export const encodePng = (picture: Picture): Uint8Array => encode(plainRows(pict
 /**
  * The same with the browser's or Node's own deflate, which is several times as fast on a large sheet and works beside this thread. Its bytes
  * may differ from one program to another; its pixels don't.
+ *
+ * @param isQuick for files that go to another program and back: made in half the time, and larger
  */
-export async function encodePngBeside(picture: Picture): Promise<Uint8Array> {
+export async function encodePngBeside(picture: Picture, isQuick = false): Promise<Uint8Array> {
   const rows = plainRows(picture);
   const deflate = new CompressionStream('deflate');
   const deflated = readAll(deflate.readable);
   const writer = deflate.writable.getWriter();
-  await writer.write(filtered(rows));
+  await writer.write(isQuick ? filteredUp(rows) : filtered(rows));
   await writer.close();
   return assembled(rows.layout, await deflated, true);
 }
