@@ -16,6 +16,17 @@ const PAGES = ['/', '/project/:id', '/project/:id/:stage', '/set/:id'];
 
 const YEAR = 365 * 24 * 3600;
 
+/** Tokens are not found by trying: only answers that refuse one count. */
+const seldomWrong = rateLimit({
+  windowMs: 60_000,
+  limit: 30,
+  standardHeaders: 'draft-8',
+  legacyHeaders: false,
+  requestWasSuccessful: (_request, response) => response.statusCode !== 401,
+  skipSuccessfulRequests: true,
+  message: 'Too many wrong tokens. Wait a minute.\n',
+});
+
 /** Jobs that one address may send. */
 const JOBS_A_MINUTE = 240;
 
@@ -64,7 +75,7 @@ export function createApp(
       .set('Cache-Control', 'no-store')
       .json(trouble ? { status: 'trouble', trouble } : { status: 'ok' });
   });
-  if (token) app.use(onlyWith(token));
+  if (token) app.use(seldomWrong, onlyWith(token));
   if (jobs) {
     const metrics = serverMetrics(jobs);
     app.get('/metrics', async (_request, response) => {

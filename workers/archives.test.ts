@@ -109,6 +109,21 @@ describe('a backup of all projects', () => {
   });
 });
 
+describe('a project in a backup whose model is damaged', () => {
+  it('is named, and those after it come back', async () => {
+    await filled();
+    const { bytes } = await backedUp();
+    const files = unzipSync(bytes);
+    const first = unzipSync(files['projects/001-floor.zip']!);
+    first['model.json'] = first['model.json']!.slice(0, 30);
+    files['projects/001-floor.zip'] = zipSync(first);
+    store = new ProjectStore(`archive ${databases++}`);
+    const put = await restore(store, zipSync(files), 100, () => undefined);
+    expect(put.projects).toHaveLength(1);
+    expect(put.problems[0]).toContain('“model.json” in the project file is damaged');
+  });
+});
+
 describe('projects that follow their set', () => {
   it('are compared, shown as they would become, and changed as a step that is kept', async () => {
     await addProject(store, 'a', project('Floor'), 1);

@@ -1,4 +1,4 @@
-import { parseRecipe, readProjectFile } from '../core/engine';
+import { parseRecipe, readProjectFile, type ProjectData } from '../core/engine';
 import { CoreError, sentenceOf } from '../core/errors';
 import { meshHash } from '../core/mesh';
 import { ArchiveWriter, parseSet, readArchive, type AssetSet } from '../core/set';
@@ -71,16 +71,18 @@ export async function restore(
   // The first of the list is to be the newest.
   for (const [i, entry] of archive.projects.entries()) {
     const file = archive.file(entry);
+    let data: ProjectData;
     try {
       if (!file) throw new CoreError('storage-damaged', 'its file is missing from the zip.');
-      const data = readProjectFile(file, (says) => problems.push(`“${entry.name}”: ${says}`));
-      const id = crypto.randomUUID();
-      await addProject(store, id, data, now - i, null, meshHash(data.mesh));
-      ids.set(entry.id, id);
+      data = readProjectFile(file, (says) => problems.push(`“${entry.name}”: ${says}`));
     } catch (error) {
-      if (error instanceof CoreError && error.code.startsWith('storage-') && file) throw error;
       problems.push(`“${entry.name}” could not be put back: ${sentenceOf(error)}`);
+      continue;
     }
+    // What can't be written now can't be for the others either: that is thrown.
+    const id = crypto.randomUUID();
+    await addProject(store, id, data, now - i, null, meshHash(data.mesh));
+    ids.set(entry.id, id);
     onProgress((i + 1) / archive.projects.length);
   }
   try {

@@ -49,8 +49,11 @@ export async function keepSet(set: AssetSet): Promise<boolean> {
 
 /** Changes a set as it is kept now. */
 export async function changeSet(id: string, change: (set: AssetSet) => AssetSet): Promise<boolean> {
-  const row = await store.sets.get(id);
-  return row ? keepSet(change(parseSet(row.set))) : false;
+  // Read and written as one: another tab may change it too.
+  return store.transaction('rw', store.sets, async () => {
+    const row = await store.sets.get(id);
+    return row ? keepSet(change(parseSet(row.set))) : false;
+  });
 }
 
 /** Begins a set. @returns its id; null if it can't be kept, which is told */

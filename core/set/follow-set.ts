@@ -58,17 +58,21 @@ export function followSet(
 function followPalette(document: ProjectDocument, { palette }: SetShared) {
   const commands: One[] = [];
   const colors = new Map<string, string>();
+  const unclear = new Set<string>();
   const own = new Map(document.palette.map((s) => [s.name, s]));
   const fresh: SetShared['palette'] = [];
   for (const swatch of palette) {
     const known = own.get(swatch.name);
     if (!known) fresh.push(swatch);
     else if (known.color !== swatch.color) {
+      // Two swatches of one colour that part tell nothing of what stands in it untied.
+      if (colors.has(known.color) && colors.get(known.color) !== swatch.color) unclear.add(known.color);
       colors.set(known.color, swatch.color);
       commands.push({ do: 'patch-swatch', swatch: known.id, patch: { color: swatch.color } });
     }
   }
   const changed = commands.length;
+  for (const color of unclear) colors.delete(color);
   if (colors.size > 0) commands.push(...recolored(document, colors));
   if (fresh.length > 0) commands.push({ do: 'add-swatches', swatches: fresh });
   if (commands.length === 0) return null;

@@ -88,6 +88,28 @@ describe('a project that follows its set', () => {
     expect(says).toEqual(['2 swatches get another colour, 1 swatch is added']);
   });
 
+  it('leaves alone what stands in a colour of two swatches that part', () => {
+    const engine = engineOn(plate(0.2), 128);
+    engine.apply({
+      do: 'add-swatches',
+      swatches: ['Fur', 'Bark'].map((name) => ({ name, color: '#8a5a3c', group: '' })),
+    });
+    engine.apply({
+      do: 'add-layer',
+      layer: { kind: 'wash', name: 'Shade', color: '#8a5a3c' },
+      into: null,
+      at: 9,
+    });
+    const palette = [
+      { name: 'Fur', color: '#a06a44', group: '' },
+      { name: 'Bark', color: '#403020', group: '' },
+    ];
+    engine.apply(followSet(engine.document, { ...NOTHING_SHARED, palette }, ALL, NONE).command!);
+    expect(engine.document.palette.map((s) => s.color)).toEqual(['#a06a44', '#403020']);
+    const wash = engine.document.layers.find((l) => l.kind === 'wash');
+    expect(wash?.kind === 'wash' && wash.color).toBe('#8a5a3c');
+  });
+
   it('has nothing to do a second time', () => {
     const shared = { palette: [{ name: 'Fur', color: '#a06a44', group: '' }] };
     const { document } = followed(shared);

@@ -165,6 +165,10 @@ describe('a token', () => {
     }
     const asked = await fetch(guarded);
     expect(asked.headers.get('www-authenticate')).toContain('Basic');
+    // It isn't found by trying, and who knows it isn't kept out before that.
+    const tried: number[] = [];
+    for (let i = 0; i < 40; i++) tried.push(await status('/', `Bearer guess-${i}`));
+    expect(new Set(tried)).toEqual(new Set([401, 429]));
   });
 });
 
