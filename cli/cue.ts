@@ -12,7 +12,7 @@ import {
   type Met,
 } from '../core/cues';
 import { encodeGreyPng } from '../core/formats';
-import { boundsOf, centreOf, diagonalOf, requireUvs, type Bounds } from '../core/mesh';
+import { type Bounds, centreOf, diagonalOf, formBounds, formDiagonal, requireUvs } from '../core/mesh';
 import { measureSurface, sheetValues, toRows, type SurfaceMap } from '../core/surface';
 import {
   numberOption,
@@ -53,7 +53,7 @@ export async function runCue(args: readonly string[], print: (text: string) => v
     );
   }
   const mesh = requireUvs(await readModelFile(model));
-  const parsed = cueSpec.safeParse({ cue: name, ...WISHES[name](values, boundsOf(mesh.positions)) });
+  const parsed = cueSpec.safeParse({ cue: name, ...WISHES[name](values, formBounds(mesh)) });
   if (!parsed.success) {
     const issue = parsed.error.issues[0];
     throw new UsageError(
@@ -87,11 +87,7 @@ async function groundFor(
 ): Promise<{ readonly ground: CueGround; readonly met?: Met }> {
   if (values['from'] === undefined) return { ground: ownGround(map) };
   const dense = await readModelFile(textOption(values, 'from'));
-  const ground = denseGround(
-    map,
-    dense,
-    lengthOption(values, 'within', WITHIN * diagonalOf(boundsOf(map.mesh.positions))),
-  );
+  const ground = denseGround(map, dense, lengthOption(values, 'within', WITHIN * formDiagonal(map.mesh)));
   const met = ground.met();
   requireMet(met);
   return { ground, met };

@@ -1,12 +1,12 @@
 import {
-  boundsOf,
   countOddEdges,
   edgeTable,
+  formBounds,
+  type Mesh,
   triangleCount,
+  type UvMesh,
   vertexCount,
   weldExact,
-  type Mesh,
-  type UvMesh,
 } from '../core/mesh';
 import { measureSurface, uvFigures } from '../core/surface';
 import { measureLayout } from '../core/unwrap';
@@ -28,7 +28,7 @@ export function inspect(mesh: Mesh, size: number) {
     vertices: vertexCount(mesh),
     triangles: triangleCount(mesh),
     parts: mesh.parts.map((name, i) => ({ name, triangles: trianglesOf[i]! })),
-    bounds: boundsOf(mesh.positions),
+    bounds: formBounds(mesh),
     uv: uvReport(mesh, size),
     edges: countOddEdges(edges),
   };

@@ -1,4 +1,4 @@
-import { filledTiles, TILE_TEXELS } from '../core/surface';
+import { formTiles, TILE_TEXELS } from '../core/surface';
 import type { CastJob, JobEvents } from './job-protocol';
 import type { JobPool } from './job-pool';
 
@@ -23,7 +23,7 @@ export async function castCue(
   onTiles: (data: JobEvents['cueTiles']) => void,
 ): Promise<Uint16Array> {
   const { surface } = job;
-  const filled = filledTiles(surface);
+  const filled = formTiles(surface);
   const values = new Uint16Array(surface.codes.length);
   const pass = async (coarse: boolean, wanted: number, progress: (done: number) => void): Promise<void> => {
     const shares = Math.max(1, Math.min(wanted, filled.length));

@@ -11,5 +11,5 @@ export type * from './deliver-protocol';
 export type * from './match-protocol';
 export * from './job-pool';
 export * from './cast-cue';
-export { cueMapKey } from './map-cache';
+export { cueMapKey, fromKept, keptCuesOf } from './map-cache';
 export type * from './set-protocol';

@@ -1,5 +1,6 @@
 import { cueKey, type CueSpec } from '../core/cues';
-import { sizesKey } from '../core/surface';
+import { backdropSheets, formOf, sheetCount, type UvMesh } from '../core/mesh';
+import { filledTiles, sheetOfTile, sizesKey, TILE_TEXELS, type SurfaceMap } from '../core/surface';
 import type { ProjectStore } from './store';
 
 /**
@@ -13,6 +14,44 @@ export const cueMapKey = (
   spec: CueSpec,
   dense = '',
 ): string => `cue of places ${model} ${sizesKey(sheets)} ${cueKey(spec)}${dense && ` on ${dense}`}`;
+
+/** How the cues of a surface are kept: backdrops that come and go change none of them. */
+export interface KeptCues {
+  /** Names the model that was measured. */
+  readonly model: string;
+  /** Those on which it lies. */
+  readonly sheets: readonly { readonly size: number }[];
+  /** How many values of the surface are the model's; those behind are its backdrops', and 0. */
+  readonly length: number;
+}
+
+/**
+ * @param hash of the whole model
+ * @param hashOf of a mesh; asked for only where there are backdrops
+ */
+export async function keptCuesOf(
+  hash: string,
+  surface: SurfaceMap,
+  hashOf: (mesh: UvMesh) => Promise<string> | string,
+): Promise<KeptCues> {
+  const { mesh, sheets, codes } = surface;
+  const form = formOf(mesh);
+  const own = sheetCount(form);
+  // Where a backdrop's sheet stands between the model's, values behind it have other places.
+  if (form === mesh || Math.min(...backdropSheets(mesh)) < own)
+    return { model: hash, sheets, length: codes.length };
+  const tiles = filledTiles(surface).filter((tile) => sheetOfTile(sheets, tile) < own);
+  return { model: await hashOf(form), sheets: sheets.slice(0, own), length: tiles.length * TILE_TEXELS };
+}
+
+/** What was kept as the values of a whole surface; null if it isn't what was kept of it. */
+export function fromKept(known: unknown, { length }: KeptCues, surface: SurfaceMap): Uint16Array | null {
+  if (!(known instanceof Uint16Array) || known.length !== length) return null;
+  if (length === surface.codes.length) return known;
+  const values = new Uint16Array(surface.codes.length);
+  values.set(known);
+  return values;
+}
 
 /** Measured data may take this much of the browser's storage; what was used longest ago goes first. */
 const LIMIT_BYTES = 600e6;

@@ -39,7 +39,7 @@ import {
   type Simplified,
 } from '../core/match';
 import type { Vec3 } from '../core/math';
-import { sheetOfFace, type UvMesh } from '../core/mesh';
+import { formOf, sheetOfFace, type UvMesh } from '../core/mesh';
 import { SUB, TILE, TILE_BYTES, sheetOfTile, sheetSpans, tilesAcross, type SheetSpan } from '../core/surface';
 import type {
   HeatPatch,
@@ -100,7 +100,8 @@ export class MatchDesk {
   private seated: SeatedPaint | null = null;
 
   setModel({ mesh, sizes, pictures }: MatchMethods['setModel']['params']): void {
-    this.model = { mesh, spans: sheetSpans(sizes), pictures };
+    // Flat backdrops are no part of what is compared.
+    this.model = { mesh: formOf(mesh), spans: sheetSpans(sizes), pictures };
     this.modelChanged();
   }
 

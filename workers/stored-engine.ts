@@ -2,7 +2,8 @@ import { cueKind } from '../core/cues';
 import { cueMeasurer, Engine, groundName } from '../core/engine';
 import { createWasmKernels } from '../core/kernels';
 import { measureSurface } from '../core/surface';
-import { cueMapKey, keepMap, loadMap } from './map-cache';
+import { meshHash } from '../core/mesh';
+import { cueMapKey, fromKept, keepMap, keptCuesOf, loadMap } from './map-cache';
 import { loadProject, type LoadedProject } from './projects';
 import type { ProjectStore } from './store';
 
@@ -43,15 +44,19 @@ export async function measureMissing(
   const { surface, document } = engine;
   const on = groundName(document);
   const missing = engine.missingCues();
+  const kept = await keptCuesOf(modelHash, surface, meshHash);
   let measured: ReturnType<typeof cueMeasurer> | null = null;
   for (const [i, spec] of missing.entries()) {
     const dense = on && !cueKind(spec).ownModel ? `${project} ${on}` : '';
-    const key = cueMapKey(modelHash, surface.sheets, spec, dense);
+    const key = cueMapKey(kept.model, kept.sheets, spec, dense);
     const known = await loadMap(store, key).catch(() => null);
-    const isKnown = known instanceof Uint16Array && known.length === surface.codes.length;
-    const values = isKnown ? known : (measured ??= cueMeasurer(engine))(spec);
+    const there = fromKept(known, kept, surface);
+    const values = there ?? (measured ??= cueMeasurer(engine))(spec);
     engine.setCue(spec, values);
-    if (!isKnown) await keepMap(store, key, values, values.byteLength).catch(() => undefined);
+    if (!there) {
+      const own = values.subarray(0, kept.length);
+      await keepMap(store, key, own.slice(), own.byteLength).catch(() => undefined);
+    }
     onProgress((i + 1) / missing.length);
   }
 }

@@ -14,7 +14,7 @@ import {
   type InkStyle,
   type InkWish,
 } from '../../core/engine';
-import { boundsOf, diagonalOf } from '../../core/mesh';
+import { formDiagonal } from '../../core/mesh';
 import { copiesOf, scaleOf, type Symmetry } from '../../core/paint';
 import { activeNode, useProject, type Session } from '../project';
 import { newGesture } from '../shared/gesture';
@@ -39,7 +39,7 @@ export function chosenLines(): readonly InkLine[] {
 
 export function modelDiagonal(): number {
   const { mesh } = useProject.getState();
-  return (mesh && diagonalOf(boundsOf(mesh.positions))) || 1;
+  return (mesh && formDiagonal(mesh)) || 1;
 }
 
 /** How the next line is drawn. */

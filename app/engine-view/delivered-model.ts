@@ -1,4 +1,5 @@
 import {
+  Box3,
   DataTexture,
   LineBasicMaterial,
   LineSegments,
@@ -10,7 +11,9 @@ import {
   WireframeGeometry,
   type Group,
   type Material,
+  type Object3D,
   type Texture,
+  Vector3,
   type WebGLRenderer,
 } from 'three';
 import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js';
@@ -27,12 +30,54 @@ const STEPS = new DataTexture(new Uint8Array([150, 255]), 2, 1, RedFormat);
 STEPS.minFilter = STEPS.magFilter = NearestFilter;
 STEPS.needsUpdate = true;
 
+const UP = new Vector3(0, 1, 0);
+
 /** A GLB file as a graphics card has it. */
 export class DeliveredModel {
   readonly group: Group;
+  /** Flat planes behind and before it: they stand with it, but aren't turned, measured or dressed. */
+  private readonly backdrops: readonly Object3D[];
+  private readonly stood = new Map<Object3D, Vector3>();
 
   private constructor(group: Group) {
     this.group = group;
+    const found: Object3D[] = [];
+    group.traverse((node) => {
+      if ((node.userData as { backdrop?: unknown }).backdrop === true) found.push(node);
+    });
+    this.backdrops = found;
+  }
+
+  /** The box of the model alone. */
+  box(): Box3 {
+    const box = new Box3();
+    this.group.updateMatrixWorld(true);
+    this.group.traverse((node) => {
+      if (node instanceof Mesh && !this.isBackdrop(node)) box.expandByObject(node);
+    });
+    return box;
+  }
+
+  /** Shows the backdrops, or the model alone. */
+  showBackdrops(areShown: boolean): void {
+    for (const node of this.backdrops) node.visible = areShown;
+  }
+
+  /** Turns the backdrops about an upright line, from how they stand in the file. @param angle radians */
+  turnBackdrops(angle: number, { x, z }: Vector3): void {
+    for (const node of this.backdrops) {
+      const stood = (this.stood.get(node) ?? node.position.clone()).clone();
+      this.stood.set(node, stood.clone());
+      const axis = new Vector3(x, 0, z);
+      node.position.copy(stood.sub(axis).applyAxisAngle(UP, angle).add(axis));
+      node.rotation.y = angle;
+      node.updateMatrixWorld(true);
+    }
+  }
+
+  private isBackdrop(node: Object3D): boolean {
+    for (let at: Object3D | null = node; at; at = at.parent) if (this.backdrops.includes(at)) return true;
+    return false;
   }
 
   /** @throws whatever the reader throws */
@@ -56,10 +101,12 @@ export class DeliveredModel {
       const before = node.material as Material;
       // The outline keeps its colour; its width is in the vertices' alpha, which nothing opaque reads.
       const isHull = node.geometry.hasAttribute('color');
+      // No lamp falls on a backdrop, and it has no form to be drawn in lines.
+      const isPlain = look === 'unlit' || (look !== 'values' && this.isBackdrop(node));
       node.visible = !(isHull && look === 'wire');
-      node.material = look === 'unlit' || (isHull && look === 'toon') ? read : dressed(read, look);
+      node.material = isPlain || (isHull && look === 'toon') ? read : dressed(read, look);
       if (before !== read) before.dispose();
-      lines(node, look === 'wire' && !isHull);
+      lines(node, look === 'wire' && !isHull && !isPlain);
     });
   }
 

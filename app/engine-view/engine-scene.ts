@@ -43,8 +43,14 @@ export class EngineScene {
   private reading = 0;
   private readonly onDrawn: () => void;
 
-  /** @param onDrawn told after each frame */
-  constructor(canvas: HTMLCanvasElement, onDrawn: () => void) {
+  private backdrops: boolean;
+
+  /**
+   * @param onDrawn told after each frame
+   * @param backdrops whether flat backdrops of the first model are seen; those of others never are
+   */
+  constructor(canvas: HTMLCanvasElement, onDrawn: () => void, backdrops = false) {
+    this.backdrops = backdrops;
     this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: true });
     this.renderer.setClearColor(0, 0);
     this.controls = new OrbitControls(this.camera, canvas);
@@ -80,16 +86,23 @@ export class EngineScene {
       model.dispose();
     }
     this.models = read;
-    const moves = stand(read.map(({ group }) => extentOf(new Box3().setFromObject(group))));
+    const moves = stand(read.map((model) => extentOf(model.box())));
     read.forEach(({ group }, i) => {
       group.position.set(...moves[i]!);
       group.updateMatrixWorld(true);
       this.scene.add(group);
     });
-    this.boxes = read.map(({ group }) => new Box3().setFromObject(group));
+    this.boxes = read.map((model) => model.box());
+    this.showBackdrops(this.backdrops);
     this.dress(look);
     if (before === 0) this.stand(null);
     return before !== read.length;
+  }
+
+  showBackdrops(areShown: boolean): void {
+    this.backdrops = areShown;
+    this.models.forEach((model, i) => model.showBackdrops(areShown && i === 0));
+    this.draw();
   }
 
   dress(look: EngineLook): void {
@@ -172,9 +185,12 @@ export class EngineScene {
     camera.lookAt(centre);
     const others = this.models.slice(1);
     for (const { group } of others) group.visible = false;
+    // The model turns, what stands behind it doesn't.
+    this.models[0]?.turnBackdrops(angle, centre);
     try {
       return this.picture(camera, width, height);
     } finally {
+      this.models[0]?.turnBackdrops(0, centre);
       for (const { group } of others) group.visible = true;
     }
   }

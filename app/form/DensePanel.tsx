@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import { boundsOf, diagonalOf } from '../../core/mesh';
+import { formDiagonal } from '../../core/mesh';
 import { type Session, useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { Slider } from '../shared/Slider';
@@ -58,7 +58,7 @@ function Present({ session, dense }: { readonly session: Session; readonly dense
   const { met, problem } = useDense();
   const view = useView();
   const [distance, setDistance] = useState(dense.distance);
-  const diagonal = mesh ? diagonalOf(boundsOf(mesh.positions)) : 1;
+  const diagonal = mesh ? formDiagonal(mesh) : 1;
   useEffect(() => setDistance(dense.distance), [dense.distance]);
   useEffect(() => void meetDense(session), [session, model, dense.distance]);
   useEffect(() => {

@@ -6,7 +6,7 @@ import {
   type Pattern,
 } from '../../core/engine';
 import { CoreError, sentenceOf } from '../../core/errors';
-import { boundsOf, centreOf } from '../../core/mesh';
+import { centreOf, formBounds } from '../../core/mesh';
 import { copiesOf } from '../../core/paint';
 import { matchedReference, type Session, useMatchView, useProject } from '../project';
 import { notify, undoable } from '../shared/notify';
@@ -172,7 +172,7 @@ export async function fillRest(session: Session, how: 'along' | 'mirror'): Promi
   } else if (camera) {
     const pattern = await patternOf(session);
     if (!pattern) return;
-    const [x, y, z] = centreOf(boundsOf(mesh.positions));
+    const [x, y, z] = centreOf(formBounds(mesh));
     const planes = [
       { point: [x!, y!, z!] as [number, number, number], normal: [1, 0, 0] as [number, number, number] },
     ];

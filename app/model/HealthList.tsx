@@ -4,7 +4,7 @@ import type { Finding, FindingKind } from '../../core/unwrap';
 import { Chip } from '../shared/Chip';
 import { useLayout } from '../shared/layout-store';
 import { jobPool } from '../shared/platform';
-import { type Session, useProject } from '../project';
+import { type Session, useForm, useProject } from '../project';
 import { mend } from './model-actions';
 
 const WORDS: Record<FindingKind, readonly [one: string, many: string]> = {
@@ -30,7 +30,7 @@ export function HealthList({
   readonly session: Session;
   readonly onShow: (faces: ReadonlySet<number>) => void;
 }) {
-  const mesh = useProject((s) => s.mesh);
+  const mesh = useForm();
   const sheets = useProject((s) => s.document?.sheets);
   const sizes = sheets?.map((s) => s.size).join(' ') ?? '';
   const [found, setFound] = useState<{ mesh: UvMesh; findings: readonly Finding[] } | null>(null);

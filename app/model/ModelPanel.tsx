@@ -1,9 +1,10 @@
 import { useMemo } from 'react';
-import { boundsOf, triangleCount, vertexCount, type UvMesh } from '../../core/mesh';
+import { formBounds, formOf, triangleCount, type UvMesh, vertexCount } from '../../core/mesh';
 import { type Session, useProject } from '../project';
 import { ShareSlider } from '../shared/Slider';
 import { useUi } from '../shared/ui-store';
 import { chosenParts, useRoom } from '../viewport';
+import { BackdropSection } from './BackdropSection';
 import { HealthList } from './HealthList';
 import { ModelTools } from './ModelTools';
 import { PartList } from './PartList';
@@ -19,15 +20,17 @@ export function ModelPanel({ session }: { readonly session: Session }) {
   useUi((s) => s.alsoParts);
   const onShow = (faces: ReadonlySet<number>): void => room.view?.camera.frameFaces(faces);
   if (!mesh) return null;
+  const form = formOf(mesh);
   return (
     <section className="panel" aria-label="Parts">
-      <PartList session={session} mesh={mesh} />
-      <PartSettings session={session} mesh={mesh} />
+      <PartList session={session} mesh={form} />
+      <PartSettings session={session} mesh={form} />
       <RegionList session={session} parts={chosenParts()} onShow={onShow} />
       <HealthList session={session} onShow={onShow} />
       <ModelTools session={session} />
-      <ShareSlider label="Backdrop" value={ground} onChange={(v) => useUi.setState({ ground: v })} />
-      <Facts mesh={mesh} />
+      <BackdropSection session={session} mesh={mesh} />
+      <ShareSlider label="Ground" value={ground} onChange={(v) => useUi.setState({ ground: v })} />
+      <Facts mesh={form} />
       <p className="hint-line">
         Double-click a part to frame it, Shift-click to choose several. Right button turns, middle button
         moves, wheel comes nearer.
@@ -37,7 +40,7 @@ export function ModelPanel({ session }: { readonly session: Session }) {
 }
 
 function Facts({ mesh }: { readonly mesh: UvMesh }) {
-  const { min, max } = useMemo(() => boundsOf(mesh.positions), [mesh]);
+  const { min, max } = useMemo(() => formBounds(mesh), [mesh]);
   return (
     <dl className="facts">
       <dt>Triangles</dt>

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { Chip } from '../shared/Chip';
 import { useLayout } from '../shared/layout-store';
-import { type Session, saveRegion, useProject } from '../project';
+import { saveRegion, type Session, useForm, useProject } from '../project';
 import { useUi } from '../shared/ui-store';
 import { RenameField } from '../shared/RenameField';
 
@@ -17,7 +17,7 @@ export function RegionList({
   readonly onShow: (faces: ReadonlySet<number>) => void;
 }) {
   const regions = useProject((s) => s.document?.regions) ?? [];
-  const mesh = useProject((s) => s.mesh);
+  const mesh = useForm();
   const [lit, setLit] = useState<number | null>(null);
   const renaming = useUi((s) => (s.renaming?.of === 'region' ? s.renaming.id : null));
   const setRenaming = (id: number | null): void =>

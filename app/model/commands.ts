@@ -1,4 +1,4 @@
-import { activeSheet, putParts, type Session, saveRegion, useProject } from '../project';
+import { activeSheet, formNow, putParts, saveRegion, type Session } from '../project';
 import { inStages, type ListedCommand } from '../shared/commands';
 import { useUi } from '../shared/ui-store';
 import { chosenParts } from '../viewport';
@@ -42,7 +42,7 @@ export function modelCommands(session: Session): ListedCommand[] {
         title: 'Keep the chosen parts as a region',
         keys: '',
         run: () => {
-          const { mesh } = useProject.getState();
+          const mesh = formNow();
           const parts = new Set(chosenParts());
           if (!mesh) return;
           saveRegion(

@@ -12,7 +12,7 @@ import { mendMesh, type Mending } from '../../core/unwrap';
 import type { ProjectDocument } from '../../core/engine';
 import { topologyFor } from '../shared/layout-store';
 import { notify } from '../shared/notify';
-import { useProject, type MadeModel, type Session } from '../project';
+import { formNow, type MadeModel, type Session } from '../project';
 import { useUi } from '../shared/ui-store';
 
 /** Does a change of the mesh that leaves its triangles in order; a sentence where it can't be done. */
@@ -38,13 +38,13 @@ export const rename = (session: Session, part: number, name: string): Promise<vo
   }));
 
 export async function merge(session: Session, parts: readonly number[]): Promise<void> {
-  const kept = useProject.getState().mesh?.parts[parts[0] ?? 0];
+  const kept = formNow()?.parts[parts[0] ?? 0];
   await change(session, 'Merge parts', (mesh) => {
     const [first, ...others] = parts.map((p) => mesh.parts[p]!);
     return { mesh: mergeParts(mesh, parts), renamed: others.map((name) => [name, first!] as const) };
   });
   // The parts' numbers are others now; the one that took the rest in stays chosen.
-  const at = useProject.getState().mesh?.parts.indexOf(kept ?? '') ?? -1;
+  const at = formNow()?.parts.indexOf(kept ?? '') ?? -1;
   useUi.setState({ selectedPart: at < 0 ? null : at, alsoParts: new Set(), hidden: new Set() });
 }
 

@@ -1,7 +1,14 @@
-import type { UvMesh } from '../../core/mesh';
+import {
+  backdropsOf,
+  formOf,
+  movedBackdrop,
+  withBackdrops,
+  type Backdrop,
+  type UvMesh,
+} from '../../core/mesh';
 import type { Carried, ModelPatch, ModelState, ProjectDocument } from '../../core/engine';
 import { CoreError } from '../../core/errors';
-import { compose, picturesOf, type Placing } from '../../core/paint';
+import { compose, inverse, picturesOf, placed, type Placing } from '../../core/paint';
 import { sizesKey } from '../../core/surface';
 import { jobPool } from '../shared/platform';
 import { measureModel } from './measure-model';
@@ -29,8 +36,11 @@ export interface MadeModel {
   readonly placing?: Placing;
   /** Takes another model to where the old one stands. */
   readonly align?: Placing;
+  /** The backdrops that there are from now on; left out: those that there were, moved along with the model. */
+  readonly backdrops?: readonly Backdrop[];
 }
 
+/** Makes another model. @param mesh without its backdrops, which are put back behind what is made */
 export type MakeModel = (
   mesh: UvMesh,
   document: ProjectDocument,
@@ -76,8 +86,9 @@ async function tryChange(
   const { from, document } = await link.ask('beginChange', null);
   const { surface, hash: modelHash } = inHand();
   if (modelHash !== document.model) return 'again';
-  const made = await make(surface.mesh, document, signal, (done) => progress(done * MADE));
-  const { mesh, patch = {}, byTriangle = true, renamed = [], placing = null, align = null } = made;
+  const made = await make(formOf(surface.mesh), document, signal, (done) => progress(done * MADE));
+  const { patch = {}, byTriangle = true, placing = null, align = null } = made;
+  const { mesh, renamed } = withItsBackdrops(surface.mesh, made);
   const sheets = patch.sheets ?? document.sheets;
   const hash = await jobPool.run('meshHash', { mesh }, { signal });
   if (hash === modelHash && sizesKey(sheets) === sizesKey(surface.sheets)) return null;
@@ -108,4 +119,32 @@ async function tryChange(
     if (changed.again === 'model') return 'again';
     await new Promise((resolve) => setTimeout(resolve, STROKE_WAIT_MS));
   }
+}
+
+/** What was made, with the backdrops that stood with the model or that are wanted instead. */
+function withItsBackdrops(
+  before: UvMesh,
+  { mesh, backdrops, placing, align, renamed = [] }: MadeModel,
+): { readonly mesh: UvMesh; readonly renamed: NonNullable<MadeModel['renamed']> } {
+  // Another model is looked for where the old one stands; the backdrops go to where it came from.
+  const move = placing ?? (align ? inverse(align) : null);
+  const stood = backdropsOf(before).map((b) => (move ? movedBackdrop(b, (point) => placed(point, move)) : b));
+  const names = new Set(formOf(mesh).parts);
+  const wanted = (backdrops ?? stood).map((backdrop) => {
+    const name = freeName(backdrop.name, names);
+    names.add(name);
+    return { ...backdrop, name };
+  });
+  const also = backdrops ? [] : stood.map(({ name }, i) => [name, wanted[i]!.name] as const);
+  return {
+    mesh: withBackdrops(formOf(mesh), wanted),
+    renamed: [...renamed, ...also.filter(([was, is]) => was !== is)],
+  };
+}
+
+/** A part of the model may be called like a backdrop from now on. */
+function freeName(name: string, taken: ReadonlySet<string>): string {
+  let free = name;
+  for (let n = 2; taken.has(free); n++) free = `${name} ${n}`;
+  return free;
 }

@@ -2,8 +2,8 @@ import { CUE_KINDS, cueKey, cueKind, type CueSpec, type Met } from '../../core/c
 import { CoreError, sentenceOf } from '../../core/errors';
 import { sizesKey, type SurfaceMap } from '../../core/surface';
 import { groundName, localColorsIn, type ProjectDocument } from '../../core/engine';
-import { boundsOf, diagonalOf } from '../../core/mesh';
-import { castCue, cueMapKey, type CueJob } from '../../workers';
+import { formDiagonal, type UvMesh } from '../../core/mesh';
+import { castCue, cueMapKey, fromKept, keptCuesOf, type CueJob } from '../../workers';
 import { CUE_WORDS } from '../shared/cue-words';
 import { notify } from '../shared/notify';
 import { jobPool } from '../shared/platform';
@@ -40,6 +40,7 @@ export class CueRunner {
   private wanted = new Set<string>();
   /** Names what cues are measured on; empty: the model itself. */
   private on = '';
+  private kept: { readonly of: Model; readonly as: ReturnType<typeof keptCuesOf> } | null = null;
   private denser: { readonly id: number; readonly file: Promise<Uint8Array | null> } | null = null;
 
   constructor(target: Target, ended: AbortSignal) {
@@ -93,13 +94,15 @@ export class CueRunner {
     const { on } = this;
     try {
       const dense = on && !cueKind(spec).ownModel ? `${this.target.project} ${on}` : '';
-      const mapKey = cueMapKey(model.hash, model.surface.sheets, spec, dense);
+      const kept = await this.keptAs(model);
+      const mapKey = cueMapKey(kept.model, kept.sheets, spec, dense);
       const known = await jobPool.run('loadMap', { key: mapKey }, { signal: controller.signal });
-      const isKnown = known instanceof Uint16Array && known.length === model.surface.codes.length;
-      const values = isKnown ? known : await this.measureAnew(model, spec, document, controller);
+      const there = fromKept(known, kept, model.surface);
+      const values = there ?? (await this.measureAnew(model, spec, document, controller));
       if (this.running.get(key) !== controller || this.ended.aborted) return;
       await this.target.cue({ spec, on, values });
-      if (!isKnown) await jobPool.run('keepMap', { key: mapKey, data: values, bytes: values.byteLength });
+      const data = values.slice(0, kept.length);
+      if (!there) await jobPool.run('keepMap', { key: mapKey, data, bytes: data.byteLength });
     } catch (error) {
       if (this.ended.aborted || this.running.get(key) !== controller) return;
       useProject.setState(({ stoppedCues }) => ({ stoppedCues: new Set([...stoppedCues, key]) }));
@@ -107,6 +110,15 @@ export class CueRunner {
     } finally {
       if (this.running.get(key) === controller) this.running.delete(key);
     }
+  }
+
+  /** Under what name the cues of a model are kept, told once a model. */
+  private keptAs(model: Model): ReturnType<typeof keptCuesOf> {
+    if (this.kept?.of !== model) {
+      const hashOf = (mesh: UvMesh): Promise<string> => jobPool.run('meshHash', { mesh });
+      this.kept = { of: model, as: keptCuesOf(model.hash, model.surface, hashOf) };
+    }
+    return this.kept.as;
   }
 
   private async measureAnew(
@@ -155,7 +167,7 @@ export class CueRunner {
         `The denser model “${dense.name}” is missing. Remove it, or add it again.`,
       );
     }
-    const distance = dense.distance * diagonalOf(boundsOf(surface.mesh.positions));
+    const distance = dense.distance * formDiagonal(surface.mesh);
     return {
       ground: `${name} on ${groundName(document)}`,
       surface,

@@ -1,6 +1,13 @@
 import type { Carried, Sheet } from '../../core/engine';
 import { sentenceOf } from '../../core/errors';
-import { MAX_SHEETS, putOnSheet, sheetOfPart, withoutSheet } from '../../core/mesh';
+import {
+  backdropsOf,
+  backdropSheets,
+  MAX_SHEETS,
+  putOnSheet,
+  sheetOfPart,
+  withoutSheet,
+} from '../../core/mesh';
 import { isSheetSize } from '../../core/surface';
 import { activeSheet } from './active-sheet';
 import { notify } from '../shared/notify';
@@ -30,6 +37,10 @@ export async function putParts(
     return;
   }
   const sheet = to === 'new' ? sheets.length : to;
+  if (backdropSheets(mesh).has(sheet)) {
+    notify('A backdrop has that sheet for itself. Choose another one, or a new one.');
+    return;
+  }
   if (parts.every((p) => sheetOfPart(mesh, p) === sheet)) return;
   const size = activeSheet()?.size ?? 1024;
   const more: Sheet[] = to === 'new' ? [...sheets, { name: freshName(sheets), size }] : [...sheets];
@@ -53,12 +64,19 @@ export async function resizeSheet(session: Session, sheet: number, size: number)
 }
 
 export async function removeSheet(session: Session, sheet: number): Promise<void> {
-  const { document } = useProject.getState();
-  if (!document || document.sheets.length < 2) return;
+  const { document, mesh: whole } = useProject.getState();
+  if (!document || !whole || document.sheets.length < 2) return;
+  if (backdropSheets(whole).has(sheet)) {
+    notify(
+      'A backdrop lies on that sheet. Remove the backdrop at the Model stage, and its sheet goes with it.',
+    );
+    return;
+  }
   const sheets = document.sheets.filter((_, s) => s !== sheet);
   await session.changeModel('Remove a sheet', (mesh) => {
     try {
-      return Promise.resolve({ mesh: withoutSheet(mesh, sheet), patch: { sheets } });
+      const backdrops = backdropsOf(whole).map((b) => ({ ...b, sheet: b.sheet - (b.sheet > sheet ? 1 : 0) }));
+      return Promise.resolve({ mesh: withoutSheet(mesh, sheet), patch: { sheets }, backdrops });
     } catch (error) {
       notify(sentenceOf(error));
       return Promise.resolve({ mesh });

@@ -95,6 +95,8 @@ export interface Hand {
   readonly alsoParts: ReadonlySet<number>;
   /** Parts that are not shown. */
   readonly hidden: ReadonlySet<number>;
+  /** The backdrop that is painted on, by its part's name; null: the model is. */
+  readonly backdrop: string | null;
   /** The sheet in the flat view. */
   readonly sheet: number;
   readonly shown: Shown;
@@ -182,6 +184,7 @@ export const EMPTY_HAND: Hand = {
   selectedPart: null,
   alsoParts: new Set(),
   hidden: new Set(),
+  backdrop: null,
   sheet: 0,
   shown: PAINT,
   light: 'unlit',

@@ -2,7 +2,7 @@ import { HEATS } from '../../core/unwrap';
 import { findNode } from '../../core/engine';
 import { useProject, useChosenDetail, useShownDetail } from '../project';
 import { Chip } from '../shared/Chip';
-import { useTip } from '../shared/commands';
+import { useCommandBook, useTip } from '../shared/commands';
 import { DETAIL_WORDS } from '../shared/detail-words';
 import { PAINT, shownLayer, type PaintLight } from '../shared/shown';
 import { useUi } from '../shared/ui-store';
@@ -27,6 +27,9 @@ export function ShownChips({ isOnLayout }: { readonly isOnLayout: boolean }) {
   const shown = useUi((s) => s.shown);
   const light = useUi((s) => s.light);
   const tip = useTip();
+  const { run } = useCommandBook();
+  const backdrop = useUi((s) => s.backdrop);
+  const someBackdrops = useProject((s) => (s.mesh?.backdrops ?? 0) > 0);
   const chosen = useChosenDetail();
   const detail = useShownDetail();
   const layer = shownLayer(shown);
@@ -61,6 +64,15 @@ export function ShownChips({ isOnLayout }: { readonly isOnLayout: boolean }) {
             {HEAT_WORDS[heat][0]}
           </Chip>
         ))}
+      {someBackdrops && (
+        <Chip
+          on={backdrop !== null}
+          title={tip('What the hand works on: the model, or one of its backdrops', 'next-backdrop')}
+          onClick={() => run('next-backdrop')}
+        >
+          On: {backdrop ?? 'model'}
+        </Chip>
+      )}
       {name && (
         <Chip on title="Back to the whole build-up (Esc)" onClick={() => useUi.setState({ shown: PAINT })}>
           {shown.of === 'mask' ? 'Mask' : 'Alone'}: {name} ×

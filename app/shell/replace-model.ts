@@ -3,13 +3,13 @@ import { sentenceOf } from '../../core/errors';
 import { putOnSheet, requireUvs, sheetOfPart, type UvMesh } from '../../core/mesh';
 import { chooseFiles } from '../shared/files';
 import { notify } from '../shared/notify';
-import { type Session, useProject } from '../project';
+import { formNow, type Session, useProject } from '../project';
 import { ask, type Question } from '../shared/question';
 import { canBePainted, layOut, MODEL_FILES, readFiles, seamsOfLayout } from './new-project';
 
 /** Parts that were known before lie on the sheet that they lay on. */
 function onFormerSheets(mesh: UvMesh): UvMesh {
-  const former = useProject.getState().mesh;
+  const former = formNow();
   if (!former?.partSheets) return mesh;
   return former.parts.reduce((m, name, p) => {
     const part = mesh.parts.indexOf(name);
@@ -42,7 +42,7 @@ export async function replaceModel(session: Session): Promise<void> {
     const isReady = canBePainted(opened.mesh);
     const laidOut = requireUvs(isReady ? opened.mesh : await layOut(opened.mesh, document.sheets[0]!.size));
     const mesh = onFormerSheets(laidOut);
-    const former = useProject.getState().mesh;
+    const former = formNow();
     if (!former) return;
     const { placing, certain, times } = alignBoxes(former, mesh);
     // Only the artist can tell whether a model of another shape is meant to lie over the old one.

@@ -1,4 +1,4 @@
-import { useProject } from '../project';
+import { useForm, useProject } from '../project';
 import { heatGradient } from '../shared/heat-colors';
 import { useLayoutHeat } from '../shared/layout-heat';
 import { useUi } from '../shared/ui-store';
@@ -6,7 +6,7 @@ import { useUi } from '../shared/ui-store';
 /** What the colours of a distortion look stand for. */
 export function HeatLegend() {
   const kind = useUi((s) => (s.shown.of === 'heat' ? s.shown.heat : null));
-  const mesh = useProject((s) => s.mesh);
+  const mesh = useForm();
   const sheets = useProject((s) => s.document?.sheets);
   const sizes = (sheets ?? []).map((s) => s.size);
   const legend = useLayoutHeat(mesh, kind, sizes)?.legend;

@@ -1,4 +1,4 @@
-import { type Session, useActiveSheet, useProject } from '../project';
+import { type Session, useActiveSheet, useForm } from '../project';
 import { Chip } from '../shared/Chip';
 import { useCommandBook, useTip } from '../shared/commands';
 import { useLayout } from '../shared/layout-store';
@@ -11,7 +11,7 @@ const NONE: MeasuredLayout['islands'] = [];
 
 /** Every island, and what can be done to those that are chosen. */
 export function IslandSection({ session }: { readonly session: Session }) {
-  const mesh = useProject((s) => s.mesh);
+  const mesh = useForm();
   const sheet = useActiveSheet();
   const someChosen = useLayout((s) => s.chosen.size > 0);
   const measured = useLayoutMeasures(mesh, sheet);

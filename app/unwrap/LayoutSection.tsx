@@ -8,7 +8,7 @@ import {
   type UnwrapOptions,
 } from '../../core/unwrap';
 import { Chip } from '../shared/Chip';
-import { type Session, sheetSizes, useActiveSheet, useProject } from '../project';
+import { type Session, sheetSizes, useActiveSheet, useForm, useProject } from '../project';
 import { Slider } from '../shared/Slider';
 import { useLayout, type PlannedCut } from '../shared/layout-store';
 import { ArrangeChips } from './ArrangeChips';
@@ -35,7 +35,7 @@ const REST = 250;
 
 /** The layout as a whole: what it is worth, and how to make another. */
 export function LayoutSection({ session }: { readonly session: Session }) {
-  const mesh = useProject((s) => s.mesh);
+  const mesh = useForm();
   const document = useProject((s) => s.document);
   const preview = useLayout((s) => s.preview);
   const [way, setWay] = useState<keyof typeof WAYS>('natural');

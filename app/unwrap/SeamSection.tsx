@@ -1,5 +1,5 @@
 import { useEffect } from 'react';
-import { type Session, useProject } from '../project';
+import { type Session, useForm, useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { useTip } from '../shared/commands';
 import { topologyFor, useLayout, type LayoutTool, type SeamWish } from '../shared/layout-store';
@@ -43,7 +43,7 @@ const RUN_SAYS: Record<keyof typeof SEAM_RUNS, string> = {
 
 /** Where the surface is cut. */
 export function SeamSection({ session }: { readonly session: Session }) {
-  const mesh = useProject((s) => s.mesh);
+  const mesh = useForm();
   const document = useProject((s) => s.document);
   const { tool, mirror, paintEdge, takeOff, chosen, wish, wishSize } = useLayout();
   const { angle, suggested } = useSeamWish();

@@ -3,7 +3,7 @@ import { Chip } from '../shared/Chip';
 import { NO_LAYOUT_STATE, useLayout, wholeIslands } from '../shared/layout-store';
 import { isOfLayout } from '../shared/shown';
 import { useUi } from '../shared/ui-store';
-import { type Session, useProject } from '../project';
+import { type Session, useForm } from '../project';
 import { HeatLegend } from './HeatLegend';
 import { IslandSection } from './IslandSection';
 import { LayoutSection } from './LayoutSection';
@@ -14,7 +14,7 @@ const SECTIONS = ['Layout', 'Seams', 'Islands'] as const;
 /** Everything about the layout of the model on its sheet. */
 export function UnwrapPanel({ session }: { readonly session: Session }) {
   const [section, setSection] = useState<(typeof SECTIONS)[number]>('Layout');
-  const mesh = useProject((s) => s.mesh);
+  const mesh = useForm();
   const triangles = useRef(0);
   useEffect(() => {
     // Triangles keep their numbers through every change of the layout: what was chosen stays so, island by island.

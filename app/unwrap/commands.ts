@@ -1,7 +1,15 @@
 import { pieceOnSheet, type UvMesh } from '../../core/mesh';
 import { SHEET_SIZES } from '../../core/surface';
 import type { UnwrapOptions } from '../../core/unwrap';
-import { activeSheet, removeSheet, resizeSheet, sheetSizes, type Session, useProject } from '../project';
+import {
+  activeSheet,
+  formNow,
+  removeSheet,
+  resizeSheet,
+  type Session,
+  sheetSizes,
+  useProject,
+} from '../project';
 import { inStages, type ListedCommand } from '../shared/commands';
 import { useLayout, wholeShells, type LayoutTool } from '../shared/layout-store';
 import { useUi } from '../shared/ui-store';
@@ -12,7 +20,7 @@ import { editLayout, packIslands, tell } from './layout-actions';
 
 /** Changes which islands are chosen. */
 function choose(of: (mesh: UvMesh, chosen: ReadonlySet<number>) => Set<number>): void {
-  const { mesh } = useProject.getState();
+  const mesh = formNow();
   if (mesh) useLayout.setState(({ chosen }) => ({ chosen: of(mesh, chosen) }));
 }
 

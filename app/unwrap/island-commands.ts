@@ -6,7 +6,7 @@ import {
   type Projection,
   type SheetBox,
 } from '../../core/unwrap';
-import { activeSheet, saveRegion, sheetSizes, type Session, useProject } from '../project';
+import { activeSheet, formNow, saveRegion, type Session, sheetSizes, useProject } from '../project';
 import type { ListedCommand } from '../shared/commands';
 import { islandsFor, useLayout, wholeIslands } from '../shared/layout-store';
 import type { Room } from '../viewport';
@@ -54,7 +54,7 @@ function each(
   label: string,
   moves: (boxes: Map<number, SheetBox>, size: number) => IslandMoves,
 ): void {
-  const { mesh } = useProject.getState();
+  const mesh = formNow();
   const { chosen } = useLayout.getState();
   const sheet = activeSheet();
   if (!mesh || !sheet || chosen.size === 0) return;
@@ -72,7 +72,7 @@ function project(session: Session, label: string, projection: Projection): void 
 }
 
 function chooseWholeParts(): void {
-  const { mesh } = useProject.getState();
+  const mesh = formNow();
   if (!mesh) return;
   const parts = new Set(chosenFaces().map((f) => mesh.faceParts[f]));
   const faces = [...mesh.faceParts.keys()].filter((f) => parts.has(mesh.faceParts[f]));

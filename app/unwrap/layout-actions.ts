@@ -5,7 +5,7 @@ import { boxOf, moveFaces, sheetMove, type LayoutEdit, type SheetMove } from '..
 import { islandsFor, useLayout } from '../shared/layout-store';
 import { notify } from '../shared/notify';
 import { jobPool } from '../shared/platform';
-import { activeSheet, sheetSizes, type Session, useProject } from '../project';
+import { activeSheet, formNow, type Session, sheetSizes, useProject } from '../project';
 import { withTask } from '../shared/tasks';
 import { seamsTaken, tellUnwanted } from './natural-cut';
 
@@ -35,7 +35,8 @@ export async function editLayout(
 
 /** What follows when a layout with seams that were found was taken. */
 function afterFound(session: Session, made: UvMesh, sheet: number | null, carried: Carried | null): void {
-  const { mesh, document } = useProject.getState();
+  const { document } = useProject.getState();
+  const mesh = formNow();
   if (!mesh || !document) return;
   // It is the layout that is there already: only its seams are new.
   if (!carried && isSameLayout(mesh, made)) {
@@ -53,14 +54,14 @@ let lastLook = 0;
 
 /** Makes a layout and shows it without taking it. */
 export async function previewLayout(label: string, edit: LayoutEdit): Promise<void> {
-  const { mesh } = useProject.getState();
+  const mesh = formNow();
   if (!mesh) return;
   const mine = ++lastLook;
   try {
     const made = await withTask(label, (signal, onProgress) =>
       jobPool.run('editLayout', { mesh, edit }, { signal, onProgress }),
     );
-    if (mine !== lastLook || useProject.getState().mesh !== mesh) return;
+    if (mine !== lastLook || formNow() !== mesh) return;
     const marks = isFound(edit) ? { sheet: edit.sheet } : null;
     useLayout.setState({ preview: { mesh: made, label, marks }, chosen: new Set() });
     const { document } = useProject.getState();
@@ -215,7 +216,7 @@ export function moveAboutMiddle(
   label: string,
   change: Parameters<typeof sheetMove>[1],
 ): void {
-  const { mesh } = useProject.getState();
+  const mesh = formNow();
   const { chosen } = useLayout.getState();
   if (!mesh || chosen.size === 0) return;
   const box = boxOnSheet(mesh, chosen);
@@ -225,7 +226,8 @@ export function moveAboutMiddle(
 
 /** Packing goes round the chosen islands; or no longer, if they are pinned. */
 export function pinChosen(session: Session): void {
-  const { mesh, document } = useProject.getState();
+  const { document } = useProject.getState();
+  const mesh = formNow();
   const faces = [...useLayout.getState().chosen];
   if (!mesh || !document || faces.length === 0) return;
   const { ofFace } = islandsFor(mesh);

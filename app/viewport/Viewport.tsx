@@ -2,16 +2,19 @@ import './viewport.css';
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import {
   isUntouchedProject,
+  useUntouchedParts,
   type Session,
   useActiveSheet,
   useMatchView,
   useProject,
   useShownDetail,
 } from '../project';
+import { backdropsOf, withBackdrops } from '../../core/mesh';
 import { useLayout } from '../shared/layout-store';
 import { notify } from '../shared/notify';
 import { isOfLayout, PAINT, shownLayer } from '../shared/shown';
 import { useUi } from '../shared/ui-store';
+import { BackdropOutline } from './BackdropOutline';
 import { Divider } from './Divider';
 import { useContextLoss } from './gl/context-loss';
 import type { Mode } from './gl/model-pass';
@@ -63,7 +66,12 @@ export function Viewport({ session, isOnLayout, onMenu, children }: Props) {
   lostNow.current = isLost;
   const ownMesh = useProject((s) => s.mesh);
   const preview = useLayout((s) => s.preview);
-  const mesh = preview && isOnLayout ? preview.mesh : ownMesh;
+  // A layout that is looked at is the model's alone; its backdrops stand behind it all the same.
+  const looked = useMemo(
+    () => preview && ownMesh && withBackdrops(preview.mesh, backdropsOf(ownMesh)),
+    [preview, ownMesh],
+  );
+  const mesh = looked && isOnLayout ? looked : ownMesh;
   const form = useForm(mesh);
   const sheets = useProject((s) => s.document?.sheets);
   // Sheets may be renamed without the picture being built anew.
@@ -106,7 +114,9 @@ export function Viewport({ session, isOnLayout, onMenu, children }: Props) {
       hover: (at, isDragging) => {
         const hit = !at ? null : isDragging ? undefined : stage.pick(at);
         toolNow.current?.hover?.(at, hit);
-        if (hit !== undefined) useUi.setState({ under: hit ? stage.colorAt(hit) : null });
+        if (hit === undefined) return;
+        const seen = at && stage.pickSeen(at);
+        useUi.setState({ under: seen ? stage.colorAt(seen) : null });
       },
       menu: (at) => menuNow.current(at, stage.pick(at)),
     });
@@ -174,6 +184,7 @@ export function Viewport({ session, isOnLayout, onMenu, children }: Props) {
         }}
       />
       {tool?.overlay?.()}
+      {view && mesh && <BackdropOutline view={view} mesh={mesh} />}
       {settings.panes.right !== null && <Divider host={host} />}
       {isLost && (
         <p className="view-lost" role="status">
@@ -198,6 +209,7 @@ function useSettings(isOnLayout: boolean): StageSettings {
   const panes = useUi((s) => s.panes);
   const ground = useUi((s) => s.ground);
   const hidden = useUi((s) => s.hidden);
+  const untouched = useUntouchedParts();
   const lights = useUi((s) => s.checkLights);
   const toon = useUi((s) => s.toon);
   const exact = useUi((s) => s.exact);
@@ -235,10 +247,25 @@ function useSettings(isOnLayout: boolean): StageSettings {
       seams: isOnLayout,
       wires,
       hidden,
+      untouched,
       sheet,
       pinned,
     }),
-    [panes, mode, lights, toon, exact, isUntouched, ground, isOnLayout, wires, hidden, sheet, pinned],
+    [
+      panes,
+      mode,
+      lights,
+      toon,
+      exact,
+      isUntouched,
+      ground,
+      isOnLayout,
+      wires,
+      hidden,
+      untouched,
+      sheet,
+      pinned,
+    ],
   );
 }
 

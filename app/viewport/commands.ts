@@ -1,8 +1,10 @@
+import { backdropsOf } from '../../core/mesh';
 import { inStages, type ListedCommand } from '../shared/commands';
+import { notify } from '../shared/notify';
 import { besidePane, nextPanes, onlyPane, PANE_KINDS, swapPanes } from '../shared/panes';
 import { PAINT, PLAIN_LIGHTS, type PaintLight } from '../shared/shown';
 import { useUi } from '../shared/ui-store';
-import { seesAlbedo, useProject } from '../project';
+import { seesAlbedo, untouchedParts, useProject } from '../project';
 import { choosePart, chosenParts } from './input/part-tool';
 import type { Room } from './view/room';
 
@@ -17,8 +19,9 @@ function show(light: PaintLight): void {
 /** Goes through the parts that are shown, round and round. */
 function stepPart(by: number): void {
   const { mesh } = useProject.getState();
-  const { selectedPart, hidden } = useUi.getState();
-  const shown = [...(mesh?.parts.keys() ?? [])].filter((part) => !hidden.has(part));
+  const { selectedPart } = useUi.getState();
+  const untouched = untouchedParts();
+  const shown = [...(mesh?.parts.keys() ?? [])].filter((part) => !untouched.has(part));
   if (shown.length === 0) return;
   const at = selectedPart === null ? -1 : shown.indexOf(selectedPart);
   const next = at < 0 ? (by > 0 ? 0 : shown.length - 1) : (at + by + shown.length) % shown.length;
@@ -169,9 +172,29 @@ export const viewCommands = (room: Room): ListedCommand[] => [
     },
   },
   {
+    id: 'next-backdrop',
+    title: 'Paint on the next backdrop, or on the model again',
+    keys: 'ctrl+shift+b',
+    run: nextBackdrop,
+  },
+  {
     id: 'show-all-parts',
     title: 'Show every part',
     keys: 'shift+h',
     run: () => useUi.setState({ hidden: new Set() }),
   },
 ];
+
+/** The model, then each of its backdrops by turns. */
+function nextBackdrop(): void {
+  const { mesh } = useProject.getState();
+  const backdrops = mesh ? backdropsOf(mesh) : [];
+  if (backdrops.length === 0) {
+    notify('There is no backdrop yet. Add one at the Model stage.');
+    return;
+  }
+  const at = backdrops.findIndex((b) => b.name === useUi.getState().backdrop);
+  const next = backdrops[at + 1];
+  useUi.setState({ backdrop: next?.name ?? null, sheet: next?.sheet ?? 0 });
+  notify(next ? `“${next.name}” is in hand.` : 'The model is in hand.');
+}

@@ -2,7 +2,7 @@ import { ownersOf } from '../checks';
 import { mipLevels } from '../delivery';
 import { CoreError } from '../errors';
 import type { Picture } from '../formats';
-import { checkMesh, MAX_PARTS, MAX_TRIANGLES, requireUvs, sheetOfFace, type UvMesh } from '../mesh';
+import { checkMesh, formOf, MAX_PARTS, MAX_TRIANGLES, requireUvs, sheetOfFace, type UvMesh } from '../mesh';
 import { bleed } from '../surface';
 import { packLayout, type Arrange } from '../unwrap';
 
@@ -39,12 +39,13 @@ export interface Atlas {
 }
 
 /**
- * Several painted models on one sheet: all islands are packed anew with the same texels a unit, times their member's weight, and the paint is
+ * Several painted models, without their backdrops, on one sheet: all islands are packed anew with the same texels a unit, times their member's weight, and the paint is
  * read from where it lay.
  *
  * @throws CoreError `bad-argument` if there is none, or two are called alike; `model-too-large`; `pack-no-room` if they don't fit
  */
-export function makeAtlas(members: readonly AtlasMember[], how: AtlasHow): Atlas {
+export function makeAtlas(projects: readonly AtlasMember[], how: AtlasHow): Atlas {
+  const members = projects.map((member) => ({ ...member, mesh: formOf(member.mesh) }));
   if (members.length === 0) throw new CoreError('bad-argument', 'An atlas needs a project at least.');
   const twice = members.find((m, i) => members.findIndex((o) => o.name === m.name) !== i);
   if (twice)

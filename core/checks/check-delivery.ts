@@ -1,5 +1,5 @@
 import type { Picture } from '../formats';
-import { sheetOfFace, type UvMesh } from '../mesh';
+import { backdropSheets, formOf, sheetOfFace, type UvMesh } from '../mesh';
 import { figuresOf, findingsOf, round, type MeasuredSheet } from './findings';
 import { stackedFaces, unevenDensity } from './layout-checks';
 import { leaksOf } from './leaks';
@@ -47,13 +47,16 @@ export function checkDelivery(
   { onProgress, ramps }: CheckOptions = {},
 ): CheckReport {
   const findings: CheckFinding[] = [];
+  const flat = backdropSheets(mesh);
   const checked = sheets.map(({ picture, readBack }, sheet) => {
     const owners = ownersOf(mesh, picture.width, sheet);
-    const leaks = leaksOf(mesh, picture, owners, how);
+    // A backdrop stands alone on its sheet, and where it is bare one looks through it.
+    const isFlat = flat.has(sheet);
+    const leaks = isFlat ? [] : leaksOf(mesh, picture, owners, how);
     onProgress?.((sheet + 0.6) / (sheets.length + 0.5));
-    const bleed = bleedFound(picture, owners);
+    const bleed = isFlat ? Infinity : bleedFound(picture, owners);
     const gap = narrowestGap(owners);
-    const unpainted = unpaintedTexels(mesh, picture, owners);
+    const unpainted = isFlat ? [] : unpaintedTexels(mesh, picture, owners);
     const outside = texelsOutside(mesh, picture, owners, how.range);
     const banded = how.format === 'png-16' ? [] : bandedTexels(mesh, picture, owners);
     const lost = readBack ? lostColors(picture, readBack, owners) : null;
@@ -62,7 +65,7 @@ export function checkDelivery(
     findings.push(...findingsOf(told, sheet, how));
     return figuresOf(told, picture.width, how.format);
   });
-  const density = unevenDensity(mesh);
+  const density = unevenDensity(formOf(mesh));
   if (density.factor > how.densityFactor) {
     findings.push({
       check: 'density',
@@ -72,7 +75,7 @@ export function checkDelivery(
       face: density.face,
     });
   }
-  const stacked = stackedFaces(mesh);
+  const stacked = stackedFaces(formOf(mesh));
   if (stacked.count > 0) {
     findings.push({
       check: 'stacked',

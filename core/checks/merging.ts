@@ -2,7 +2,7 @@ import { ciede2000, rgbToCielab } from '../color';
 import { mipLevels } from '../delivery';
 import type { Picture } from '../formats';
 import { seeModel, seenColors, type MatchCamera } from '../match';
-import { boundsOf, centreOf, diagonalOf, type UvMesh } from '../mesh';
+import { centreOf, diagonalOf, formBounds, formOf, type UvMesh } from '../mesh';
 
 /** Two parts whose colours can't be told apart where they meet. */
 export interface Merging {
@@ -43,11 +43,12 @@ const FEW = 8;
  * @param height pixels over which the model's diagonal stands
  */
 export function mergingParts(
-  mesh: UvMesh,
+  whole: UvMesh,
   pictures: readonly Picture[],
   height: number,
   limit: number,
 ): Merging[] {
+  const mesh = formOf(whole);
   // As a card would read it: about one texel a pixel.
   const small = pictures.map((picture) => {
     const levels = mipLevels(picture, 'linear');
@@ -95,7 +96,7 @@ const RAD = Math.PI / 180;
 const FIELD = 20;
 
 function gameCamera(mesh: UvMesh, yaw: number, pitch: number, height: number): MatchCamera {
-  const bounds = boundsOf(mesh.positions);
+  const bounds = formBounds(mesh);
   const target = centreOf(bounds);
   const distance = (diagonalOf(bounds) || 1) / 2 / Math.sin((FIELD / 2) * RAD);
   const [cy, sy, cp, sp] = [

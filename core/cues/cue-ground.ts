@@ -1,8 +1,8 @@
 import { CoreError } from '../errors';
-import { boundsOf, diagonalOf, faceGeometry, type Bounds, type Mesh } from '../mesh';
+import { type Bounds, diagonalOf, faceGeometry, formBounds, formOf, type Mesh } from '../mesh';
 import {
   codesOfTile,
-  filledTiles,
+  formTiles,
   NOWHERE,
   PlaceReader,
   placesFor,
@@ -59,7 +59,7 @@ export function ownGround(map: SurfaceMap, colors: GroundColors | null = null): 
   const weights = new Float32Array(TILE_TEXELS * 3);
   let held = -1;
   return {
-    ...measured(map, map.mesh),
+    ...measured(map, formOf(map.mesh)),
     colors,
     texelLength: texelLengths(map),
     spots(tile) {
@@ -170,7 +170,7 @@ function spotsOn(dense: Mesh, own: Places, { face, away }: Hits): Spots {
 function metOf(map: SurfaceMap, spots: CueGround['spots']): Met {
   let missed = 0;
   let covered = 0;
-  for (const tile of filledTiles(map)) {
+  for (const tile of formTiles(map)) {
     const codes = codesOfTile(map, tile)!;
     const there = spots(tile)!;
     for (let i = 0; i < TILE_TEXELS; i++) {
@@ -192,7 +192,7 @@ export function requireMet({ missed, covered }: Met): void {
 }
 
 function measured(map: SurfaceMap, mesh: Mesh): Omit<CueGround, 'spots'> {
-  const bounds = boundsOf(map.mesh.positions);
+  const bounds = formBounds(map.mesh);
   let scene: RayScene | null = null;
   return {
     map,

@@ -1,4 +1,4 @@
-import { codesOfTile, filledTiles, NOWHERE, TILE_TEXELS, type Places } from '../surface';
+import { codesOfTile, formTiles, NOWHERE, TILE_TEXELS, type Places } from '../surface';
 import { FILLED, fillCalmCells, plainCells } from './calm-cells';
 import type { CueGround, Spots } from './cue-ground';
 
@@ -49,7 +49,7 @@ export function betweenVertices(
 export function everySpot(ground: CueGround, value: (spots: Spots, texel: number) => number): Uint16Array {
   const { map } = ground;
   const out = new Uint16Array(map.codes.length);
-  for (const tile of filledTiles(map)) {
+  for (const tile of formTiles(map)) {
     const codes = codesOfTile(map, tile)!;
     const spots = ground.spots(tile)!;
     const base = map.slotOfTile[tile]! * TILE_TEXELS;
@@ -72,7 +72,7 @@ export function everyCalmSpot(
   const { map } = ground;
   const out = new Uint16Array(map.codes.length);
   const part = new Uint16Array(TILE_TEXELS);
-  for (const tile of filledTiles(map)) {
+  for (const tile of formTiles(map)) {
     const codes = codesOfTile(map, tile)!;
     const spots = ground.spots(tile)!;
     const cells = plainCells(codes, spots.face, map.islandOfFace, ground.faceNormals);

@@ -1,4 +1,5 @@
-import { bleed, filledTiles, texelOnSheet, TILE_TEXELS } from '../surface';
+import { bleed, formTiles, texelOnSheet, TILE_TEXELS } from '../surface';
+import { formOf } from '../mesh';
 import { requireMet, type CueGround } from './cue-ground';
 
 /**
@@ -8,7 +9,7 @@ import { requireMet, type CueGround } from './cue-ground';
  */
 export function fillMissed(ground: CueGround, values: Uint16Array): Uint16Array {
   const { map } = ground;
-  if (ground.mesh === map.mesh) return values;
+  if (ground.mesh === formOf(map.mesh)) return values;
   let any = false;
   for (const sheet of map.sheets) {
     const { size, firstTile } = sheet;
@@ -23,7 +24,7 @@ export function fillMissed(ground: CueGround, values: Uint16Array): Uint16Array 
       }
     }
     const met = new Uint8Array(map.codes.length);
-    for (const tile of filledTiles(map)) {
+    for (const tile of formTiles(map)) {
       if (tile < firstTile || tile >= firstTile + (size / 64) ** 2) continue;
       const { face } = ground.spots(tile)!;
       const base = map.slotOfTile[tile]! * TILE_TEXELS;

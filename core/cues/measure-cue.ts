@@ -1,4 +1,4 @@
-import { filledTiles, TILE_TEXELS, type SurfaceMap } from '../surface';
+import { formTiles, TILE_TEXELS, type SurfaceMap } from '../surface';
 import { cueKind, type CueSpec } from './cue';
 import { ownGround, type CueGround } from './cue-ground';
 import { fillMissed } from './fill-missed';
@@ -22,7 +22,7 @@ export function measureCue(map: SurfaceMap, spec: CueSpec, options: MeasureCueOp
   if (kind.form === 'placed') return fillMissed(ground, kind.measure(ground, spec));
   const caster = kind.caster(ground, spec);
   const values = new Uint16Array(map.codes.length);
-  filledTiles(map).forEach((tile, i, all) => {
+  formTiles(map).forEach((tile, i, all) => {
     values.set(caster.tile(tile, false), map.slotOfTile[tile]! * TILE_TEXELS);
     options.onProgress?.((i + 1) / all.length);
   });

@@ -1,7 +1,7 @@
 import { faceGeometry } from '../mesh';
 import {
   codesOfTile,
-  filledTiles,
+  formTiles,
   gutterHomes,
   INSIDE,
   PlaceReader,
@@ -44,11 +44,11 @@ export function smoothCue(map: SurfaceMap, values: Uint16Array, rays: number): U
   const out = new Uint16Array(values.length);
   const window = new Window(map, values, rays);
   const homes = new Int32Array(TILE_TEXELS);
-  for (const tile of filledTiles(map)) {
+  for (const tile of formTiles(map)) {
     const from = map.slotOfTile[tile]! * TILE_TEXELS;
     window.smooth(tile, out.subarray(from, from + TILE_TEXELS));
   }
-  for (const tile of filledTiles(map)) {
+  for (const tile of formTiles(map)) {
     gutterHomes(map, tile, homes);
     const base = map.slotOfTile[tile]! * TILE_TEXELS;
     homes.forEach((home, i) => {

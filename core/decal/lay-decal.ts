@@ -1,12 +1,12 @@
 import { clamp01, cross, dot, length, normalize, scale, smoothstep, sub, type Vec3 } from '../math';
 import {
-  boundsOf,
   centreOf,
   ClosestPoint,
   diagonalOf,
+  formBounds,
+  type MeshPlace,
   UNROLLED_STRIDE,
   Unroller,
-  type MeshPlace,
   type UvMesh,
 } from '../mesh';
 import { copiesOf, placed, placeDirection, SeenParts, type Placing, type SeenFrom } from '../paint';
@@ -30,7 +30,7 @@ export interface DecalGround {
 }
 
 export function decalGround(mesh: UvMesh): DecalGround {
-  const bounds = boundsOf(mesh.positions);
+  const bounds = formBounds(mesh);
   const all = Uint32Array.from({ length: mesh.indices.length / 3 }, (_, f) => f);
   return {
     closest: new ClosestPoint(mesh.positions, mesh.indices, all),

@@ -1,4 +1,4 @@
-import { boundsOf, diagonalOf, smoothNormals, sheetOfFace, weldExact, type UvMesh } from '../mesh';
+import { boundsOf, diagonalOf, formOf, sheetOfFace, smoothNormals, type UvMesh, weldExact } from '../mesh';
 import type { GlbHull, Picture } from '../formats';
 
 export interface HullHow {
@@ -15,7 +15,9 @@ export interface HullHow {
  * culled only its far side is seen, behind the model. Where the normals of one place differ it is blown up along their mean, by the mean of
  * what is asked for there, so that it doesn't tear.
  */
-export function hullOf(mesh: UvMesh, { width, color, widths }: HullHow): GlbHull {
+export function hullOf(whole: UvMesh, { width, color, widths }: HullHow): GlbHull {
+  // A flat backdrop has no outline.
+  const mesh = formOf(whole);
   const { positions, indices } = mesh;
   const count = positions.length / 3;
   const place = weldExact({ data: positions, stride: 3 });

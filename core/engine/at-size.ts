@@ -1,5 +1,5 @@
 import { groundsFor, measureCue, type CueSpec } from '../cues';
-import { boundsOf, diagonalOf } from '../mesh';
+import { formDiagonal } from '../mesh';
 import { carryPaint } from '../model';
 import { measureSurface, type SheetSize } from '../surface';
 import type { Kernels } from '../kernels';
@@ -82,7 +82,7 @@ export function cueMeasurer(engine: Engine): (spec: CueSpec) => Uint16Array {
   const groundFor = groundsFor(surface, {
     dense: dense && {
       mesh: unpackModel(engine.file(dense.id)!),
-      distance: dense.distance * diagonalOf(boundsOf(surface.mesh.positions)),
+      distance: dense.distance * formDiagonal(surface.mesh),
     },
     colors: engine.localColors(),
   });

@@ -1,5 +1,5 @@
 import type { Picture } from '../formats';
-import { boundsOf, centreOf, diagonalOf, sheetOfFace, type UvMesh } from '../mesh';
+import { centreOf, diagonalOf, formBounds, formOf, sheetOfFace, type UvMesh } from '../mesh';
 
 /** How the model is seen: turned about its own height, then tipped, radians. */
 const YAW = 0.5;
@@ -9,21 +9,22 @@ const PITCH = 0.18;
 const SAMPLES = 2;
 
 /**
- * A small picture of a painted model, unlit, without a graphics card: seen from afar, a little from above.
+ * A small picture of a painted model, unlit, without a graphics card and without its backdrops: seen from afar, a little from above.
  *
  * @param sheets albedo of each sheet, rows from the top, straight alpha
  * @param size of the picture, pixels a side
  * @returns with a transparent ground
  */
 export function drawModel(
-  mesh: UvMesh,
+  model: UvMesh,
   sheets: readonly { readonly rgba: Uint8Array; readonly width: number; readonly height: number }[],
   size: number,
 ): Picture {
+  const mesh = formOf(model);
   const n = size * SAMPLES;
   const color = new Uint8Array(n * n * 4);
   const depth = new Float32Array(n * n).fill(-Infinity);
-  const bounds = boundsOf(mesh.positions);
+  const bounds = formBounds(mesh);
   const c = centreOf(bounds);
   const scale = (n * 0.94) / (diagonalOf(bounds) || 1);
   const [cy, sy, cp, sp] = [Math.cos(YAW), Math.sin(YAW), Math.cos(PITCH), Math.sin(PITCH)];

@@ -14,6 +14,7 @@ import {
   type SurfaceMap,
 } from '../surface';
 import { DETAILS } from '../document';
+import { backdropSheets } from '../mesh';
 import { putChannel } from './detail-values';
 import type { Engine } from './engine';
 import { alike, resamplePicture } from './resample';
@@ -37,12 +38,22 @@ export interface FlattenSurface {
   /** Of the sheet's own tiles; see `SurfaceMap`. */
   readonly slotOfTile: Int32Array;
   readonly codes: Int32Array;
+  /** Backdrops lie on it: alpha leaves as it was painted, and what is bare stays so, as one looks through it. */
+  readonly isBackdrop: boolean;
 }
 
 /** What finishing one sheet needs to know of the surface. */
-export function flattenSurface({ sheets, slotOfTile, codes }: SurfaceMap, sheet: number): FlattenSurface {
+export function flattenSurface(
+  { mesh, sheets, slotOfTile, codes }: SurfaceMap,
+  sheet: number,
+): FlattenSurface {
   const { size, firstTile } = sheets[sheet]!;
-  return { size, slotOfTile: slotOfTile.subarray(firstTile, firstTile + tileCount(size)), codes };
+  return {
+    size,
+    slotOfTile: slotOfTile.subarray(firstTile, firstTile + tileCount(size)),
+    codes,
+    isBackdrop: backdropSheets(mesh).has(sheet),
+  };
 }
 
 /**
@@ -141,20 +152,33 @@ export function finishAlbedo(
       const counts = code >= 0 && (reach >= GUTTER || (code & 3) === INSIDE);
       known[o] = counts && rows[o * 4 + 3]! > 0 ? 1 : 0;
       if (!known[o]) rows.fill(0, o * 4, o * 4 + 4);
-      else if (options.alpha !== 'painted') rows[o * 4 + 3] = full;
+      else if (!surface.isBackdrop && options.alpha !== 'painted') rows[o * 4 + 3] = full;
     }
   }
   options.onProgress?.(0.3);
   if (size === options.size) {
     bleed(rows, known, size, size, reach);
+    if (surface.isBackdrop) leaveBare(surface, rows, known);
     return pictureOf();
   }
   // Resampling needs neighbours everywhere, so the whole sheet is filled first and cut back to the wanted bleed after.
   bleed(rows, known, size, size, Infinity);
+  if (surface.isBackdrop) leaveBare(surface, rows, known);
   options.onProgress?.(0.6);
   const picture = resamplePicture(pictureOf(), options.size);
   if (Number.isFinite(options.bleed)) cutBleed(picture, known, size, options.bleed);
   return picture;
+}
+
+/** Takes the alpha from all that lies on the surface and isn't painted; colour bled under it stays, for what is filtered beside it. */
+function leaveBare(surface: FlattenSurface, rows: Uint8Array | Uint16Array, known: Uint8Array): void {
+  const { size } = surface;
+  for (let y = 0; y < size; y++) {
+    for (let x = 0; x < size; x++) {
+      const o = y * size + x;
+      if (!known[o] && codeOf(surface, x, y) >= 0) rows[o * 4 + 3] = 0;
+    }
+  }
 }
 
 function cutBleed(picture: Picture | DeepPicture, known: Uint8Array, size: number, reach: number): void {

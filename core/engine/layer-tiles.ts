@@ -34,9 +34,10 @@ import {
 } from '../layers';
 import type { InkGround, InkLine } from '../ink';
 import { regionsOfPlan } from '../light';
+import { backdropSheets } from '../mesh';
 import { PatternPictures } from '../pattern';
 import { regionShape, type RegionShape } from '../region';
-import { PlaceReader, TILE_TEXELS, type SurfaceMap } from '../surface';
+import { PlaceReader, sheetOfTile, TILE_TEXELS, type SurfaceMap } from '../surface';
 import { CueStore } from './cue-store';
 import { TileCache } from './tile-cache';
 
@@ -88,6 +89,8 @@ interface Made<P> {
 /** What layers and masks have on each tile, made when it is asked for and kept exactly as long as what it was made from. */
 export class LayerTiles {
   private surface: SurfaceMap;
+  /** Sheets of backdrops. */
+  private flat: ReadonlySet<number>;
   private document: ProjectDocument;
   private readonly pixels: PlanePixels;
   private readonly patterns: PatternPictures;
@@ -122,6 +125,7 @@ export class LayerTiles {
     finer: LayerTiles | null = null,
   ) {
     this.surface = surface;
+    this.flat = backdropSheets(surface.mesh);
     this.document = document;
     this.pixels = pixels;
     this.patterns = new PatternPictures(files);
@@ -162,6 +166,7 @@ export class LayerTiles {
   /** Takes another surface in hand: nothing that was made or measured of the old one holds. */
   useSurface(surface: SurfaceMap): void {
     this.surface = surface;
+    this.flat = backdropSheets(surface.mesh);
     this.inputs = { ...this.inputs, surface, places: new PlaceReader(surface) };
     this.cues.clear();
     this.colors = undefined;
@@ -320,7 +325,7 @@ export class LayerTiles {
       const bytes = this.pixels.get(layer.id, tile);
       return bytes ? { form: 'rgba8', bytes } : null;
     }
-    if (kind.form === 'change') return null;
+    if (kind.form === 'change' || (!kind.onBackdrops && this.isFlat(tile))) return null;
     const strokes = strokesOf(layer);
     const made = this.madeFrom(layer);
     const inputs = strokes
@@ -338,6 +343,11 @@ export class LayerTiles {
         source === null || source.form === 'color' ? 64 : source.form === 'rgba8' ? 16_384 : 32_768,
       ];
     });
+  }
+
+  /** Whether a tile is a backdrop's. */
+  private isFlat(tile: number): boolean {
+    return this.flat.size > 0 && this.flat.has(sheetOfTile(this.surface.sheets, tile));
   }
 
   /** A layer is to be painted anew: what looks the same as before stays. */

@@ -7,7 +7,15 @@ import {
 } from '../document';
 import { CoreError } from '../errors';
 import { compose, IDENTITY, type Placing, type StrokeKernels } from '../paint';
-import { carryPaint, carryRegions, placedCuts, type Carried, type PlanePaint } from '../model';
+import {
+  carryPaint,
+  carryRegions,
+  guardsWithin,
+  placedCuts,
+  regionsWithin,
+  type Carried,
+  type PlanePaint,
+} from '../model';
 import { faceMask, faceRuns, type FaceRuns, type UvMesh } from '../mesh';
 import type { TileState } from '../pixels';
 import { sizesKey, type SurfaceMap } from '../surface';
@@ -100,7 +108,8 @@ export function planModelChange(
     : placing
       ? document.frames.map((f) => ({ ...f, placing: compose(placing, f.placing) }))
       : document.frames;
-  const guards = sameFaces ? placedCuts(document.guards, placing) : [];
+  const [was, is] = [surface.mesh, model.surface.mesh];
+  const guards = sameFaces ? guardsWithin(placedCuts(document.guards, placing), was, is) : [];
   const late = present.planes.filter(
     (plane) => present.changedAt(plane) > change.paintedAt || !carried.planes.some((p) => p.plane === plane),
   );
@@ -124,7 +133,7 @@ export function planModelChange(
     begun.regions === document.regions
       ? carried.regions
       : sameFaces
-        ? placedCuts(document.regions, placing)
+        ? regionsWithin(placedCuts(document.regions, placing), was, is)
         : carryRegions(surface.mesh, model.surface.mesh, document.regions, align);
   const after: ProjectDocument = {
     ...withMovedLayers(withRenamedParts(document, change.renamed), placing ?? align),

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { base64ToBytes, bytesToBase64 } from '../base64';
 import { CoreError } from '../errors';
 import { readZip } from '../formats';
-import { checkMesh, requireUvs, type Mesh, type UvMesh } from '../mesh';
+import { checkBackdropOrder, checkMesh, requireUvs, type Mesh, type UvMesh } from '../mesh';
 
 const numbers = z.string().regex(/^[A-Za-z0-9+/]*=*$/, 'base64 is expected');
 
@@ -18,6 +18,7 @@ const modelSchema = z.strictObject({
   parts: z.array(z.string()),
   polygons: numbers.optional(),
   partSheets: z.array(z.int().nonnegative()).optional(),
+  backdrops: z.int().positive().optional(),
 });
 
 /** A model as it is kept in project files: numbers in base64, little-endian. */
@@ -33,6 +34,7 @@ export function modelToJson(mesh: Mesh): z.infer<typeof modelSchema> {
     parts: [...mesh.parts],
     ...(mesh.polygons ? { polygons: text(mesh.polygons) } : {}),
     ...(mesh.partSheets ? { partSheets: [...mesh.partSheets] } : {}),
+    ...(mesh.backdrops ? { backdrops: mesh.backdrops } : {}),
   };
 }
 
@@ -43,10 +45,10 @@ export const modelFromJson = (data: unknown): UvMesh => requireUvs(meshFromJson(
 function meshFromJson(data: unknown): Mesh {
   const parsed = modelSchema.safeParse(data);
   if (!parsed.success) throw damaged(parsed.error);
-  const { positions, normals, uvs, indices, faceParts, parts, polygons, partSheets } = parsed.data;
+  const { positions, normals, uvs, indices, faceParts, parts, polygons, partSheets, backdrops } = parsed.data;
   const floats = (text: string): Float32Array => new Float32Array(bufferOf(text, 4));
   const whole = (text: string): Uint32Array => new Uint32Array(bufferOf(text, 4));
-  return checkMesh({
+  const mesh = checkMesh({
     positions: floats(positions),
     normals: floats(normals),
     uvs: uvs === undefined ? null : floats(uvs),
@@ -55,7 +57,10 @@ function meshFromJson(data: unknown): Mesh {
     parts,
     ...(polygons ? { polygons: whole(polygons) } : {}),
     ...(partSheets ? { partSheets } : {}),
+    ...(backdrops ? { backdrops } : {}),
   });
+  checkBackdropOrder(mesh);
+  return mesh;
 }
 
 /** A model as a file of its own, packed: what a denser model is kept as. */

@@ -1,7 +1,7 @@
 import { Document, WebIO, type Buffer, type Material, type Mesh, type Texture } from '@gltf-transform/core';
 import { EXTTextureWebP, KHRMaterialsUnlit, KHRTextureBasisu } from '@gltf-transform/extensions';
 import { hexToRgb, srgbToLinear } from '../color';
-import { sheetCount, sheetOfPart, type UvMesh } from '../mesh';
+import { backdropSheets, isBackdrop, sheetCount, sheetOfPart, type UvMesh } from '../mesh';
 import { uvFigures } from '../surface';
 import { isKtx2, pictureKind } from './picture-kind';
 
@@ -49,7 +49,8 @@ interface Piece {
 }
 
 /**
- * The model as GLB with `KHR_materials_unlit`: one node a part, one material a sheet, the albedo as its base colour.
+ * The model as GLB with `KHR_materials_unlit`: one node a part, one material a sheet, the albedo as its base colour. The nodes of flat backdrops
+ * say so in their extras, and what is bare of them is cut out.
  *
  * @param albedos the texture of each sheet as a PNG, WebP or KTX2 file (the latter two by `EXT_texture_webp` and `KHR_texture_basisu`, without
  *   which the file can't be read then); a sheet that has none gets a material without one
@@ -72,8 +73,12 @@ export async function writeUnlitGlb(
   const materials = Array.from({ length: sheetCount(mesh) }, (_, sheet) =>
     makeMaterial(sheet === 0 ? name : `${name} ${sheet + 1}`, 'albedo', albedos[sheet], wrap),
   );
+  // One looks through what is bare of a backdrop (glTF 2.0, section 3.9.4), and past it from behind: glTF culls back faces.
+  for (const sheet of backdropSheets(mesh)) materials[sheet]!.setAlphaMode('MASK').setAlphaCutoff(0.5);
   const { detail, ramps, hull } = extras;
-  detail?.pngs.forEach((png, sheet) => addDetail(document, materials[sheet]!, png, detail, wrap));
+  detail?.pngs.forEach((png, sheet) => {
+    if (!backdropSheets(mesh).has(sheet)) addDetail(document, materials[sheet]!, png, detail, wrap);
+  });
   const pieces: Piece[] = [{ mesh, materialOf: (part) => materials[sheetOfPart(mesh, part)]! }];
   if (ramps) {
     const material = makeMaterial(`${name} ramps`, '', ramps.png, CLAMP_TO_EDGE);
@@ -83,8 +88,10 @@ export async function writeUnlitGlb(
   const addPart = (title: string, part: number, from: readonly Piece[]): void => {
     const shape = document.createMesh(title);
     for (const piece of from) addPrimitive(document, root, shape, piece, part);
-    if (shape.listPrimitives().length > 0) scene.addChild(document.createNode(title).setMesh(shape));
-    else shape.dispose();
+    if (shape.listPrimitives().length === 0) return shape.dispose();
+    const node = document.createNode(title).setMesh(shape);
+    if (isBackdrop(mesh, part)) node.setExtras({ backdrop: true });
+    scene.addChild(node);
   };
   for (const [part, title] of mesh.parts.entries()) addPart(title, part, pieces);
   if (hull) {

@@ -6,12 +6,12 @@ import {
   ownLines,
   ownLinesSchema,
   placeLine,
-  type InkGround,
+  InkGround,
   type InkLine,
   type OwnGround,
   type OwnLines,
 } from '../ink';
-import { boundsOf, diagonalOf } from '../mesh';
+import { formDiagonal, formOf } from '../mesh';
 import { placed, scaleOf, placeDirection, type Placing } from '../paint';
 import { texelsAtPlaces } from '../surface';
 import { nodeBase } from './layer-base';
@@ -37,6 +37,7 @@ export const inkKind = {
   inRecipes: false,
   form: 'derived',
   boundless: false,
+  onBackdrops: true,
   cues: ({ own }) => (own ? cuesOf(own) : []),
   regions: ({ own }) => (own?.from.along === 'borders' ? own.from.regions : []),
   withoutRegion: (layer, region) => {
@@ -104,13 +105,20 @@ export function inkFigures(layer: InkLayer, inputs: LayerInputs): InkFigures {
   };
 }
 
+/** What lines are found on that the form draws by itself. */
+function formGround(inputs: LayerInputs): InkGround {
+  const { surface, kept } = inputs;
+  const form = formOf(surface.mesh);
+  return form === surface.mesh ? inkGround(inputs) : kept('own-ground', () => new InkGround(form));
+}
+
 function ownGround(inputs: LayerInputs): OwnGround {
   const { surface } = inputs;
   const at = texelsAtPlaces(surface);
   return {
-    ground: inkGround(inputs),
+    ground: formGround(inputs),
     islandOfFace: surface.islandOfFace,
-    diagonal: diagonalOf(boundsOf(surface.mesh.positions)) || 1,
+    diagonal: formDiagonal(surface.mesh) || 1,
     region: (id) => inputs.region(id)?.faces ?? null,
     cue: (spec) => {
       const values = inputs.cue(spec);

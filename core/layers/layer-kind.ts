@@ -68,6 +68,8 @@ export interface DerivedKind<L> extends KindBase<L> {
   readonly form: 'derived';
   /** Whether its colour is everywhere, so that the compositor keeps it to the surface by its mask. */
   readonly boundless: boolean;
+  /** Whether it lies on flat backdrops too; left out: no, as what is made from form has nothing to go by there. */
+  readonly onBackdrops?: boolean;
   /** Cues that it is made from, besides those of its mask. */
   cues?(layer: L, inputs: Pick<LayerInputs, 'light' | 'localColors'>): readonly CueSpec[];
   /** Regions that it names, besides those of its mask. */

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { hexColor, hexToRgb } from '../color';
+import { isBackdrop } from '../mesh';
 import { codesOfTile, TILE_TEXELS } from '../surface';
 import { derivedBase } from './layer-base';
 import type { DerivedKind, InputNames } from './layer-kind';
@@ -94,13 +95,14 @@ function over(below: number, above: number, covered: number): number {
 export const regionNames = (ids: readonly number[], names: InputNames): string =>
   ids.map((id) => names.region(id)).join(' ');
 
-/** Local colours: one flat colour a part, and over it one a region. */
+/** Local colours: one flat colour a part, and over it one a region. A backdrop has one only where it was given one. */
 export const localKind = {
   kind: 'local',
   schema,
   inRecipes: true,
   form: 'derived',
   boundless: false,
+  onBackdrops: true,
   regions: ({ regions }) => regions.map(([id]) => id),
   withoutRegion: (layer, region) => ({
     ...layer,
@@ -121,7 +123,10 @@ export const localKind = {
     const { surface } = inputs;
     const { parts, faceParts } = surface.mesh;
     const colors = new Map(layer.colors);
-    const words = Uint32Array.from(parts, (name) => packColor(colors.get(name) ?? layer.fallback));
+    const words = Uint32Array.from(parts, (name, part) => {
+      const own = colors.get(name) ?? (isBackdrop(surface.mesh, part) ? null : layer.fallback);
+      return own === null ? 0 : packColor(own);
+    });
     const { over: regions } = chosenBy(
       layer.regions.map(([region]) => ({ region })),
       inputs,

@@ -1,4 +1,4 @@
-import { boundsOf, centreOf, diagonalOf, type Mesh } from '../mesh';
+import { centreOf, diagonalOf, formBounds, type Mesh } from '../mesh';
 import type { Vec3 } from '../math';
 import type { StandIn } from './light-plan';
 import { axesOf } from './stand-ins';
@@ -17,8 +17,8 @@ export interface StandInFrame {
 }
 
 /** A stand-in's place on a model. @param mesh whose box its place and size are parts of */
-export function standInFrame(standIn: StandIn, mesh: Pick<Mesh, 'positions'>): StandInFrame {
-  const bounds = boundsOf(mesh.positions);
+export function standInFrame(standIn: StandIn, mesh: Mesh): StandInFrame {
+  const bounds = formBounds(mesh);
   const k = diagonalOf(bounds);
   const middle = centreOf(bounds);
   return {
@@ -29,7 +29,7 @@ export function standInFrame(standIn: StandIn, mesh: Pick<Mesh, 'positions'>): S
 }
 
 /** Lines on a stand-in's surface by which it is seen, model units. */
-export function standInLines(standIn: StandIn, mesh: Pick<Mesh, 'positions'>): Line[] {
+export function standInLines(standIn: StandIn, mesh: Mesh): Line[] {
   const { centre, axes, half } = standInFrame(standIn, mesh);
   const at = (x: number, y: number, z: number): Vec3 =>
     [0, 1, 2].map((k) => centre[k]! + axes[0][k]! * x + axes[1][k]! * y + axes[2][k]! * z) as unknown as Vec3;

@@ -1,5 +1,5 @@
 import { CoreError } from '../errors';
-import { boundsOf, centreOf, diagonalOf, faceGeometry, type Mesh } from '../mesh';
+import { centreOf, diagonalOf, faceGeometry, formBounds, type Mesh } from '../mesh';
 import { mainAxes, type Symmetric3, type Vec3 } from '../math';
 import type { StandIn } from './light-plan';
 
@@ -17,8 +17,8 @@ const BOX_POWER = 8;
  * @param mesh whose box its place and size are parts of
  * @returns writes a unit normal
  */
-export function standInNormal(standIn: StandIn, mesh: Pick<Mesh, 'positions'>): StandInNormal {
-  const bounds = boundsOf(mesh.positions);
+export function standInNormal(standIn: StandIn, mesh: Mesh): StandInNormal {
+  const bounds = formBounds(mesh);
   const k = diagonalOf(bounds);
   const middle = centreOf(bounds);
   const centre = standIn.centre.map((c, i) => middle[i]! + c * k) as unknown as Vec3;
@@ -96,10 +96,7 @@ function turnTo([X, Y, Z]: readonly [Vec3, Vec3, Vec3]): [number, number, number
  *
  * @throws CoreError `bad-argument` if they have no area
  */
-export function fitStandIn(
-  mesh: Pick<Mesh, 'positions' | 'indices'>,
-  faces: readonly number[],
-): Pick<StandIn, 'centre' | 'turn' | 'half'> {
+export function fitStandIn(mesh: Mesh, faces: readonly number[]): Pick<StandIn, 'centre' | 'turn' | 'half'> {
   const { positions: p, indices } = mesh;
   const { areas } = faceGeometry(mesh);
   const mean = [0, 0, 0];
@@ -150,7 +147,7 @@ export function fitStandIn(
       });
     }
   }
-  const bounds = boundsOf(p);
+  const bounds = formBounds(mesh);
   const diagonal = diagonalOf(bounds) || 1;
   const box = centreOf(bounds);
   const mid = low.map((l, k) => (l + high[k]!) / 2);

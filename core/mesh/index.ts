@@ -11,6 +11,7 @@ export * from './closest-point';
 export * from './parts';
 export * from './place';
 export * from './sheets';
+export * from './backdrops';
 export * from './cut-polygon';
 export * from './face-set';
 export * from './unroll';

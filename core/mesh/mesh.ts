@@ -28,6 +28,8 @@ export interface Mesh {
   readonly polygons?: Uint32Array;
   /** The sheet that each part lies on, 0 upward; left out where all lie on the first. See sheets.ts. */
   readonly partSheets?: readonly number[];
+  /** How many of the last parts are flat backdrops; left out where none is. See backdrops.ts. */
+  readonly backdrops?: number;
 }
 
 /** A mesh that has UVs, as everything after the Unwrap stage needs. */
@@ -160,4 +162,5 @@ export const meshHash = (mesh: Mesh): string =>
     mesh.parts,
     ...(mesh.polygons ? [mesh.polygons] : []),
     ...(mesh.partSheets ? ['sheets', mesh.partSheets] : []),
+    ...(mesh.backdrops ? ['backdrops', [mesh.backdrops]] : []),
   );

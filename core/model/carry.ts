@@ -1,25 +1,13 @@
 import { cutOver, movedCuts, type Cut, type Region } from '../region';
-import { baseOf } from '../layers';
 import { type MeshPlace, type UvMesh } from '../mesh';
-import { EMPTY_TILE, IDENTITY, inverse, type Placing, type Stroke, type StrokeKernels } from '../paint';
-import type { TileState } from '../pixels';
+import { IDENTITY, inverse, type Placing, type StrokeKernels } from '../paint';
 import { sizesKey, type SurfaceMap } from '../surface';
+import { carryBackdrops, groundStates, haveSameForm, regionsWithin, statesOf } from './carry-backdrops';
+import type { CarriedPlane, PlanePaint } from './plane-paint';
 import { collectDifferences, summarise, type CarryLoss } from './loss';
 import { ModelLinks } from './model-links';
 import { StrokeReplayer, type StrokeContext } from './replay';
 import { resamplePlane } from './resample-plane';
-
-/** A plane of pixels to be carried over. */
-export interface PlanePaint {
-  readonly plane: number;
-  readonly tiles: ReadonlyMap<number, Uint8Array>;
-  /** What it was before `strokes`; null: it began empty. */
-  readonly base: ReadonlyMap<number, Uint8Array> | null;
-  /** The strokes that have made `tiles` of `base`. */
-  readonly strokes: readonly Stroke[];
-  /** All strokes of the plane, also those under the base. */
-  readonly allStrokes: number;
-}
 
 export interface CarryInput {
   readonly from: SurfaceMap;
@@ -37,15 +25,6 @@ export interface CarryInput {
   readonly regions: readonly Region[];
   readonly kernels: StrokeKernels;
   readonly onProgress?: (done: number) => void;
-}
-
-/** A plane as it is on the new model. */
-export interface CarriedPlane {
-  readonly plane: number;
-  /** Its filled tiles, and those of its base that differ from them. */
-  readonly pixels: readonly TileState[];
-  /** From which stroke on it lies on its base; null: it began empty, and all its strokes are on it. */
-  readonly baseStrokes: number | null;
 }
 
 export interface Carried {
@@ -68,6 +47,17 @@ export interface Carried {
  */
 export function carryPaint(input: CarryInput): Carried {
   const { from, to, planes, kernels, onProgress, placing } = input;
+  if (input.byTriangle && !placing && haveSameForm(from, to)) {
+    onProgress?.(1);
+    return {
+      ...carryBackdrops(from, to, planes),
+      repainted: [],
+      loss: summarise([]),
+      unmatched: [],
+      regions: regionsWithin(input.regions, from.mesh, to.mesh),
+      sameFaces: true,
+    };
+  }
   const context = { ...input.context, guards: placedCuts(input.context.guards, placing) };
   const sameShape = sameTriangles(from.mesh, to.mesh, input.placing ?? IDENTITY);
   const sameFaces = sameShape || (input.byTriangle && from.mesh.indices.length === to.mesh.indices.length);
@@ -111,21 +101,6 @@ export function carryPaint(input: CarryInput): Carried {
       : carryRegions(from.mesh, to.mesh, input.regions, input.align),
     sameFaces,
   };
-}
-
-const statesOf = (plane: number, tiles: ReadonlyMap<number, Uint8Array>): TileState[] =>
-  [...tiles].map(([tile, bytes]) => ({ plane, tile, bytes }));
-
-/** The base's tiles that are no longer the same as the plane's. */
-function groundStates(
-  plane: number,
-  ground: ReadonlyMap<number, Uint8Array>,
-  tiles: ReadonlyMap<number, Uint8Array>,
-): TileState[] {
-  return [...new Set([...ground.keys(), ...tiles.keys()])].flatMap((tile) => {
-    const bytes = ground.get(tile);
-    return bytes === tiles.get(tile) ? [] : [{ plane: baseOf(plane), tile, bytes: bytes ?? EMPTY_TILE }];
-  });
 }
 
 function unchanged({ plane, tiles, base, strokes, allStrokes }: PlanePaint): CarriedPlane {

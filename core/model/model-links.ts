@@ -1,4 +1,4 @@
-import { boundsOf, ClosestPoint, diagonalOf, type MeshPlace, type UvMesh } from '../mesh';
+import { ClosestPoint, formDiagonal, type MeshPlace, type UvMesh } from '../mesh';
 import { IDENTITY, type Placing } from '../paint';
 
 /** A place of the old model counts as the same if it is within this part of the diagonal. */
@@ -22,7 +22,7 @@ export class ModelLinks {
       const faces = all.filter((f) => from.faceParts[f] === part);
       return faces.length ? new ClosestPoint(from.positions, from.indices, faces) : whole;
     });
-    this.reach = REACH * diagonalOf(boundsOf(from.positions));
+    this.reach = REACH * formDiagonal(from);
     this.parts = to.parts;
     this.placing = placing;
     this.missed = new Float64Array(to.parts.length);

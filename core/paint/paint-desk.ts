@@ -1,17 +1,20 @@
 import type { Picture } from '../formats';
-import { cellularNoise, ridgedNoise, smoothstep, valueNoise, type Vec3 } from '../math';
+import { cellularNoise, dot, ridgedNoise, smoothstep, sub, valueNoise, type Vec3 } from '../math';
 import {
-  boundsOf,
+  backdropsOf,
+  frameOfBackdrop,
   centreOf,
   ClosestPoint,
   diagonalOf,
+  formBounds,
+  type MeshPlace,
   sheetOfFace,
+  type Topology,
   topologyOf,
+  type Twins,
   twinVertices,
   Unroller,
-  type MeshPlace,
-  type Topology,
-  type Twins,
+  type BackdropFrame,
 } from '../mesh';
 import {
   NOWHERE,
@@ -83,6 +86,9 @@ type Grain = NonNullable<BrushShape['grain']>;
 /** A brush passes over many texels at a time: two octaves are as fine as it needs. */
 const OCTAVES = 2;
 
+/** A dab this near to a backdrop, in parts of the model, lies on it: a pointer's place on a plane is off by rounding alone. */
+const ON_PLANE = 1e-4;
+
 const NOISES = { value: valueNoise, ridged: ridgedNoise, cellular: cellularNoise } as const;
 
 /**
@@ -103,6 +109,8 @@ export class PaintDesk {
   private readonly found: number[] = [];
   private readonly centre: Vec3;
   private readonly diagonal: number;
+  /** Flat backdrops. */
+  private readonly flats: readonly { readonly sheet: number; readonly frame: BackdropFrame }[];
   private readonly place: MeshPlace = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
   private ground: { readonly closest: ClosestPoint; readonly unroller: Unroller } | null = null;
   /** What holds strokes back. */
@@ -123,9 +131,10 @@ export class PaintDesk {
     this.reader = new PlaceReader(surface);
     this.reaches = new Reaches(surface, this.reader);
     this.finder = new SubTileFinder(surface.subBounds);
-    const bounds = boundsOf(surface.mesh.positions);
+    const bounds = formBounds(surface.mesh);
     this.centre = centreOf(bounds);
     this.diagonal = diagonalOf(bounds);
+    this.flats = backdropsOf(surface.mesh).map((b) => ({ sheet: b.sheet, frame: frameOfBackdrop(b) }));
   }
 
   /**
@@ -193,6 +202,7 @@ export class PaintDesk {
     sheet: number,
     wish: Dab,
   ): { readonly dab: Dab; readonly flat: LaidFlat | null; readonly subs: readonly number[] } | null {
+    if (this.flats.length > 0 && !this.meets(sheet, wish)) return null;
     const { size, firstTile } = this.surface.sheets[sheet]!;
     const { found, work } = this;
     const { lies } = work.brush;
@@ -211,6 +221,20 @@ export class PaintDesk {
       found,
     );
     return { ...laid, subs: found };
+  }
+
+  /** Whether a dab may touch a sheet: one on a backdrop touches that alone, one on the model no backdrop. */
+  private meets(sheet: number, { x, y, z }: Dab): boolean {
+    const near = this.diagonal * ON_PLANE;
+    const on = this.flats.find(({ frame: { centre, right, up, toward, width, height } }) => {
+      const from = sub([x, y, z], centre);
+      return (
+        Math.abs(dot(from, toward)) <= near &&
+        Math.abs(dot(from, right)) <= width / 2 + near &&
+        Math.abs(dot(from, up)) <= height / 2 + near
+      );
+    });
+    return on ? on.sheet === sheet : !this.flats.some((flat) => flat.sheet === sheet);
   }
 
   /** A dab with its middle on the surface, laid flat around there; null where it was thrown past the model. */

@@ -1,5 +1,5 @@
 import { clamp01, cross, dot, type Vec3 } from '../math';
-import { boundsOf, diagonalOf, faceMask, type FaceRuns, type UvMesh } from '../mesh';
+import { faceMask, type FaceRuns, formDiagonal, type Mesh } from '../mesh';
 
 /** Pixels a side of the picture of depths. */
 export const SEEN_SIDE = 1024;
@@ -50,10 +50,10 @@ export class SeenParts {
   private readonly stands: Vec3 | null;
   private readonly found: OnPicture = { x: 0, y: 0, depth: 0 };
 
-  constructor(mesh: Pick<UvMesh, 'positions' | 'indices'>, from: SeenFrom) {
+  constructor(mesh: Mesh, from: SeenFrom) {
     this.from = from;
     this.side = from.side ?? SEEN_SIDE;
-    this.same = diagonalOf(boundsOf(mesh.positions)) * SAME;
+    this.same = formDiagonal(mesh) * SAME;
     this.stands = standsAt(from.view);
     this.depths = this.drawn(mesh);
   }
@@ -109,7 +109,7 @@ export class SeenParts {
     return w / Math.min(rowLength(m, 0), rowLength(m, 4)) || 0;
   }
 
-  private drawn({ positions: p, indices }: Pick<UvMesh, 'positions' | 'indices'>): Float32Array {
+  private drawn({ positions: p, indices }: Mesh): Float32Array {
     const depths = new Float32Array(this.side * this.side).fill(Infinity);
     const count = indices.length / 3;
     const hidden = faceMask(count, this.from.hidden);

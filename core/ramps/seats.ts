@@ -1,6 +1,6 @@
 import { ways } from '../cues';
 import { dot, normalize, type Vec3 } from '../math';
-import { boundsOf, centreOf, diagonalOf, type Mesh } from '../mesh';
+import { centreOf, diagonalOf, formBounds, formDiagonal, type Mesh } from '../mesh';
 import type { ProjectRamps, Seat, SeatRun } from './project-ramps';
 import { onRamp, rampBands } from './ramp-sheet';
 
@@ -141,7 +141,7 @@ export function alongRun(mesh: Mesh, faces: Uint32Array, run: SeatRun): Float32A
     high = Math.max(high, v);
   }
   const extent = high - low;
-  const isFlat = !(extent > diagonalOf(boundsOf(mesh.positions)) * NO_EXTENT);
+  const isFlat = !(extent > formDiagonal(mesh) * NO_EXTENT);
   for (let i = 0; i < out.length; i++) {
     out[i] = isFlat ? 0 : Number.isFinite(out[i]!) ? (out[i]! - low) / extent : 1;
   }
@@ -165,15 +165,15 @@ function measureOf(mesh: Mesh, run: SeatRun): (face: number, vertex: number) => 
 }
 
 /** A place in model units. @param at from the middle of the model's box, in parts of its diagonal */
-export function placeOf({ positions }: Pick<Mesh, 'positions'>, at: Vec3): Vec3 {
-  const bounds = boundsOf(positions);
+export function placeOf(mesh: Mesh, at: Vec3): Vec3 {
+  const bounds = formBounds(mesh);
   const [c, d] = [centreOf(bounds), diagonalOf(bounds)];
   return [c[0] + at[0] * d, c[1] + at[1] * d, c[2] + at[2] * d];
 }
 
 /** The same the other way round. */
-export function placeIn({ positions }: Pick<Mesh, 'positions'>, point: Vec3): Vec3 {
-  const bounds = boundsOf(positions);
+export function placeIn(mesh: Mesh, point: Vec3): Vec3 {
+  const bounds = formBounds(mesh);
   const [c, d] = [centreOf(bounds), diagonalOf(bounds) || 1];
   return [(point[0] - c[0]) / d, (point[1] - c[1]) / d, (point[2] - c[2]) / d];
 }

@@ -1,4 +1,4 @@
-import type { UvMesh } from '../mesh';
+import { backdropSheets, type UvMesh } from '../mesh';
 import { TILE_TEXELS, texelIndex, texelPosition, tileCount } from './tiling';
 
 /** Texels around every island that carry the position of the island's nearest border point. */
@@ -90,6 +90,13 @@ export function placeOfTexel(
 /** The sizes of a map's sheets, as a name under which what was measured of them is kept. */
 export const sizesKey = (sheets: readonly { readonly size: number }[]): string =>
   sheets.map((s) => s.size).join('+');
+
+/** The same of the model alone, without its backdrops: where form is measured. */
+export function formTiles(map: Pick<SurfaceMap, 'slotOfTile' | 'sheets' | 'mesh'>): number[] {
+  const flat = backdropSheets(map.mesh);
+  const tiles = filledTiles(map);
+  return flat.size === 0 ? tiles : tiles.filter((tile) => !flat.has(sheetOfTile(map.sheets, tile)));
+}
 
 /** The codes of a tile; null where nothing lies in it. */
 export function codesOfTile({ slotOfTile, codes }: SurfaceMap, tile: number): Int32Array | null {

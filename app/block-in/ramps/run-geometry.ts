@@ -1,5 +1,5 @@
 import { add, dot, normalize, scale, type Vec3 } from '../../../core/math';
-import { boundsOf, centreOf, diagonalOf, type UvMesh } from '../../../core/mesh';
+import { boundsOf, centreOf, formDiagonal, type UvMesh } from '../../../core/mesh';
 import { facesOfSeat, type Seat } from '../../../core/ramps';
 import type { ProjectDocument } from '../../../core/engine';
 
@@ -43,7 +43,7 @@ const NO_EXTENT = 1e-6;
 export function isFlatRun(mesh: UvMesh, seat: Seat, regions: ProjectDocument['regions']): boolean {
   if (seat.run.kind !== 'straight') return false;
   const extent = extentOf(mesh, seat, regions, seat.run.direction);
-  const whole = diagonalOf(boundsOf(mesh.positions));
+  const whole = formDiagonal(mesh);
   return extent !== null && extent.high - extent.low <= whole * NO_EXTENT;
 }
 

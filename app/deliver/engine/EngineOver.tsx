@@ -29,7 +29,7 @@ function EnginePane({ session }: { readonly session: Session }) {
   const [size, setSize] = useState({ width: 0, height: 0 });
   const [drawn, setDrawn] = useState(0);
   const panes = useUi((s) => s.panes);
-  const { delivered, others, atGameSize, ground } = useEngineView();
+  const { delivered, others, atGameSize, ground, backdrops } = useEngineView();
   const gameSize = useDelivery((s) => s.settings.check.gameSize);
   const pane = paneRect(panes, 'engine', size.width, size.height);
 
@@ -46,7 +46,11 @@ function EnginePane({ session }: { readonly session: Session }) {
   const isThere = width > 0;
   useEffect(() => {
     if (!isThere || !canvas.current) return;
-    const made = new EngineScene(canvas.current, () => setDrawn((n) => n + 1));
+    const made = new EngineScene(
+      canvas.current,
+      () => setDrawn((n) => n + 1),
+      useEngineView.getState().backdrops,
+    );
     setScene(made);
     return () => {
       setScene(null);
@@ -66,6 +70,7 @@ function EnginePane({ session }: { readonly session: Session }) {
       })
       .catch((error: unknown) => notify(`The file could not be shown: ${sentenceOf(error)}`));
   }, [scene, delivered, others]);
+  useEffect(() => scene?.showBackdrops(backdrops), [scene, backdrops]);
   useEffect(() => {
     if (delivered) scene?.stand(atGameSize ? gameSize : null);
   }, [scene, atGameSize, gameSize, delivered, others]);
@@ -94,7 +99,8 @@ const LOOKS = [
 ] as const;
 
 function EngineChips({ session, scene }: { readonly session: Session; readonly scene: EngineScene | null }) {
-  const { delivered, look, atGameSize, ground, withSet } = useEngineView();
+  const { delivered, look, atGameSize, ground, withSet, backdrops } = useEngineView();
+  const hasBackdrops = useProject((s) => (s.mesh?.backdrops ?? 0) > 0);
   const inSets = useSetsOf(session.project);
   const { document, strokes } = useProject();
   const gameSize = useDelivery((s) => s.settings.check.gameSize);
@@ -116,6 +122,15 @@ function EngineChips({ session, scene }: { readonly session: Session; readonly s
         >
           Game size
         </Chip>
+        {hasBackdrops && (
+          <Chip
+            on={backdrops}
+            title="The planes behind and before it, as they are delivered"
+            onClick={() => useEngineView.setState({ backdrops: !backdrops })}
+          >
+            Backdrops
+          </Chip>
+        )}
         {inSets.length > 0 && (
           <Chip
             on={withSet}

@@ -26,6 +26,8 @@ interface EngineView {
   readonly ground: Ground;
   /** The other projects of its set stand around it. */
   readonly withSet: boolean;
+  /** The model's flat backdrops are seen. */
+  readonly backdrops: boolean;
   /** Those, as they would leave. */
   readonly others: readonly Uint8Array[];
 }
@@ -36,6 +38,7 @@ export const useEngineView = create<EngineView>(() => ({
   atGameSize: false,
   ground: GREY_GROUND,
   withSet: false,
+  backdrops: true,
   others: [],
 }));
 

@@ -32,7 +32,7 @@ import {
 } from '../../../core/paint';
 import { cutOver, placeNear } from '../../../core/region';
 import type { StrokeBegin } from '../../../workers';
-import { useProject } from '../../project';
+import { untouchedParts, useProject } from '../../project';
 import { notify } from '../../shared/notify';
 import { brushInHand, useUi, type EditTarget } from '../../shared/ui-store';
 import { usePaint, type PaintState, type ReferencePlace } from '../paint-store';
@@ -117,14 +117,14 @@ function guardOf(part: string | null): GuardWish | null {
 }
 
 const shownFaces = (mesh: UvMesh): FaceRuns => {
-  const { hidden } = useUi.getState();
-  return faceRuns(mesh.faceParts.length, (f) => !hidden.has(mesh.faceParts[f]!));
+  const untouched = untouchedParts();
+  return faceRuns(mesh.faceParts.length, (f) => !untouched.has(mesh.faceParts[f]!));
 };
 
 /** An area without what isn't shown. */
 function shownOf(area: NonNullable<GuardWish['area']>): NonNullable<GuardWish['area']> {
   const { mesh } = useProject.getState();
-  if (!mesh || useUi.getState().hidden.size === 0) return area;
+  if (!mesh || untouchedParts().size === 0) return area;
   const count = mesh.faceParts.length;
   const [shown, inside] = [faceMask(count, shownFaces(mesh)), faceMask(count, area.faces)];
   const cuts = area.cuts.map((cut) => cutOver(cut, count, count, (f) => (shown[f] ? f : -1)));
@@ -294,10 +294,10 @@ function guardOver(mesh: UvMesh, over: Symmetry, at: Vec3, part: string): GuardW
     const { face } = placeNear(mesh, ...placed(at, copy));
     parts.add(mesh.faceParts[face]!);
   }
-  const { hidden } = useUi.getState();
+  const untouched = untouchedParts();
   const faces = faceRuns(mesh.faceParts.length, (f) => {
     const own = mesh.faceParts[f]!;
-    return parts.has(own) && !hidden.has(own);
+    return parts.has(own) && !untouched.has(own);
   });
   return { ...held, area: { faces, cuts: [] } };
 }

@@ -11,7 +11,7 @@ import {
   type BrushedStyle,
 } from '../../../core/paint';
 import { pictureRows } from '../../../core/match';
-import { matchedReference, type Session, useProject } from '../../project';
+import { matchedReference, type Session, untouchedParts, useProject } from '../../project';
 import { notify } from '../../shared/notify';
 import { jobPool } from '../../shared/platform';
 import {
@@ -135,12 +135,12 @@ export function referenceView(view: StageView, at: PointerAt, { x, y, scale }: R
 export function seenView(view: StageView, mesh: UvMesh): NonNullable<BrushedStyle['seen']> {
   const { width, height } = view.rig.paneSize;
   const m = paneMatrix(view.rig);
-  const { hidden } = useUi.getState();
+  const untouched = untouchedParts();
   const eye = view.rig.axis(2).toArray();
   return {
     view: m.map((v, i) => (i < 4 ? (v * SEEN_SIDE) / width : i < 8 ? (v * SEEN_SIDE) / height : v)),
     eye,
-    hidden: faceRuns(mesh.faceParts.length, (f) => hidden.has(mesh.faceParts[f]!)),
+    hidden: faceRuns(mesh.faceParts.length, (f) => untouched.has(mesh.faceParts[f]!)),
   };
 }
 

@@ -1,5 +1,5 @@
 import { Vector3 } from 'three';
-import { useProject } from '../../project';
+import { useForm, useProject } from '../../project';
 import { useEveryPicture, type StageView } from '../../viewport';
 
 /** What lies behind the surface by more than so many pixels isn't seen. */
@@ -8,7 +8,7 @@ const SLACK = 6;
 /** A ring at every place where a seam is held, as far as it is seen. */
 export function HeldPoints({ view }: { readonly view: StageView }) {
   useEveryPicture(view);
-  const mesh = useProject((s) => s.mesh);
+  const mesh = useForm();
   const points = useProject((s) => s.document?.seamPoints);
   const pane = view.pane('model');
   if (!pane || !mesh || !points || points.length === 0) return null;

@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import { useProject } from '../../project';
+import { useForm, useProject } from '../../project';
 import { islandsFor } from '../../shared/layout-store';
 import { useUi } from '../../shared/ui-store';
 import { sheetOfPart } from '../../../core/mesh';
@@ -9,7 +9,7 @@ import { boxOnSheet } from '../layout-actions';
 /** A pin in the middle of every island that packing goes round. */
 export function PinMarks({ view }: { readonly view: StageView }) {
   useEveryPicture(view);
-  const mesh = useProject((s) => s.mesh);
+  const mesh = useForm();
   const pins = useProject((s) => s.document?.pins);
   const sheet = useUi((s) => s.sheet);
   const middles = useMemo(() => {

@@ -1,5 +1,5 @@
 import { IDENTITY_MOVE, sheetMove, type SheetMove } from '../../../core/unwrap';
-import { useProject, type Session } from '../../project';
+import { type Session, useForm } from '../../project';
 import { useLayout } from '../../shared/layout-store';
 import { showSheetOf, type PointerAt, type StageView, type ToolMaker } from '../../viewport';
 import { moveChosen } from '../layout-actions';
@@ -57,7 +57,7 @@ export const islandTool =
   });
 
 function Frame({ view, session }: { readonly view: StageView; readonly session: Session }) {
-  const mesh = useProject((s) => s.mesh);
+  const mesh = useForm();
   const preview = useLayout((s) => s.preview);
   if (!mesh || preview) return null;
   return (

@@ -2,7 +2,7 @@ import { cornerOfEdge, type UvMesh } from '../../../core/mesh';
 import { edgeLoop, mirroredEdges, type SlidSeam } from '../../../core/unwrap';
 import { topologyFor, useLayout, wholeIslands } from '../../shared/layout-store';
 import { quickPool } from '../../shared/platform';
-import { type Session, useProject } from '../../project';
+import { formNow, type Session, useProject } from '../../project';
 
 const opened = new WeakMap<UvMesh, string>();
 let lastName = 0;
@@ -109,7 +109,7 @@ export function seamHover(): (place: Place | null) => void {
   let latest = 0;
   return (place) => {
     const mine = ++latest;
-    const { mesh } = useProject.getState();
+    const mesh = formNow();
     const found = mesh && place ? edgesAt(mesh, place) : Promise.resolve([]);
     found.then(
       (next) => {
@@ -123,7 +123,8 @@ export function seamHover(): (place: Place | null) => void {
 
 /** Marks edges as seams, or takes their seams off, as one step. */
 export function markSeams(session: Session, edges: readonly number[]): void {
-  const { mesh, document } = useProject.getState();
+  const { document } = useProject.getState();
+  const mesh = formNow();
   if (!mesh || !document || edges.length === 0) return;
   const corner = cornersFor(mesh);
   const { takeOff, paintEdge } = useLayout.getState();
@@ -153,7 +154,7 @@ const sorted = (set: ReadonlySet<number>): number[] => [...set].sort((a, b) => a
 
 /** A click on the model or the sheet with one of the layout tools. */
 export async function pickLayout(session: Session, place: Place | null, add: boolean): Promise<void> {
-  const { mesh } = useProject.getState();
+  const mesh = formNow();
   const { tool, chosen } = useLayout.getState();
   if (!mesh) return;
   if (tool === 'island') {

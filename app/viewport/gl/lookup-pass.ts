@@ -4,8 +4,10 @@ import {
   Scene,
   type BufferGeometry,
   type RawShaderMaterial,
+  type Texture,
   type WebGLRenderer,
 } from 'three';
+import { backdropSheets, formParts, type UvMesh } from '../../../core/mesh';
 import type { CameraRig } from '../view/camera-rig';
 import { LOOKUPS, SAMPLE_OFFSETS, type ViewTarget } from './view-target';
 import type { ModelBuffers } from './model-buffers';
@@ -35,8 +37,28 @@ void main() {
   gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0);
 }`;
 
-/** @param shift how much less u is told */
-const fragmentShader = (shift: number): string => /* glsl */ `
+/** What is bare of a backdrop is cut out, and none is seen from behind. @param sheets on which they lie */
+const cutOut = (sheets: readonly number[]): string => /* glsl */ `
+${sheets.map((k) => `uniform sampler2D backdrop${k};`).join('\n')}
+uniform float firstBackdrop;
+bool isBare(sampler2D sheet) {
+  ivec2 size = textureSize(sheet, 0);
+  ivec2 at = ivec2(vec2(vUv.x, 1.0 - vUv.y) * vec2(size));
+  return texelFetch(sheet, clamp(at, ivec2(0), size - 1), 0).a < 0.5;
+}
+bool isCutOut() {
+  if (vPart < firstBackdrop) return false;
+  if (!gl_FrontFacing) return true;
+  int number = int(texelFetch(parts, ivec2(int(vPart), 0), 0).g * 255.0 + 0.5);
+${sheets.map((k) => `  if (number == ${k}) return isBare(backdrop${k});`).join('\n')}
+  return false;
+}`;
+
+/**
+ * @param shift how much less u is told
+ * @param backdrops sheets on which flat backdrops lie
+ */
+const fragmentShader = (shift: number, backdrops: readonly number[]): string => /* glsl */ `
 precision highp float;
 in vec2 vUv;
 in vec3 vNormal;
@@ -46,8 +68,9 @@ flat in float vPart;
 uniform bool showHeat;
 uniform sampler2D parts;
 out vec4 outColor;
+${backdrops.length > 0 ? cutOut(backdrops) : 'bool isCutOut() { return false; }'}
 void main() {
-  if (texelFetch(parts, ivec2(int(vPart), 0), 0).r > 0.5) discard;
+  if (texelFetch(parts, ivec2(int(vPart), 0), 0).r > 0.5 || isCutOut()) discard;
   vec3 n = normalize(vNormal) * (gl_FrontFacing ? 1.0 : -1.0);
   // Two 12-bit numbers fit the 24 bits of a float exactly.
   vec2 p = n.xy / (abs(n.x) + abs(n.y) + abs(n.z));
@@ -95,10 +118,14 @@ export class LookupPass {
   private readonly kind = new ScreenPass(KIND_FRAGMENT, { lookup: { value: null as unknown } });
   private readonly buffers: ModelBuffers;
 
-  constructor(buffers: ModelBuffers) {
+  /** @param sheets textures of all sheets */
+  constructor(buffers: ModelBuffers, painted: UvMesh, sheets: readonly Texture[]) {
     this.buffers = buffers;
+    const flat = [...backdropSheets(painted)];
     const meshOf = (geometry: BufferGeometry, shift: number): Mesh<BufferGeometry, RawShaderMaterial> => {
-      const material = rawMaterial(VERTEX, fragmentShader(shift), {
+      const material = rawMaterial(VERTEX, fragmentShader(shift, flat), {
+        firstBackdrop: { value: formParts(painted) },
+        ...Object.fromEntries(flat.map((k) => [`backdrop${k}`, { value: sheets[k] as unknown }])),
         parts: { value: buffers.parts },
         showHeat: { value: false },
       });

@@ -1,7 +1,7 @@
 import { UnsignedByteType, WebGLRenderTarget, type DataTexture, type WebGLRenderer } from 'three';
 import type { Picture as RampPicture } from '../../../core/formats';
 import type { Seated } from '../../../core/ramps';
-import { boundsOf, diagonalOf, type Bounds, type UvMesh } from '../../../core/mesh';
+import { type Bounds, diagonalOf, formBounds, formOf, type UvMesh } from '../../../core/mesh';
 import type { SheetMove } from '../../../core/unwrap';
 import type { Pane } from '../../shared/panes';
 import type { CameraRig } from '../view/camera-rig';
@@ -83,14 +83,14 @@ export class StageRenderer {
     this.sheets = new SheetTextures(this.renderer, sizes);
     this.buffers = new ModelBuffers(mesh);
     this.letters = letteredSquares();
-    this.shell = new ShellPass(mesh);
+    this.shell = new ShellPass(formOf(mesh));
     this.reach = new ReachPass(this.buffers);
-    this.lookup = new LookupPass(this.buffers);
+    this.lookup = new LookupPass(this.buffers, mesh, this.sheets.textures);
     this.model = new ModelPass(this.sheets.textures, this.buffers, this.letters);
     this.sheet = new SheetPass(this.letters);
-    this.hull = new HullPass(mesh, this.buffers);
+    this.hull = new HullPass(formOf(mesh), this.buffers);
     this.flat = new FlatMarks(mesh, this.buffers);
-    this.bounds = boundsOf(mesh.positions);
+    this.bounds = formBounds(mesh);
     this.coarsestTexel = coarsestTexel(mesh, sizes);
   }
 

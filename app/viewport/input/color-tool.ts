@@ -7,7 +7,8 @@ import type { ToolMaker } from './tool';
 export const colorTool: ToolMaker = (view) => ({
   name: 'color',
   cursor: 'copy',
-  press: (_, hit) => {
+  press: (at) => {
+    const hit = view.pickSeen(at);
     if (!hit) return 'done';
     const color = view.colorAt(hit);
     if (color) useUi.setState({ color: rgbToHex(color), picking: false });

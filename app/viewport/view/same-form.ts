@@ -16,4 +16,5 @@ export const hasSameForm = (a: UvMesh, b: UvMesh): boolean =>
     same(a.positions, b.positions) &&
     same(a.normals, b.normals) &&
     same(a.faceParts, b.faceParts) &&
-    same(a.partSheets ?? [], b.partSheets ?? []));
+    same(a.partSheets ?? [], b.partSheets ?? []) &&
+    a.backdrops === b.backdrops);

@@ -1,7 +1,8 @@
 import type { Vector3 } from 'three';
 import type { Rgb } from '../../../core/color';
 import type { Vec3 } from '../../../core/math';
-import { boundsOf, type UvMesh } from '../../../core/mesh';
+import { backdropSheets, formBounds, isBackdrop, type UvMesh } from '../../../core/mesh';
+import { sheetOfTile } from '../../../core/surface';
 import type { SheetMove } from '../../../core/unwrap';
 import type { SheetCopy } from '../../project';
 import type { CameraPose, ReachMap } from '../../../core/engine';
@@ -31,6 +32,8 @@ export interface StageSettings {
   readonly seams: boolean;
   readonly wires: boolean;
   readonly hidden: ReadonlySet<number>;
+  /** Parts that the hand reaches through: hidden ones, and backdrops unless one is in hand. */
+  readonly untouched: ReadonlySet<number>;
   /** The sheet in the flat view. */
   readonly sheet: number;
   /** A small second view of the model that keeps its camera; null for none. */
@@ -90,6 +93,8 @@ export class StageView {
   private prepared: ReturnType<typeof setTimeout> | 0 = 0;
   private readonly drawn = new Set<() => void>();
   private readonly sizes: readonly number[];
+  /** Sheets of backdrops. */
+  private readonly backdrops: ReadonlySet<number>;
 
   /** @throws Error where WebGL2 is missing */
   constructor(canvas: HTMLCanvasElement, mesh: UvMesh, sizes: readonly number[], settings: StageSettings) {
@@ -97,6 +102,7 @@ export class StageView {
     this.form = this.mesh = mesh;
     this.settings = settings;
     this.sizes = sizes;
+    this.backdrops = backdropSheets(mesh);
     this.renderer = new StageRenderer(canvas, mesh, sizes);
     this.picker = new Picker(mesh);
     this.camera = new StageCamera(mesh, () => this.lookAgain());
@@ -131,6 +137,7 @@ export class StageView {
     this.unsubscribe = sheet.subscribe({
       tiles: ({ tiles, subs, pixels, left }) => {
         sheets.upload(tiles, subs, pixels);
+        this.lookThrough(tiles);
         if (left === 0) sheets.endCoarse();
         if (left < MANY_TILES) this.invalidate();
         else if (!sheets.isCoarse) this.invalidateSoon();
@@ -354,6 +361,13 @@ export class StageView {
     this.lookAgain();
   }
 
+  /** Where a backdrop was painted, or bared, something else is seen. */
+  private lookThrough(tiles: readonly number[]): void {
+    if (this.backdrops.size === 0) return;
+    const { spans } = this.renderer.sheets;
+    if (tiles.some((tile) => this.backdrops.has(sheetOfTile(spans, tile)))) this.lookAgain();
+  }
+
   /** What was looked up for the picture no longer holds. */
   private lookAgain(): void {
     this.target.samples = 0;
@@ -367,10 +381,23 @@ export class StageView {
   pick({ pane, x, y }: PanePoint): Hit | null {
     if (pane === 'model') {
       const { origin, direction } = this.rig.ray(x, y);
-      return this.picker.cast(origin, direction, this.settings.hidden);
+      return this.picker.cast(origin, direction, this.settings.untouched);
     }
     const hit = this.picker.atSheet(this.settings.sheet, ...this.flat.toSheet(x, y));
     return hit && this.settings.hidden.has(hit.part) ? null : hit;
+  }
+
+  /** The place that is seen under a point of a pane: through what is bare of a backdrop, whatever is in hand. */
+  pickSeen(at: PanePoint): Hit | null {
+    if (at.pane !== 'model') return this.pick(at);
+    const { origin, direction } = this.rig.ray(at.x, at.y);
+    const through = new Set(this.settings.hidden);
+    for (;;) {
+      const hit = this.picker.cast(origin, direction, through);
+      if (!hit || !isBackdrop(this.mesh, hit.part) || (hit.normal.dot(direction) < 0 && this.colorAt(hit)))
+        return hit;
+      through.add(hit.part);
+    }
   }
 
   colorAt(hit: Hit): Rgb | null {
@@ -460,7 +487,7 @@ export class StageView {
     const rig = new CameraRig();
     rig.resize(width, height);
     rig.lookFree(0.35, -0.1);
-    rig.frame(boundsOf(this.mesh.positions));
+    rig.frame(formBounds(this.mesh));
     // Twice as large and then made smaller: in a small picture every pixel counts.
     const big = await this.renderer.snapshot(rig, width * 2, height * 2, {
       ...this.lookOf('unlit'),

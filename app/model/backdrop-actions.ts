@@ -1,0 +1,119 @@
+import {
+  backdropsOf,
+  cornersOf,
+  formBounds,
+  frameOfBackdrop,
+  MAX_SHEETS,
+  type Backdrop,
+  type BackdropFrame,
+} from '../../core/mesh';
+import type { Vec3 } from '../../core/math';
+import { activeSheet, useProject, type Session } from '../project';
+import { notify } from '../shared/notify';
+import { useUi } from '../shared/ui-store';
+
+/** Where a backdrop is put at first. */
+export type Stand = 'behind' | 'before';
+
+/** Of the model's longest side: how far from the model, how wide and high, and how far below its foot a new backdrop stands. */
+const STANDS: Readonly<Record<Stand, { name: string; away: number; width: number; height: number }>> = {
+  behind: { name: 'Backdrop', away: 0.7, width: 2.4, height: 1.8 },
+  before: { name: 'Foreground', away: 0.35, width: 2.4, height: 0.6 },
+};
+const BELOW = 0.12;
+
+function frameFor(stand: Stand): Omit<BackdropFrame, 'toward'> | null {
+  const { mesh } = useProject.getState();
+  if (!mesh) return null;
+  const { min, max } = formBounds(mesh);
+  const side = Math.max(...max.map((m, k) => m - min[k]!)) || 1;
+  const { away, width, height } = STANDS[stand];
+  const z = stand === 'behind' ? min[2] - away * side : max[2] + away * side;
+  const y = min[1] - BELOW * side + (height * side) / 2;
+  const centre: Vec3 = [(min[0] + max[0]) / 2, y, z];
+  return { centre, right: [1, 0, 0], up: [0, 1, 0], width: width * side, height: height * side };
+}
+
+/** Puts a plane behind or before the model, on a sheet of its own, and takes it in hand. */
+export async function addBackdrop(session: Session, stand: Stand): Promise<void> {
+  const { document, mesh } = useProject.getState();
+  const frame = frameFor(stand);
+  if (!document || !mesh || !frame) return;
+  const { sheets } = document;
+  if (sheets.length >= MAX_SHEETS) {
+    notify(
+      `A project has up to ${MAX_SHEETS} sheets, and a backdrop needs one for itself. Remove one first.`,
+    );
+    return;
+  }
+  const names = new Set([...mesh.parts, ...sheets.map((s) => s.name)]);
+  let name = STANDS[stand].name;
+  for (let n = 2; names.has(name); n++) name = `${STANDS[stand].name} ${n}`;
+  const sheet = sheets.length;
+  const size = activeSheet()?.size ?? 1024;
+  const done = await session.changeModel(`Add “${name}”`, (form) =>
+    Promise.resolve({
+      mesh: form,
+      patch: { sheets: [...sheets, { name, size }] },
+      backdrops: [...backdropsOf(mesh), { name, sheet, corners: cornersOf(frame) }],
+    }),
+  );
+  if (!done) return;
+  useUi.setState({ backdrop: name, sheet });
+  notify(`“${name}” is in hand: fill it at Block in, or paint on it. Where it is bare one looks through it.`);
+}
+
+/** Changes how a backdrop stands, or what it is called. */
+export async function changeBackdrop(
+  session: Session,
+  name: string,
+  change: Partial<Pick<BackdropFrame, 'centre' | 'width' | 'height'>> & { readonly name?: string },
+): Promise<void> {
+  const { mesh } = useProject.getState();
+  if (!mesh) return;
+  const { name: wanted, ...place } = change;
+  const called = wanted?.trim().slice(0, 80);
+  if (called !== undefined && (called === '' || (called !== name && mesh.parts.includes(called)))) {
+    notify(
+      called
+        ? `Another part is called “${called}” already. Choose another name.`
+        : 'A backdrop needs a name.',
+    );
+    return;
+  }
+  const changed = (backdrop: Backdrop): Backdrop =>
+    backdrop.name !== name
+      ? backdrop
+      : {
+          ...backdrop,
+          name: called ?? name,
+          corners: cornersOf({ ...frameOfBackdrop(backdrop), ...place }),
+        };
+  const done = await session.changeModel(called ? 'Rename a backdrop' : 'Move a backdrop', (form) =>
+    Promise.resolve({
+      mesh: form,
+      backdrops: backdropsOf(mesh).map(changed),
+      ...(called && called !== name ? { renamed: [[name, called] as const] } : {}),
+    }),
+  );
+  if (done && called && useUi.getState().backdrop === name) useUi.setState({ backdrop: called });
+}
+
+/** Takes a backdrop away, with its sheet and what was painted on it; undo brings all of it back. */
+export async function removeBackdrop(session: Session, name: string): Promise<void> {
+  const { document, mesh } = useProject.getState();
+  const gone = mesh && backdropsOf(mesh).find((b) => b.name === name);
+  if (!document || !gone) return;
+  const sheets = document.sheets.filter((_, k) => k !== gone.sheet);
+  const after = (sheet: number): number => sheet - (sheet > gone.sheet ? 1 : 0);
+  const done = await session.changeModel(`Remove “${name}”`, (form) =>
+    Promise.resolve({
+      mesh: form.partSheets ? { ...form, partSheets: form.partSheets.map(after) } : form,
+      patch: { sheets },
+      backdrops: backdropsOf(mesh)
+        .filter((b) => b !== gone && b.name !== name)
+        .map((b) => ({ ...b, sheet: after(b.sheet) })),
+    }),
+  );
+  if (done && useUi.getState().backdrop === name) useUi.setState({ backdrop: null, sheet: 0 });
+}
