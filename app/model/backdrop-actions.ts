@@ -16,20 +16,21 @@ import { useUi } from '../shared/ui-store';
 export type Stand = 'behind' | 'before';
 
 /** Of the model's longest side: how far from the model, how wide and high, and how far below its foot a new backdrop stands. */
-const STANDS: Readonly<Record<Stand, { name: string; away: number; width: number; height: number }>> = {
-  behind: { name: 'Backdrop', away: 0.7, width: 2.4, height: 1.8 },
-  before: { name: 'Foreground', away: 0.35, width: 2.4, height: 0.6 },
+const STANDS: Readonly<
+  Record<Stand, { name: string; away: number; width: number; height: number; below: number }>
+> = {
+  behind: { name: 'Backdrop', away: 0.7, width: 3, height: 2.25, below: 0.5 },
+  before: { name: 'Foreground', away: 0.35, width: 2.4, height: 0.6, below: 0.2 },
 };
-const BELOW = 0.12;
 
 function frameFor(stand: Stand): Omit<BackdropFrame, 'toward'> | null {
   const { mesh } = useProject.getState();
   if (!mesh) return null;
   const { min, max } = formBounds(mesh);
   const side = Math.max(...max.map((m, k) => m - min[k]!)) || 1;
-  const { away, width, height } = STANDS[stand];
+  const { away, width, height, below } = STANDS[stand];
   const z = stand === 'behind' ? min[2] - away * side : max[2] + away * side;
-  const y = min[1] - BELOW * side + (height * side) / 2;
+  const y = min[1] - below * side + (height * side) / 2;
   const centre: Vec3 = [(min[0] + max[0]) / 2, y, z];
   return { centre, right: [1, 0, 0], up: [0, 1, 0], width: width * side, height: height * side };
 }

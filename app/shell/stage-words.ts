@@ -1,4 +1,5 @@
 import { layersOf } from '../../core/engine';
+import { backdropCount, formParts } from '../../core/mesh';
 import type { ProjectView } from '../project';
 import type { StageName } from '../shared/ui-store';
 
@@ -28,10 +29,12 @@ export function stageState(
   if (!document || !mesh) return '';
   switch (stage) {
     case 'model':
-      return count(mesh.parts.length, 'part', 'parts');
+      return count(formParts(mesh), 'part', 'parts');
     case 'unwrap':
       if (!surface) return 'measuring';
-      return surface.overlappedTexels > 0 ? 'overlaps' : count(surface.islands, 'island', 'islands');
+      return surface.overlappedTexels > 0
+        ? 'overlaps'
+        : count(surface.islands - backdropCount(surface.mesh), 'island', 'islands');
     case 'block-in': {
       const colors = new Set<string>();
       for (const layer of layersOf(document.layers))

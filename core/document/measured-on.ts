@@ -13,7 +13,7 @@ export const localLayerOf = ({ layers }: Pick<ProjectDocument, 'layers'>): Local
 /** The local colours on a model; null where no layer holds any. */
 export function localColorsIn(
   document: Pick<ProjectDocument, 'layers' | 'regions'>,
-  mesh: Pick<Mesh, 'parts' | 'faceParts'>,
+  mesh: Mesh,
 ): LocalColors | null {
   const layer = localLayerOf(document);
   return layer && localColorsOf(layer, document.regions, mesh);

@@ -61,7 +61,7 @@ const line = (from: readonly number[], to: readonly number[], radius: number): n
 const onSky = line([-1, 0, -3], [1, 0, -3], 0.4);
 const onBall = line([-0.4, 0, 1], [0.4, 0, 1], 0.3);
 
-const paint = (engine: Engine, run: readonly number[]): void => {
+const paint = (engine: Engine, run: number[]): void => {
   engine.apply({
     do: 'stroke',
     layer: PAINT,

@@ -156,29 +156,34 @@ export function finishAlbedo(
     }
   }
   options.onProgress?.(0.3);
+  const alpha = surface.isBackdrop ? alphaOf(surface, rows, size === options.size ? reach : Infinity) : null;
   if (size === options.size) {
     bleed(rows, known, size, size, reach);
-    if (surface.isBackdrop) leaveBare(surface, rows, known);
+    putAlpha(rows, alpha);
     return pictureOf();
   }
   // Resampling needs neighbours everywhere, so the whole sheet is filled first and cut back to the wanted bleed after.
   bleed(rows, known, size, size, Infinity);
-  if (surface.isBackdrop) leaveBare(surface, rows, known);
+  putAlpha(rows, alpha);
   options.onProgress?.(0.6);
   const picture = resamplePicture(pictureOf(), options.size);
   if (Number.isFinite(options.bleed)) cutBleed(picture, known, size, options.bleed);
   return picture;
 }
 
-/** Takes the alpha from all that lies on the surface and isn't painted; colour bled under it stays, for what is filtered beside it. */
-function leaveBare(surface: FlattenSurface, rows: Uint8Array | Uint16Array, known: Uint8Array): void {
+/** How much of a backdrop is there: as it was painted, and past its border as at its border. RGBA rows, of which alpha alone is asked for. */
+function alphaOf(surface: FlattenSurface, rows: Uint8Array | Uint16Array, reach: number): typeof rows {
   const { size } = surface;
-  for (let y = 0; y < size; y++) {
-    for (let x = 0; x < size; x++) {
-      const o = y * size + x;
-      if (!known[o] && codeOf(surface, x, y) >= 0) rows[o * 4 + 3] = 0;
-    }
-  }
+  const there = new Uint8Array(size * size);
+  for (let o = 0; o < there.length; o++)
+    there[o] = codeOf(surface, o % size, Math.floor(o / size)) >= 0 ? 1 : 0;
+  const out = rows.slice();
+  bleed(out, there, size, size, reach);
+  return out;
+}
+
+function putAlpha(rows: Uint8Array | Uint16Array, alpha: typeof rows | null): void {
+  if (alpha) for (let i = 3; i < rows.length; i += 4) rows[i] = alpha[i]!;
 }
 
 function cutBleed(picture: Picture | DeepPicture, known: Uint8Array, size: number, reach: number): void {

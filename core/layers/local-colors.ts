@@ -1,6 +1,6 @@
 import { hexToRgb } from '../color';
 import { contentHash } from '../math';
-import type { Mesh } from '../mesh';
+import { formOf, type Mesh } from '../mesh';
 import type { Region } from '../region';
 import { localColor, type LocalLayer } from './local';
 
@@ -13,11 +13,8 @@ export interface LocalColors {
 }
 
 /** A layer's colours triangle by triangle; one that a region's border runs through counts as inside. */
-export function localColorsOf(
-  layer: LocalLayer,
-  regions: readonly Region[],
-  { parts, faceParts }: Pick<Mesh, 'parts' | 'faceParts'>,
-): LocalColors {
+export function localColorsOf(layer: LocalLayer, regions: readonly Region[], mesh: Mesh): LocalColors {
+  const { parts, faceParts } = mesh;
   const rgb = new Uint8Array(faceParts.length * 3);
   const set = (face: number, hex: string): void => {
     const { r, g, b } = hexToRgb(hex);
@@ -29,5 +26,6 @@ export function localColorsOf(
   faceParts.forEach((part, face) => set(face, ofPart[part]!));
   for (const [id, color] of layer.regions)
     for (const face of regions.find((r) => r.id === id)?.faces ?? []) set(face, color);
-  return { name: contentHash(rgb), rgb };
+  // No light bounces off a backdrop.
+  return { name: contentHash(rgb.subarray(0, formOf(mesh).faceParts.length * 3)), rgb };
 }

@@ -83,7 +83,7 @@ export async function picture(page: Page, asItIs = false): Promise<{ png: PNG; l
   await settled(page);
   // Notices and bars lie over the picture; they are no part of it.
   const style =
-    '[data-sonner-toaster], .over-picture, .form-bar, .symmetry-marks, .ink-marks, .ramp-line { visibility: hidden !important; }';
+    '[data-sonner-toaster], .over-picture, .form-bar, .symmetry-marks, .backdrop-outline, .ink-marks, .ramp-line { visibility: hidden !important; }';
   return { png: PNG.sync.read(await page.screenshot({ clip: box, style })), left: box.x, top: box.y };
 }
 

@@ -122,6 +122,18 @@ function EngineChips({ session, scene }: { readonly session: Session; readonly s
         >
           Game size
         </Chip>
+        <Chip
+          title="From in front, as it fills the view"
+          onClick={() => scene?.stand(atGameSize ? gameSize : null)}
+        >
+          Front
+        </Chip>
+        <Chip aria-label="Close the engine’s view" onClick={closeEngine}>
+          ×
+        </Chip>
+      </div>
+      <div className="engine-chips foot" role="group" aria-label="What stands behind and around it">
+        <GroundChips ground={ground} onGround={(ground) => useEngineView.setState({ ground })} />
         {hasBackdrops && (
           <Chip
             on={backdrops}
@@ -140,18 +152,6 @@ function EngineChips({ session, scene }: { readonly session: Session; readonly s
             Its set
           </Chip>
         )}
-        <Chip
-          title="From in front, as it fills the view"
-          onClick={() => scene?.stand(atGameSize ? gameSize : null)}
-        >
-          Front
-        </Chip>
-        <Chip aria-label="Close the engine’s view" onClick={closeEngine}>
-          ×
-        </Chip>
-      </div>
-      <div className="engine-chips foot" role="group" aria-label="What stands behind it">
-        <GroundChips ground={ground} onGround={(ground) => useEngineView.setState({ ground })} />
         <Chip disabled={!scene || !delivered} onClick={() => setTurning(true)}>
           Turntable…
         </Chip>

@@ -7,7 +7,7 @@ import {
   type Texture,
   type WebGLRenderer,
 } from 'three';
-import { backdropSheets, formParts, type UvMesh } from '../../../core/mesh';
+import { backdropSheets, type UvMesh } from '../../../core/mesh';
 import type { CameraRig } from '../view/camera-rig';
 import { LOOKUPS, SAMPLE_OFFSETS, type ViewTarget } from './view-target';
 import type { ModelBuffers } from './model-buffers';
@@ -124,7 +124,7 @@ export class LookupPass {
     const flat = [...backdropSheets(painted)];
     const meshOf = (geometry: BufferGeometry, shift: number): Mesh<BufferGeometry, RawShaderMaterial> => {
       const material = rawMaterial(VERTEX, fragmentShader(shift, flat), {
-        firstBackdrop: { value: formParts(painted) },
+        firstBackdrop: { value: buffers.firstBackdrop },
         ...Object.fromEntries(flat.map((k) => [`backdrop${k}`, { value: sheets[k] as unknown }])),
         parts: { value: buffers.parts },
         showHeat: { value: false },

@@ -6,7 +6,7 @@ import {
   type BufferGeometry,
   type WebGLRenderer,
 } from 'three';
-import { sheetOfPart, type UvMesh } from '../../../core/mesh';
+import { formParts, sheetOfPart, type UvMesh } from '../../../core/mesh';
 import type { Picture } from '../../../core/formats';
 import type { Seated } from '../../../core/ramps';
 import { modelGeometry } from './model-geometry';
@@ -18,6 +18,8 @@ export class ModelBuffers {
   /** Red: whether the part is hidden. Green: its sheet. */
   readonly parts: DataTexture;
   readonly partCount: number;
+  /** Parts from this number on are backdrops. */
+  readonly firstBackdrop: number;
   /** What lies on the ramp sheet; the geometry has the rest. */
   readonly ramps = new RampLayout();
   private readonly indices: Uint32Array;
@@ -28,6 +30,7 @@ export class ModelBuffers {
     this.geometry = modelGeometry(mesh);
     this.indices = mesh.indices;
     this.partCount = mesh.parts.length;
+    this.firstBackdrop = formParts(mesh);
     this.parts = new DataTexture(
       Uint8Array.from(mesh.parts.flatMap((_, p) => [0, sheetOfPart(mesh, p)])),
       mesh.parts.length,

@@ -47,11 +47,13 @@ export class ModelPass {
   /** One shader for each set of what a picture can need, made when it is first needed. */
   private readonly passes = new Map<string, ScreenPass<Record<string, IUniform>>>();
   private readonly buffers: ModelBuffers;
+  private readonly flat: readonly string[];
   private detail: readonly Texture[] | null = null;
   private readonly detailUniforms: Record<string, IUniform>;
 
   constructor(sheets: readonly Texture[], buffers: ModelBuffers, letters: DataTexture) {
     this.buffers = buffers;
+    this.flat = buffers.firstBackdrop < buffers.partCount ? ['BACKDROPS'] : [];
     this.sheets = sheets.length;
     this.detailUniforms = Object.fromEntries(
       sheets.map((_, k) => [`detail${k}`, { value: null as unknown }]),
@@ -71,6 +73,7 @@ export class ModelPass {
       paneSize: { value: new Vector2() },
       ground: { value: 0.5 },
       bare: { value: BARE },
+      firstBackdrop: { value: buffers.firstBackdrop },
       bothWays: { value: false },
       exact: { value: false },
       leastLevel: { value: 0 },
@@ -134,6 +137,7 @@ export class ModelPass {
     putColor(u.groundColor.value, look.lights.ground);
     const defines = [
       ...(look.isBare ? ['BARE'] : MODE_DEFINES[look.mode]),
+      ...this.flat,
       ...(reading === 'plain' ? [] : [reading.toUpperCase()]),
       ...(few || reading === 'coarse' ? [] : ['SMOOTH']),
       ...(this.buffers.ramps.isEmpty ? [] : ['RAMPS']),
@@ -152,7 +156,7 @@ export class ModelPass {
       ['SMOOTH', 'MARKED'],
       ['NEAR', 'SMOOTH', 'MARKED'],
     ]) {
-      this.passFor(['PAINT', ...needs]).prepare(renderer);
+      this.passFor(['PAINT', ...this.flat, ...needs]).prepare(renderer);
     }
   }
 

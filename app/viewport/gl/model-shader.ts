@@ -43,6 +43,9 @@ uniform ivec2 origin;
 uniform ivec2 paneSize;
 uniform float ground;
 uniform float bare;
+#ifdef BACKDROPS
+uniform float firstBackdrop;
+#endif
 uniform bool bothWays;
 uniform float outlined;
 uniform bool someChosen;
@@ -112,7 +115,16 @@ vec3 colorOf(vec4 found, float wide) {
 #else
   vec4 t = sheetTexel(number, uv, wide);
 #endif
-  vec3 color = t.a == 1.0 ? t.rgb : mix(vec3(bare), t.rgb, t.a);
+#ifdef BACKDROPS
+  // What isn't cut out of a backdrop is shown as it is stored, and no lamp falls on it.
+  bool isFlat = floor(found.w) > firstBackdrop;
+#else
+  const bool isFlat = false;
+#endif
+  vec3 color = t.a == 1.0 || isFlat ? t.rgb : mix(vec3(bare), t.rgb, t.a);
+#ifndef VALUES
+  if (isFlat) return color;
+#endif
 #ifdef FORMED
   // A mask is flat: without a little shading nobody would know where on the model they are.
   vec3 n = unpackNormal(found.z);
