@@ -43,6 +43,7 @@ export function makeStallSet(files: ReadonlyMap<string, Uint8Array>, stall: Uint
     id: 'stall',
     name: 'Night-snack stall',
     projects: [...projects.keys()],
+    scales: [],
     shared,
   };
   const pieces: Uint8Array[] = [];

@@ -37,6 +37,7 @@ async function filled(): Promise<void> {
     id: 's',
     name: 'Both',
     projects: ['b', 'a'],
+    scales: [['a', 0.5]],
     shared: { ...NOTHING_SHARED, references: [{ name: 'R', width: 1, height: 1, hash }] },
   };
   await store.sets.put({ id: 's', name: 'Both', updatedAt: 3, set });
@@ -72,6 +73,7 @@ describe('a backup of all projects', () => {
     expect({ ...after.document, model: '' }).toEqual({ ...before.document, model: '' });
     const set = parseSet((await store.sets.get(put.sets[0]!))!.set);
     expect(set.projects).toEqual([rows[1]!.id, rows[0]!.id]);
+    expect(set.scales).toEqual([[rows[0]!.id, 0.5]]);
     expect((await store.setPictures.get(contentHash(PICTURE)))!.bytes).toEqual(PICTURE);
     expect(await store.recipes.count()).toBe(1);
   });
@@ -136,6 +138,7 @@ describe('projects that follow their set', () => {
       id: 's',
       name: 'One',
       projects: ['a'],
+      scales: [],
       shared: {
         ...NOTHING_SHARED,
         palette: [{ name: 'Glow', color: '#ffcc66', group: '' }],

@@ -104,13 +104,19 @@ async function restoreSets(
   for (const set of archive.sets) {
     const id = crypto.randomUUID();
     const projects = set.projects.flatMap((p) => ids.get(p) ?? []);
-    for (const { hash } of set.shared.references) {
-      const bytes = archive.picture(hash);
-      if (bytes) await store.setPictures.put({ hash, bytes });
-    }
-    const { ramps } = set.shared;
-    if (ramps && !(await store.rampSheets.get(ramps.id))) await store.rampSheets.put(ramps);
-    await store.sets.put({ id, name: set.name, updatedAt: now, set: { ...set, id, projects } });
+    const scales = set.scales.flatMap(([p, scale]) => {
+      const now = ids.get(p);
+      return now === undefined ? [] : [[now, scale] as [string, number]];
+    });
+    await store.transaction('rw', store.sets, store.setPictures, store.rampSheets, async () => {
+      for (const { hash } of set.shared.references) {
+        const bytes = archive.picture(hash);
+        if (bytes) await store.setPictures.put({ hash, bytes });
+      }
+      const { ramps } = set.shared;
+      if (ramps && !(await store.rampSheets.get(ramps.id))) await store.rampSheets.put(ramps);
+      await store.sets.put({ id, name: set.name, updatedAt: now, set: { ...set, id, projects, scales } });
+    });
     out.push(id);
   }
   return out;

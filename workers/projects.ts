@@ -9,6 +9,7 @@ import {
 } from '../core/engine';
 import { CoreError } from '../core/errors';
 import { checkMesh, meshHash, requireUvs, type UvMesh } from '../core/mesh';
+import { parseSet } from '../core/set';
 import { onPixels, readStrokes } from './load-strokes';
 import type { ProjectRow, ProjectStore, TileRow } from './store';
 
@@ -207,12 +208,12 @@ export async function duplicateProject(
 }
 
 /**
- * Wipes the projects that were thrown away, and models that no project uses any more. All of it is one transaction, so that a model
+ * Wipes the projects that were thrown away, and models and pictures that no project or set uses any more. All of it is one transaction, so that a model
  * which is just being written with the change that needs it can't fall between.
  */
 export async function wipeDeleted(store: ProjectStore): Promise<void> {
-  const { projects, models, tiles, strokes, history, pages, pictures, folders } = store;
-  const tables = [projects, models, tiles, strokes, history, pages, pictures, folders];
+  const { projects, models, tiles, strokes, history, pages, pictures, folders, sets, setPictures } = store;
+  const tables = [sets, setPictures, projects, models, tiles, strokes, history, pages, pictures, folders];
   await store.transaction('rw', tables, async () => {
     const gone = await projects.filter((p) => p.deletedAt !== null).primaryKeys();
     for (const id of gone) {
@@ -227,5 +228,20 @@ export async function wipeDeleted(store: ProjectStore): Promise<void> {
     for (const hash of await history.orderBy('models').uniqueKeys()) used.add(hash);
     const unused = (await models.toCollection().primaryKeys()).filter((hash) => !used.has(hash));
     await models.bulkDelete(unused);
+    const named = picturesNamed((await sets.toArray()).map((row) => row.set));
+    // Of a set that can't be read it isn't known what it names.
+    if (named) {
+      const hashes = await setPictures.toCollection().primaryKeys();
+      await setPictures.bulkDelete(hashes.filter((hash) => !named.has(hash)));
+    }
   });
+}
+
+/** Pictures that sets name, by their hashes; null if one of the sets can't be read. */
+function picturesNamed(sets: readonly unknown[]): ReadonlySet<string> | null {
+  try {
+    return new Set(sets.flatMap((set) => parseSet(set).shared.references.map((r) => r.hash)));
+  } catch {
+    return null;
+  }
 }

@@ -18,6 +18,7 @@ import { encodePng, writeUnlitGlb, type Picture } from '../core/formats';
 import { ownersOf } from '../core/checks';
 import { ciede2000, rgbToCielab } from '../core/color';
 import { contentHash } from '../core/math';
+import { placeMesh } from '../core/mesh';
 import { onRampSheet } from '../core/ramps';
 import {
   assetFacts,
@@ -191,7 +192,7 @@ export class SetDesk {
   }
 
   async atlas(
-    { projects, name, size, margin, weights }: Params<'atlas'>,
+    { projects, name, size, margin, weights, scales }: Params<'atlas'>,
     onProgress: Progress,
   ): Promise<SetMethods['atlas']['result']> {
     const members: AtlasMember[] = [];
@@ -202,7 +203,8 @@ export class SetDesk {
       let title = loaded.document.name;
       for (let k = 2; taken.has(title); k++) title = `${loaded.document.name} ${k}`;
       taken.add(title);
-      members.push({ name: title, mesh: loaded.mesh, pictures: albedos(engine), weight: weights[i] ?? 1 });
+      const mesh = placeMesh(loaded.mesh, { scale: scales[i] ?? 1 });
+      members.push({ name: title, mesh, pictures: albedos(engine), weight: weights[i] ?? 1 });
     }
     const { mesh, picture, members: packed } = makeAtlas(members, { size, margin, arrange: 'tightest' });
     onProgress(0.9);

@@ -53,6 +53,8 @@ export type SetMethods = {
       size: number;
       margin: number;
       weights: readonly number[];
+      /** How many units of the set one of each is. */
+      scales: readonly number[];
     };
     result: { glb: Uint8Array; png: Uint8Array; fills: readonly { name: string; fill: number }[] };
   };

@@ -7,6 +7,7 @@ import { changeModel, modelOf, sortedTiles } from '../tests/engines';
 import { meshHash, renamePart } from '../core/mesh';
 import { measureCue } from '../core/cues';
 import { compositeSheet, Engine, newDocument, type ProjectData } from '../core/engine';
+import { NOTHING_SHARED } from '../core/set';
 import { decodePng } from '../core/formats';
 import { createWasmKernels } from '../core/kernels';
 import type { StrokeWish } from '../core/paint';
@@ -323,6 +324,19 @@ describe('what is kept', () => {
     await wipeDeleted(store);
     expect(await store.models.count()).toBe(0);
     await expect(loadProject(store, 'b')).rejects.toMatchObject({ code: 'storage-damaged' });
+  });
+
+  it('pictures that no set names any more go too, unless a set can’t be read', async () => {
+    const shared = { ...NOTHING_SHARED, references: [{ name: 'R', width: 1, height: 1, hash: 'named' }] };
+    const set = { version: 2, id: 's', name: 'S', projects: [], scales: [], shared };
+    await store.sets.put({ id: 's', name: 'S', updatedAt: 1, set });
+    await store.sets.put({ id: 't', name: 'T', updatedAt: 1, set: { version: 99 } });
+    for (const hash of ['named', 'left']) await store.setPictures.put({ hash, bytes: Uint8Array.of(1) });
+    await wipeDeleted(store);
+    expect(await store.setPictures.count()).toBe(2);
+    await store.sets.delete('t');
+    await wipeDeleted(store);
+    expect(await store.setPictures.toCollection().primaryKeys()).toEqual(['named']);
   });
 
   it('a project of version 0.2 opens with its steps, to the same texels', async () => {

@@ -64,6 +64,7 @@ export class EngineScene {
   /**
    * Reads files and shows them in the place of those before.
    *
+   * @param scales how large each is shown; 1 where left out
    * @param stand where each stands, by their boxes
    * @returns whether they are more or fewer than before
    * @throws whatever the reader throws; those before stay then
@@ -71,6 +72,7 @@ export class EngineScene {
   async show(
     glbs: readonly Uint8Array[],
     look: EngineLook,
+    scales: readonly number[] = [],
     stand: (extents: readonly Extent[]) => readonly Move[] = (all) => all.map(() => [0, 0, 0]),
   ): Promise<boolean> {
     const turn = ++this.reading;
@@ -86,6 +88,7 @@ export class EngineScene {
       model.dispose();
     }
     this.models = read;
+    read.forEach(({ group }, i) => group.scale.setScalar(scales[i] ?? 1));
     const moves = stand(read.map((model) => extentOf(model.box())));
     read.forEach(({ group }, i) => {
       group.position.set(...moves[i]!);

@@ -41,7 +41,14 @@ export function AtlasDialog({
     try {
       await withTask('Packing the atlas', async (signal, onProgress) => {
         const projects = chosen.map((m) => m.id);
-        const asked = { projects, name: set.name, size, margin, weights: projects.map(weightOf) };
+        const asked = {
+          projects,
+          name: set.name,
+          size,
+          margin,
+          weights: projects.map(weightOf),
+          scales: chosen.map((m) => m.scale),
+        };
         const { glb, png, fills } = await setPool.run('atlas', asked, { signal, onProgress });
         const name = `${fileNameOf(set.name)}-atlas`;
         const report = `${JSON.stringify({ size, margin, members: fills }, null, 2)}\n`;

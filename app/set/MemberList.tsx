@@ -4,6 +4,7 @@ import { Link } from 'react-router';
 import type { AssetSet } from '../../core/set';
 import { store } from '../shared/platform';
 import { Png } from './Png';
+import { ScaleField } from './ScaleField';
 import { changeSet } from './sets';
 import type { Member } from './use-seen';
 
@@ -46,7 +47,7 @@ export function MemberList({
         </Dropdown>
       </h2>
       <ul className="member-list">
-        {members.map(({ id, name, seen, problem }, i) => (
+        {members.map(({ id, name, scale, seen, problem }, i) => (
           <li key={id} className={id === chosen ? 'on' : ''}>
             <button
               type="button"
@@ -60,6 +61,7 @@ export function MemberList({
                 <small>{problem || (seen ? `${seen.facts.triangles} triangles` : 'looking…')}</small>
               </span>
             </button>
+            <ScaleField set={set} id={id} name={name} scale={scale} />
             <Link className="chip" to={`/project/${id}/paint`} aria-label={`Open ${name}`}>
               Open
             </Link>

@@ -2,11 +2,15 @@ import { useEffect, useState } from 'react';
 import { Dropdown } from 'react-bootstrap';
 import { sentenceOf } from '../../core/errors';
 import { isShared, NOTHING_SHARED, SHARED_KINDS, type AssetSet, type SharedKind } from '../../core/set';
+import type { LightPlan } from '../../core/light';
 import { Chip } from '../shared/Chip';
+import { Fold } from '../shared/Fold';
 import { notify } from '../shared/notify';
-import { setPool, store } from '../shared/platform';
+import { setPool } from '../shared/platform';
 import { changeSet } from './sets';
 import { FollowDialog } from './FollowDialog';
+import { SharedBearing } from './SharedBearing';
+import { SharedColors } from './SharedColors';
 import type { Member } from './use-seen';
 import { KIND_WORDS, sharedWords } from './words';
 
@@ -83,12 +87,9 @@ function SharedRow({
         <small>{has ? sharedWords(set.shared, kind) : 'none yet'}</small>
       </div>
       {kind === 'palette' && has && (
-        <span className="shared-colors" aria-hidden>
-          {set.shared.palette.map(({ name, color }) => (
-            <i key={name} style={{ background: color }} title={name} />
-          ))}
-        </span>
+        <SharedColors colors={set.shared.palette} onChange={(i, color) => void recolor(set, i, color)} />
       )}
+      {kind === 'light' && set.shared.light && <SharedLight set={set} plan={set.shared.light.plan} />}
       {has && (
         <small className={differs.length > 0 ? 'differs' : ''} role="status">
           {differs.length === 0 ? 'The same in all' : `Other in ${differs.join(', ')}`}
@@ -126,20 +127,63 @@ function SharedRow({
   );
 }
 
+/** Parts of a light plan that have a colour. */
+const LIT = [
+  ['key', 'Key'],
+  ['sky', 'Sky'],
+  ['horizon', 'Horizon'],
+  ['ground', 'Ground'],
+  ['rim', 'Rim'],
+] as const;
+
+const recolor = (set: AssetSet, swatch: number, color: string): Promise<boolean> =>
+  changeSet(set.id, (now) => {
+    const known = now.shared.palette[swatch];
+    if (!known || known.name !== set.shared.palette[swatch]?.name) return now;
+    const palette = now.shared.palette.with(swatch, { ...known, color });
+    return { ...now, shared: { ...now.shared, palette } };
+  });
+
+/** The colours of a shared light plan and from where its key comes, to be changed here. */
+function SharedLight({ set, plan }: { readonly set: AssetSet; readonly plan: LightPlan }) {
+  const change = (of: (plan: LightPlan) => LightPlan): void =>
+    void changeSet(set.id, (now) => {
+      const { light } = now.shared;
+      return light ? { ...now, shared: { ...now.shared, light: { ...light, plan: of(light.plan) } } } : now;
+    });
+  return (
+    <>
+      <SharedColors
+        colors={LIT.map(([part, name]) => ({ name, color: plan[part].color }))}
+        onChange={(i, color) => {
+          const part = LIT[i]![0];
+          change((now) => ({ ...now, [part]: { ...now[part], color } }));
+        }}
+      />
+      <Fold title="Key light">
+        <SharedBearing
+          direction={plan.key.direction}
+          onChange={([x, y, z]) => change((now) => ({ ...now, key: { ...now.key, direction: [x, y, z] } }))}
+        />
+      </Fold>
+    </>
+  );
+}
+
 /** The set has what a project has. */
 async function putIn(set: AssetSet, kind: SharedKind, project: string, name: string): Promise<void> {
   try {
     const { shared, pictures } = await setPool.run('shareOf', { project, kind });
     if (kind === 'ramps' && !shared.ramps) return notify(`“${name}” has no ramp sheet.`);
-    await store.setPictures.bulkPut(pictures.map(([hash, bytes]) => ({ hash, bytes })));
-    await changeSet(set.id, (now) => {
+    const change = (now: AssetSet): AssetSet => {
       // A recipe joins those that are there; one of its name goes.
       const recipes = shared.recipes && [
         ...now.shared.recipes.filter((r) => r.name !== shared.recipes![0]?.name),
         ...shared.recipes,
       ];
       return { ...now, shared: { ...now.shared, ...shared, ...(recipes && { recipes }) } };
-    });
+    };
+    await changeSet(set.id, change, pictures);
   } catch (error) {
     notify(sentenceOf(error));
   }

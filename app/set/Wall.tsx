@@ -58,14 +58,15 @@ export function Wall({
     };
   }, []);
   const state = shown.map((m) => m.id + m.seen!.glb.length).join();
+  const scales = shown.map((m) => m.scale);
   useEffect(() => {
     const glbs = shown.map((m) => m.seen!.glb);
     if (!scene || glbs.length === 0) return;
     scene
-      .show(glbs, look, standInRow)
+      .show(glbs, look, scales, standInRow)
       .then(() => scene.stand(null, true))
       .catch((error: unknown) => notify(`The set could not be shown: ${sentenceOf(error)}`));
-  }, [scene, state]); // eslint-disable-line react-hooks/exhaustive-deps
+  }, [scene, state, scales.join()]); // eslint-disable-line react-hooks/exhaustive-deps
   useEffect(() => scene?.dress(look), [scene, look]);
 
   return (

@@ -1,7 +1,7 @@
 import { useLiveQuery } from 'dexie-react-hooks';
 import { CoreError, sentenceOf } from '../../core/errors';
 import { NOTHING_SHARED, parseSet, SET_VERSION, type AssetSet } from '../../core/set';
-import { storageError } from '../../workers';
+import { storageError, type SetPicture } from '../../workers';
 import { notify } from '../shared/notify';
 import { store } from '../shared/platform';
 
@@ -47,10 +47,15 @@ export async function keepSet(set: AssetSet): Promise<boolean> {
   }
 }
 
-/** Changes a set as it is kept now. */
-export async function changeSet(id: string, change: (set: AssetSet) => AssetSet): Promise<boolean> {
+/** Changes a set as it is kept now. @param pictures that it names from now on */
+export async function changeSet(
+  id: string,
+  change: (set: AssetSet) => AssetSet,
+  pictures: readonly SetPicture[] = [],
+): Promise<boolean> {
   // Read and written as one: another tab may change it too.
-  return store.transaction('rw', store.sets, async () => {
+  return store.transaction('rw', store.sets, store.setPictures, async () => {
+    await store.setPictures.bulkPut(pictures.map(([hash, bytes]) => ({ hash, bytes })));
     const row = await store.sets.get(id);
     return row ? keepSet(change(parseSet(row.set))) : false;
   });
@@ -59,6 +64,13 @@ export async function changeSet(id: string, change: (set: AssetSet) => AssetSet)
 /** Begins a set. @returns its id; null if it can't be kept, which is told */
 export async function newSet(name: string, projects: readonly string[]): Promise<string | null> {
   const id = crypto.randomUUID();
-  const set: AssetSet = { version: SET_VERSION, id, name, projects: [...projects], shared: NOTHING_SHARED };
+  const set: AssetSet = {
+    version: SET_VERSION,
+    id,
+    name,
+    projects: [...projects],
+    scales: [],
+    shared: NOTHING_SHARED,
+  };
   return (await keepSet(set)) ? id : null;
 }

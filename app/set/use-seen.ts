@@ -1,7 +1,7 @@
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useEffect, useState } from 'react';
 import { CoreError, sentenceOf } from '../../core/errors';
-import type { AssetSet } from '../../core/set';
+import { atScale, scaleIn, type AssetSet } from '../../core/set';
 import type { SeenProject } from '../../workers';
 import { store } from '../shared/platform';
 import { withTask } from '../shared/tasks';
@@ -11,6 +11,9 @@ import { seenOf } from './seen';
 export interface Member {
   readonly id: string;
   readonly name: string;
+  /** How many units of the set one of its own is. */
+  readonly scale: number;
+  /** Its figures are in the set's units. */
   readonly seen: SeenProject | null;
   /** Why it can't be seen; empty: it can. */
   readonly problem: string;
@@ -18,6 +21,11 @@ export interface Member {
 
 type Seen = Pick<Member, 'seen' | 'problem'>;
 const NOT_YET: Seen = { seen: null, problem: '' };
+
+const inUnitsOf = ({ seen, problem }: Seen, scale: number): Seen => ({
+  seen: seen && { ...seen, facts: atScale(seen.facts, scale) },
+  problem,
+});
 
 /** The projects of a set as they would leave, seen one after the other; again when one of them has changed. */
 export function useMembers(set: AssetSet): readonly Member[] {
@@ -53,13 +61,15 @@ export function useMembers(set: AssetSet): readonly Member[] {
   }, [set.id, state, colors]); // eslint-disable-line react-hooks/exhaustive-deps
   return set.projects.map((id, i) => {
     const row = rows?.[i];
+    const scale = scaleIn(set, id);
     const gone = rows !== undefined && !row;
     return {
       id,
+      scale,
       name: row ? row.name : gone ? 'Not here any more' : '…',
       ...(gone
         ? { seen: null, problem: 'It was deleted, or is in another browser.' }
-        : (seen.get(id) ?? NOT_YET)),
+        : inUnitsOf(seen.get(id) ?? NOT_YET, scale)),
     };
   });
 }

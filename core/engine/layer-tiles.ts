@@ -415,6 +415,8 @@ export class LayerTiles {
     const boundless = kind?.form === 'derived' && kind.boundless && !isStroked;
     const steps = isStroked ? crispSteps(node.mask) : node.mask;
     if (steps.length === 0 && !boundless) return null;
+    // What form tells isn't there on a flat backdrop.
+    if (this.isFlat(tile) && cuesOfMask(steps).length > 0) return 'none';
     const paint = this.made(
       this.maskPainters,
       node.id,

@@ -72,6 +72,13 @@ export function assetFacts(
   };
 }
 
+/** What was measured of an asset, in the units of its set. @param scale how many of them one of its own is */
+export const atScale = (facts: AssetFacts, scale: number): AssetFacts => ({
+  ...facts,
+  size: [facts.size[0] * scale, facts.size[1] * scale, facts.size[2] * scale],
+  density: facts.density / scale,
+});
+
 interface SurfaceTexel {
   readonly face: number;
   readonly rgb: readonly [number, number, number];

@@ -5,13 +5,16 @@ import { lightPlan } from '../light';
 import { projectRampSchema, projectRampsSchema } from '../ramps';
 
 /** The form of sets that is written. */
-export const SET_VERSION = 1;
+export const SET_VERSION = 2;
 
 export const MOST_IN_A_SET = 200;
 const MOST_RECIPES = 24;
 const MOST_REFERENCES = 64;
+/** Of a project in its set: from a model in millimetres among those in kilometres. */
+export const LEAST_SCALE = 1e-6;
 
 const name = z.string().min(1).max(80);
+const projectId = z.string().min(1).max(64);
 
 const reference = documentSchema.shape.references.element.pick({
   name: true,
@@ -57,7 +60,19 @@ const setSchema = z.strictObject({
   id: z.string().min(1).max(64),
   name,
   /** Ids of its projects, in the order in which they stand on the wall. */
-  projects: z.array(z.string().min(1).max(64)).max(MOST_IN_A_SET),
+  projects: z.array(projectId).max(MOST_IN_A_SET),
+  /** How many units of the set one of a project's is, where that isn't 1: models made in other units stand beside the others as they should. */
+  scales: z
+    .array(
+      z.tuple([
+        projectId,
+        z
+          .number()
+          .min(LEAST_SCALE)
+          .max(1 / LEAST_SCALE),
+      ]),
+    )
+    .max(MOST_IN_A_SET),
   shared: sharedSchema,
 });
 
@@ -82,6 +97,25 @@ export function isShared(shared: SetShared, kind: SharedKind): boolean {
   return Array.isArray(value) ? value.length > 0 : value !== null;
 }
 
+/** How many units of the set one of a project's is. */
+export const scaleIn = ({ scales }: Pick<AssetSet, 'scales'>, project: string): number =>
+  scales.find(([id]) => id === project)?.[1] ?? 1;
+
+/** The set with another scale for a project. */
+export const withScale = (set: AssetSet, project: string, scale: number): AssetSet => ({
+  ...set,
+  scales: [
+    ...set.scales.filter(([id]) => id !== project),
+    ...(scale === 1 ? [] : [[project, scale] as [string, number]]),
+  ],
+});
+
+/** What became of older forms. 1: nothing was known of scales. */
+function today(data: unknown): unknown {
+  if (typeof data !== 'object' || data === null || !('version' in data) || data.version !== 1) return data;
+  return { ...data, version: SET_VERSION, scales: [] };
+}
+
 /**
  * A set as it was stored or came in a file, of this or an older form.
  *
@@ -95,7 +129,7 @@ export function parseSet(data: unknown): AssetSet {
       `This set was made by a newer version of Zanahoria (form ${version}; this one reads up to ${SET_VERSION}). Update, then open it again.`,
     );
   }
-  const parsed = setSchema.safeParse(data);
+  const parsed = setSchema.safeParse(today(data));
   if (parsed.success) return parsed.data;
   const issue = parsed.error.issues[0];
   throw new CoreError(

@@ -45,6 +45,10 @@ export function consistencyOf(assets: readonly AssetFacts[]): Consistency {
   const outliers: Outlier[] = [];
   // One alone stands out from nothing but from the palette.
   const isSet = assets.length > 1;
+  // Of two neither is the odd one: the second is told beside the first.
+  const [first] = assets;
+  const beside = assets.length === 2 && first ? first : { density, values };
+  const others = assets.length === 2 ? 'the other' : 'the set';
   assets.forEach((facts, asset) => {
     const { paletteDistance: far, light: own } = facts;
     if (far !== null && far > FAR_COLORS && far > palette + (isSet ? FARTHER_COLORS : 0)) {
@@ -52,15 +56,15 @@ export function consistencyOf(assets: readonly AssetFacts[]): Consistency {
       outliers.push({ asset, of: 'palette', says });
     }
     if (!isSet) return;
-    const factor = density > 0 ? facts.density / density : 1;
+    const factor = beside.density > 0 ? facts.density / beside.density : 1;
     if (factor > DENSITY_FACTOR || factor < 1 / DENSITY_FACTOR) {
       const much =
         factor > 1 ? `${factor.toFixed(1)} times as many` : `only ${Math.round(factor * 100)} % of the`;
-      outliers.push({ asset, of: 'density', says: `It has ${much} texels a length that the set has.` });
+      outliers.push({ asset, of: 'density', says: `It has ${much} texels a length that ${others} has.` });
     }
     const ends = ['dark', 'middle', 'light'] as const;
     const off = ends
-      .map((end, k) => ({ end, by: facts.values[k]! - values[k]! }))
+      .map((end, k) => ({ end, by: facts.values[k]! - beside.values[k]! }))
       .sort((a, b) => Math.abs(b.by) - Math.abs(a.by))[0]!;
     if (Math.abs(off.by) > VALUES_OFF) {
       const how = off.by > 0 ? 'lighter' : 'darker';
@@ -68,7 +72,7 @@ export function consistencyOf(assets: readonly AssetFacts[]): Consistency {
       outliers.push({
         asset,
         of: 'values',
-        says: `${what} L* ${Math.round(Math.abs(off.by))} ${how} than the set’s.`,
+        says: `${what} L* ${Math.round(Math.abs(off.by))} ${how} than ${others}’s.`,
       });
     }
     if (light && own && own.certainty >= CERTAIN) {

@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { unzipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
 import { converter, differenceCiede2000 } from 'culori';
@@ -14,6 +15,7 @@ import { ownersOf } from '../checks';
 import {
   ArchiveWriter,
   assetFacts,
+  atScale,
   consistencyOf,
   followSet,
   inValues,
@@ -21,9 +23,11 @@ import {
   NOTHING_SHARED,
   parseSet,
   readArchive,
+  scaleIn,
   SET_VERSION,
   SHARED_KINDS,
   styleGuide,
+  withScale,
   type AssetFacts,
   type AssetSet,
   type SetShared,
@@ -239,6 +243,16 @@ describe('whether a set goes together', () => {
     ['#666666'],
   );
 
+  it('tells the second of two beside the first, and only that', () => {
+    const dense = { ...base, density: base.density * 3 };
+    const dark = { ...base, values: [2, 5, 9] as const };
+    expect(consistencyOf([base, dense]).outliers).toEqual([
+      { asset: 1, of: 'density', says: 'It has 3.0 times as many texels a length that the other has.' },
+    ]);
+    expect(consistencyOf([base, dark]).outliers.map((o) => [o.asset, o.of])).toEqual([[1, 'values']]);
+    expect(consistencyOf([dense, dense]).outliers).toEqual([]);
+  });
+
   it('finds nothing among equals', () => {
     expect(consistencyOf([base, base, base]).outliers).toEqual([]);
   });
@@ -282,11 +296,34 @@ const set = (patch: Partial<AssetSet> = {}): AssetSet => ({
   id: 'stall',
   name: 'Stall <&> "friends"',
   projects: ['a', 'b'],
+  scales: [['b', 0.01]],
   shared: { ...NOTHING_SHARED, palette: [{ name: 'Fur', color: '#8a5a3c', group: '' }] },
   ...patch,
 });
 
 describe('a set that is stored', () => {
+  it('of the first form opens: nothing was known of scales', () => {
+    const first: unknown = JSON.parse(readFileSync('tests/fixtures/sets/v1.json', 'utf8'));
+    const opened = parseSet(first);
+    expect(first).toMatchObject({ version: 1 });
+    expect(opened).toMatchObject({ version: SET_VERSION, name: 'Night-snack stall', scales: [] });
+    expect(opened.projects).toHaveLength(4);
+    expect(opened.shared.palette.length).toBeGreaterThan(8);
+    expect(parseSet(JSON.parse(JSON.stringify(opened)))).toEqual(opened);
+  });
+
+  it('knows how large each stands among the others', () => {
+    expect([scaleIn(set(), 'a'), scaleIn(set(), 'b')]).toEqual([1, 0.01]);
+    expect(withScale(set(), 'b', 1).scales).toEqual([]);
+    expect(withScale(withScale(set(), 'a', 2), 'a', 3).scales).toEqual([
+      ['b', 0.01],
+      ['a', 3],
+    ]);
+    // Ten units of a model in millimetres are a hundredth of a metre; its hundred texels a unit are a hundred thousand a metre.
+    const facts = { ...factsOf(paintedBall(() => 0.5)), size: [10, 0, 0] as const, density: 100 };
+    expect(atScale(facts, 0.001)).toMatchObject({ size: [0.01, 0, 0], density: 100_000 });
+  });
+
   it('comes back as it was', () => {
     expect(parseSet(JSON.parse(JSON.stringify(set())))).toEqual(set());
   });

@@ -63,7 +63,12 @@ function EnginePane({ session }: { readonly session: Session }) {
   useEffect(() => {
     if (!scene || !delivered) return;
     scene
-      .show([delivered.glb, ...others], delivered.look, standAround)
+      .show(
+        [delivered.glb, ...others.map((o) => o.glb)],
+        delivered.look,
+        [1, ...others.map((o) => o.scale)],
+        standAround,
+      )
       .then((isOther) => {
         const { atGameSize: isSmall } = useEngineView.getState();
         if (isOther) scene.stand(isSmall ? useDelivery.getState().settings.check.gameSize : null);

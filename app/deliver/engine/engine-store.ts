@@ -29,7 +29,7 @@ interface EngineView {
   /** The model's flat backdrops are seen. */
   readonly backdrops: boolean;
   /** Those, as they would leave. */
-  readonly others: readonly Uint8Array[];
+  readonly others: readonly { readonly glb: Uint8Array; readonly scale: number }[];
 }
 
 export const useEngineView = create<EngineView>(() => ({

@@ -1,5 +1,5 @@
 import { CoreError, sentenceOf } from '../../../core/errors';
-import type { AssetSet } from '../../../core/set';
+import { scaleIn, type AssetSet } from '../../../core/set';
 import { seenOf } from '../../set';
 import { notify } from '../../shared/notify';
 import { withTask } from '../../shared/tasks';
@@ -14,7 +14,9 @@ export async function standSetAround(set: AssetSet, project: string, isWanted: b
   const ids = set.projects.filter((id) => id !== project);
   try {
     await withTask('Fetching the others of the set', async (signal, progress) => {
-      const others: Uint8Array[] = [];
+      const others: { glb: Uint8Array; scale: number }[] = [];
+      // Beside the open one, which is shown in its own units.
+      const own = scaleIn(set, project);
       for (const [i, id] of ids.entries()) {
         // One that can't be read doesn't keep the others away.
         const seen = await seenOf(set, id, { signal }).catch((error: unknown) => {
@@ -22,7 +24,7 @@ export async function standSetAround(set: AssetSet, project: string, isWanted: b
           notify(sentenceOf(error));
           return null;
         });
-        if (seen) others.push(seen.glb);
+        if (seen) others.push({ glb: seen.glb, scale: scaleIn(set, id) / own });
         progress((i + 1) / ids.length);
         if (useEngineView.getState().withSet) useEngineView.setState({ others: [...others] });
       }
