@@ -90,6 +90,23 @@ test('projects stand on one wall, share what one of them has, and leave and come
   );
   expect(after['kettle-on-its-stove.glb']).toEqual(before['kettle-on-its-stove.glb']);
 
+  // A shared colour, and how large one stands among the others, are changed here.
+  const swatch = page.locator('.shared-color').first();
+  await swatch.click();
+  await page.getByRole('textbox', { name: /, as #rrggbb$/ }).fill('#123456');
+  await page.keyboard.press('Escape');
+  await expect(swatch).toHaveCSS('background-color', 'rgb(18, 52, 86)');
+  const scale = page.getByRole('textbox', { name: 'Scale of Kettle on its stove' });
+  const alike = await canvas.screenshot();
+  await scale.fill('2');
+  await page.keyboard.press('Enter');
+  await expect.poll(async () => (await canvas.screenshot()).equals(alike)).toBe(false);
+  await page.reload();
+  await seen(page, 2);
+  await expect(scale).toHaveValue('× 2');
+  await expect(swatch).toHaveCSS('background-color', 'rgb(18, 52, 86)');
+  await expect(page.getByRole('button', { name: 'Apply the palette to all' })).toBeEnabled();
+
   // All of them on one sheet.
   await chip(page, 'Atlas…').click();
   await page
