@@ -14,7 +14,10 @@ export interface CheckJob {
 }
 
 /** Looks at a model and its albedo as an engine would show them. @throws UsageError, CoreError */
-export async function checkModel({ model, albedos, how }: CheckJob): Promise<CheckReport> {
+export async function checkModel(
+  { model, albedos, how }: CheckJob,
+  onProgress?: (done: number) => void,
+): Promise<CheckReport> {
   const mesh = requireUvs(await readModelFile(model));
   if (albedos.length < sheetCount(mesh)) {
     throw new UsageError(
@@ -23,7 +26,7 @@ export async function checkModel({ model, albedos, how }: CheckJob): Promise<Che
   }
   const sheets: { picture: Picture }[] = [];
   for (const file of albedos) sheets.push({ picture: square(file, decodePng(await readBytes(file))) });
-  return checkDelivery(mesh, sheets, how);
+  return checkDelivery(mesh, sheets, how, { ...(onProgress && { onProgress }) });
 }
 
 /** @throws UsageError */

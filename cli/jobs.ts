@@ -21,7 +21,7 @@ export async function doJob(job: Job, onProgress?: (done: number) => void): Prom
       return { texelHash };
     }
     case 'check': {
-      const { ok, findings } = await checkModel(job.job);
+      const { ok, findings } = await checkModel(job.job, onProgress);
       return { ok, findings: findings.map((f) => f.says) };
     }
     case 'deliver': {
@@ -29,7 +29,7 @@ export async function doJob(job: Job, onProgress?: (done: number) => void): Prom
       return { texelHash };
     }
     case 'match': {
-      const { deltaE, silhouette } = await matchModel(job.job);
+      const { deltaE, silhouette } = await matchModel(job.job, onProgress);
       return { deltaE: deltaE.mean, iou: silhouette.iou };
     }
   }

@@ -28,6 +28,9 @@ const cameraFile = matchCameraSchema.extend({
 
 const pointsFile = z.array(pointPairSchema);
 
+/** How far a comparison is when its camera is known. */
+const FOUND = 0.6;
+
 /** One model to be compared with a picture of it. */
 export interface MatchJob {
   readonly model: string;
@@ -44,13 +47,19 @@ export interface MatchJob {
  *
  * @throws UsageError, CoreError, OutputError with a sentence
  */
-export async function matchModel({ model, albedo: file, reference: seen, given, out }: MatchJob) {
+export async function matchModel(
+  { model, albedo: file, reference: seen, given, out }: MatchJob,
+  onProgress: (done: number) => void = () => undefined,
+) {
   const albedo = await readPicture(file);
   const reference = await readPicture(seen);
   const mask = given.mask === undefined ? null : await readMask(given.mask, reference);
   const mesh = requireUvs(await readModelFile(model));
   const told = mask ?? maskFromGround(reference);
-  const { camera, residuals, leftOut } = await readCamera(given, reference, mesh, told);
+  const { camera, residuals, leftOut } = await readCamera(given, reference, mesh, told, (done) =>
+    onProgress(done * FOUND),
+  );
+  onProgress(FOUND);
   // What the figure encloses is ground where the model leaves it open; a mask that was given is taken as it is.
   const own = mask ?? withoutPockets(reference, told, covered(mesh, camera));
   const prepared = prepareMatch({ mesh, camera, picture: reference, mask: own });
@@ -101,6 +110,7 @@ async function readCamera(
   reference: Picture,
   mesh: UvMesh,
   mask: Uint8Array,
+  onProgress: (done: number) => void,
 ): Promise<Found> {
   const { width, height } = reference;
   if (given.camera !== undefined) {
@@ -114,7 +124,7 @@ async function readCamera(
     return { camera, residuals: [], leftOut: null };
   }
   if (given.points === undefined) {
-    const { camera } = findBySilhouette(mesh, mask, { width, height });
+    const { camera } = findBySilhouette(mesh, mask, { width, height }, () => 0, onProgress);
     return { camera, residuals: [], leftOut: null };
   }
   const pairs = await readJson(given.points, pointsFile);

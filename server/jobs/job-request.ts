@@ -5,7 +5,8 @@ import { readZip } from '../../core/formats';
 import { SHEET_SIZES } from '../../core/surface';
 
 /** What a job's zip holds beside `job.json`: a model or project, a recipe, pictures, settings, each by its name. */
-const FILE = /^(model|project|recipe|albedo(-\d)?|settings)\.(glb|gltf|obj|ply|stl|json|png|zip)$/;
+const FILE =
+  /^(model|project|recipe|albedo(-\d)?|settings|reference|mask|camera|points)\.(glb|gltf|obj|ply|stl|json|png|zip)$/;
 
 const LARGEST_FILE = 500e6;
 const LARGEST_JOB_TEXT = 1e6;
@@ -39,6 +40,8 @@ const jobSchema = z.discriminatedUnion('do', [
     mips: z.int().min(0).max(8).default(USUAL_CHECK.mips),
     limit: z.number().min(0).max(100).default(USUAL_CHECK.limit),
   }),
+  /** `model.*`, `albedo.png` and `reference.png`, and `mask.png`, `camera.json` or `points.json` if wanted: how far the one is from the other. */
+  z.strictObject({ do: z.literal('match') }),
 ]);
 export type JobRequest = z.output<typeof jobSchema>;
 
@@ -66,7 +69,7 @@ export function readJob(bytes: Uint8Array): SentJob {
   if (!text) {
     throw new CoreError(
       'file-not-a-project',
-      'The zip holds no job.json. It says what is to be done: {"do":"build"}, {"do":"deliver"} or {"do":"check"}.',
+      'The zip holds no job.json. It says what is to be done: {"do":"build"}, {"do":"deliver"}, {"do":"check"} or {"do":"match"}.',
     );
   }
   const parsed = jobSchema.safeParse(jsonOf(text));
@@ -103,6 +106,11 @@ const NEEDED: Readonly<Record<JobRequest['do'], readonly (readonly [pattern: Reg
   check: [
     [/^model\./, 'model.glb'],
     [/^albedo/, 'albedo.png'],
+  ],
+  match: [
+    [/^model\./, 'model.glb'],
+    [/^albedo\.png$/, 'albedo.png'],
+    [/^reference\.png$/, 'reference.png'],
   ],
 };
 

@@ -4,7 +4,9 @@ import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { strFromU8, unzipSync } from 'fflate';
+import { differenceCiede2000 } from 'culori';
 import { PNG } from 'pngjs';
+import { encodePng } from '../../core/formats';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { buildJob, checkJob, FLOOR_OBJ, heard, jobZip, send } from '../../tests/jobs';
 import { createApp } from '../app';
@@ -67,13 +69,64 @@ describe('a job over HTTP', () => {
     expect((await rest.arrayBuffer()).byteLength).toBe(zip.length - 20);
   });
 
-  it('says what would be seen as wrong', async () => {
+  it('says what would be seen as wrong, and how far it is', async () => {
     const job = await send(address, checkJob());
-    await heard(job);
+    const told = await heard(job);
+    expect(told.some((t) => t.state === 'working' && t.done > 0 && t.done < 1)).toBe(true);
     const files = unzipSync(new Uint8Array(await (await fetch(`${job}/result`)).arrayBuffer()));
     expect(JSON.parse(strFromU8(files['result.json']!))).toMatchObject({
       ok: expect.any(Boolean) as boolean,
     });
+  });
+
+  it('compares a model with a picture of it', async () => {
+    // A square of one colour, seen from straight above, beside a picture of it in another.
+    const camera = {
+      position: [0, 4, 0],
+      target: [0, 0, 0],
+      up: [0, 0, -1],
+      fovY: 40,
+      shift: [0, 0],
+      width: 64,
+      height: 64,
+    };
+    const flat = (grey: number): Uint8Array =>
+      encodePng({
+        width: 64,
+        height: 64,
+        rgba: new Uint8Array(64 * 64 * 4).map((_, i) => (i % 4 === 3 ? 255 : grey)),
+      });
+    const seen = new Uint8Array(64 * 64 * 4).map((_, i) => (i % 4 === 3 ? 255 : 20));
+    // Half the side of the square over the distance, beside the tangent of half the field: 0.25 / 0.364 of 32 pixels.
+    for (let y = 10; y < 54; y++)
+      for (let x = 10; x < 54; x++) seen.fill(160, (y * 64 + x) * 4, (y * 64 + x) * 4 + 3);
+    const job = await send(
+      address,
+      jobZip(
+        { do: 'match' },
+        {
+          'model.obj': FLOOR_OBJ,
+          'albedo.png': flat(120),
+          'reference.png': encodePng({ width: 64, height: 64, rgba: seen }),
+          'camera.json': JSON.stringify(camera),
+        },
+      ),
+    );
+    const told = await heard(job);
+    expect(told.at(-1)).toMatchObject({ state: 'done' });
+    expect(told.some((t) => t.done > 0 && t.done < 1)).toBe(true);
+    const files = unzipSync(new Uint8Array(await (await fetch(`${job}/result`)).arrayBuffer()));
+    expect(Object.keys(files).toSorted()).toEqual([
+      'heat.png',
+      'report.json',
+      'result.json',
+      'side-by-side.png',
+    ]);
+    const { deltaE, iou } = JSON.parse(strFromU8(files['result.json']!)) as { deltaE: number; iou: number };
+    expect(iou).toBeGreaterThan(0.95);
+    // CIEDE2000 of sRGB greys 120 and 160 by culori.
+    const apart = differenceCiede2000()('#787878', '#a0a0a0');
+    expect(Math.abs(deltaE - apart)).toBeLessThan(0.5);
   });
 
   it('that can’t be done fails with its sentence, and the next one is done', async () => {

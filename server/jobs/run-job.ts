@@ -74,5 +74,19 @@ function jobOf({ request, files }: SentJob, folder: string, out: string): Job {
       const how = { ...USUAL_CHECK, mips: request.mips, limit: request.limit };
       return { do: 'check', job: { model: named('model')[0]!, albedos: named('albedo'), how, folder: out } };
     }
+    case 'match': {
+      const [model, albedo, reference] = ['model', 'albedo', 'reference'].map((what) => named(what)[0]!);
+      const more = (['camera', 'points', 'mask'] as const).flatMap((what) =>
+        named(what).map((file) => [what, file] as const),
+      );
+      const job = {
+        model: model!,
+        albedo: albedo!,
+        reference: reference!,
+        given: Object.fromEntries(more),
+        out,
+      };
+      return { do: 'match', job };
+    }
   }
 }
