@@ -86,7 +86,7 @@ test('a brush that lies on the surface leaves alone what floats over it; one tha
   expect(painted(second, [...floor.u], [...floor.v])).toBeGreaterThan(50);
 });
 
-test('tips break a stroke up, each in its way; the same strokes are there after a reload', async ({
+test('tips break a stroke up, each in its way; the same strokes are there after a reload @slow', async ({
   page,
 }) => {
   await beginProject(page, 'floor.obj', SEAMED_OBJ);
@@ -111,7 +111,7 @@ test('tips break a stroke up, each in its way; the same strokes are there after 
   expect((await albedo(page)).data.equals(before.data)).toBe(true);
 });
 
-test('a brush is set, named, duplicated, remembered; it leaves as a file and comes back from it', async ({
+test('a brush is set, named, duplicated, remembered; it leaves as a file and comes back from it @slow', async ({
   page,
 }) => {
   await beginProject(page, 'floor.obj', SEAMED_OBJ);

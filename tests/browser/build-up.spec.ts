@@ -49,7 +49,9 @@ async function colorAt(page: Page, [x, y]: [number, number]): Promise<[number, n
 const LOCAL: [number, number, number] = [0xb6, 0xac, 0xa2];
 const HAND: [number, number, number] = [0xcf, 0x5a, 0x2e];
 
-test('groups: by key, by dragging in and out, folded, isolated, and back by history', async ({ page }) => {
+test('groups: by key, by dragging in and out, folded, isolated, and back by history @slow', async ({
+  page,
+}) => {
   await floorFromAbove(page);
   await choose(page, 'Colours');
   await row(page, 'Lines').click({ position: { x: 60, y: 15 }, modifiers: ['Control'] });

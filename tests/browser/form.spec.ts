@@ -95,7 +95,9 @@ test('a lasso through the middle of two faces is coloured, crisp to the texel ac
   }
 });
 
-test('faces are chosen by area, inverted, kept as a region, and a wash is kept to it', async ({ page }) => {
+test('faces are chosen by area, inverted, kept as a region, and a wash is kept to it @slow', async ({
+  page,
+}) => {
   await beginProject(page, 'floor.obj', SEAMED_OBJ);
   await stage(page, 'Block in');
   const at = await fromAbove(page);

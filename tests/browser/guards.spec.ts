@@ -133,7 +133,7 @@ test('lines and arcs are drawn, guards hold strokes, sides and references are co
   expect(again).toBe(is);
 });
 
-test('a picture becomes a tip: it is tried, painted with, kept with the brush and with the project', async ({
+test('a picture becomes a tip: it is tried, painted with, kept with the brush and with the project @slow', async ({
   page,
 }) => {
   const { at } = await floorAtPaint(page);
@@ -189,7 +189,7 @@ test('a picture becomes a tip: it is tried, painted with, kept with the brush an
   expect(rings).toBe(2);
 });
 
-test('a copy is kept in a folder, and what takes room is told and freed', async ({ page }) => {
+test('a copy is kept in a folder, and what takes room is told and freed @slow', async ({ page }) => {
   // The browser's own private folder stands in for one that is chosen.
   await page.addInitScript(() => {
     Object.assign(window, {

@@ -69,7 +69,7 @@ test('words are set on the surface, dragged, turned by their corner, and deliver
   expect(await seen(0.4, 0.02)).toEqual(before);
 });
 
-test('strokes are chosen from a list or by touch, coloured anew and removed; all of it is kept and can be undone', async ({
+test('strokes are chosen from a list or by touch, coloured anew and removed; all of it is kept and can be undone @slow', async ({
   page,
 }) => {
   const { at, seen } = await floorAtPaint(page);
