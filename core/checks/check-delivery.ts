@@ -2,7 +2,7 @@ import type { Picture } from '../formats';
 import { backdropSheets, formOf, sheetOfFace, type UvMesh } from '../mesh';
 import { figuresOf, findingsOf, round, type MeasuredSheet } from './findings';
 import { stackedFaces, unevenDensity } from './layout-checks';
-import { leaksOf } from './leaks';
+import { cardLevels, leaksOf } from './leaks';
 import { mergingParts, type Merging } from './merging';
 import { ownersOf } from './owners';
 import { checkRamps, type RampsToCheck } from './ramp-checks';
@@ -48,11 +48,14 @@ export function checkDelivery(
 ): CheckReport {
   const findings: CheckFinding[] = [];
   const flat = backdropSheets(mesh);
+  const halved: (readonly Picture[])[] = [];
   const checked = sheets.map(({ picture, readBack }, sheet) => {
     const owners = ownersOf(mesh, picture.width, sheet);
     // A backdrop stands alone on its sheet, and where it is bare one looks through it.
     const isFlat = flat.has(sheet);
-    const leaks = isFlat ? [] : leaksOf(mesh, picture, owners, how);
+    const levels = isFlat ? [picture] : cardLevels(picture, how.halving);
+    halved.push(levels);
+    const leaks = isFlat ? [] : leaksOf(mesh, picture, owners, how, levels);
     onProgress?.((sheet + 0.6) / (sheets.length + 0.5));
     const bleed = isFlat ? Infinity : bleedFound(picture, owners);
     const gap = narrowestGap(owners);
@@ -87,12 +90,7 @@ export function checkDelivery(
   }
   const onRamps = ramps && checkRamps(mesh, ramps);
   if (onRamps) findings.push(...onRamps.findings);
-  const merging = mergingParts(
-    mesh,
-    sheets.map((s) => s.picture),
-    how.gameSize,
-    how.mergeLimit,
-  );
+  const merging = mergingParts(mesh, halved, how.gameSize, how.mergeLimit);
   const [closest] = merging;
   if (closest) {
     const { parts, deltaE, face } = closest;

@@ -28,15 +28,22 @@ export interface LeakHow {
   readonly halving: Halving;
 }
 
+/** A sheet as a card halves it: of an opaque material no alpha is asked, so what was never bled to counts as black. */
+export const cardLevels = (picture: Picture, halving: Halving): Picture[] =>
+  mipLevels({ ...picture, rgba: picture.rgba.map((v, i) => (i % 4 === 3 ? 255 : v)) }, halving);
+
 /**
  * What of the colours beside an island a filtered texture lookup mixes in along its border: what a graphics card reads there (bilinear, from
  * each level of the halvings) beside the same lookup over those texels only that are the island's own, or bled from it. Where the two differ, a
  * seam shows at a distance.
  */
-export function leaksOf(mesh: UvMesh, picture: Picture, owners: Owners, how: LeakHow): Leak[] {
-  // A card that halves a texture of an opaque material asks no alpha: what was never bled to counts as black.
-  const opaque = picture.rgba.map((v, i) => (i % 4 === 3 ? 255 : v));
-  const levels = mipLevels({ ...picture, rgba: opaque }, how.halving);
+export function leaksOf(
+  mesh: UvMesh,
+  picture: Picture,
+  owners: Owners,
+  how: LeakHow,
+  levels: readonly Picture[] = cardLevels(picture, how.halving),
+): Leak[] {
   const toLight = how.halving === 'linear' ? srgbToLinear : (c: number) => c;
   const fromLight = how.halving === 'linear' ? linearToSrgb : (c: number) => c;
   const light = Float64Array.from({ length: 256 }, (_, i) => toLight(i / 255));

@@ -1,5 +1,4 @@
 import { ciede2000, rgbToCielab } from '../color';
-import { mipLevels } from '../delivery';
 import type { Picture } from '../formats';
 import { seeModel, seenColors, type MatchCamera } from '../match';
 import { centreOf, diagonalOf, formBounds, formOf, type UvMesh } from '../mesh';
@@ -39,20 +38,19 @@ const FEW = 8;
  * Parts that merge when the model is as small as in the game: over the pixels at which they meet, in three views, their colours differ by less
  * than the limit.
  *
- * @param pictures albedo of each sheet, bled
+ * @param sheets of each sheet its bled albedo and the halvings of that
  * @param height pixels over which the model's diagonal stands
  */
 export function mergingParts(
   whole: UvMesh,
-  pictures: readonly Picture[],
+  sheets: readonly (readonly Picture[])[],
   height: number,
   limit: number,
 ): Merging[] {
   const mesh = formOf(whole);
   // As a card would read it: about one texel a pixel.
-  const small = pictures.map((picture) => {
-    const levels = mipLevels(picture, 'linear');
-    const level = Math.round(Math.log2(Math.max(1, picture.width / (height * 3))));
+  const small = sheets.map((levels) => {
+    const level = Math.round(Math.log2(Math.max(1, levels[0]!.width / (height * 3))));
     return levels[Math.min(levels.length - 1, level)]!;
   });
   const found = new Map<string, Meeting>();

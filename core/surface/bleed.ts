@@ -35,6 +35,8 @@ export function nearestKnown(known: Uint8Array, width: number, height: number): 
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
       const i = y * width + x;
+      // Nothing is nearer to a known one than itself.
+      if (known[i]) continue;
       if (y > 0) {
         offer(i, i - width, 0, -1);
         if (x > 0) offer(i, i - width - 1, -1, -1);
@@ -42,11 +44,12 @@ export function nearestKnown(known: Uint8Array, width: number, height: number): 
       }
       if (x > 0) offer(i, i - 1, -1, 0);
     }
-    for (let x = width - 2; x >= 0; x--) offer(y * width + x, y * width + x + 1, 1, 0);
+    for (let x = width - 2, i = y * width + x; x >= 0; x--, i--) if (!known[i]) offer(i, i + 1, 1, 0);
   }
   for (let y = height - 1; y >= 0; y--) {
     for (let x = width - 1; x >= 0; x--) {
       const i = y * width + x;
+      if (known[i]) continue;
       if (y < height - 1) {
         offer(i, i + width, 0, 1);
         if (x > 0) offer(i, i + width - 1, -1, 1);
@@ -54,7 +57,7 @@ export function nearestKnown(known: Uint8Array, width: number, height: number): 
       }
       if (x < width - 1) offer(i, i + 1, 1, 0);
     }
-    for (let x = 1; x < width; x++) offer(y * width + x, y * width + x - 1, -1, 0);
+    for (let x = 1, i = y * width + x; x < width; x++, i++) if (!known[i]) offer(i, i - 1, -1, 0);
   }
   // The ways have done their work: their place is taken by where they lead.
   const from = new Int32Array(n);
