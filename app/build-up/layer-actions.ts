@@ -14,7 +14,7 @@ import {
   type NodePlace,
   PLAIN_LEVELS,
 } from '../../core/engine';
-import { type Session, activeNode, useProject } from '../project';
+import { type Session, activeNode, hiddenParts, useProject } from '../project';
 import { undoable } from '../shared/notify';
 import { DETAIL_WORDS } from '../shared/detail-words';
 import { newGesture } from '../shared/gesture';
@@ -179,7 +179,7 @@ export function fillChosen(session: Session): void {
   if (!hand) return;
   const { color, maskHides } = useUi.getState();
   const fill = hand.channel === 'mask' ? (maskHides ? '#000000' : '#ffffff') : color;
-  void session.command({ do: 'fill', ...hand, color: fill });
+  void session.command({ do: 'fill', ...hand, color: fill, except: hiddenParts() });
 }
 
 /** Changes every chosen layer as one step. */

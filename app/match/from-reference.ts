@@ -6,7 +6,7 @@ import {
   type Pattern,
 } from '../../core/engine';
 import { CoreError, sentenceOf } from '../../core/errors';
-import { centreOf, formBounds } from '../../core/mesh';
+import { backdropFaces, centreOf, formBounds } from '../../core/mesh';
 import { copiesOf } from '../../core/paint';
 import { matchedReference, type Session, useMatchView, useProject } from '../project';
 import { notify, undoable } from '../shared/notify';
@@ -133,7 +133,7 @@ export async function projectReference(session: Session): Promise<void> {
   });
   const layer = added?.ids[0];
   if (layer === undefined) return;
-  const done = await session.command(projectionStroke(layer, pattern, camera, mirror));
+  const done = await session.command(projectionStroke(layer, pattern, camera, mirror, backdropFaces(mesh)));
   useUi.setState({ target: { layer, channel: 'pixels' } });
   if (done)
     notify(
@@ -177,7 +177,7 @@ export async function fillRest(session: Session, how: 'along' | 'mirror'): Promi
       { point: [x!, y!, z!] as [number, number, number], normal: [1, 0, 0] as [number, number, number] },
     ];
     for (const copy of copiesOf({ planes, axis: null }).slice(1))
-      await session.command(projectionStroke(layer, pattern, camera, mirror, copy));
+      await session.command(projectionStroke(layer, pattern, camera, mirror, backdropFaces(mesh), copy));
   }
   notify(`“${name}” lies under the projected reference. It is a guess: paint over it where it is wrong.`);
 }

@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import {
   backdropsOf,
   formBounds,
@@ -11,6 +11,7 @@ import type { Session } from '../project';
 import { Chip } from '../shared/Chip';
 import { Fold } from '../shared/Fold';
 import { RenameField } from '../shared/RenameField';
+import { TypedNumber } from '../shared/TypedNumber';
 import { useUi } from '../shared/ui-store';
 import { addBackdrop, changeBackdrop, removeBackdrop } from './backdrop-actions';
 
@@ -140,12 +141,12 @@ function Place({
   );
 }
 
-/** A length that is typed; it holds as soon as it is left. */
+/** A length in model units. */
 function Length({
   label,
   title,
   value,
-  least = -Infinity,
+  least = -1e6,
   onChange,
 }: {
   readonly label: string;
@@ -154,27 +155,14 @@ function Length({
   readonly least?: number;
   readonly onChange: (value: number) => void;
 }) {
-  const told = String(Number(value.toPrecision(4)));
-  const [text, setText] = useState(told);
-  useEffect(() => setText(told), [told]);
-  const done = (): void => {
-    const wanted = Number.parseFloat(text.replace(',', '.'));
-    if (!Number.isFinite(wanted) || wanted < least || text === told) return setText(told);
-    onChange(wanted);
-  };
   return (
     <label className="inline-number" title={title}>
       {label}
-      <input
-        value={text}
-        inputMode="decimal"
-        onChange={(e) => setText(e.target.value)}
-        onFocus={(e) => e.target.select()}
-        onBlur={done}
-        onKeyDown={(e) => {
-          if (e.key === 'Enter') done();
-          if (e.key === 'Escape') setText(told);
-        }}
+      <TypedNumber
+        value={value}
+        show={(v) => String(Number(v.toPrecision(4)))}
+        range={[least, 1e6]}
+        onChange={onChange}
       />
     </label>
   );

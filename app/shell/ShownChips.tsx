@@ -64,15 +64,6 @@ export function ShownChips({ isOnLayout }: { readonly isOnLayout: boolean }) {
             {HEAT_WORDS[heat][0]}
           </Chip>
         ))}
-      {someBackdrops && (
-        <Chip
-          on={backdrop !== null}
-          title={tip('What the hand works on: the model, or one of its backdrops', 'next-backdrop')}
-          onClick={() => run('next-backdrop')}
-        >
-          On: {backdrop ?? 'model'}
-        </Chip>
-      )}
       {name && (
         <Chip on title="Back to the whole build-up (Esc)" onClick={() => useUi.setState({ shown: PAINT })}>
           {shown.of === 'mask' ? 'Mask' : 'Alone'}: {name} ×
@@ -89,6 +80,16 @@ export function ShownChips({ isOnLayout }: { readonly isOnLayout: boolean }) {
       )}
       {shown.of === 'paint' && detail === null && light === 'lit' && <LampControls />}
       {shown.of === 'paint' && detail === null && light === 'toon' && <ToonControls />}
+      {someBackdrops && <i className="line-break" />}
+      {someBackdrops && (
+        <Chip
+          on={backdrop !== null}
+          title={tip('What the hand works on: the model, or one of its backdrops', 'next-backdrop')}
+          onClick={() => run('next-backdrop')}
+        >
+          On: {backdrop ?? 'model'}
+        </Chip>
+      )}
     </div>
   );
 }

@@ -1,5 +1,6 @@
 import { useRef, useState } from 'react';
 import { Form } from 'react-bootstrap';
+import { backdropSheets } from '../../core/mesh';
 import {
   DEFAULT_BOUND,
   MOST_BOUND,
@@ -12,7 +13,7 @@ import { type Session, sheetSizes, useActiveSheet, useForm, useProject } from '.
 import { Slider } from '../shared/Slider';
 import { useLayout, type PlannedCut } from '../shared/layout-store';
 import { ArrangeChips } from './ArrangeChips';
-import { dismissPreview, editLayout, previewLayout, takePreview } from './layout-actions';
+import { dismissPreview, editLayout, NOTHING_TO_LAY_OUT, previewLayout, takePreview } from './layout-actions';
 import { LayoutFiles } from './LayoutFiles';
 import { keptSeams, ownSeams, planFor, planNatural, stepAt } from './natural-cut';
 import { SheetSection } from './SheetSection';
@@ -49,7 +50,15 @@ export function LayoutSection({ session }: { readonly session: Session }) {
   const sheet = useActiveSheet();
   const present = useLayoutMeasures(mesh, sheet);
   const coming = useLayoutMeasures(preview?.mesh ?? null, sheet);
+  const isFlat = useProject((s) => s.mesh !== null && backdropSheets(s.mesh).has(sheet?.index ?? -1));
   if (!mesh || !document || !sheet) return <p className="hint-line">The surface is being measured.</p>;
+  if (isFlat)
+    return (
+      <>
+        <p className="hint-line">{NOTHING_TO_LAY_OUT}</p>
+        <SheetSection session={session} />
+      </>
+    );
   const only = document.sheets.length > 1 && !everySheet ? sheet.index : null;
   const isNatural = way === 'natural';
   /** A plan goes for one sheet. */

@@ -1,6 +1,6 @@
 import type { Carried, ModelPatch } from '../../core/engine';
 import { CoreError, sentenceOf } from '../../core/errors';
-import { splitFaces, type UvMesh } from '../../core/mesh';
+import { backdropSheets, splitFaces, type UvMesh } from '../../core/mesh';
 import { boxOf, moveFaces, sheetMove, type LayoutEdit, type SheetMove } from '../../core/unwrap';
 import { islandsFor, useLayout } from '../shared/layout-store';
 import { notify } from '../shared/notify';
@@ -13,6 +13,14 @@ import { seamsTaken, tellUnwanted } from './natural-cut';
 const isFound = (edit: LayoutEdit): edit is LayoutEdit & { readonly do: 'unwrap' } =>
   edit.do === 'unwrap' && edit.how.seams === 'auto';
 
+export const NOTHING_TO_LAY_OUT =
+  'A backdrop lies flat on this sheet: there is nothing to lay out. Choose a sheet of the model.';
+
+function isBackdropSheet(sheet: number): boolean {
+  const { mesh } = useProject.getState();
+  return mesh !== null && backdropSheets(mesh).has(sheet);
+}
+
 /** Changes the layout in a worker; paint follows. */
 export async function editLayout(
   session: Session,
@@ -20,6 +28,8 @@ export async function editLayout(
   edit: LayoutEdit,
   patch: ModelPatch = {},
 ): Promise<void> {
+  if ('sheet' in edit && edit.sheet !== null && isBackdropSheet(edit.sheet))
+    return notify(NOTHING_TO_LAY_OUT);
   const overlapped = overlappedTexels();
   let made: UvMesh | null = null;
   const carried = await session.changeModel(label, async (mesh, document, signal, onProgress) => {

@@ -252,7 +252,15 @@ const single = [
     remove: z.array(at).max(MOST_LINES).default([]),
   }),
   /** One colour over all that the surface covers; on a mask only its lightness counts. `region`: only there. */
-  z.strictObject({ do: z.literal('fill'), layer: id, channel, color: hexColor, region: id.optional() }),
+  z.strictObject({
+    do: z.literal('fill'),
+    layer: id,
+    channel,
+    color: hexColor,
+    region: id.optional(),
+    /** Names of parts that are left alone: those that aren't shown, and backdrops that aren't in hand. */
+    except: z.array(z.string()).default([]),
+  }),
   /** One colour over what looks much like a texel, on the surface from there on or everywhere. */
   z.strictObject({
     do: z.literal('flood'),

@@ -6,10 +6,11 @@ import { changeModel, engineOn, LOCAL, modelOf, PAINT } from '../../tests/engine
 import { ball } from '../../tests/shapes';
 import { HARD, PLAIN_STROKE, sampleAt } from '../../tests/strokes';
 import { checkDelivery, USUAL_CHECK } from '../checks';
-import { measureCue } from '../cues';
+import { measureCue, type CueSpec } from '../cues';
 import { hullOf } from '../delivery';
 import { encodePng, writeUnlitGlb } from '../formats';
 import {
+  backdropFaces,
   backdropsOf,
   checkBackdropOrder,
   cornersOf,
@@ -27,9 +28,11 @@ import {
   flattenAlbedo,
   newDocument,
   oneSheet,
+  PLAIN_LEVELS,
   readProjectFile,
   writeProjectFile,
   type Engine,
+  type NewLayer,
   type Sheet,
 } from '.';
 
@@ -115,12 +118,13 @@ describe('flat backdrops', () => {
   it('cast no shadow and take none: every cue of the model is what it was', () => {
     const alone = measureSurface(FORM, [128]);
     const beside = measureSurface(withBoth(), [128, 64, 64]);
-    for (const spec of [
-      { cue: 'occlusion', rays: 16, distance: 2 },
+    const specs: CueSpec[] = [
+      { cue: 'occlusion', rays: 16, reach: 0.5, fine: 1 },
       { cue: 'height', direction: [0, 1, 0], from: 0, to: 1 },
-    ] as const) {
-      const values = measureCue(beside, spec as never);
-      const before = measureCue(alone, spec as never);
+    ];
+    for (const spec of specs) {
+      const values = measureCue(beside, spec);
+      const before = measureCue(alone, spec);
       expect(values.subarray(0, before.length)).toEqual(before);
       expect(values.subarray(before.length).every((v) => v === 0)).toBe(true);
     }
@@ -153,6 +157,37 @@ describe('flat backdrops', () => {
     const model = paintedOn(engine, 0);
     paint(engine, line([-1, 0, 1.02], [1, 0, 1.02], 0.4));
     expect([paintedOn(engine, 0), paintedOn(engine, 1) > 50]).toEqual([model, true]);
+  });
+});
+
+describe('what goes over all of a layer', () => {
+  it('leaves alone what isn’t in hand', () => {
+    const engine = engineOn(withSky(), sheetsFor(1));
+    engine.apply({ do: 'fill', layer: PAINT, channel: 'pixels', color: '#c83c14', except: ['Sky'] });
+    expect([paintedOn(engine, 0) > 1000, paintedOn(engine, 1)]).toEqual([true, 0]);
+    engine.undo();
+    engine.apply({ do: 'fill', layer: PAINT, channel: 'pixels', color: '#c83c14', except: ['Ball'] });
+    expect([paintedOn(engine, 0), paintedOn(engine, 1) > 1000]).toEqual([0, true]);
+    expect(backdropFaces(withSky())).toEqual([FORM.faceParts.length, 2]);
+    expect(backdropFaces(FORM)).toEqual([]);
+  });
+
+  it('a mask of form covers nothing of them, also under what changes colours', () => {
+    const engine = engineOn(withSky(), sheetsFor(1));
+    paint(engine, onSky);
+    const before = compositeSheet(engine, 1);
+    const cue: CueSpec = { cue: 'height', direction: [0, 1, 0], from: 0, to: 1 };
+    const mask = [{ from: 'cue', join: 'multiply', levels: PLAIN_LEVELS, invert: true, cue }] as const;
+    const change = { by: 'oklch', hue: 0, chroma: 0, lightness: 0 } as const;
+    const at = engine.document.layers.length;
+    engine.apply({
+      do: 'add-layer',
+      layer: { kind: 'adjust', name: 'Grey', change, mask: [...mask] } as NewLayer,
+      into: null,
+      at,
+    });
+    engine.setCue(cue, measureCue(engine.surface, cue));
+    expect(compositeSheet(engine, 1)).toEqual(before);
   });
 });
 

@@ -70,7 +70,7 @@ export function pixelWork(command: SingleCommand, work: Work): PixelWork {
     case 'ungroup':
       return { tiles: planesGone(before, after).flatMap((plane) => emptied(pixels, plane)), rebased: [] };
     case 'fill':
-      return fill(work, command.layer, command.channel, command.color, command.region);
+      return fill(work, command);
     case 'flood': {
       const plane = paintedPlane(before, command.layer, command.channel);
       const keepAlpha =
@@ -193,15 +193,14 @@ function originalOf(after: ProjectDocument, id: number, fresh: ReadonlySet<numbe
 
 function fill(
   { before, pixels, surface }: Work,
-  layer: number,
-  channel: Channel,
-  color: string,
-  region: number | undefined,
+  { layer, channel, color, region, except }: Extract<SingleCommand, { do: 'fill' }>,
 ): PixelWork {
   const plane = paintedPlane(before, layer, channel);
   const found = region === undefined ? null : before.regions.find((r) => r.id === region);
   if (found === undefined) throw new CoreError('bad-argument', 'That region is no longer there.');
   const inside = found && new Set(found.faces);
+  const { parts, faceParts } = surface.mesh;
+  const leaves = new Set(except.map((name) => parts.indexOf(name)));
   const { r, g, b } = hexToRgb(color);
   const word = (r | (g << 8) | (b << 16) | 0xff000000) >>> 0;
   const keepAlpha = findNode(before.layers, layer)?.lock === 'transparent' && channel === 'pixels';
@@ -213,10 +212,12 @@ function fill(
     const words = new Uint32Array(out.buffer);
     for (let i = 0; i < TILE_TEXELS; i++) {
       if (codes[i]! < 0 || (inside && !inside.has(codes[i]! >> 2))) continue;
+      if (leaves.size > 0 && leaves.has(faceParts[codes[i]! >> 2]!)) continue;
       if (!keepAlpha) words[i] = word;
       else if (out[i * 4 + 3]! > 0) words[i] = ((word & 0xffffff) | (out[i * 4 + 3]! << 24)) >>> 0;
     }
-    return [{ plane, tile, bytes: out }];
+    // Nothing of it may have been filled.
+    return isEmptyTile(out) && !present ? [] : [{ plane, tile, bytes: out }];
   });
   return { tiles, rebased: [plane] };
 }

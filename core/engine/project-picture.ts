@@ -2,7 +2,7 @@ import type { Command, NewLayer } from '../document';
 import type { MaskStep } from '../layers';
 import { axesOf, cameraRows, pictureRows, type MatchCamera } from '../match';
 import { normalize, sub, type Vec3 } from '../math';
-import { centreOf, formBounds, type UvMesh } from '../mesh';
+import { centreOf, formBounds, type FaceRuns, type UvMesh } from '../mesh';
 import { compose, IDENTITY, inverse, PLAIN_BRUSH, placeDirection, SEEN_SIDE, type Placing } from '../paint';
 
 /** What turns away from the camera more than this is left out, and all of what turns toward it more than that is in: (1 + cos) / 2, as the cue Facing has it. */
@@ -31,6 +31,7 @@ export function projectionLayer(mesh: UvMesh, camera: MatchCamera, name: string)
  *
  * @param picture the project's pattern that holds a copy of it
  * @param mirrored the camera is one of the picture seen in a mirror
+ * @param hidden triangles that it goes through: those of backdrops
  * @param copy where it is laid instead, as if that place had been looked at: on the model's other side
  */
 export function projectionStroke(
@@ -38,6 +39,7 @@ export function projectionStroke(
   picture: { readonly id: number; readonly width: number; readonly height: number },
   camera: MatchCamera,
   mirrored: boolean,
+  hidden: FaceRuns = [],
   copy: Placing = IDENTITY,
 ): Command {
   const back = inverse(copy);
@@ -56,7 +58,7 @@ export function projectionStroke(
       picture: picture.id,
       view: compose(pictureRows(camera, mirrored, picture), back),
       whole: true,
-      seen: { view: compose(seen, back), eye, hidden: [] },
+      seen: { view: compose(seen, back), eye, hidden },
       opacity: 1,
       brush: PLAIN_BRUSH,
       seed: 0,

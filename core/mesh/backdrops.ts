@@ -2,6 +2,7 @@ import { CoreError } from '../errors';
 import { add, cross, length, normalize, scale, sub, type Vec3 } from '../math';
 import { boundsOf, diagonalOf, type Bounds } from './bounds';
 import { MAX_SHEETS, type Mesh, type UvMesh } from './mesh';
+import type { FaceRuns } from './face-set';
 import { sheetOfPart } from './sheets';
 
 /**
@@ -56,6 +57,12 @@ export function backdropSheets(mesh: Mesh): ReadonlySet<number> {
   for (let part = formParts(mesh); part < mesh.parts.length; part++) out.add(sheetOfPart(mesh, part));
   return out;
 }
+
+/** The triangles of all backdrops. */
+export const backdropFaces = (mesh: Mesh): FaceRuns => {
+  const first = formOf(mesh).faceParts.length;
+  return first === mesh.faceParts.length ? [] : [first, mesh.faceParts.length - first];
+};
 
 /** The model without its backdrops; its arrays are views of the mesh's. Triangles, corners and vertices keep their numbers. */
 export function formOf<M extends Mesh>(mesh: M): M {
