@@ -163,6 +163,43 @@ await page.waitForTimeout(7000);
 await take('ramps');
 await page.goto(address);
 await page.waitForTimeout(1500);
+await chip(page, 'Kettle');
+await page.waitForURL(/\/paint$/);
+await page.waitForTimeout(4000);
+await go('Model');
+await chip(page, 'Model');
+await chip(page, 'Front');
+await page.getByRole('button', { name: /^Backdrops/ }).click();
+await chip(page, 'Add behind');
+await page.waitForTimeout(6000);
+await go('Block in');
+const pane = (await page.getByTestId('viewport').boundingBox())!;
+await page.mouse.click(pane.x + 60, pane.y + 200);
+await page.waitForTimeout(300);
+await page.locator('.swatch').nth(2).click();
+await page.waitForTimeout(900);
+await go('Model');
+await chip(page, 'Add before');
+await page.waitForTimeout(6000);
+await go('Paint');
+await page.getByText('Leaves').first().click();
+await page.locator('.swatch').nth(4).click();
+for (const [x, dx] of [
+  [0.2, 0.14],
+  [0.62, 0.2],
+  [0.8, -0.5],
+] as const) {
+  await page.mouse.move(pane.x + pane.width * x, pane.y + 470);
+  await page.mouse.down();
+  await page.mouse.move(pane.x + pane.width * (x + dx), pane.y + 500, { steps: 14 });
+  await page.mouse.up();
+}
+await page.waitForTimeout(900);
+await page.mouse.move(300, 20);
+await page.waitForTimeout(6000);
+await take('backdrops');
+await page.goto(address);
+await page.waitForTimeout(1500);
 await page.getByRole('button', { name: /^Open the stall/ }).click();
 await page.locator('.wall canvas[data-shown="4"]').waitFor({ timeout: 120_000 });
 await page.locator('.set-page[data-busy="false"]').waitFor({ timeout: 120_000 });

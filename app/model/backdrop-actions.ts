@@ -8,6 +8,7 @@ import {
   type BackdropFrame,
 } from '../../core/mesh';
 import type { Vec3 } from '../../core/math';
+import type { SheetSize } from '../../core/surface';
 import { activeSheet, useProject, type Session } from '../project';
 import { notify } from '../shared/notify';
 import { useUi } from '../shared/ui-store';
@@ -22,6 +23,9 @@ const STANDS: Readonly<
   behind: { name: 'Backdrop', away: 0.7, width: 3, height: 2.25, below: 0.5 },
   before: { name: 'Foreground', away: 0.35, width: 2.4, height: 0.6, below: 0.2 },
 };
+
+/** Of a backdrop's sheet, texels a side. */
+const LEAST_SIZE = 1024;
 
 function frameFor(stand: Stand): Omit<BackdropFrame, 'toward'> | null {
   const { mesh } = useProject.getState();
@@ -51,7 +55,8 @@ export async function addBackdrop(session: Session, stand: Stand): Promise<void>
   let name = STANDS[stand].name;
   for (let n = 2; names.has(name); n++) name = `${STANDS[stand].name} ${n}`;
   const sheet = sheets.length;
-  const size = activeSheet()?.size ?? 1024;
+  // It is larger than the model, and looked at as a picture.
+  const size = Math.max(LEAST_SIZE, activeSheet()?.size ?? 0) as SheetSize;
   const done = await session.changeModel(`Add “${name}”`, (form) =>
     Promise.resolve({
       mesh: form,

@@ -42,9 +42,17 @@ const cutOut = (sheets: readonly number[]): string => /* glsl */ `
 ${sheets.map((k) => `uniform sampler2D backdrop${k};`).join('\n')}
 uniform float firstBackdrop;
 bool isBare(sampler2D sheet) {
-  ivec2 size = textureSize(sheet, 0);
-  ivec2 at = ivec2(vec2(vUv.x, 1.0 - vUv.y) * vec2(size));
-  return texelFetch(sheet, clamp(at, ivec2(0), size - 1), 0).a < 0.5;
+  // Between the four nearest texels, as engines filter before they cut.
+  ivec2 last = textureSize(sheet, 0) - 1;
+  vec2 from = vec2(vUv.x, 1.0 - vUv.y) * vec2(last + 1) - 0.5;
+  ivec2 corner = ivec2(floor(from));
+  vec2 t = from - floor(from);
+  float a = 0.0;
+  for (int k = 0; k < 4; k++) {
+    float w = ((k & 1) == 1 ? t.x : 1.0 - t.x) * (k > 1 ? t.y : 1.0 - t.y);
+    a += w * texelFetch(sheet, clamp(corner + ivec2(k & 1, k >> 1), ivec2(0), last), 0).a;
+  }
+  return a < 0.5;
 }
 bool isCutOut() {
   if (vPart < firstBackdrop) return false;

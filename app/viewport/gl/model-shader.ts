@@ -23,6 +23,29 @@ ${numbers
 }`;
 };
 
+/** The colour beside a bare texel of a backdrop: its rim is cut between texels. */
+const readBeside = (count: number): string => {
+  const numbers = Array.from({ length: count }, (_, k) => k);
+  return /* glsl */ `
+vec4 besideIn(sampler2D sheet, vec2 uv) {
+  ivec2 last = textureSize(sheet, 0) - 1;
+  ivec2 corner = ivec2(floor(vec2(uv.x, 1.0 - uv.y) * vec2(last + 1) - 0.5));
+  vec4 sum = vec4(0.0);
+  for (int k = 0; k < 4; k++) {
+    vec4 c = texelFetch(sheet, clamp(corner + ivec2(k & 1, k >> 1), ivec2(0), last), 0);
+    sum += vec4(c.rgb * c.a, c.a);
+  }
+  return vec4(sum.rgb / max(sum.a, 0.001), 1.0);
+}
+vec4 besideTexel(int number, vec2 uv) {
+${numbers
+  .slice(1)
+  .map((k) => `  if (number == ${k}) return besideIn(sheet${k}, uv);`)
+  .join('\n')}
+  return besideIn(sheet0, uv);
+}`;
+};
+
 /** The texel's bytes go to the screen as they are; nothing converts them. @param defines what this picture needs of it */
 export const modelShader = (sheets: number, defines: readonly string[]): string => /* glsl */ `
 ${defines.map((name) => `#define ${name}`).join('\n')}
@@ -39,6 +62,7 @@ uniform sampler2D parts;
 ${READ_TEXEL}
 ${readSheet(sheets)}
 ${defines.includes('DETAIL') ? readSheet(sheets, 'detail') : ''}
+${defines.includes('BACKDROPS') ? readBeside(sheets) : ''}
 uniform ivec2 origin;
 uniform ivec2 paneSize;
 uniform float ground;
@@ -118,6 +142,7 @@ vec3 colorOf(vec4 found, float wide) {
 #ifdef BACKDROPS
   // What isn't cut out of a backdrop is shown as it is stored, and no lamp falls on it.
   bool isFlat = floor(found.w) > firstBackdrop;
+  if (isFlat && t.a == 0.0) t = besideTexel(number, uv);
 #else
   const bool isFlat = false;
 #endif
