@@ -29,32 +29,41 @@ function SharedColor({
   readonly color: string;
   onChange(color: string): void;
 }) {
+  const [isOpen, setOpen] = useState(false);
   const [draft, setDraft] = useState(color);
-  const close = (): void => {
-    if (draft !== color) onChange(draft);
+  const [text, setText] = useState(color);
+  const put = (next: string): void => {
+    setDraft(next);
+    setText(next);
+  };
+  const toggle = (opens: boolean): void => {
+    setOpen(opens);
+    if (opens) put(color);
+    else if (draft !== color) onChange(draft);
   };
   return (
-    <Dropdown autoClose="outside" onToggle={(isOpen) => (isOpen ? setDraft(color) : close())}>
+    <Dropdown autoClose="outside" show={isOpen} onToggle={toggle}>
       <Dropdown.Toggle
         as="button"
         type="button"
         className="shared-color"
         aria-label={`${name}: ${color}`}
         title={name}
-        style={{ background: draft }}
+        style={{ background: isOpen ? draft : color }}
       />
       <FixedMenu renderOnMount={false}>
         <div className="color-pop">
           <b>{name}</b>
-          <HexColorPicker color={draft} onChange={(c) => setDraft(c.toLowerCase())} />
+          <HexColorPicker color={draft} onChange={(c) => put(c.toLowerCase())} />
           <input
-            key={draft}
-            defaultValue={draft}
+            value={text}
             aria-label={`${name}, as #rrggbb`}
             onChange={(e) => {
+              setText(e.target.value);
               const typed = e.target.value.trim().toLowerCase();
               if (/^#[0-9a-f]{6}$/.test(typed)) setDraft(typed);
             }}
+            onKeyDown={(e) => e.key === 'Enter' && toggle(false)}
           />
           <small>Seen in the projects when it is applied to all.</small>
         </div>
