@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { WebIO } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import validator from 'gltf-validator';
@@ -255,6 +256,15 @@ describe('backdrops that come, go and move', () => {
     expect(meshHash(back.mesh)).toBe(meshHash(withSky()));
     expect(backdropsOf(back.mesh)).toEqual([SKY]);
   });
+});
+
+it('that were stored when there first were any open as they were', () => {
+  const { mesh, document } = readProjectFile(readFileSync('tests/fixtures/v12/backdrop.project.zip'));
+  expect(backdropsOf(mesh)).toEqual([SKY]);
+  const engine = engineOn(mesh, document.sheets, document);
+  expect([...compositeSheet(engine, 1).subarray((32 * 64 + 32) * 4, (32 * 64 + 33) * 4)]).toEqual([
+    0x20, 0x40, 0x60, 255,
+  ]);
 });
 
 describe('backdrops that leave', () => {
