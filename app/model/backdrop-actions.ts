@@ -1,3 +1,4 @@
+import { CoreError } from '../../core/errors';
 import {
   backdropsOf,
   cornersOf,
@@ -44,29 +45,33 @@ export async function addBackdrop(session: Session, stand: Stand): Promise<void>
   const { document, mesh } = useProject.getState();
   const frame = frameFor(stand);
   if (!document || !mesh || !frame) return;
-  const { sheets } = document;
-  if (sheets.length >= MAX_SHEETS) {
+  if (document.sheets.length >= MAX_SHEETS) {
     notify(
       `A project has up to ${MAX_SHEETS} sheets, and a backdrop needs one for itself. Remove one first.`,
     );
     return;
   }
-  const names = new Set([...mesh.parts, ...sheets.map((s) => s.name)]);
-  let name = STANDS[stand].name;
-  for (let n = 2; names.has(name); n++) name = `${STANDS[stand].name} ${n}`;
-  const sheet = sheets.length;
   // It is larger than the model, and looked at as a picture.
   const size = Math.max(LEAST_SIZE, activeSheet()?.size ?? 0) as SheetSize;
-  const done = await session.changeModel(`Add “${name}”`, (form) =>
-    Promise.resolve({
+  let added = { name: '', sheet: 0 };
+  // What it is called and where it lies follows from what there is when it is made: another may have been added meanwhile.
+  const done = await session.changeModel(`Add a ${STANDS[stand].name.toLowerCase()}`, (form, { sheets }) => {
+    const sheet = sheets.length;
+    let name = STANDS[stand].name;
+    const names = new Set([...form.parts, ...sheets.map((s) => s.name)]);
+    for (let n = 2; names.has(name); n++) name = `${STANDS[stand].name} ${n}`;
+    added = { name, sheet };
+    return Promise.resolve({
       mesh: form,
       patch: { sheets: [...sheets, { name, size }] },
-      backdrops: [...backdropsOf(mesh), { name, sheet, corners: cornersOf(frame) }],
-    }),
-  );
+      backdrops: (stood) => [...stood, { name, sheet, corners: cornersOf(frame) }],
+    });
+  });
   if (!done) return;
-  useUi.setState({ backdrop: name, sheet });
-  notify(`“${name}” is in hand: fill it at Block in, or paint on it. Where it is bare one looks through it.`);
+  useUi.setState({ backdrop: added.name, sheet: added.sheet });
+  notify(
+    `“${added.name}” is in hand: fill it at Block in, or paint on it. Where it is bare one looks through it.`,
+  );
 }
 
 /** Changes how a backdrop stands, or what it is called. */
@@ -98,7 +103,7 @@ export async function changeBackdrop(
   const done = await session.changeModel(called ? 'Rename a backdrop' : 'Move a backdrop', (form) =>
     Promise.resolve({
       mesh: form,
-      backdrops: backdropsOf(mesh).map(changed),
+      backdrops: (stood) => stood.map(changed),
       ...(called && called !== name ? { renamed: [[name, called] as const] } : {}),
     }),
   );
@@ -107,18 +112,24 @@ export async function changeBackdrop(
 
 /** Takes a backdrop away, with its sheet and what was painted on it; undo brings all of it back. */
 export async function removeBackdrop(session: Session, name: string): Promise<void> {
-  const { document, mesh } = useProject.getState();
-  const gone = mesh && backdropsOf(mesh).find((b) => b.name === name);
-  if (!document || !gone) return;
-  const sheets = document.sheets.filter((_, k) => k !== gone.sheet);
-  const after = (sheet: number): number => sheet - (sheet > gone.sheet ? 1 : 0);
-  const done = await session.changeModel(`Remove “${name}”`, (form) =>
+  const { mesh } = useProject.getState();
+  const goneFrom = (of: readonly Backdrop[]): number => of.find((b) => b.name === name)?.sheet ?? -1;
+  const gone = mesh ? goneFrom(backdropsOf(mesh)) : -1;
+  if (gone < 0) return;
+  const after = (sheet: number): number => sheet - (sheet > gone ? 1 : 0);
+  const done = await session.changeModel(`Remove “${name}”`, (form, { sheets }) =>
     Promise.resolve({
       mesh: form.partSheets ? { ...form, partSheets: form.partSheets.map(after) } : form,
-      patch: { sheets },
-      backdrops: backdropsOf(mesh)
-        .filter((b) => b !== gone && b.name !== name)
-        .map((b) => ({ ...b, sheet: after(b.sheet) })),
+      patch: { sheets: sheets.filter((_, k) => k !== gone) },
+      backdrops: (stood) => {
+        if (goneFrom(stood) !== gone) {
+          throw new CoreError(
+            'bad-argument',
+            `“${name}” has changed meanwhile. Look at it, and remove it again.`,
+          );
+        }
+        return stood.filter((b) => b.name !== name).map((b) => ({ ...b, sheet: after(b.sheet) }));
+      },
     }),
   );
   if (done && useUi.getState().backdrop === name) useUi.setState({ backdrop: null, sheet: 0 });

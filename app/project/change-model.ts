@@ -36,8 +36,8 @@ export interface MadeModel {
   readonly placing?: Placing;
   /** Takes another model to where the old one stands. */
   readonly align?: Placing;
-  /** The backdrops that there are from now on; left out: those that there were, moved along with the model. */
-  readonly backdrops?: readonly Backdrop[];
+  /** Makes the backdrops that there are from now on of those that stand now; left out: they stay, moved along with the model. */
+  readonly backdrops?: (stood: readonly Backdrop[]) => readonly Backdrop[];
 }
 
 /** Makes another model. @param mesh without its backdrops, which are put back behind what is made */
@@ -130,7 +130,7 @@ function withItsBackdrops(
   const move = placing ?? (align ? inverse(align) : null);
   const stood = backdropsOf(before).map((b) => (move ? movedBackdrop(b, (point) => placed(point, move)) : b));
   const names = new Set(formOf(mesh).parts);
-  const wanted = (backdrops ?? stood).map((backdrop) => {
+  const wanted = (backdrops ? backdrops(stood) : stood).map((backdrop) => {
     const name = freeName(backdrop.name, names);
     names.add(name);
     return { ...backdrop, name };

@@ -1,13 +1,6 @@
 import type { Carried, Sheet } from '../../core/engine';
 import { sentenceOf } from '../../core/errors';
-import {
-  backdropsOf,
-  backdropSheets,
-  MAX_SHEETS,
-  putOnSheet,
-  sheetOfPart,
-  withoutSheet,
-} from '../../core/mesh';
+import { backdropSheets, MAX_SHEETS, putOnSheet, sheetOfPart, withoutSheet } from '../../core/mesh';
 import { isSheetSize } from '../../core/surface';
 import { activeSheet } from './active-sheet';
 import { notify } from '../shared/notify';
@@ -75,8 +68,11 @@ export async function removeSheet(session: Session, sheet: number): Promise<void
   const sheets = document.sheets.filter((_, s) => s !== sheet);
   await session.changeModel('Remove a sheet', (mesh) => {
     try {
-      const backdrops = backdropsOf(whole).map((b) => ({ ...b, sheet: b.sheet - (b.sheet > sheet ? 1 : 0) }));
-      return Promise.resolve({ mesh: withoutSheet(mesh, sheet), patch: { sheets }, backdrops });
+      return Promise.resolve({
+        mesh: withoutSheet(mesh, sheet),
+        patch: { sheets },
+        backdrops: (stood) => stood.map((b) => ({ ...b, sheet: b.sheet - (b.sheet > sheet ? 1 : 0) })),
+      });
     } catch (error) {
       notify(sentenceOf(error));
       return Promise.resolve({ mesh });
