@@ -61,7 +61,7 @@ export async function runAtlas(args: readonly string[], terminal: Terminal): Pro
 
 async function membersOf(path: string): Promise<AtlasMember[]> {
   const folders = await builtFolders(path);
-  if (!folders) return [projectMember(await readBytes(path))];
+  if (!folders) return [await projectMember(await readBytes(path))];
   const out: AtlasMember[] = [];
   for (const { folder, files } of folders) {
     const mesh = requireUvs(await readModelFile(join(folder, 'model.glb')));
@@ -75,9 +75,9 @@ async function membersOf(path: string): Promise<AtlasMember[]> {
   return out;
 }
 
-function projectMember(bytes: Uint8Array): AtlasMember {
+async function projectMember(bytes: Uint8Array): Promise<AtlasMember> {
   const data = readProjectFile(bytes);
-  const engine = engineAtSize(data, null, createWasmKernels());
+  const engine = await engineAtSize(data, null, createWasmKernels());
   const pictures = engine.surface.sheets.map((sheet, k) =>
     flattenAlbedo(engine, { size: sheet.size, bleed: Infinity }, k),
   );

@@ -86,7 +86,7 @@ export async function deliverProject(
   const settings = from === null ? null : await readJson(from, settingsFile);
   const data = readProjectFile(await readBytes(file));
   const began = performance.now();
-  const engine = engineAtSize(data, size, createWasmKernels(), onProgress);
+  const engine = await engineAtSize(data, size, createWasmKernels(), onProgress);
   const parcels = settings?.parcels ?? [...USUAL, ...(ora ? (['layers'] as const) : [])];
   const making = new Making(engine, data, settings ?? deliverySettings.parse({}), settings === null);
   const files = new Map<string, Uint8Array | string>();

@@ -18,8 +18,7 @@ import {
 import { cueKind, measureCue, ownGround } from '../core/cues';
 import { decodePng, encodePng, writeUnlitGlb } from '../core/formats';
 import { createWasmKernels } from '../core/kernels';
-import { meshHash } from '../core/mesh';
-import type { UvMesh } from '../core/mesh';
+import { meshHash, type UvMesh } from '../core/mesh';
 import { measureSurface } from '../core/surface';
 import { handPainting } from './hand-painting';
 import { bringToReference } from './matched-otter';

@@ -1,5 +1,4 @@
-import type { Recipe } from '../core/engine';
-import { PLAIN_LEVELS } from '../core/engine';
+import { type Recipe, PLAIN_LEVELS } from '../core/engine';
 import {
   cue,
   key,

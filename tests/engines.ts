@@ -1,21 +1,23 @@
 import {
   carryPaint,
+  changeModel as changeModelOf,
   Engine,
+  hostHere,
+  NEVER_STOPS,
   newDocument,
   oneSheet,
   type Carried,
-  type CarryInput,
   type Commit,
-  type ModelChange,
   type ModelChanged,
+  type ModelHow,
+  type ModelPatch,
   type ModelState,
   type ProjectDocument,
   type Sheet,
   type TileState,
 } from '../core/engine';
 import { createWasmKernels, type Kernels } from '../core/kernels';
-import { meshHash, type UvMesh } from '../core/mesh';
-import { compose } from '../core/paint';
+import { backdropsOf, formOf, meshHash, type UvMesh } from '../core/mesh';
 import { measureSurface, texelIndex, type SheetSize } from '../core/surface';
 
 /** A new document's local and paint layer. */
@@ -53,57 +55,70 @@ export const modelOf = (mesh: UvMesh, sheets: SheetSize | readonly Sheet[] = 128
   ),
 });
 
-export interface ChangeHow extends Partial<
-  Pick<ModelChange, 'label' | 'patch' | 'renamed' | 'byTriangle' | 'placing' | 'align'>
-> {
-  /** Done after the paint has been fetched to be carried, before the change is made. */
-  readonly meanwhile?: () => void;
+export interface ChangeHow extends Partial<ModelHow> {
+  readonly label?: string;
+  readonly patch?: ModelPatch;
+  /** Done once, after the paint has been carried, before the change is made. */
+  readonly meanwhile?: () => unknown;
+  /** Waits for a stroke in hand. */
+  readonly rest?: () => void;
 }
 
-/** Carries what is painted to another model, as the application does. */
-export function carryTo(engine: Engine, to: ModelState, how: ChangeHow = {}): Carried {
-  const { document } = engine;
-  const { byTriangle = true, placing = null, align = null } = how;
-  const frames = document.frames.map((f) => (placing ? { ...f, placing: compose(placing, f.placing) } : f));
-  const input: CarryInput = {
-    from: engine.surface,
-    to: to.surface,
-    planes: engine.paintPlanes().planes,
-    byTriangle,
-    placing,
-    align,
-    context: { guards: document.guards, frames },
-    regions: document.regions,
-    kernels: createWasmKernels(),
-  };
-  return carryPaint(input);
-}
-
-/** Changes the model of an engine as the application does. */
-export function changeModel(
+/** Changes the model of an engine as the application does. @returns what became of the paint, and what came of each try */
+export async function changeModel(
   engine: Engine,
   to: ModelState,
   how: ChangeHow = {},
-): { readonly carried: Carried; readonly changed: ModelChanged } {
-  const { from } = engine.beginChange();
-  const { paintedAt } = engine.paintPlanes();
-  const carried = carryTo(engine, to, how);
-  how.meanwhile?.();
-  const { label = 'Change', patch = {}, renamed = [], byTriangle = true, placing = null, align = null } = how;
-  const changed = engine.changeModel({
-    label,
-    from,
-    paintedAt,
-    model: to,
-    patch,
-    renamed,
-    carried,
-    byTriangle,
-    placing,
-    align,
-  });
-  return { carried, changed };
+): Promise<{ readonly carried: Carried; readonly tries: readonly ModelChanged[] }> {
+  const { label = 'Change', meanwhile, rest, patch, ...made } = how;
+  const host = hostHere(engine, createWasmKernels());
+  const tries: ModelChanged[] = [];
+  const carried = await changeModelOf(
+    {
+      ...host,
+      rest: async () => (rest ? rest() : host.rest()),
+      change: async (change) => {
+        if (tries.length === 0) await meanwhile?.();
+        const changed = await host.change(change);
+        tries.push(changed);
+        return changed;
+      },
+    },
+    {
+      label,
+      signal: NEVER_STOPS,
+      make: () => {
+        const { mesh, sheets } = to.surface;
+        const sized = sheets.map(({ size }, i) => ({
+          ...engine.document.sheets[i]!,
+          size: size as SheetSize,
+        }));
+        return {
+          mesh: formOf(mesh),
+          backdrops: () => backdropsOf(mesh),
+          patch: { sheets: sized, ...patch },
+          ...made,
+        };
+      },
+    },
+  );
+  if (!carried) throw new Error('Nothing has changed.');
+  return { carried, tries };
 }
+
+/** Nothing becomes of a model but another layout. */
+export const RELAID: ModelHow = { byTriangle: true, placing: null, align: null, renamed: [] };
+
+/** What becomes of the paint on another model, which the engine isn't given. */
+export const carryTo = (engine: Engine, to: ModelState, how: Partial<ModelHow> = {}): Carried =>
+  carryPaint({
+    from: engine.surface,
+    to: to.surface,
+    how: { ...RELAID, ...how },
+    planes: engine.paintPlanes().planes,
+    context: engine.document,
+    kernels: createWasmKernels(),
+  });
 
 /** Tiles in the order of their numbers, to be compared. */
 export const sortedTiles = (

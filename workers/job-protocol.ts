@@ -1,3 +1,4 @@
+import type { Placing } from '../core/math';
 import type { PaletteColor } from '../core/color';
 import type { CueSpec, GroundColors, Met } from '../core/cues';
 import type { Carried, CarryInput, ProjectData, Recipe, ScratchStroke, ShownBrush } from '../core/engine';
@@ -30,7 +31,11 @@ export interface CueJob {
   /** Names the surface and what it is measured on: a worker that has that at hand makes nothing anew. */
   readonly ground: string;
   /** A denser model of the same shape that is measured in its stead, packed, and how far it may lie off, model units. */
-  readonly dense: { readonly file: Uint8Array; readonly distance: number } | null;
+  readonly dense: {
+    readonly file: Uint8Array;
+    readonly distance: number;
+    readonly placing: Placing | null;
+  } | null;
   /** Local colours of the surface's model, where they count. */
   readonly colors: GroundColors | null;
 }

@@ -38,7 +38,7 @@ import {
 import { plannedNormals } from '../core/light';
 import { keptTip } from '../core/paint';
 import { fitAlbedo, paintedPlaces, rampsFromPaint } from '../core/ramps';
-import { meshHash, pieceOnSheet, triangleCount, type UvMesh } from '../core/mesh';
+import { meshHash, pieceOnSheet, placedMesh, triangleCount, type UvMesh } from '../core/mesh';
 import { sheetSpans, measureSurface, type SheetSize, TILE_TEXELS, type SurfaceMap } from '../core/surface';
 import {
   doShellJob,
@@ -94,7 +94,10 @@ const MOST_GROUNDS = 2;
 function groundOf({ ground: name, surface, dense, colors }: Omit<CueJob, 'spec'>, spec: CueSpec): CueGround {
   let groundFor = grounds.get(name);
   if (!groundFor) {
-    const denser = dense && { mesh: unpackModel(dense.file), distance: dense.distance };
+    const denser = dense && {
+      mesh: placedMesh(unpackModel(dense.file), dense.placing),
+      distance: dense.distance,
+    };
     groundFor = groundsFor(surface, { dense: denser, colors });
   }
   grounds.delete(name);

@@ -142,7 +142,7 @@ export class SetDesk {
     onProgress(0.6);
     if (command) {
       engine.apply(command);
-      await measureMissing(this.store, engine, { project, modelHash: row.modelHash });
+      await measureMissing(this.store, engine, row);
     }
     const after = albedos(engine);
     return {

@@ -187,7 +187,7 @@ describe('what is kept', () => {
     await addProject(store, 'a', data(), 1000);
     const { engine, keeper } = await openProject('a');
     const to = modelOf(renamePart(seamedFloor(), 0, 'Yard'));
-    changeModel(engine, to);
+    await changeModel(engine, to);
     expect(await store.models.count()).toBe(1);
     await Promise.all([keeper.settled(), wipeDeleted(store), wipeDeleted(store)]);
     expect((await store.models.toCollection().primaryKeys()).sort()).toEqual(

@@ -1,3 +1,4 @@
+import { contentHash } from '../core/math';
 import { cueKind } from '../core/cues';
 import { cueMeasurer, Engine, groundName } from '../core/engine';
 import { createWasmKernels } from '../core/kernels';
@@ -30,7 +31,7 @@ export async function openStored(
     document.sheets.map((s) => s.size),
   );
   const engine = new Engine({ ...loaded, surface, kernels: createWasmKernels() });
-  await measureMissing(store, engine, { project, modelHash: row.modelHash }, onProgress);
+  await measureMissing(store, engine, row, onProgress);
   return { engine, loaded };
 }
 
@@ -38,16 +39,18 @@ export async function openStored(
 export async function measureMissing(
   store: ProjectStore,
   engine: Engine,
-  { project, modelHash }: { readonly project: string; readonly modelHash: string },
+  { modelHash }: { readonly modelHash: string },
   onProgress: (done: number) => void = () => undefined,
 ): Promise<void> {
   const { surface, document } = engine;
-  const on = groundName(document);
+  const { dense: denser } = document;
+  const file = denser && engine.file(denser.id);
+  const on = file ? groundName(document, contentHash(file)) : '';
   const missing = engine.missingCues();
   const kept = await keptCuesOf(modelHash, surface, meshHash);
   let measured: ReturnType<typeof cueMeasurer> | null = null;
   for (const [i, spec] of missing.entries()) {
-    const dense = on && !cueKind(spec).ownModel ? `${project} ${on}` : '';
+    const dense = cueKind(spec).ownModel ? '' : on;
     const key = cueMapKey(kept.model, kept.sheets, spec, dense);
     const known = await loadMap(store, key).catch(() => null);
     const there = fromKept(known, kept, surface);

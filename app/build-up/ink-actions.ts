@@ -2,7 +2,7 @@ import {
   closeLine,
   joinLines,
   NODE_DEFAULTS,
-  placeLine,
+  followLine,
   placeOf,
   removePoint,
   reverseLine,
@@ -15,7 +15,8 @@ import {
   type InkWish,
 } from '../../core/engine';
 import { formDiagonal } from '../../core/mesh';
-import { copiesOf, scaleOf, type Symmetry } from '../../core/paint';
+import { copiesOf, type Symmetry } from '../../core/paint';
+import { scaleOf, placed } from '../../core/math';
 import { activeNode, useProject, type Session } from '../project';
 import { newGesture } from '../shared/gesture';
 import { useInk } from '../shared/ink-store';
@@ -182,7 +183,9 @@ export async function copyOver(session: Session, symmetry: Symmetry): Promise<vo
   if (ways.length === 0 || lines.length === 0) return;
   const ids = await putLines(
     session,
-    ways.flatMap((way) => lines.map((line) => ({ ...placeLine(line, way, scaleOf(way)), id: null }))),
+    ways.flatMap((way) =>
+      lines.map((line) => ({ ...followLine(line, (at) => placed(at, way), scaleOf(way)), id: null })),
+    ),
   );
   useInk.setState(({ chosen }) => ({ chosen: [...chosen, ...(ids ?? [])] }));
 }

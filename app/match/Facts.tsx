@@ -1,9 +1,8 @@
-import type { MatchReport } from '../../core/match';
+import { type MatchReport, degreesBetween } from '../../core/match';
 import { type Session, useProject } from '../project';
 import { lightInUse } from '../../core/engine';
 import { Chip } from '../shared/Chip';
 import { useRoom } from '../viewport';
-import { degreesBetween } from '../../core/match';
 import { showPlace } from './show-place';
 import { tryAdvice } from './try-proposal';
 

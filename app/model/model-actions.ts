@@ -12,7 +12,8 @@ import { mendMesh, type Mending } from '../../core/unwrap';
 import type { ProjectDocument } from '../../core/engine';
 import { topologyFor } from '../shared/layout-store';
 import { notify } from '../shared/notify';
-import { formNow, type MadeModel, type Session } from '../project';
+import type { MadeModel } from '../../core/engine';
+import { formNow, type Session } from '../project';
 import { useUi } from '../shared/ui-store';
 
 /** Does a change of the mesh that leaves its triangles in order; a sentence where it can't be done. */

@@ -1,6 +1,5 @@
 import { create } from 'zustand';
-import type { Vec3 } from '../../core/math';
-import type { Placing } from '../../core/paint';
+import type { Vec3, Placing } from '../../core/math';
 import type { StrokeBegin } from '../../workers';
 import type { Drawn, LineShape, PointerAt } from '../viewport';
 

@@ -1,3 +1,4 @@
+import { contentHash } from '../../core/math';
 import { CUE_KINDS, cueKey, cueKind, type CueSpec, type Met } from '../../core/cues';
 import { CoreError, sentenceOf } from '../../core/errors';
 import { sizesKey, type SurfaceMap } from '../../core/surface';
@@ -31,6 +32,12 @@ interface Model {
   readonly surface: SurfaceMap;
 }
 
+/** A denser model's file, and the hash of what is in it. */
+interface DenseFile {
+  readonly file: Uint8Array;
+  readonly hash: string;
+}
+
 /** Measures the cues that the build-up asks for, one job a cue. All of it ends with the session's signal. */
 export class CueRunner {
   private readonly target: Target;
@@ -41,7 +48,7 @@ export class CueRunner {
   /** Names what cues are measured on; empty: the model itself. */
   private on = '';
   private kept: { readonly of: Model; readonly as: ReturnType<typeof keptCuesOf> } | null = null;
-  private denser: { readonly id: number; readonly file: Promise<Uint8Array | null> } | null = null;
+  private denser: { readonly id: number; readonly known: Promise<DenseFile | null> } | null = null;
 
   constructor(target: Target, ended: AbortSignal) {
     this.target = target;
@@ -93,7 +100,7 @@ export class CueRunner {
     this.running.set(key, controller);
     const { on } = this;
     try {
-      const dense = on && !cueKind(spec).ownModel ? `${this.target.project} ${on}` : '';
+      const dense = on && !cueKind(spec).ownModel ? (await this.denseOf(document)).name : '';
       const kept = await this.keptAs(model);
       const mapKey = cueMapKey(kept.model, kept.sheets, spec, dense);
       const known = await jobPool.run('loadMap', { key: mapKey }, { signal: controller.signal });
@@ -160,36 +167,47 @@ export class CueRunner {
     }
     const { dense } = document;
     if (!dense) return { ground: name, surface, dense: null, colors: null };
-    const file = await this.denseFile(dense.id);
-    if (!file) {
-      throw new CoreError(
-        'storage-damaged',
-        `The denser model “${dense.name}” is missing. Remove it, or add it again.`,
-      );
-    }
+    const denser = await this.denseOf(document);
     const distance = dense.distance * formDiagonal(surface.mesh);
     return {
-      ground: `${name} on ${groundName(document)}`,
+      ground: `${name} on ${denser.name}`,
       surface,
-      dense: { file, distance },
+      dense: { file: denser.file, distance, placing: dense.placing },
       colors: null,
     };
   }
 
+  /** The denser model, and what names it for all projects. @throws CoreError `storage-damaged` if it is missing */
+  private async denseOf(
+    document: ProjectDocument,
+  ): Promise<{ readonly file: Uint8Array; readonly name: string }> {
+    const { dense } = document;
+    const known = dense && (await this.denseFile(dense.id));
+    if (!known) {
+      throw new CoreError(
+        'storage-damaged',
+        `The denser model “${dense?.name ?? ''}” is missing. Remove it, or add it again.`,
+      );
+    }
+    return { file: known.file, name: groundName(document, known.hash) };
+  }
+
   /** Held in shared memory where there is any, so that handing it to workers costs nothing. */
-  private denseFile(id: number): Promise<Uint8Array | null> {
+  private denseFile(id: number): Promise<DenseFile | null> {
     if (this.denser?.id !== id) {
-      const file = this.target.file(id).then((bytes) => {
-        if (!bytes || typeof SharedArrayBuffer === 'undefined') return bytes;
+      const known = this.target.file(id).then((bytes) => {
+        if (!bytes) return null;
+        const hash = contentHash(bytes);
+        if (typeof SharedArrayBuffer === 'undefined') return { file: bytes, hash };
         const shared = new Uint8Array(new SharedArrayBuffer(bytes.length));
         shared.set(bytes);
-        return shared;
+        return { file: shared, hash };
       });
-      this.denser = { id, file };
-      void file.then((bytes) => {
-        if (!bytes && this.denser?.id === id) this.denser = null;
+      this.denser = { id, known };
+      void known.then((file) => {
+        if (!file && this.denser?.id === id) this.denser = null;
       });
     }
-    return this.denser.file;
+    return this.denser.known;
   }
 }

@@ -3,7 +3,9 @@ import { cueKey, type CueSpec, type Met } from '../../core/cues';
 import {
   type AttachCommand,
   type BuildUpView,
+  changeModel,
   type Carried,
+  type MakeModel,
   type Channel,
   type Command,
   type CommandResult,
@@ -24,7 +26,7 @@ import {
 import { CoreError, sentenceOf } from '../../core/errors';
 import type { Vec3 } from '../../core/math';
 import { loadHead, type StrokeBegin } from '../../workers';
-import { changeModel, type MakeModel } from './change-model';
+import { modelHost } from './change-model';
 import { Asked } from './busy';
 import { CueRunner } from './cue-runner';
 import { takeLock, waitUntilFree } from './lock';
@@ -368,11 +370,11 @@ export class Session {
    * @param make what comes instead of the present mesh
    * @returns what became of the paint; null if it was stopped, or failed, which is told
    */
-  async changeModel(label: string, make: MakeModel): Promise<Carried | null> {
+  async changeModel(label: string, make: MakeModel<AbortSignal>): Promise<Carried | null> {
     return this.told(
       withTask(label, (stop, progress) =>
         changeModel(
-          { link: this.link, model: () => this.model! },
+          modelHost(this.link, () => this.model!),
           { label, make, signal: AbortSignal.any([stop, this.ended.signal]), progress },
         ),
       ),

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { Follower } from '../follow';
 import type { CueGround } from './cue-ground';
 import type { TileCaster } from './tile-caster';
 
@@ -12,6 +13,8 @@ interface KindBase<S extends { readonly cue: string }> {
   readonly ownModel?: boolean;
   /** Names all that its values depend on besides the surface: two specs of equal keys measure the same. */
   key(spec: S): string;
+  /** The spec when the model changes: what it names of its places goes with it. Directions are the world's, as up and light are, and stay. */
+  follow?(spec: S, model: Follower): S;
 }
 
 /** A cue that follows from where texels lie. */

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { Follower } from '../follow';
 import type { CueKind } from './cue-kind';
 import { alongKind } from './kinds/along';
 import { bounceKind } from './kinds/bounce';
@@ -55,3 +56,7 @@ export const cueKind = (spec: CueSpec): CueKind<CueSpec> => CUE_KINDS[spec.cue] 
 
 /** Two specs measure the same thing exactly when their keys are equal. */
 export const cueKey = (spec: CueSpec): string => cueKind(spec).key(spec);
+
+/** A spec when the model changes. */
+export const followCue = (spec: CueSpec, model: Follower): CueSpec =>
+  cueKind(spec).follow?.(spec, model) ?? spec;

@@ -1,11 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { expanded } from '../../tests/expanded';
 import { ball, floor, quads, seamedFloor } from '../../tests/shapes';
-import { seededRandom } from '../math';
+import { seededRandom, cellularNoise, ridgedNoise, valueNoise } from '../math';
 import type { UvMesh } from '../mesh';
 import { measureSurface, sheetValues } from '../surface';
 import { broadCurvature, measureCue, ways } from '.';
-import { cellularNoise, ridgedNoise, valueNoise } from '../math';
 
 describe('mean curvature within a ball', () => {
   it('of a sphere is 1/R, whatever its triangles are', () => {

@@ -1,5 +1,4 @@
-import type { CueGround } from './cue-ground';
-import type { Spots } from './cue-ground';
+import type { CueGround, Spots } from './cue-ground';
 import { insetStart, type Casting } from './tile-caster';
 
 /** A corner whose normal leans more than this over its triangle (60°) belongs to a hard edge that was shaded smooth, not to a round form. */

@@ -1,5 +1,7 @@
 import { z } from 'zod';
 import { hexColor } from '../color';
+import type { Follower } from '../follow';
+import { isMirror, type Vec3 } from '../math';
 import { symmetrySchema } from '../paint';
 
 const vector = z.tuple([z.number(), z.number(), z.number()]);
@@ -55,3 +57,29 @@ export const usualDecal = (
   copies: null,
   words,
 });
+
+/** A decal when the model changes. */
+export function followDecal(decal: DecalSpec, model: Follower): DecalSpec {
+  const { copies, flip, turn } = decal;
+  const mirrors = model.placing !== null && isMirror(model.placing);
+  const way = (direction: Vec3): [number, number, number] => [...model.direction(direction)];
+  const place = (at: Vec3): [number, number, number] => [...model.place(at)];
+  return {
+    ...decal,
+    at: place(decal.at),
+    normal: way(decal.normal),
+    up: way(decal.up),
+    turn: mirrors ? -turn : turn,
+    flip: flip !== mirrors,
+    width: model.part(decal.width),
+    copies: copies && {
+      ...copies,
+      planes: copies.planes.map(({ point, normal }) => ({ point: place(point), normal: way(normal) })),
+      axis: copies.axis && {
+        ...copies.axis,
+        point: place(copies.axis.point),
+        direction: way(copies.axis.direction),
+      },
+    },
+  };
+}

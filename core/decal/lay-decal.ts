@@ -1,4 +1,17 @@
-import { clamp01, cross, dot, length, normalize, scale, smoothstep, sub, type Vec3 } from '../math';
+import {
+  clamp01,
+  cross,
+  dot,
+  length,
+  normalize,
+  scale,
+  smoothstep,
+  sub,
+  type Vec3,
+  placed,
+  placeDirection,
+  type Placing,
+} from '../math';
 import {
   centreOf,
   ClosestPoint,
@@ -9,7 +22,7 @@ import {
   Unroller,
   type UvMesh,
 } from '../mesh';
-import { copiesOf, placed, placeDirection, SeenParts, type Placing, type SeenFrom } from '../paint';
+import { copiesOf, SeenParts, type SeenFrom } from '../paint';
 import { samplePyramid, type Pyramid } from '../pattern';
 import {
   codesOfTile,

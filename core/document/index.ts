@@ -16,3 +16,5 @@ export { parseDocument, todaysStroke, type ParseOptions } from './migrate';
 export { todaysDocument } from './todays-document';
 export * from './recipe';
 export * from './roles';
+export * from './follow';
+export * from './planes';

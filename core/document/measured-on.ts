@@ -19,6 +19,13 @@ export function localColorsIn(
   return layer && localColorsOf(layer, document.regions, mesh);
 }
 
-/** Names what a project's cues are measured on; empty: its own model. */
-export const groundName = ({ dense }: Pick<ProjectDocument, 'dense'>): string =>
-  dense ? `${dense.id} ${dense.distance}` : '';
+/**
+ * Names what a project's cues are measured on; empty: its own model.
+ *
+ * @param file names the denser model. What is kept for all projects goes by what is in its file, since ids are a project's own: two copies of
+ *   a project may give one to different models
+ */
+export const groundName = (
+  { dense }: Pick<ProjectDocument, 'dense'>,
+  file: string | number = dense?.id ?? '',
+): string => (dense ? [file, dense.distance, ...(dense.placing ?? [])].join(' ') : '');

@@ -6,7 +6,8 @@ import { CoreError } from '../errors';
 import { levelsSchema, NODE_DEFAULTS, type MaskStep } from '../layers';
 import { lightPlan } from '../light';
 import { regionSchema } from '../region';
-import { IDENTITY, NO_DRIVES, PLAIN_BRUSH, STRAIGHT, type Stroke } from '../paint';
+import { NO_DRIVES, PLAIN_BRUSH, STRAIGHT, type Stroke } from '../paint';
+import { IDENTITY } from '../math';
 import { freePlace } from './board';
 import { checkDocument } from './check-document';
 import { MAX_DEPTH } from './limits';
@@ -246,6 +247,8 @@ const STEPS = new Map<number, (data: Record<string, unknown>, strokes: StrokeCou
       seamWishes: { never: [], gladly: [] },
     }),
   ],
+  // A denser model is moved along with the model since.
+  [12, (data) => ({ ...data, version: 13 })],
 ]);
 
 const withoutMatch = (references: unknown): unknown =>

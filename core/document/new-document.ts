@@ -1,6 +1,6 @@
 import { DEFAULT_LIGHT_PLAN } from '../light';
 import { NODE_DEFAULTS } from '../layers';
-import { IDENTITY } from '../paint';
+import { IDENTITY } from '../math';
 import type { SheetSize } from '../surface';
 import { DOCUMENT_VERSION, type ProjectDocument, type Sheet } from './schema';
 

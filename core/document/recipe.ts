@@ -4,7 +4,7 @@ import { CoreError } from '../errors';
 import { pictureKind } from '../formats';
 import { kindOf, type MaskStep } from '../layers';
 import { lightPlan, type LightPlan } from '../light';
-import { IDENTITY } from '../paint';
+import { IDENTITY } from '../math';
 import type { SheetSize } from '../surface';
 import { checkDocument, idsOf } from './check-document';
 import { MAX_LIGHTS, MAX_PATTERNS } from './limits';

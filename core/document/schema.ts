@@ -6,7 +6,7 @@ import { lightPlan } from '../light';
 import { pictureMatchSchema } from '../match';
 import { faceRunsSchema, MAX_SHEETS } from '../mesh';
 import { cutSchema, MAX_CUTS, regionSchema } from '../region';
-import { placingSchema } from '../paint';
+import { placingSchema } from '../math';
 import { projectRampsSchema } from '../ramps';
 import { MAX_PATTERN_SIDE } from '../pattern';
 import { SHEET_SIZES } from '../surface';
@@ -23,7 +23,7 @@ import {
 } from './limits';
 
 /** The form of documents that is written. Older ones are brought up to it by migrate.ts. */
-export const DOCUMENT_VERSION = 12;
+export const DOCUMENT_VERSION = 13;
 
 const groupBase = z.strictObject({
   kind: z.literal('group'),
@@ -156,6 +156,8 @@ export const denseSchema = z.strictObject({
   triangles: z.int().positive(),
   /** How far it may lie off, in parts of the model's diagonal. */
   distance: z.number().min(1e-4).max(0.5),
+  /** Takes its places to where they are now that the model has been moved; null: nothing was moved since it came. */
+  placing: placingSchema.nullable().default(null),
 });
 
 const corner = z.int().nonnegative();

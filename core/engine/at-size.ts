@@ -1,8 +1,8 @@
 import { groundsFor, measureCue, type CueSpec } from '../cues';
-import { formDiagonal } from '../mesh';
-import { carryPaint } from '../model';
+import { formDiagonal, placedMesh, type UvMesh } from '../mesh';
 import { measureSurface, type SheetSize } from '../surface';
 import type { Kernels } from '../kernels';
+import { changeModel, hostHere, NEVER_STOPS, type MadeModel } from './change-model';
 import { Engine } from './engine';
 import { unpackModel } from './model-json';
 import type { ProjectData } from './project-file';
@@ -15,58 +15,27 @@ import type { ProjectData } from './project-file';
  * @param onProgress 0..1 of the strokes
  * @throws CoreError as `Engine.changeModel`
  */
-export function engineAtSize(
+export async function engineAtSize(
   data: ProjectData,
   size: SheetSize | null,
   kernels: Kernels,
   onProgress: (done: number) => void = () => undefined,
-): Engine {
+): Promise<Engine> {
   const { mesh, document } = data;
   const sizes = document.sheets.map((s) => s.size);
-  const surface = measureSurface(mesh, sizes);
-  const engine = new Engine({ ...data, surface, kernels });
-  if (size !== null && sizes.some((s) => s !== size)) resize(engine, data.files, size, kernels, onProgress);
+  const engine = new Engine({ ...data, surface: measureSurface(mesh, sizes), kernels });
+  if (size !== null && sizes.some((s) => s !== size)) {
+    const sheets = document.sheets.map((sheet) => ({ ...sheet, size }));
+    const make = (form: UvMesh): MadeModel => ({ mesh: form, patch: { sheets } });
+    await changeModel(hostHere(engine, kernels), {
+      label: 'Change the size',
+      make,
+      signal: NEVER_STOPS,
+      progress: onProgress,
+    });
+  }
   measureAll(engine);
   return engine;
-}
-
-function resize(
-  engine: Engine,
-  files: ProjectData['files'],
-  size: SheetSize,
-  kernels: Kernels,
-  onProgress: (done: number) => void,
-): void {
-  const { document, surface, mesh } = engine;
-  const sheets = document.sheets.map((sheet) => ({ ...sheet, size }));
-  const to = measureSurface(
-    mesh,
-    sheets.map((s) => s.size),
-  );
-  const { from } = engine.beginChange();
-  const { paintedAt, planes } = engine.paintPlanes();
-  const how = { byTriangle: true, placing: null, align: null };
-  const { guards, frames, regions } = document;
-  const carried = carryPaint({
-    from: surface,
-    to,
-    planes,
-    ...how,
-    context: { guards, frames, files },
-    regions,
-    kernels,
-    onProgress,
-  });
-  engine.changeModel({
-    label: 'Change the size',
-    from,
-    paintedAt,
-    model: { hash: document.model, surface: to },
-    patch: { sheets },
-    renamed: [],
-    carried,
-    ...how,
-  });
 }
 
 /** Measures every cue that the build-up is made from. */
@@ -81,7 +50,7 @@ export function cueMeasurer(engine: Engine): (spec: CueSpec) => Uint16Array {
   const { dense } = document;
   const groundFor = groundsFor(surface, {
     dense: dense && {
-      mesh: unpackModel(engine.file(dense.id)!),
+      mesh: placedMesh(unpackModel(engine.file(dense.id)!), dense.placing),
       distance: dense.distance * formDiagonal(surface.mesh),
     },
     colors: engine.localColors(),

@@ -1,6 +1,7 @@
 import type { CueSpec } from '../cues';
 import {
   applyToDocument,
+  planesOf,
   requireNode,
   type Command,
   type Detail,
@@ -37,7 +38,6 @@ import { ModelChanger } from './model-changer';
 import type { ModelChange, ModelChanged } from './model-change';
 import type { ModelState } from './models';
 import type { BuildUpView } from './picture';
-import { planesOf } from './pixel-work';
 import { ProjectState, type EngineOptions } from './project-state';
 import { reachMap, type ReachMap } from './reach-map';
 import { neededFor, requireLastStep, takeStep, type Needed } from './steps';
@@ -248,7 +248,10 @@ export class Engine {
   paintPlanes(): { readonly paintedAt: number; readonly planes: PlanePaint[] } {
     this.film.end();
     const { planes, document, revision } = this.state;
-    return { paintedAt: revision, planes: planes.numbers().map((plane) => planes.paintOf(document, plane)) };
+    return {
+      paintedAt: revision,
+      planes: this.state.paintedPlanes().map((plane) => planes.paintOf(document, plane)),
+    };
   }
 
   /** Hands over a model that a step of the history needs. */

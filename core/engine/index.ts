@@ -13,6 +13,7 @@ export type { Commit, CommandResult } from './commit';
 export * from './engine';
 export * from './models';
 export * from './model-change';
+export * from './change-model';
 export { WHOLE_BUILD_UP, type BuildUpView } from './picture';
 export * from './draw-model';
 export * from './flatten';

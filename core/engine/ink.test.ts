@@ -205,14 +205,14 @@ describe('an ink layer', () => {
     expect(picture(engine)).toBe(before);
   });
 
-  it('goes with the model when it is turned, and stays on it when it is laid out anew', () => {
+  it('goes with the model when it is turned, and stays on it when it is laid out anew', async () => {
     const mesh = floor();
     const { engine, layer } = inkOn(mesh);
     engine.apply({ do: 'edit-ink', layer, put: [put(across(0.5))] });
     const before = linesOf(engine, layer)[0]!;
     const axes = { up: '+y', front: '+x' } as const;
     const placing = placingOf(axes);
-    changeModel(engine, modelOf(placeMesh(mesh, axes), 256), { byTriangle: true, placing, patch: {} });
+    await changeModel(engine, modelOf(placeMesh(mesh, axes), 256), { byTriangle: true, placing, patch: {} });
     const turned = linesOf(engine, layer)[0]!;
     expect(turned.at.map((x) => Number(x.toFixed(6)))).not.toEqual(before.at);
     expect(Math.abs(turned.at[0]!)).toBeCloseTo(0.5, 6);
@@ -222,7 +222,7 @@ describe('an ink layer', () => {
     const relaid = moveFaces(mesh, () =>
       sheetMove([0.5, 0.5], { turn: Math.PI / 2, scaleU: 0.8, scaleV: 0.8 }),
     );
-    changeModel(engine, modelOf(relaid, 256), { byTriangle: true, placing: null, patch: {} });
+    await changeModel(engine, modelOf(relaid, 256), { byTriangle: true, placing: null, patch: {} });
     expect(linesOf(engine, layer)[0]).toEqual(before);
     const there = inkOn(relaid);
     there.engine.apply({ do: 'edit-ink', layer: there.layer, put: [put(across(0.5))] });

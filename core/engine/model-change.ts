@@ -1,22 +1,8 @@
-import {
-  checkAgainstModel,
-  checkDocument,
-  withMovedLayers,
-  withRenamedParts,
-  type ProjectDocument,
-} from '../document';
+import { checkAgainstModel, checkDocument, followModel, type ProjectDocument } from '../document';
 import { CoreError } from '../errors';
-import { compose, IDENTITY, type Placing, type StrokeKernels } from '../paint';
-import {
-  carryPaint,
-  carryRegions,
-  guardsWithin,
-  placedCuts,
-  regionsWithin,
-  type Carried,
-  type PlanePaint,
-} from '../model';
-import { faceMask, faceRuns, type FaceRuns, type UvMesh } from '../mesh';
+import { Follower } from '../follow';
+import { carryPaint, type Carried, type ModelHow, type PlanePaint } from '../model';
+import type { StrokeKernels } from '../paint';
 import type { TileState } from '../pixels';
 import { sizesKey, type SurfaceMap } from '../surface';
 import type { ModelState } from './models';
@@ -39,12 +25,9 @@ export interface ModelChange {
   readonly paintedAt: number;
   readonly model: ModelState;
   readonly patch: ModelPatch;
-  /** Parts that are called otherwise from now on: what they were called, and are. */
-  readonly renamed: readonly (readonly [was: string, is: string])[];
+  /** What becomes of the model. */
+  readonly how: ModelHow;
   readonly carried: Carried;
-  readonly byTriangle: boolean;
-  readonly placing: Placing | null;
-  readonly align: Placing | null;
 }
 
 /** `again`: nothing was done; it has to be begun anew, or tried again when the stroke in hand is finished. */
@@ -64,28 +47,6 @@ interface Present {
   readonly files: ReadonlyMap<number, Uint8Array>;
 }
 
-/** Wishes lie where they lay on the former model. */
-function carriedWishes(
-  from: UvMesh,
-  to: UvMesh,
-  wishes: ProjectDocument['seamWishes'],
-  align: Placing | null,
-): ProjectDocument['seamWishes'] {
-  const count = from.faceParts.length;
-  const facesOf = (runs: FaceRuns): number[] => {
-    const mask = faceMask(count, runs);
-    return [...mask.keys()].filter((f) => mask[f]);
-  };
-  const said = [wishes.never, wishes.gladly];
-  if (said.every((runs) => runs.length === 0)) return wishes;
-  const regions = said.map((runs, id) => ({ id, name: '', faces: facesOf(runs), cuts: [] }));
-  const [never, gladly] = carryRegions(from, to, regions, align).map(({ faces }) => {
-    const inside = new Set(faces);
-    return faceRuns(to.faceParts.length, (f) => inside.has(f));
-  });
-  return { never: never!, gladly: gladly! };
-}
-
 /**
  * What a change of model comes to on the project as it is now. Planes that were painted since they were carried are carried here.
  *
@@ -101,64 +62,44 @@ export function planModelChange(
     return null;
   const set = Object.keys(change.patch) as (keyof ModelPatch)[];
   if (set.some((key) => begun[key] !== document[key])) return null;
-  const { carried, placing, align, byTriangle, model } = change;
-  const { sameFaces } = carried;
-  const frames = !sameFaces
-    ? [{ id: 0, placing: IDENTITY }]
-    : placing
-      ? document.frames.map((f) => ({ ...f, placing: compose(placing, f.placing) }))
-      : document.frames;
-  const [was, is] = [surface.mesh, model.surface.mesh];
-  const guards = sameFaces ? guardsWithin(placedCuts(document.guards, placing), was, is) : [];
+  const { carried, how, model } = change;
+  const to = model.surface;
   const late = present.planes.filter(
     (plane) => present.changedAt(plane) > change.paintedAt || !carried.planes.some((p) => p.plane === plane),
   );
   const planes = new Map(carried.planes.map((p) => [p.plane, p]));
-  const { kernels } = present;
   const caughtUp = carryPaint({
     from: surface,
-    to: model.surface,
+    to,
+    how,
+    faces: carried.faces,
     planes: late.map(present.paintOf),
-    byTriangle,
-    placing,
-    align,
-    context: { guards: document.guards, frames, files: present.files },
-    regions: [],
-    kernels,
+    context: { guards: document.guards, frames: document.frames, files: present.files },
+    kernels: present.kernels,
   });
   for (const plane of caughtUp.planes) planes.set(plane.plane, plane);
   // Planes of layers that are gone by now.
   for (const plane of planes.keys()) if (!present.planes.includes(plane)) planes.delete(plane);
-  const regions =
-    begun.regions === document.regions
-      ? carried.regions
-      : sameFaces
-        ? regionsWithin(placedCuts(document.regions, placing), was, is)
-        : carryRegions(surface.mesh, model.surface.mesh, document.regions, align);
+  const followed = followModel(
+    document,
+    new Follower({ from: surface.mesh, to: to.mesh, ...how }, carried.faces),
+  );
+  const there = new Set(planes.keys());
   const after: ProjectDocument = {
-    ...withMovedLayers(withRenamedParts(document, change.renamed), placing ?? align),
-    ...(sameFaces
-      ? {}
-      : {
-          seams: [],
-          paintEdges: [],
-          foundSeams: [],
-          seamPoints: [],
-          seamWishes: carriedWishes(surface.mesh, model.surface.mesh, document.seamWishes, align),
-          pins: [],
-        }),
+    ...followed,
     ...change.patch,
     model: model.hash,
-    regions: [...regions],
-    frames,
-    guards,
-    bases: [...planes.values()].flatMap(({ plane, baseStrokes }) =>
-      baseStrokes === null ? [] : [{ plane, strokes: baseStrokes }],
-    ),
+    bases: [
+      // What is said of planes that hold nothing now holds on: strokes that are under it stay under it.
+      ...document.bases.filter(({ plane }) => !there.has(plane)),
+      ...[...planes.values()].flatMap(({ plane, baseStrokes }) =>
+        baseStrokes === null ? [] : [{ plane, strokes: baseStrokes }],
+      ),
+    ],
   };
-  if (sizesKey(after.sheets) !== sizesKey(model.surface.sheets)) {
+  if (sizesKey(after.sheets) !== sizesKey(to.sheets)) {
     throw new CoreError('bad-argument', 'The sheets were measured at other sizes than they have.');
   }
-  checkAgainstModel(checkDocument(after), model.surface.mesh.faceParts.length);
+  checkAgainstModel(checkDocument(after), to.mesh.faceParts.length);
   return { document: after, pixels: [...planes.values()].flatMap((p) => p.pixels) };
 }

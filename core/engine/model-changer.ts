@@ -34,7 +34,7 @@ export class ModelChanger {
       surface,
       changedAt: (plane) => this.state.changedAt(plane),
       paintOf: (plane) => planes.paintOf(document, plane),
-      planes: planes.numbers(),
+      planes: this.state.paintedPlanes(),
       kernels,
       files: this.state.files,
     });

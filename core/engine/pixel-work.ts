@@ -5,15 +5,15 @@ import {
   findNode,
   goesInto,
   levelOf,
-  nodesOf,
   placeOf,
+  planesGone,
+  planesOf,
   requireNode,
   type ProjectDocument,
   type SingleCommand,
 } from '../document';
 import { isPaintedMask, kindOf, planeOf, type Channel } from '../layers';
-import type { PixelStore, TileState } from '../pixels';
-import { isEmptyTile } from '../pixels';
+import { type PixelStore, type TileState, isEmptyTile } from '../pixels';
 import {
   codesOfTile,
   filledTiles,
@@ -140,19 +140,6 @@ export function paintedPlane(document: ProjectDocument, id: number, channel: Cha
     );
   }
   return planeOf(id);
-}
-
-/** Planes that documents can have. */
-export function planesOf({ layers }: Pick<ProjectDocument, 'layers'>): number[] {
-  return [...nodesOf(layers)].flatMap(({ node }) => [
-    ...(node.kind !== 'group' && kindOf(node).form === 'pixels' ? [planeOf(node.id)] : []),
-    ...(isPaintedMask(node.mask) ? [planeOf(node.id, 'mask')] : []),
-  ]);
-}
-
-function planesGone(before: ProjectDocument, after: ProjectDocument): number[] {
-  const left = new Set(planesOf(after));
-  return planesOf(before).filter((plane) => !left.has(plane));
 }
 
 const emptied = (pixels: PixelStore, plane: number): TileState[] =>

@@ -1,7 +1,7 @@
 import { MAX_GUARDS, type GuardWish, type ProjectDocument } from '../document';
 import { CoreError } from '../errors';
 import { faceMask, faceRuns, type FaceRuns, type UvMesh } from '../mesh';
-import { IDENTITY, isIdentity } from '../paint';
+import { IDENTITY, isIdentity } from '../math';
 import { cutOver } from '../region';
 
 /** What a stroke needs of the document before it begins, and the document with all of that in it. */

@@ -7,6 +7,7 @@ import {
   parseDocument,
   todaysStroke,
   type ProjectDocument,
+  planesOf,
 } from '../document';
 import { decodePng, encodePng, pictureKind, readPngHeader, readZip } from '../formats';
 import { baseOf, ownerOfPlane } from '../layers';
@@ -23,7 +24,6 @@ import {
   type SheetSpan,
 } from '../surface';
 import { modelFromJson, modelToJson } from './model-json';
-import { planesOf } from './pixel-work';
 
 /** All that makes up a project: what the file holds and what storage holds. */
 export interface ProjectData {

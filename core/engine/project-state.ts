@@ -1,5 +1,5 @@
 import type { CueSpec } from '../cues';
-import { diffDocuments, DOCUMENT_VERSION, type ProjectDocument } from '../document';
+import { diffDocuments, DOCUMENT_VERSION, planesOf, type ProjectDocument } from '../document';
 import { CoreError } from '../errors';
 import { History, type HistoryChange, type HistoryData, type HistoryStep, type StrokeEdit } from '../history';
 import type { Kernels } from '../kernels';
@@ -118,6 +118,12 @@ export class ProjectState {
   /** Where strokes on the model in hand are made. */
   get desk(): PaintDesk {
     return this.desk_;
+  }
+
+  /** Planes of the document that have pixels or strokes; what was removed keeps its strokes for undo, but isn't carried anywhere. */
+  paintedPlanes(): number[] {
+    const painted = new Set(this.planes.numbers());
+    return planesOf(this.document_).filter((plane) => painted.has(plane));
   }
 
   /** The revision at which a plane last changed; 0 if it hasn’t since the project was opened. */

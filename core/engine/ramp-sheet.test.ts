@@ -1,10 +1,11 @@
 import validator from 'gltf-validator';
 import { describe, expect, it } from 'vitest';
-import { engineOn, LOCAL } from '../../tests/engines';
+import { changeModel, engineOn, LOCAL, modelOf } from '../../tests/engines';
 import { plate } from '../../tests/shapes';
 import { encodePng, writeUnlitGlb } from '../formats';
+import { renamePart } from '../mesh';
 import { rampPicture, RampSeats, sheetOfRamps, splitSeated } from '../ramps';
-import { compositeSheet, readProjectFile, withRenamedParts, writeProjectFile, type Engine } from '.';
+import { compositeSheet, readProjectFile, writeProjectFile, type Engine } from '.';
 
 const STRAIGHT = { kind: 'straight', direction: [0, 1, 0] } as const;
 const RUN = {
@@ -71,11 +72,12 @@ describe('the ramp sheet of a project', () => {
     expect(engine.document.ramps!.seats).toEqual([]);
   });
 
-  it('follows parts that are called otherwise', () => {
+  it('follows parts that are called otherwise', async () => {
     const { engine, ramps } = withRamps();
     engine.apply({ do: 'seat', of: { part: 'Plate' }, ramp: ramps[0]!, ...RUN });
-    const renamed = withRenamedParts(engine.document, [['Plate', 'Dish']]);
-    expect(renamed.ramps!.seats[0]!.of).toEqual({ part: 'Dish' });
+    const dish = renamePart(engine.mesh, 0, 'Dish');
+    await changeModel(engine, modelOf(dish), { renamed: [['Plate', 'Dish']] });
+    expect(engine.document.ramps!.seats[0]!.of).toEqual({ part: 'Dish' });
   });
 
   it('what can’t be done is refused in a sentence, and changes nothing', () => {

@@ -1,7 +1,9 @@
 import { describe, expect, it } from 'vitest';
-import { carryTo, engineOn, LOCAL, modelOf } from '../../tests/engines';
+import { engineOn, LOCAL, RELAID } from '../../tests/engines';
 import { ball, plate, seamedFloor } from '../../tests/shapes';
+import { Follower } from '../follow';
 import type { UvMesh } from '../mesh';
+import { followRegion } from '../region';
 import { guardWishSchema, type GuardWish } from '../document';
 import { prepareStroke } from './prepare-stroke';
 import {
@@ -89,7 +91,7 @@ describe('a region', () => {
 
 describe('regions follow', () => {
   const carried = (from: UvMesh, to: UvMesh, regions: Region[], byTriangle: boolean) =>
-    carryTo(engineOn(from, 128, { regions }), modelOf(to), { byTriangle }).regions;
+    regions.map((region) => followRegion(region, new Follower({ ...RELAID, from, to, byTriangle })));
 
   it('another layout triangle by triangle', () => {
     const mesh = seamedFloor();

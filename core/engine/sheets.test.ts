@@ -1,7 +1,7 @@
 import { WebIO } from '@gltf-transform/core';
 import { KHRMaterialsUnlit } from '@gltf-transform/extensions';
 import { describe, expect, it } from 'vitest';
-import { changeModel, engineOn, modelOf, PAINT, sortedTiles } from '../../tests/engines';
+import { changeModel, engineOn, modelOf, PAINT, sortedTiles, RELAID, carryTo } from '../../tests/engines';
 import { expanded } from '../../tests/expanded';
 import { floorQuad, plate, quads } from '../../tests/shapes';
 import { HARD, line, PLAIN_STROKE } from '../../tests/strokes';
@@ -170,14 +170,25 @@ describe('paint on several sheets', () => {
     expect(painted).toBeGreaterThan(1000);
   });
 
-  it('follows a part to another sheet as one step, and back', () => {
+  it('follows a part to another sheet as one step, and back', async () => {
     const engine = engineOn(halves(), oneSheet(128));
     engine.apply({ do: 'stroke', layer: PAINT, stroke: { ...PLAIN_STROKE, runs: [ACROSS] } });
     const before = compositeSheet(engine);
     const sheets = twoSheets([128, 64]);
     const to = modelOf(putOnSheet(halves(), [1], 1), sheets);
-    expect(() => changeModel(engine, to)).toThrow(expect.objectContaining({ code: 'bad-argument' }));
-    const { carried } = changeModel(engine, to, { patch: { sheets } });
+    const { from } = engine.beginChange();
+    const { paintedAt } = engine.paintPlanes();
+    const half = {
+      label: 'Move',
+      from,
+      paintedAt,
+      model: to,
+      patch: {},
+      how: RELAID,
+      carried: carryTo(engine, to),
+    };
+    expect(() => engine.changeModel(half)).toThrow(/measured at other sizes/);
+    const { carried } = await changeModel(engine, to, { patch: { sheets } });
     expect(carried.repainted).toEqual([PAINT]);
     expect(carried.loss!.mean).toBeLessThan(3);
     // The left half stays to the texel; of the right half the middle of the stroke is there at half the size.

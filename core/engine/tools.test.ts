@@ -209,7 +209,7 @@ describe('through a picture', () => {
     expect(seen).toBeGreaterThan(5);
   });
 
-  it('all of it goes on what its guard lets through; it is made again at another size; its picture can’t be removed', () => {
+  it('all of it goes on what its guard lets through; it is made again at another size; its picture can’t be removed', async () => {
     const painted = (size: 128 | 256): Engine => {
       const engine = engineFor(seamedFloor(), size);
       const picture = withPicture(engine);
@@ -224,7 +224,7 @@ describe('through a picture', () => {
     expect(() => engine.apply({ do: 'remove-pattern', pattern: picture!.id })).toThrow(/painted with “Seen”/);
     const files = new Map([[picture!.id, engine.file(picture!.id)!]]);
     const data = readProjectFile(writeProjectFile({ document, mesh, ...engine.everything(), files }));
-    expect(texels(engineAtSize(data, 256, createWasmKernels()))).toEqual(texels(painted(256)));
+    expect(texels(await engineAtSize(data, 256, createWasmKernels()))).toEqual(texels(painted(256)));
   });
 });
 

@@ -1,5 +1,4 @@
 import { add, dot, length, normalize, scale, sub, type Vec3 } from '../math';
-import { placed, type Placing } from '../paint';
 import { at3, cubicSplit, spanOf } from './bezier';
 import type { InkGround } from './ground';
 import { pointCount, spanCount, type InkLine } from './line';
@@ -235,22 +234,22 @@ export function smoothLine<L extends Points>(line: L, by: number, ground: InkGro
   return smoothHandles({ ...line, at: onto.flat() });
 }
 
-/** A line elsewhere. */
-export function placeLine<L extends Points & Pick<InkLine, 'style'>>(
+/** A line elsewhere. @param move where each place of it comes to; @param times how many times longer lengths become */
+export function followLine<L extends Points & Pick<InkLine, 'style'>>(
   line: L,
-  placing: Placing,
-  scaleBy: number,
+  move: (at: Vec3) => Vec3,
+  times: number,
 ): L {
-  const turn = (list: readonly number[]): number[] =>
-    Array.from({ length: list.length / 3 }, (_, i) =>
-      sub(placed(at3(list, i), placing), placed(zero, placing)),
-    ).flat();
+  const points = Array.from({ length: pointCount(line) }, (_, i) => at3(line.at, i));
+  const moved = points.map(move);
+  const handles = (list: readonly number[]): number[] =>
+    points.flatMap((at, i) => [...sub(move(add(at, at3(list, i))), moved[i]!)]);
   return {
     ...line,
-    at: Array.from({ length: pointCount(line) }, (_, i) => placed(at3(line.at, i), placing)).flat(),
-    ahead: turn(line.ahead),
-    back: turn(line.back),
-    style: { ...line.style, width: line.style.width * scaleBy },
+    at: moved.flat(),
+    ahead: handles(line.ahead),
+    back: handles(line.back),
+    style: { ...line.style, width: line.style.width * times },
   };
 }
 

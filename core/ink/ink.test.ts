@@ -13,7 +13,7 @@ import {
   insertPoint,
   joinLines,
   looseLine,
-  placeLine,
+  followLine,
   pointCount,
   removePoint,
   reverseLine,
@@ -407,8 +407,7 @@ describe('lines are edited', () => {
   it('is smoothed, mirrored, and carried over the surface', () => {
     const bend = (line: InkLine): number => Math.max(...shape(line).map((p) => Math.abs(p[2])));
     expect(bend(smoothLine(wave, 0.5))).toBeLessThan(bend(wave) * 0.9);
-    const mirror = [-1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0];
-    expect(placeLine(wave, mirror, 1).at.slice(0, 3)).toEqual([0.8, 0, 0]);
+    expect(followLine(wave, ([x, y, z]) => [-x, y, z], 1).at.slice(0, 3)).toEqual([0.8, 0, 0]);
     const mesh = ball(64, 32);
     const ground = new InkGround(mesh);
     const top = lineThrough([

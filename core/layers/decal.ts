@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { decalGround, decalSpec, layDecal } from '../decal';
+import { decalGround, decalSpec, followDecal, layDecal } from '../decal';
 import { colorPyramid } from '../pattern';
 import { derivedBase } from './layer-base';
 import type { DerivedKind } from './layer-kind';
@@ -23,6 +23,7 @@ export const decalKind = {
     ...layer,
     decal: { ...layer.decal, picture: numbers.get(layer.decal.picture) ?? layer.decal.picture },
   }),
+  follow: (layer, model) => ({ ...layer, decal: followDecal(layer.decal, model) }),
   inputs: ({ decal }, names) =>
     `${names.surface} ${names.pattern(decal.picture)} ${JSON.stringify({ ...decal, words: null })}`,
   painter: ({ decal }, { pattern, kept, surface, places }) => {

@@ -1,18 +1,19 @@
 import { z } from 'zod';
+import { followCue } from '../cues';
+import type { Follower } from '../follow';
 import {
   InkDrawer,
+  followLine,
   inkLineSchema,
   MOST_LINES,
   ownLines,
   ownLinesSchema,
-  placeLine,
   InkGround,
   type InkLine,
   type OwnGround,
   type OwnLines,
 } from '../ink';
 import { formDiagonal, formOf } from '../mesh';
-import { placed, scaleOf, placeDirection, type Placing } from '../paint';
 import { texelsAtPlaces } from '../surface';
 import { nodeBase } from './layer-base';
 import type { DerivedKind, LayerInputs } from './layer-kind';
@@ -46,10 +47,10 @@ export const inkKind = {
     const regions = own.from.regions.filter((id) => id !== region);
     return { ...layer, own: { ...own, from: { ...own.from, regions } } };
   },
-  moved: (layer, placing) => ({
+  follow: (layer, model) => ({
     ...layer,
-    lines: layer.lines.map((line) => placeLine(line, placing, scaleOf(placing))),
-    own: layer.own && movedOwn(layer.own, placing),
+    lines: followLines(layer.lines, model),
+    own: layer.own && followOwn(layer.own, model),
   }),
   inputs: ({ lines, own }, names) => `${names.surface} ${names.of(lines)} ${own ? ownName(own, names) : ''}`,
   pieces: (layer, inputs) => {
@@ -155,13 +156,28 @@ function ownName(own: OwnLines, names: LayerInputs['names']): string {
   return [JSON.stringify(own), ...cuesOf(own).map((spec) => names.cue(spec)), ...regions].join(' ');
 }
 
-function movedOwn(own: OwnLines, placing: Placing): OwnLines {
-  const { from, style } = own;
-  const scaled = { ...own, style: { ...style, width: style.width * scaleOf(placing) } };
-  if (from.along !== 'contours') return scaled;
+/** The same list as long as nothing has moved: what is known of it holds on. */
+function followLines(lines: InkLayer['lines'], model: Follower): InkLayer['lines'] {
+  if (model.stays) return lines;
+  return lines.map((line) => followLine(line, (at) => model.point(at), model.times));
+}
+
+function followOwn(own: OwnLines, model: Follower): OwnLines {
+  const { from, style, width } = own;
+  return {
+    ...own,
+    style: { ...style, width: style.width * model.times },
+    width: width && { ...width, cue: followCue(width.cue, model) },
+    from: followSource(from, model),
+  };
+}
+
+function followSource(from: OwnLines['from'], model: Follower): OwnLines['from'] {
+  if (from.along === 'hatching') return { ...from, tone: followCue(from.tone, model) };
+  if (from.along !== 'contours' || model.stays) return from;
   const views = from.views.map((view) => ({
     ...view,
-    eye: view.flat ? placeDirection(view.eye, placing) : placed(view.eye, placing),
+    eye: view.flat ? model.direction(view.eye) : model.point(view.eye),
   }));
-  return { ...scaled, from: { ...from, views } };
+  return { ...from, views: views.map(({ eye, ...view }) => ({ ...view, eye: [...eye] })) };
 }

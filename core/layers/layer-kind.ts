@@ -1,9 +1,9 @@
 import type { z } from 'zod';
 import type { ColorPlanes, TileSource } from '../composite';
 import type { CueSpec } from '../cues';
+import type { Follower } from '../follow';
 import type { Picture } from '../formats';
 import type { LightPlan } from '../light';
-import type { Placing } from '../paint';
 import type { RegionShape } from '../region';
 import type { PlaceReader, SurfaceMap } from '../surface';
 import type { InkLine } from '../ink';
@@ -84,10 +84,8 @@ export interface DerivedKind<L> extends KindBase<L> {
   withPatterns?(layer: L, numbers: ReadonlyMap<number, number>): L;
   /** The layer without what names a region. */
   withoutRegion?(layer: L, region: number): L;
-  /** The layer when parts are called otherwise. @param names what they were called, and are */
-  renamed?(layer: L, names: ReadonlyMap<string, string>): L;
-  /** The layer when the model is moved, turned or scaled. */
-  moved?(layer: L, placing: Placing): L;
+  /** The layer when the model changes: what it says of parts, places and lengths goes with it. Left out: it says nothing of them. */
+  follow?(layer: L, model: Follower): L;
   /**
    * What it consists of, and the tiles on which each of it lies: where two states of a layer have the same piece, they look the same.
    * Left out, or null as long as telling it would take long: it may be anywhere.

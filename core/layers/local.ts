@@ -2,17 +2,10 @@ import { z } from 'zod';
 import { hexColor, hexToRgb } from '../color';
 import { isBackdrop } from '../mesh';
 import { codesOfTile, TILE_TEXELS } from '../surface';
+import { followNames, followTargets } from '../follow';
 import { derivedBase } from './layer-base';
 import type { DerivedKind, InputNames } from './layer-kind';
-import {
-  chosenBy,
-  followNames,
-  followTargets,
-  regionsAmong,
-  sameTarget,
-  targetSchema,
-  type Target,
-} from './target';
+import { chosenBy, regionsAmong, sameTarget, targetSchema, type Target } from './target';
 
 const own = {
   kind: z.literal('local'),
@@ -109,7 +102,7 @@ export const localKind = {
     regions: layer.regions.filter(([id]) => id !== region),
     swatches: layer.swatches.filter(({ of }) => !regionsAmong([of]).includes(region)),
   }),
-  renamed: (layer, names) => ({
+  follow: (layer, { names }) => ({
     ...layer,
     colors: followNames(layer.colors, names),
     swatches: followTargets(layer.swatches, names),

@@ -1,15 +1,16 @@
 import { z } from 'zod';
 import { rampSchema, rampTable } from '../color';
-import { cueSpec, type CueSpec } from '../cues';
+import { cueSpec, followCue, type CueSpec } from '../cues';
 import { prepareLight, wrapped } from '../light';
 import { THRESHOLDS } from '../math';
 import { codesOfTile, SUB_TEXELS, TILE_TEXELS } from '../surface';
+import { followTargets } from '../follow';
 import { derivedBase, layerId } from './layer-base';
 import type { DerivedKind, LayerInputs } from './layer-kind';
 import { applyLevels, levelsSchema } from './levels';
 import { castOf } from './light';
 import { regionNames } from './local';
-import { chosenBy, followTargets, regionsAmong, targetSchema } from './target';
+import { chosenBy, regionsAmong, targetSchema } from './target';
 
 const shared = {
   levels: levelsSchema,
@@ -78,7 +79,11 @@ export const toneKind = {
     ...layer,
     mix: layer.mix.map((m) => (m.from === 'key' ? { ...m, light: numbers.get(m.light) ?? m.light } : m)),
   }),
-  renamed: (layer, names) => ({ ...layer, ramps: followTargets(layer.ramps, names) }),
+  follow: (layer, model) => ({
+    ...layer,
+    ramps: followTargets(layer.ramps, model.names),
+    mix: layer.mix.map((m) => (m.from === 'cue' ? { ...m, cue: followCue(m.cue, model) } : m)),
+  }),
   inputs: ({ mix, levels, ramp, ramps }, names) =>
     [
       names.surface,

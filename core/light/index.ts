@@ -4,6 +4,7 @@ export * from './stand-ins';
 export * from './calm-normals';
 export * from './tones';
 export * from './light-slope';
-export * from './rename';
+export * from './plan-regions';
 export * from './planned-normals';
 export { standInFrame, standInLines } from './stand-in-lines';
+export * from './follow-plan';

@@ -1,7 +1,6 @@
 import { centreOf, diagonalOf, formBounds, type Mesh } from '../mesh';
-import type { Vec3 } from '../math';
+import { axesOf, type Vec3 } from '../math';
 import type { StandIn } from './light-plan';
-import { axesOf } from './stand-ins';
 
 /** Points of a circle. */
 const ROUND = 48;

@@ -1,9 +1,7 @@
 import { CoreError } from '../errors';
 import { centreOf, diagonalOf, faceGeometry, formBounds, type Mesh } from '../mesh';
-import { mainAxes, type Symmetric3, type Vec3 } from '../math';
+import { axesOf, mainAxes, turnTo, type Symmetric3, type Vec3 } from '../math';
 import type { StandIn } from './light-plan';
-
-type Quaternion = readonly [x: number, y: number, z: number, w: number];
 
 /** Tells a stand-in's normal at a place. */
 export type StandInNormal = (x: number, y: number, z: number, out: Float64Array | number[]) => void;
@@ -61,35 +59,6 @@ export function standInNormal(standIn: StandIn, mesh: Mesh): StandInNormal {
 
 /** The slope of |t| to the power of a box's norm, but for a factor. */
 const side = (t: number): number => Math.sign(t) * Math.abs(t) ** (BOX_POWER - 1);
-
-/** A solid's own axes in model space. */
-export function axesOf([x, y, z, w]: Quaternion): readonly [Vec3, Vec3, Vec3] {
-  const l = Math.hypot(x, y, z, w) || 1;
-  const [a, b, c, d] = [x / l, y / l, z / l, w / l];
-  return [
-    [1 - 2 * (b * b + c * c), 2 * (a * b + c * d), 2 * (a * c - b * d)],
-    [2 * (a * b - c * d), 1 - 2 * (a * a + c * c), 2 * (b * c + a * d)],
-    [2 * (a * c + b * d), 2 * (b * c - a * d), 1 - 2 * (a * a + b * b)],
-  ];
-}
-
-/** The turn that takes x, y, z to three axes (right-handed, unit). */
-function turnTo([X, Y, Z]: readonly [Vec3, Vec3, Vec3]): [number, number, number, number] {
-  // From the largest of the four, so that nothing small is divided by (S. Shepperd, "Quaternion from rotation matrix", 1978).
-  const trace = X[0] + Y[1] + Z[2];
-  const all = [X[0], Y[1], Z[2], trace];
-  const most = all.indexOf(Math.max(...all));
-  const q: [number, number, number, number] =
-    most === 3
-      ? [Y[2] - Z[1], Z[0] - X[2], X[1] - Y[0], 1 + trace]
-      : most === 0
-        ? [1 + X[0] - Y[1] - Z[2], Y[0] + X[1], Z[0] + X[2], Y[2] - Z[1]]
-        : most === 1
-          ? [Y[0] + X[1], 1 - X[0] + Y[1] - Z[2], Z[1] + Y[2], Z[0] - X[2]]
-          : [Z[0] + X[2], Z[1] + Y[2], 1 - X[0] - Y[1] + Z[2], X[1] - Y[0]];
-  const l = Math.hypot(...q);
-  return q.map((c) => c / l) as [number, number, number, number];
-}
 
 /**
  * A solid that lies about some faces: along their main directions, weighted by area, as long as they are.

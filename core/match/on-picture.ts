@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { Follower } from '../follow';
 
 /** Beyond them nothing is placed, model units or pixels. */
 const coordinate = z.number().min(-1e6).max(1e6);
@@ -101,5 +102,30 @@ export function mirroredMatch(match: PictureMatch, width: number): PictureMatch 
     crop: { ...match.crop, left: 1 - match.crop.right, right: 1 - match.crop.left },
     mask: match.mask.map((m) => ({ ...m, points: m.points.map((p, i) => (i % 2 ? p : width - p)) })),
     spans: match.spans.map((s) => ({ ...s, picture: [over(s.picture[0]), over(s.picture[1])] })),
+  };
+}
+
+/** How a reference goes with the model when that changes: its pairs and its camera go along. */
+export function followMatch(match: PictureMatch, model: Follower): PictureMatch {
+  const { camera, pairs, spans, mask } = match;
+  const partName = (name: string | null): string | null =>
+    name === null ? null : (model.names.get(name) ?? name);
+  return {
+    ...match,
+    camera:
+      camera && model.placing
+        ? {
+            ...camera,
+            position: model.point(camera.position),
+            target: model.point(camera.target),
+            up: model.direction(camera.up),
+          }
+        : camera,
+    pairs: pairs.map((pair) => ({ ...pair, model: model.point(pair.model) })),
+    spans: spans.map((span) => ({
+      ...span,
+      model: [model.point(span.model[0]), model.point(span.model[1])],
+    })),
+    mask: mask.map((mark) => ({ ...mark, part: partName(mark.part) })),
   };
 }

@@ -2,8 +2,15 @@ import { describe, expect, it } from 'vitest';
 import { ball, quads, together, type Quad } from '../../tests/shapes';
 import { seededRandom, normalize, type Vec3 } from '../math';
 import type { UvMesh } from '../mesh';
-import { findBySilhouette, fitCamera, projection, rayThrough, refineBySilhouette, seeModel } from '.';
-import type { MatchCamera } from '.';
+import {
+  findBySilhouette,
+  fitCamera,
+  projection,
+  rayThrough,
+  refineBySilhouette,
+  seeModel,
+  type MatchCamera,
+} from '.';
 
 const FRONT: MatchCamera = {
   position: [0, 0, 6],

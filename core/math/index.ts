@@ -7,3 +7,5 @@ export * from './direction';
 export * from './noise';
 export * from './thresholds';
 export * from './curve';
+export * from './placing';
+export * from './quaternion';

@@ -1,5 +1,5 @@
 import { CoreError } from '../errors';
-import { add, cross, length, normalize, scale, sub, type Vec3 } from '../math';
+import { add, cross, dot, length, normalize, scale, sub, type Vec3 } from '../math';
 import { boundsOf, diagonalOf, type Bounds } from './bounds';
 import { MAX_SHEETS, type Mesh, type UvMesh } from './mesh';
 import type { FaceRuns } from './face-set';
@@ -128,6 +128,24 @@ export function frameOfBackdrop({ corners: [a, b, c, d] }: Pick<Backdrop, 'corne
     width: length(across),
     height: length(upward),
   };
+}
+
+/** What is this near to a backdrop, in parts of the model, lies on it: a pointer's place on a plane is off by rounding alone. */
+const ON_PLANE = 1e-4;
+
+/** Whether a place lies on a backdrop. @param diagonal of the model */
+export function liesOn(
+  { centre, right, up, toward, width, height }: BackdropFrame,
+  at: Vec3,
+  diagonal: number,
+): boolean {
+  const near = diagonal * ON_PLANE;
+  const from = sub(at, centre);
+  return (
+    Math.abs(dot(from, toward)) <= near &&
+    Math.abs(dot(from, right)) <= width / 2 + near &&
+    Math.abs(dot(from, up)) <= height / 2 + near
+  );
 }
 
 /** Corners of the rectangle of a frame. */

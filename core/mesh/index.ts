@@ -12,6 +12,7 @@ export * from './parts';
 export * from './place';
 export * from './sheets';
 export * from './backdrops';
+export * from './box-place';
 export * from './cut-polygon';
 export * from './face-set';
 export * from './unroll';

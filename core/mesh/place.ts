@@ -1,4 +1,5 @@
 import { CoreError } from '../errors';
+import { placed, placeDirection, type Placing, type Vec3 } from '../math';
 import type { Mesh } from './mesh';
 
 export const MODEL_AXES = ['+x', '-x', '+y', '-y', '+z', '-z'] as const;
@@ -59,4 +60,19 @@ export function placeMesh<M extends Mesh>(mesh: M, placement: Placement): M {
 export function placingOf(placement: Placement): number[] {
   const { scale = 1 } = placement;
   return rowsOf(placement).flatMap((row) => [...row.map((x) => x * scale + 0), 0]);
+}
+
+/** The model where a placing takes it; as it is, where that is null. */
+export function placedMesh<M extends Mesh>(mesh: M, placing: Placing | null): M {
+  if (!placing) return mesh;
+  const all = (data: Float32Array, move: (at: Vec3) => readonly number[]): Float32Array => {
+    const out = new Float32Array(data.length);
+    for (let i = 0; i < data.length; i += 3) out.set(move([data[i]!, data[i + 1]!, data[i + 2]!]), i);
+    return out;
+  };
+  return {
+    ...mesh,
+    positions: all(mesh.positions, (at) => placed(at, placing)),
+    normals: all(mesh.normals, (way) => placeDirection(way, placing)),
+  };
 }

@@ -1,5 +1,5 @@
 import { formBounds, diagonalOf, type Mesh } from '../mesh';
-import { IDENTITY, type Placing } from '../paint';
+import { IDENTITY, type Placing } from '../math';
 
 /** Boxes whose diagonals and middles differ by no more than these parts of the diagonal stand in the same place. */
 const SAME_SIZE = 0.25;

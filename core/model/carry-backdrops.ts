@@ -1,19 +1,21 @@
+import type { Follower } from '../follow';
+import { baseOf } from '../layers';
+import { copiesOf, EMPTY_TILE, SAMPLE_STRIDE, type Stroke } from '../paint';
+import { compose, placed, type Vec3 } from '../math';
 import {
   backdropsOf,
-  faceMask,
-  faceRuns,
+  formDiagonal,
   formOf,
+  frameOfBackdrop,
+  liesOn,
   sheetOfPart,
   type Backdrop,
-  type FaceRuns,
-  type UvMesh,
 } from '../mesh';
-import { baseOf } from '../layers';
-import { EMPTY_TILE } from '../paint';
 import type { TileState } from '../pixels';
-import { cutOver, type Cut, type Region } from '../region';
 import { sheetOfTile, tileCount, type SurfaceMap } from '../surface';
+import type { UvMesh } from '../mesh';
 import type { CarriedPlane, PlanePaint } from './plane-paint';
+import type { StrokeContext } from './replay';
 import { resamplePlane } from './resample-plane';
 
 type Tiles = ReadonlyMap<number, Uint8Array>;
@@ -24,6 +26,8 @@ interface SheetMoves {
   readonly was: readonly number[];
   /** Those of backdrops that stand otherwise now: what was painted on them isn't its strokes any more. */
   readonly moved: ReadonlySet<number>;
+  /** Every place where a backdrop stands that didn't, or stood that doesn't any more. */
+  readonly changed: readonly Backdrop[];
 }
 
 /** Whether two surfaces have the same model in the same layout, and differ in their backdrops alone. */
@@ -49,44 +53,48 @@ function alike(a: ArrayLike<number>, b: ArrayLike<number>): boolean {
   return true;
 }
 
-function sheetMoves(from: SurfaceMap, to: SurfaceMap): SheetMoves {
+function sheetMoves(from: SurfaceMap, to: SurfaceMap, names: Follower['names']): SheetMoves {
   const was = to.sheets.map(() => -1);
   const form = formOf(to.mesh);
   form.parts.forEach((_, part) => (was[sheetOfPart(to.mesh, part)] = sheetOfPart(from.mesh, part)));
   const moved = new Set<number>();
-  const before = backdropsOf(from.mesh);
-  const after = backdropsOf(to.mesh);
-  for (const [k, backdrop] of after.entries()) {
-    const same =
-      before.find((b) => b.name === backdrop.name) ??
-      // One that is called otherwise stands where it stood.
-      (before.length === after.length && stands(before[k]!, backdrop) ? before[k] : undefined);
+  const before = new Map(backdropsOf(from.mesh).map((b) => [names.get(b.name) ?? b.name, b]));
+  const changed = new Set(before.values());
+  for (const backdrop of backdropsOf(to.mesh)) {
+    const same = before.get(backdrop.name);
+    if (!same || !stands(same, backdrop)) changed.add(backdrop);
+    else changed.delete(same);
     if (!same) continue;
     was[backdrop.sheet] = same.sheet;
     const isResized = from.sheets[same.sheet]!.size !== to.sheets[backdrop.sheet]!.size;
     if (isResized || !stands(same, backdrop)) moved.add(backdrop.sheet);
   }
-  return { was, moved };
+  return { was, moved, changed: [...changed] };
 }
 
 const stands = (a: Backdrop, b: Backdrop): boolean => alike(a.corners.flat(), b.corners.flat());
 
-/** Carries planes where only backdrops come, go or move: on the model every texel stays, and its strokes stay strokes. */
+/**
+ * Carries planes where only backdrops come, go or move: on the model every texel stays, and its strokes stay strokes. Those of a plane of which
+ * one lies where a backdrop came, went or moved become its base: made again they would paint what stands there now.
+ */
 export function carryBackdrops(
   from: SurfaceMap,
   to: SurfaceMap,
   planes: readonly PlanePaint[],
+  { names }: Follower,
+  { frames }: Pick<StrokeContext, 'frames'>,
 ): { readonly planes: readonly CarriedPlane[]; readonly resampled: readonly number[] } {
-  const moves = sheetMoves(from, to);
+  const moves = sheetMoves(from, to, names);
+  const meets = strokesMeet(moves.changed, formDiagonal(to.mesh), frames);
   const resampled: number[] = [];
   const carried = planes.map((paint): CarriedPlane => {
     const { plane, tiles, base, strokes, allStrokes } = paint;
     const now = carriedTiles(from, to, tiles, moves);
     const isMoved = [...now.keys()].some((tile) => moves.moved.has(sheetOfTile(to.sheets, tile)));
-    if (isMoved) {
-      resampled.push(plane);
+    if (isMoved) resampled.push(plane);
+    if (isMoved || strokes.some(meets))
       return { plane, pixels: statesOf(plane, now), baseStrokes: allStrokes };
-    }
     const ground = base && carriedTiles(from, to, base, moves);
     return {
       plane,
@@ -95,6 +103,27 @@ export function carryBackdrops(
     };
   });
   return { planes: carried, resampled };
+}
+
+/** Tells whether a stroke, or a copy of it, has a place on one of some backdrops. */
+function strokesMeet(
+  backdrops: readonly Backdrop[],
+  diagonal: number,
+  frames: StrokeContext['frames'],
+): (stroke: Stroke) => boolean {
+  const flats = backdrops.map(frameOfBackdrop);
+  return (stroke) =>
+    copiesOf('symmetry' in stroke ? stroke.symmetry : undefined).some((copy) => {
+      const frame = frames.find((f) => f.id === stroke.frame)?.placing;
+      const placing = frame ? compose(frame, copy) : copy;
+      return stroke.runs.some((run) => {
+        for (let o = 0; o + SAMPLE_STRIDE <= run.length; o += SAMPLE_STRIDE) {
+          const at: Vec3 = placed([run[o]!, run[o + 1]!, run[o + 2]!], placing);
+          if (flats.some((flat) => liesOn(flat, at, diagonal))) return true;
+        }
+        return false;
+      });
+    });
 }
 
 /** Tiles under the numbers that they have now; those of backdrops that are shaped otherwise are resampled. */
@@ -143,49 +172,5 @@ export function groundStates(plane: number, ground: Tiles, tiles: Tiles): TileSt
   return [...new Set([...ground.keys(), ...tiles.keys()])].flatMap((tile) => {
     const bytes = ground.get(tile);
     return bytes === tiles.get(tile) ? [] : [{ plane: baseOf(plane), tile, bytes: bytes ?? EMPTY_TILE }];
-  });
-}
-
-/** Up to which number triangles are the same ones, where backdrops come or go. */
-function keptFaces(from: UvMesh, to: UvMesh): number {
-  const [before, after] = [from.faceParts.length, to.faceParts.length];
-  // One that isn't the last may have gone: what was numbered after it has another number now.
-  return after >= before ? before : formOf(to).faceParts.length;
-}
-
-const cutsWithin = (cuts: readonly Cut[], from: UvMesh, to: UvMesh): Cut[] => {
-  const kept = keptFaces(from, to);
-  return cuts.map((cut) =>
-    cutOver(cut, from.faceParts.length, to.faceParts.length, (f) => (f < kept ? f : -1)),
-  );
-};
-
-/** Regions without the triangles of backdrops that are gone. */
-export function regionsWithin(regions: readonly Region[], from: UvMesh, to: UvMesh): Region[] {
-  if (from.faceParts.length === to.faceParts.length) return [...regions];
-  const kept = keptFaces(from, to);
-  return regions.map((region) => ({
-    ...region,
-    faces: region.faces.filter((f) => f < kept),
-    cuts: cutsWithin(region.cuts, from, to),
-  }));
-}
-
-/** The same of what holds strokes. */
-export function guardsWithin<G extends { readonly faces: FaceRuns; readonly cuts: readonly Cut[] }>(
-  guards: readonly G[],
-  from: UvMesh,
-  to: UvMesh,
-): G[] {
-  const [before, after] = [from.faceParts.length, to.faceParts.length];
-  if (before === after) return [...guards];
-  const kept = keptFaces(from, to);
-  return guards.map((guard) => {
-    const was = faceMask(before, guard.faces);
-    return {
-      ...guard,
-      faces: faceRuns(after, (f) => f < kept && was[f] === 1),
-      cuts: cutsWithin(guard.cuts, from, to),
-    };
   });
 }

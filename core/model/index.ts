@@ -1,6 +1,5 @@
 export * from './align';
 export * from './carry';
-export { guardsWithin, regionsWithin } from './carry-backdrops';
 export * from './plane-paint';
 export * from './loss';
 export * from './replay';

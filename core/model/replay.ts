@@ -1,5 +1,6 @@
 import type { FaceRuns } from '../mesh';
-import { IDENTITY, LiveStroke, PaintDesk, type Placing, type Stroke, type StrokeKernels } from '../paint';
+import { LiveStroke, PaintDesk, type Stroke, type StrokeKernels } from '../paint';
+import { IDENTITY, type Placing } from '../math';
 import { PatternPictures } from '../pattern';
 import { isEmptyTile } from '../pixels';
 import { regionShape, type Cut, type RegionShape } from '../region';

@@ -10,7 +10,7 @@ import {
   TILE_TEXELS,
   type SurfaceMap,
 } from '../surface';
-import type { ModelLinks } from './model-links';
+import type { ModelLinks } from '../follow';
 import { placeInLayout } from './place';
 
 /** Where one new texel stands for several old ones, at the most so many each way are averaged. */

@@ -2,7 +2,7 @@ export * from './brush';
 export * from './sample';
 export * from './stroke';
 export * from './symmetry';
-export * from './frame';
+export * from './place-samples';
 export * from './dab';
 export * from './tips';
 export { isPlainBall } from './tip-dab';

@@ -1,7 +1,7 @@
 import type { Picture } from '../formats';
 import { TILE_BYTES, type PlaneTiles } from '../surface';
 import { DabWalker } from './dab-walker';
-import { compose, IDENTITY, inverse, isMirror, placed, placeDirection, type Placing } from './frame';
+import { compose, IDENTITY, inverse, isMirror, placed, placeDirection, type Placing } from '../math';
 import { LAYINGS, type Laying, type LayingGround } from './laying';
 import { copyPlacer, type PlaceCopy } from './other-side';
 import type { PaintDesk, StrokeKernels } from './paint-desk';

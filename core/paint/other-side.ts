@@ -1,6 +1,6 @@
-import { add, normalize, type Vec3 } from '../math';
+import { add, normalize, type Vec3, compose, placed, placeDirection, type Placing } from '../math';
 import type { MeshPlace } from '../mesh';
-import { compose, placed, placeDirection, placeSamples, type Placing } from './frame';
+import { placeSamples } from './place-samples';
 import type { PaintDesk } from './paint-desk';
 import { SAMPLE_STRIDE } from './sample';
 import { mirrored, type CopyWay, type Symmetry } from './symmetry';

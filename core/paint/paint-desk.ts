@@ -1,8 +1,9 @@
 import type { Picture } from '../formats';
-import { cellularNoise, dot, ridgedNoise, smoothstep, sub, valueNoise, type Vec3 } from '../math';
+import { cellularNoise, ridgedNoise, smoothstep, valueNoise, type Vec3 } from '../math';
 import {
   backdropsOf,
   frameOfBackdrop,
+  liesOn,
   centreOf,
   ClosestPoint,
   diagonalOf,
@@ -85,9 +86,6 @@ type Grain = NonNullable<BrushShape['grain']>;
 
 /** A brush passes over many texels at a time: two octaves are as fine as it needs. */
 const OCTAVES = 2;
-
-/** A dab this near to a backdrop, in parts of the model, lies on it: a pointer's place on a plane is off by rounding alone. */
-const ON_PLANE = 1e-4;
 
 const NOISES = { value: valueNoise, ridged: ridgedNoise, cellular: cellularNoise } as const;
 
@@ -225,15 +223,7 @@ export class PaintDesk {
 
   /** Whether a dab may touch a sheet: one on a backdrop touches that alone, one on the model no backdrop. */
   private meets(sheet: number, { x, y, z }: Dab): boolean {
-    const near = this.diagonal * ON_PLANE;
-    const on = this.flats.find(({ frame: { centre, right, up, toward, width, height } }) => {
-      const from = sub([x, y, z], centre);
-      return (
-        Math.abs(dot(from, toward)) <= near &&
-        Math.abs(dot(from, right)) <= width / 2 + near &&
-        Math.abs(dot(from, up)) <= height / 2 + near
-      );
-    });
+    const on = this.flats.find(({ frame }) => liesOn(frame, [x, y, z], this.diagonal));
     return on ? on.sheet === sheet : !this.flats.some((flat) => flat.sheet === sheet);
   }
 

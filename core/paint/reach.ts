@@ -7,7 +7,7 @@ import {
   type PlaneTiles,
   type SurfaceMap,
 } from '../surface';
-import { compose, inverse, placeDirection, type Placing } from './frame';
+import { compose, inverse, placeDirection, type Placing } from '../math';
 import { SeenParts, type SeenFrom } from './seen';
 import type { StrokeStyle } from './stroke';
 

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { hexColor } from '../color';
 import { faceRunsSchema } from '../mesh';
 import { brushSchema, PLAIN_BRUSH } from './brush';
-import { placingSchema } from './frame';
+import { placingSchema } from '../math';
 import { symmetrySchema } from './symmetry';
 
 const vector = z.tuple([z.number(), z.number(), z.number()]);

@@ -1,6 +1,5 @@
 import { z } from 'zod';
-import { cross, normalize, type Vec3 } from '../math';
-import { compose, IDENTITY, type Placing } from './frame';
+import { cross, normalize, type Vec3, compose, IDENTITY, type Placing } from '../math';
 
 const vector = z.tuple([z.number(), z.number(), z.number()]);
 const direction = vector.refine((d) => d.some((x) => x !== 0), 'a direction is not 0 in all three numbers');

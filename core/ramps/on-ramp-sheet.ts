@@ -1,11 +1,10 @@
 import type { Picture } from '../formats';
 import type { UvMesh } from '../mesh';
 import type { Region } from '../region';
-import type { ProjectRamps } from './project-ramps';
+import { type ProjectRamps, sheetOfRamps } from './project-ramps';
 import { rampPicture } from './ramp-sheet';
 import { RampSeats } from './seats';
 import { splitSeated } from './split-seated';
-import { sheetOfRamps } from './project-ramps';
 
 /** What of a model lies on a ramp sheet, what doesn't, and the sheet. */
 export interface OnRampSheet {

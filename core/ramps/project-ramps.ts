@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { hexColor } from '../color';
+import type { Follower } from '../follow';
 import { targetSchema } from '../layers';
 import {
   LEAST_RAMPS,
@@ -105,3 +106,20 @@ export const sheetOfRamps = ({ ramps, lie }: Pick<ProjectRamps, 'ramps' | 'lie'>
   ramps: ramps.map(({ name, colors }) => ({ name, colors: [...colors] })),
   lie,
 });
+
+/** What lies on a ramp when the model changes: it stays at its place on the ramp. */
+export const followSeat = (seat: Seat, model: Follower): Seat => ({
+  ...seat,
+  run: followRun(seat.run, model),
+});
+
+function followRun(run: SeatRun, model: Follower): SeatRun {
+  switch (run.kind) {
+    case 'straight':
+      return model.placing ? { ...run, direction: [...model.direction(run.direction)] } : run;
+    case 'round':
+      return { ...run, centre: [...model.place(run.centre)] };
+    case 'along':
+      return { ...run, from: [...model.place(run.from)] };
+  }
+}

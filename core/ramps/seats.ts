@@ -1,6 +1,6 @@
 import { ways } from '../cues';
 import { dot, normalize, type Vec3 } from '../math';
-import { centreOf, diagonalOf, formBounds, formDiagonal, type Mesh } from '../mesh';
+import { boxPlace, formDiagonal, type Mesh } from '../mesh';
 import type { ProjectRamps, Seat, SeatRun } from './project-ramps';
 import { onRamp, rampBands } from './ramp-sheet';
 
@@ -157,23 +157,9 @@ function measureOf(mesh: Mesh, run: SeatRun): (face: number, vertex: number) => 
     return (_, v) => dot(at(v), way);
   }
   if (run.kind === 'round') {
-    const [x, y, z] = placeOf(mesh, run.centre);
+    const [x, y, z] = boxPlace(mesh, run.centre);
     return (_, v) => Math.hypot(p[v * 3]! - x, p[v * 3 + 1]! - y, p[v * 3 + 2]! - z);
   }
-  const way = ways(mesh, [placeOf(mesh, run.from)]);
+  const way = ways(mesh, [boxPlace(mesh, run.from)]);
   return (f, v) => way(f, ...at(v));
-}
-
-/** A place in model units. @param at from the middle of the model's box, in parts of its diagonal */
-export function placeOf(mesh: Mesh, at: Vec3): Vec3 {
-  const bounds = formBounds(mesh);
-  const [c, d] = [centreOf(bounds), diagonalOf(bounds)];
-  return [c[0] + at[0] * d, c[1] + at[1] * d, c[2] + at[2] * d];
-}
-
-/** The same the other way round. */
-export function placeIn(mesh: Mesh, point: Vec3): Vec3 {
-  const bounds = formBounds(mesh);
-  const [c, d] = [centreOf(bounds), diagonalOf(bounds) || 1];
-  return [(point[0] - c[0]) / d, (point[1] - c[1]) / d, (point[2] - c[2]) / d];
 }

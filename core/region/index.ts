@@ -5,3 +5,4 @@ export * from './region-shape';
 export * from './select';
 export * from './lasso';
 export * from './sheet-lasso';
+export * from './follow-region';

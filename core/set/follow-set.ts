@@ -1,5 +1,4 @@
-import type { Command, LayerNode, ProjectDocument, SingleCommand } from '../document';
-import { nodesOf } from '../document';
+import { type Command, type LayerNode, type ProjectDocument, type SingleCommand, nodesOf } from '../document';
 import { kindOf } from '../layers';
 import type { LightPatch, LightPlan } from '../light';
 import type { ProjectRamps } from '../ramps';

@@ -1,6 +1,5 @@
 import { bytesToBase64 } from '../base64';
-import type { LayerNode } from '../document';
-import { nodesOf } from '../document';
+import { type LayerNode, nodesOf } from '../document';
 import type { LightPlan } from '../light';
 import type { Vec3 } from '../math';
 import type { AssetFacts } from './asset-facts';

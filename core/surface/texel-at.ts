@@ -1,5 +1,4 @@
-import type { UvMesh } from '../mesh';
-import { sheetOfFace } from '../mesh';
+import { type UvMesh, sheetOfFace } from '../mesh';
 import { texelOnSheet, type SurfaceMap } from './surface-map';
 import { TILE_TEXELS } from './tiling';
 import { flatTriangle, layTriangle, wrap } from './triangle-on-sheet';

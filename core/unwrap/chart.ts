@@ -1,5 +1,4 @@
-import type { Mesh, Topology } from '../mesh';
-import { nextCorner, previousCorner } from '../mesh';
+import { type Mesh, type Topology, nextCorner, previousCorner } from '../mesh';
 import { oppositeCorners } from './chart-edges';
 
 /** A piece of surface to be flattened: vertices of its own, split where it was cut. */

@@ -1,8 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { nextCorner } from '../mesh';
-import type { Chart } from './chart';
-import { shapeOf } from './chart';
+import { type Chart, shapeOf } from './chart';
 import { oppositeCorners } from './chart-edges';
 import { DirichletEnergy } from './dirichlet-energy';
 import { restShapes } from './rest-shape';

@@ -1,7 +1,5 @@
-import type { FaceRuns, Mesh, Topology } from '../mesh';
-import { faceMask } from '../mesh';
+import { type FaceRuns, type Mesh, type Topology, faceMask, type UvMesh } from '../mesh';
 import { layoutSeams } from './layout-measures';
-import type { UvMesh } from '../mesh';
 
 /** Triangles on which no seam is wanted, and on which one is. */
 export interface WishedFaces {

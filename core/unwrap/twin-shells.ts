@@ -1,5 +1,12 @@
-import { edgeLengths, faceGeometry, topologyOf, twinVertices } from '../mesh';
-import type { Mesh, SymmetryPlane, Topology } from '../mesh';
+import {
+  edgeLengths,
+  faceGeometry,
+  topologyOf,
+  twinVertices,
+  type Mesh,
+  type SymmetryPlane,
+  type Topology,
+} from '../mesh';
 import { mirrored, NearestVertex, placeOf } from './other-side';
 import type { PlannedShell, Shell } from './shell';
 

@@ -128,7 +128,7 @@ test('lines and arcs are drawn, guards hold strokes, sides and references are co
   // In Node, from the first stroke on.
   await stage(page, 'Deliver');
   const { bytes } = await downloaded(page, () => page.getByRole('button', { name: /^Project file/ }).click());
-  const { is, again, strokes: repainted } = paintedAgain(bytes);
+  const { is, again, strokes: repainted } = await paintedAgain(bytes);
   expect(repainted).toBe(6);
   expect(again).toBe(is);
 });

@@ -100,7 +100,7 @@ test('lines are drawn, chosen, dragged, closed and removed; borders draw themsel
   const albedo = await downloaded(page, () => page.getByRole('button', { name: /^Albedo/ }).click());
   const project = await downloaded(page, () => page.getByRole('button', { name: /^Project file/ }).click());
   const data = readProjectFile(project.bytes);
-  const engine = engineAtSize(data, null, createWasmKernels());
+  const engine = await engineAtSize(data, null, createWasmKernels());
   const { rgba } = flattenAlbedo(engine, { size: engine.surface.sheets[0]!.size, bleed: Infinity });
   expect(PNG.sync.read(albedo.bytes).data.equals(Buffer.from(rgba))).toBe(true);
   const lines = data.document.layers.flatMap((l): readonly InkLine[] => (l.kind === 'ink' ? l.lines : []));

@@ -7,9 +7,11 @@ import { contentHash } from '../../core/math';
  *
  * @returns the albedo's hash as it is and as it is painted again, and how many strokes were
  */
-export function paintedAgain(file: Uint8Array): { is: string; again: string; strokes: number } {
+export async function paintedAgain(
+  file: Uint8Array,
+): Promise<{ is: string; again: string; strokes: number }> {
   const data = readProjectFile(file);
-  const engine = engineAtSize(data, null, createWasmKernels());
+  const engine = await engineAtSize(data, null, createWasmKernels());
   const { size } = data.document.sheets[0]!;
   const hash = (): string => contentHash(flattenAlbedo(engine, { size, bleed: Infinity }).rgba);
   const is = hash();

@@ -192,7 +192,7 @@ test('every tool does its work with the pointer; what they made is there after a
 
   // In Node, from the first stroke on.
   const { bytes } = await downloaded(page, () => page.getByRole('button', { name: /^Project file/ }).click());
-  const { is, again, strokes: repainted } = paintedAgain(bytes);
+  const { is, again, strokes: repainted } = await paintedAgain(bytes);
   expect(repainted).toBe(9);
   expect(again).toBe(is);
 });

@@ -1,6 +1,7 @@
 import { useMemo } from 'react';
 import { Vector3 } from 'three';
-import { placeIn, placeOf, placeOnRamp, type Seat } from '../../../core/ramps';
+import { boxPlace, placeInBox } from '../../../core/mesh';
+import { placeOnRamp, type Seat } from '../../../core/ramps';
 import type { Vec3 } from '../../../core/math';
 import { type Session, useProject } from '../../project';
 import { Handle, LineOver, type Point, type StageView, useEveryPicture } from '../../viewport';
@@ -143,13 +144,13 @@ function PlacedRun({ session, view, seat }: Props & { readonly seat: Seat }) {
   const pane = view.pane('model');
   const { run } = seat;
   if (!mesh || !pane || run.kind === 'straight') return null;
-  const place = placeOf(mesh, run.kind === 'round' ? run.centre : run.from);
+  const place = boxPlace(mesh, run.kind === 'round' ? run.centre : run.from);
   const at = view.rig.project(new Vector3(...place));
   const moveTo = (p: Point, gesture: string): void => {
     const hit = view.pick({ pane: 'model', x: p.x, y: p.y });
     const { mesh: now } = useProject.getState();
     if (!hit || !now) return;
-    const next = placeIn(now, hit.point.toArray() as unknown as Vec3).map((x) => Number(x.toFixed(4))) as [
+    const next = placeInBox(now, hit.point.toArray() as unknown as Vec3).map((x) => Number(x.toFixed(4))) as [
       number,
       number,
       number,

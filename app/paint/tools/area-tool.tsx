@@ -1,6 +1,7 @@
 import type { Command } from '../../../core/engine';
 import { faceRuns, sheetOfFace, type UvMesh } from '../../../core/mesh';
-import { copiesOf, placed, type Placing } from '../../../core/paint';
+import { copiesOf } from '../../../core/paint';
+import { placed, type Placing } from '../../../core/math';
 import { placeNear } from '../../../core/region';
 import { texelOnSheet, type SurfaceMap } from '../../../core/surface';
 import { sentenceOf } from '../../../core/errors';

@@ -7,14 +7,14 @@ import {
   joinLines,
   moveHandle,
   movePoint,
-  placeLine,
+  followLine,
   smoothHandles,
   type Drawn as DrawnLine,
   type InkLine,
   type InkWish,
 } from '../../../core/engine';
-import type { Vec3 } from '../../../core/math';
-import { copiesOf, scaleOf } from '../../../core/paint';
+import { type Vec3, scaleOf, placed } from '../../../core/math';
+import { copiesOf } from '../../../core/paint';
 import { chosenLines, inkLayer, nextInk, putLines } from '../../build-up';
 import { useProject, type Session } from '../../project';
 import { newGesture } from '../../shared/gesture';
@@ -134,7 +134,7 @@ async function putAll(
   const over = hit && mesh && symmetryFor(usePaint.getState().symmetry, mesh, hit.part);
   const ways = over ? copiesOf(over).slice(1) : [];
   const copies = ways.flatMap((way) =>
-    lines.map((line) => ({ ...placeLine(line, way, scaleOf(way)), id: null })),
+    lines.map((line) => ({ ...followLine(line, (at) => placed(at, way), scaleOf(way)), id: null })),
   );
   const ids = await putLines(session, [...lines, ...copies], { remove });
   const kept = lines.flatMap(({ id }) => (id === null ? [] : [id]));

@@ -16,16 +16,14 @@ import {
 import { base64ToBytes } from '../../../core/base64';
 import { rgbToHex } from '../../../core/color';
 import { CoreError } from '../../../core/errors';
-import type { Vec3 } from '../../../core/math';
+import { type Vec3, placed, type Placing } from '../../../core/math';
 import { faceMask, faceRuns, type FaceRuns, type UvMesh } from '../../../core/mesh';
 import {
   copiesOf,
   mirrored,
-  placed,
   PICTURE_TIP,
   PLAIN_BRUSH,
   type BrushedStyle,
-  type Placing,
   type StrokeWish,
   type StyleOf,
   type Symmetry,

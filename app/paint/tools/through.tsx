@@ -1,15 +1,8 @@
 import { useEffect, useMemo, useState } from 'react';
 import type { Pattern } from '../../../core/engine';
 import { faceRuns, type UvMesh } from '../../../core/mesh';
-import {
-  compose,
-  copiesOf,
-  IDENTITY,
-  inverse,
-  placeDirection,
-  SEEN_SIDE,
-  type BrushedStyle,
-} from '../../../core/paint';
+import { copiesOf, SEEN_SIDE, type BrushedStyle } from '../../../core/paint';
+import { compose, IDENTITY, inverse, placeDirection } from '../../../core/math';
 import { pictureRows } from '../../../core/match';
 import { matchedReference, type Session, untouchedParts, useProject } from '../../project';
 import { notify } from '../../shared/notify';

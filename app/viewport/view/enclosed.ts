@@ -1,5 +1,5 @@
 import { faceMask, faceRuns, type UvMesh } from '../../../core/mesh';
-import { compose, IDENTITY, inverse, placed, type Placing } from '../../../core/paint';
+import { compose, IDENTITY, inverse, placed, type Placing } from '../../../core/math';
 import { enclosedByUv, facesWithin, placeNear, simplerOutline, type Cut } from '../../../core/region';
 import { isOnShownSheet, paneMatrix, seesFace } from './pane-projection';
 import type { StageView } from './stage-view';

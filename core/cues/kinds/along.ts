@@ -22,6 +22,11 @@ export const alongKind = {
   usual: { cue: 'along', points: [[0, 0.5, 0]], reach: 0.5 },
   says: 'How far a place lies from a point along the form: hands that darken toward the fingertips, a tail, a sleeve.',
   key: ({ points, reach }) => `along 1 ${points.flat().join(' ')} ${reach}`,
+  follow: (spec, model) => ({
+    ...spec,
+    points: spec.points.map((at) => [...model.place(at)] as [number, number, number]),
+    reach: model.part(spec.reach),
+  }),
   measure: (ground, { points, reach }) => {
     const way = ways(
       ground.mesh,

@@ -1,7 +1,6 @@
 import { z } from 'zod';
 import { normalize } from '../../math';
-import { directionSchema } from '../cue-kind';
-import type { RayCue } from '../cue-kind';
+import { directionSchema, type RayCue } from '../cue-kind';
 import { roundedStart } from '../rounded-start';
 import { createTileCaster } from '../tile-caster';
 

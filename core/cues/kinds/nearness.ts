@@ -26,6 +26,12 @@ export const nearnessKind = {
   says: 'How near a place lies to a point or a plane: a face that glows, hands that darken away from it, a waterline.',
   key: ({ point, radius, plane, edge }) =>
     `nearness 2 ${point.join(' ')} ${radius} ${plane?.join(' ') ?? '-'} ${edge}`,
+  follow: (spec, model) => ({
+    ...spec,
+    point: [...model.place(spec.point)],
+    radius: model.part(spec.radius),
+    plane: spec.plane && [...model.direction(spec.plane)],
+  }),
   measure: (ground, { point, radius, plane, edge }) => {
     const [x, y, z] = placeOn(ground, point);
     const reach = radius * ground.diagonal;

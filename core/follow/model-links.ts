@@ -1,5 +1,5 @@
 import { ClosestPoint, formDiagonal, type MeshPlace, type UvMesh } from '../mesh';
-import { IDENTITY, type Placing } from '../paint';
+import { IDENTITY, type Placing } from '../math';
 
 /** A place of the old model counts as the same if it is within this part of the diagonal. */
 const REACH = 0.06;

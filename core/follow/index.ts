@@ -1,0 +1,4 @@
+export * from './face-map';
+export * from './follower';
+export * from './follow-names';
+export * from './model-links';
