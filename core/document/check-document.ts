@@ -1,53 +1,81 @@
+import { z } from 'zod';
 import { CoreError } from '../errors';
 import { masksUnder, regionsAmong } from '../layers';
 import { wrongRamps } from '../ramps';
-import {
-  MAX_CAMERAS,
-  MAX_DEPTH,
-  MAX_GUARDS,
-  MAX_LIGHTS,
-  MAX_LOOKS,
-  MAX_NODES,
-  MAX_PATTERNS,
-  MAX_REFERENCES,
-  MAX_REGIONS,
-  MAX_SWATCHES,
-} from './limits';
+import { MAX_DEPTH, MAX_NODES } from './limits';
 import { lightsOf, patternsOf, regionsOf } from './layer-links';
 import { masksOf, nodesOf } from './layer-tree';
 import { regionsOfPlan } from '../light';
 import type { FaceRuns } from '../mesh';
-import type { ProjectDocument } from './schema';
+import { documentSchema, type ProjectDocument } from './schema';
 
 /**
- * What a document must fulfil beyond its schema. Checked after every command and at every door.
+ * What a document must fulfil: its schema, so that what is accepted can be opened again, and what goes beyond it. Checked after every command,
+ * stroke and change of model, and at every door.
  *
+ * @param before a document that has been checked: what is still the same is right; null: only what goes beyond the schema is looked at
  * @throws CoreError `document-invalid` with a sentence that says what is wrong
  */
-export function checkDocument(document: ProjectDocument): ProjectDocument {
-  const wrong = findWrong(document);
+export function checkDocument(
+  document: ProjectDocument,
+  before: ProjectDocument | null = null,
+): ProjectDocument {
+  const wrong = (before && wrongByShape(document, before)) ?? findWrong(document);
   if (wrong) throw new CoreError('document-invalid', wrong);
   return document;
+}
+
+/** What lists of a project are called, where they can be too long. */
+const LISTS: Partial<Record<keyof ProjectDocument, string>> = {
+  palette: 'swatches',
+  references: 'references',
+  cameras: 'cameras',
+  looks: 'looks',
+  regions: 'regions',
+  lights: 'lights',
+  patterns: 'patterns',
+  guards: 'selections that strokes are held by',
+  frames: 'placings of the model that strokes were made on',
+};
+
+/** What of a document its schema doesn't allow. What is the same as before isn't looked at again. */
+function wrongByShape(document: ProjectDocument, before: ProjectDocument): string | null {
+  for (const [key, schema] of Object.entries(documentSchema.shape) as [keyof ProjectDocument, z.ZodType][]) {
+    if (document[key] === before[key]) continue;
+    const known = before[key];
+    const value = document[key];
+    const isSeen = Array.isArray(known) && Array.isArray(value) ? new Set<unknown>(known) : null;
+    const parsed = isSeen
+      ? parseNew(schema as z.ZodArray, value as unknown[], isSeen)
+      : schema.safeParse(value);
+    if (parsed.success) continue;
+    const issue = parsed.error.issues[0]!;
+    const list = LISTS[key];
+    if (list && issue.code === 'too_big' && issue.path.length === 0 && Array.isArray(value)) {
+      return `A project holds up to ${String(issue.maximum)} ${list}; these would be ${value.length}. Remove some first.`;
+    }
+    const where = [key, ...issue.path].join('.');
+    if (issue.code === 'too_big')
+      return `“${where}” would hold more than a project can keep, which is ${String(issue.maximum)}. Remove some of it first.`;
+    return `That would leave the project with a “${where}” that couldn’t be opened again (${issue.message}). Nothing was changed.`;
+  }
+  return null;
+}
+
+/** A list of which only those are looked at that aren't known. */
+function parseNew(
+  schema: z.ZodArray,
+  value: readonly unknown[],
+  known: ReadonlySet<unknown>,
+): z.ZodSafeParseResult<unknown> {
+  const isKnown = z.custom((item) => typeof item === 'object' && known.has(item));
+  return z.clone(schema, { ...schema.def, element: z.union([isKnown, schema.element]) }).safeParse(value);
 }
 
 function findWrong(document: ProjectDocument): string | null {
   const nodes = [...nodesOf(document.layers)];
   if (nodes.length > MAX_NODES) {
     return `A build-up holds up to ${MAX_NODES} layers and groups; these would be ${nodes.length}. Remove or merge some first.`;
-  }
-  for (const [list, most, what] of [
-    [document.palette, MAX_SWATCHES, 'swatches'],
-    [document.references, MAX_REFERENCES, 'references'],
-    [document.cameras, MAX_CAMERAS, 'cameras'],
-    [document.looks, MAX_LOOKS, 'looks'],
-    [document.regions, MAX_REGIONS, 'regions'],
-    [document.lights, MAX_LIGHTS, 'lights'],
-    [document.patterns, MAX_PATTERNS, 'patterns'],
-    [document.guards, MAX_GUARDS, 'guards'],
-  ] as const) {
-    if (list.length > most) {
-      return `A project holds up to ${most} ${what}; these would be ${list.length}. Remove some first.`;
-    }
   }
   const deepest = nodes.find((n) => n.depth >= MAX_DEPTH);
   if (deepest) {

@@ -3,8 +3,7 @@ import { kindOf, NODE_DEFAULTS, withNumber, type MaskStep } from '../layers';
 import { MAX_LIGHTS } from './limits';
 import { albedoNodes, goesInto } from './detail-nodes';
 import { changeNodes, insertNodes, type NodePlace } from './layer-tree';
-import type { RecipePattern } from './commands';
-import { patternOf } from './recipe';
+import { patternOf, type RecipePattern } from './recipe';
 import type { Layable } from './roles';
 import type { Group, LayerNode, ProjectDocument, ProjectLight } from './schema';
 

@@ -12,16 +12,23 @@ import { patternsOf, regionsOf, withoutRegion } from './layer-links';
 import { nodesOf } from './layer-tree';
 import { checkDepth, layerFromV1, layersV1 } from './migrate';
 import { withTodaysCues } from './old-cues';
-import { recipePattern, type RecipePattern } from './commands';
 import { NO_LAYOUT, oneSheet } from './new-document';
 import {
   DOCUMENT_VERSION,
   lightSchema,
   nodeSchema,
+  patternSchema,
   type LayerNode,
   type Pattern,
   type ProjectDocument,
 } from './schema';
+
+/** Of a pattern in a recipe, characters of its PNG in base64. */
+const LARGEST_PNG = 6_000_000;
+
+/** A pattern with its pixels, as it stands in recipes. */
+export const recipePattern = patternSchema.extend({ png: z.base64().max(LARGEST_PNG) });
+export type RecipePattern = z.infer<typeof recipePattern>;
 
 const FORMAT = 'zanahoria-recipe';
 

@@ -1,7 +1,4 @@
-import type { Command } from '../document';
-import { CoreError } from '../errors';
-import { pictureKind, readPngHeader } from '../formats';
-import { MAX_PATTERN_SIDE } from '../pattern';
+import { commandKind, type CheckedCommand, type Command } from '../commands';
 
 type PutPicture = Extract<Command, { do: 'put-picture' }>;
 
@@ -11,28 +8,12 @@ export type AttachCommand =
   | PutPicture
   | (Omit<Extract<Command, { do: 'several' }>, 'commands'> & { commands: PutPicture[] });
 
-/**
- * Looks at the file of a command before it is taken.
- *
- * @throws CoreError `file-not-a-picture` if a pattern or a look is no PNG, or one that is too large
- */
-export function checkAttached(command: AttachCommand, bytes: Uint8Array): void {
-  if (command.do === 'put-picture' || command.do === 'several') {
-    if (pictureKind(bytes) !== 'PNG')
-      throw new CoreError('file-not-a-picture', 'A picture is laid on a sheet as a PNG; this is none.');
-    readPngHeader(bytes);
-    return;
-  }
-  if (command.do !== 'add-pattern' && command.do !== 'add-look') return;
-  const what = command.do === 'add-look' ? 'look' : 'pattern';
-  if (pictureKind(bytes) !== 'PNG') {
-    throw new CoreError('file-not-a-picture', `A ${what} is kept as a PNG; this is none.`);
-  }
-  const { width, height } = readPngHeader(bytes);
-  if (Math.max(width, height) > MAX_PATTERN_SIDE) {
-    throw new CoreError(
-      'file-not-a-picture',
-      `The ${what} is ${width} x ${height}; up to ${MAX_PATTERN_SIDE} pixels a side are kept. Make it smaller.`,
-    );
-  }
+/** Looks at the file of a command before it is taken. @throws CoreError `file-not-a-picture` */
+export function checkAttached(command: CheckedCommand, bytes: Uint8Array): void {
+  const [one] = command.do === 'several' ? command.commands : [command];
+  if (one) commandKind(one).file?.check?.(bytes);
 }
+
+/** Whether the file that a command came with stays with the project. */
+export const keepsFile = (command: CheckedCommand): boolean =>
+  command.do !== 'several' && commandKind(command).file?.isKept === true;

@@ -1,29 +1,19 @@
 import {
   applyToDocument,
+  commandKind,
   commandLabel,
-  commandSchema,
+  gestureKind,
   type CheckedCommand,
-  type Command,
-  type ProjectDocument,
   type SingleCommand,
-} from '../document';
+} from '../commands';
+import type { ProjectDocument } from '../document';
 import { CoreError } from '../errors';
 import { ontoGround } from '../ink';
 import { picturesOf } from '../paint';
-import type { TileState } from '../pixels';
+import { sameTile, type TileState } from '../pixels';
+import { keepsFile } from './attach';
 import type { CommandResult } from './commit';
-import { pixelWork } from './pixel-work';
 import type { ProjectState } from './project-state';
-
-/** @throws CoreError `bad-argument` if it isn't a command */
-export function checkCommand(input: Command): CheckedCommand {
-  const parsed = commandSchema.safeParse(input);
-  if (parsed.success) return parsed.data;
-  const issue = parsed.error.issues[0];
-  throw new CoreError('bad-argument', `That can't be done: ${issue?.message ?? 'unknown command'}.`, {
-    cause: parsed.error,
-  });
-}
 
 /**
  * Does a checked command that isn't a stroke, or several as one step.
@@ -49,17 +39,15 @@ export function doCommand(
   const bases = done.rebased.flatMap((plane) => state.planes.baseIsNow(plane));
   const step = state.record({
     label: commandLabel(command, before),
-    kind: kindName(command),
+    kind: gestureKind(command),
     after: withBases(state, done.document, done.rebased),
     tiles: [...done.tiles, ...bases],
     gesture,
-    files: file && isKept(command) && done.ids[0] !== undefined ? new Map([[done.ids[0], file]]) : done.came,
+    files:
+      file && keepsFile(command) && done.ids[0] !== undefined ? new Map([[done.ids[0], file]]) : done.came,
   });
   return { ids: done.ids, step };
 }
-
-/** Whether the file that a command came with stays what it is; of a picture that is laid on a sheet its pixels stay. */
-const isKept = (command: CheckedCommand): boolean => command.do !== 'put-picture' && command.do !== 'several';
 
 /** What commands come to, one after the other. Later ones see what earlier ones did; at the end all is as it was. */
 function reckon(state: ProjectState, commands: readonly SingleCommand[], files: readonly Uint8Array[]) {
@@ -76,9 +64,12 @@ function reckon(state: ProjectState, commands: readonly SingleCommand[], files: 
       const laid = one.do === 'edit-ink' ? ontoSurface(state, one) : one;
       const { document: after, ids: given, files: own } = applyToDocument(document, laid);
       for (const [id, bytes] of own ?? []) came.set(id, bytes);
-      const work = pixelWork(one, { before: document, after, ids: given, pixels, surface, picture, files });
+      const ground = { before: document, after, ids: given, pixels, surface, picture, files };
+      const work = commandKind(one).pixels?.(one, ground) ?? { tiles: [], rebased: [] };
       if (several) former.push(...state.present(work.tiles));
       for (const tile of work.tiles) {
+        // What stays as it is needs no place in the history.
+        if (!several && sameTile(tile.bytes, pixels.get(tile.plane, tile.tile))) continue;
         tiles.set(`${tile.plane} ${tile.tile}`, tile);
         if (several) pixels.put(tile);
       }
@@ -125,10 +116,4 @@ function withBases(
   if (planes.length === 0) return document;
   const bases = planes.map((plane) => ({ plane, strokes: state.planes.strokesOf(plane).length }));
   return { ...document, bases: [...document.bases.filter((b) => !planes.includes(b.plane)), ...bases] };
-}
-
-/** A drag changes one thing: what it is done to belongs to its name. */
-function kindName(command: { readonly do: string }): string {
-  const target = ['layer', 'light', 'swatch', 'region', 'reference', 'camera'].find((k) => k in command);
-  return target ? `${command.do} ${String((command as Record<string, unknown>)[target])}` : command.do;
 }

@@ -1,14 +1,6 @@
+import { applyToDocument, checkCommand, type Command, type NodePatch } from '../commands';
 import type { CueSpec } from '../cues';
-import {
-  applyToDocument,
-  planesOf,
-  requireNode,
-  type Command,
-  type Detail,
-  type LayerNode,
-  type NodePatch,
-  type ProjectDocument,
-} from '../document';
+import { planesOf, requireNode, type Detail, type LayerNode, type ProjectDocument } from '../document';
 import { CoreError } from '../errors';
 import type { HistoryData, HistoryView } from '../history';
 import type { InkLine } from '../ink';
@@ -31,7 +23,7 @@ import type { CoarsePicture } from './coarse-picture';
 import type { DetailPicture } from './detail-picture';
 import type { Commit, CommandResult } from './commit';
 import { checkAttached, type AttachCommand } from './attach';
-import { checkCommand, doCommand } from './do-command';
+import { doCommand } from './do-command';
 import { editStrokes, listStrokes, type StrokeSummary } from './film';
 import { FilmPlayer } from './film-player';
 import { ModelChanger } from './model-changer';
@@ -154,7 +146,7 @@ export class Engine {
    */
   attach(input: AttachCommand, ...files: readonly Uint8Array[]): CommandResult {
     const command = checkCommand(input);
-    for (const bytes of files) checkAttached(input, bytes);
+    for (const bytes of files) checkAttached(command, bytes);
     this.letGo();
     return doCommand(this.state, command, null, files);
   }

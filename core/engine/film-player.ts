@@ -2,7 +2,7 @@ import { CoreError } from '../errors';
 import type { Channel } from '../layers';
 import { StrokeReplayer } from '../model';
 import type { Stroke } from '../paint';
-import { paintedPlane } from './pixel-work';
+import { paintedPlane } from '../commands';
 import type { ProjectState } from './project-state';
 
 /** What was painted is kept after every so many strokes, so that going back needs few of them. */

@@ -1,11 +1,10 @@
-import { commandLabel, type CheckedCommand } from '../document';
+import { commandLabel, paintedPlane, type CheckedCommand } from '../commands';
 import { CoreError } from '../errors';
 import type { Channel } from '../layers';
 import { StrokeReplayer } from '../model';
 import { SAMPLE_STRIDE, type Stroke, type ToolName } from '../paint';
 import { IDENTITY, placed, scaleOf, type Placing } from '../math';
 import type { TileState } from '../pixels';
-import { paintedPlane } from './pixel-work';
 import type { ProjectState } from './project-state';
 
 /** Points of a stroke's way that are told at the most. */

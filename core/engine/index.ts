@@ -1,4 +1,5 @@
 export type { ReachMap } from './reach-map';
+export * from '../commands';
 export * from '../document';
 export * from '../history';
 export * from '../layers';

@@ -100,6 +100,6 @@ export function planModelChange(
   if (sizesKey(after.sheets) !== sizesKey(to.sheets)) {
     throw new CoreError('bad-argument', 'The sheets were measured at other sizes than they have.');
   }
-  checkAgainstModel(checkDocument(after), to.mesh.faceParts.length);
+  checkAgainstModel(checkDocument(after, document), to.mesh.faceParts.length);
   return { document: after, pixels: [...planes.values()].flatMap((p) => p.pixels) };
 }

@@ -1,7 +1,9 @@
-import { MAX_GUARDS, type GuardWish, type ProjectDocument } from '../document';
+import type { GuardWish } from '../commands';
+import { checkDocument, MAX_FRAMES, MAX_GUARDS, type ProjectDocument } from '../document';
 import { CoreError } from '../errors';
 import { faceMask, faceRuns, type FaceRuns, type UvMesh } from '../mesh';
 import { IDENTITY, isIdentity } from '../math';
+import type { Stroke } from '../paint';
 import { cutOver } from '../region';
 
 /** What a stroke needs of the document before it begins, and the document with all of that in it. */
@@ -17,17 +19,20 @@ interface Prepared {
 
 type Guard = ProjectDocument['guards'][number];
 
+/** What of the document a stroke names. */
+export type StrokeRefs = Pick<Stroke, 'within' | 'frame'>;
+
 /**
  * A guard is a set of triangles, with what was cut through them, so that it means the same whatever parts and regions are called later.
  *
- * @param used ids of guards that strokes still name, asked for only when room is short
- * @throws CoreError `bad-argument` if a region isn't there
+ * @param used strokes that may still be made again, asked for only when room is short
+ * @throws CoreError `bad-argument` if a region isn't there, `document-invalid` if it would take more than a project can keep
  */
 export function prepareStroke(
   document: ProjectDocument,
   mesh: UvMesh,
   wish: GuardWish | null,
-  used: () => Iterable<number>,
+  used: () => Iterable<StrokeRefs>,
 ): Prepared {
   let next = document;
   let within: number | null = null;
@@ -42,8 +47,13 @@ export function prepareStroke(
   let frame = next.frames.find((f) => isIdentity(f.placing))?.id;
   if (frame === undefined) {
     frame = next.nextId;
-    next = { ...next, frames: [...next.frames, { id: frame, placing: IDENTITY }], nextId: frame + 1 };
+    next = {
+      ...next,
+      frames: [...framesKept(next, used), { id: frame, placing: IDENTITY }],
+      nextId: frame + 1,
+    };
   }
+  checkDocument(next, document);
   return { document: next, within, guard, frame };
 }
 
@@ -80,17 +90,25 @@ const sameCuts = (a: Guard['cuts'], b: Guard['cuts']): boolean =>
 const sameRuns = (a: FaceRuns, b: FaceRuns): boolean =>
   a.length === b.length && a.every((x, i) => x === b[i]);
 
-function withGuard(document: ProjectDocument, guard: Guard, used: () => Iterable<number>): ProjectDocument {
+function withGuard(
+  document: ProjectDocument,
+  guard: Guard,
+  used: () => Iterable<StrokeRefs>,
+): ProjectDocument {
   let { guards } = document;
   if (guards.length >= MAX_GUARDS) {
-    const needed = new Set(used());
+    const needed = new Set([...used()].map(({ within }) => within));
     guards = guards.filter((g) => needed.has(g.id));
   }
-  if (guards.length >= MAX_GUARDS) {
-    throw new CoreError(
-      'bad-argument',
-      `Strokes of this project are held by ${MAX_GUARDS} different selections already. Use one of those again, or switch the guard off.`,
-    );
-  }
   return { ...document, guards: [...guards, guard], nextId: guard.id + 1 };
+}
+
+/** Frames with room for one more: where there is none, those go that no stroke names. */
+function framesKept(
+  { frames }: ProjectDocument,
+  used: () => Iterable<StrokeRefs>,
+): ProjectDocument['frames'] {
+  if (frames.length < MAX_FRAMES) return frames;
+  const needed = new Set([...used()].map(({ frame }) => frame));
+  return frames.filter((f) => needed.has(f.id));
 }

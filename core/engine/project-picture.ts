@@ -1,4 +1,4 @@
-import type { Command, NewLayer } from '../document';
+import type { Command, NewLayer } from '../commands';
 import type { MaskStep } from '../layers';
 import { axesOf, cameraRows, pictureRows, type MatchCamera } from '../match';
 import { normalize, sub, type Vec3, compose, IDENTITY, inverse, placeDirection, type Placing } from '../math';

@@ -1,5 +1,6 @@
 import { hexToRgb, oklabToHex, rgbToCielab, rgbToOklab, type Oklab, type Ramp, type Rgb } from '../color';
-import { nodesOf, type Command, type LayerNode, type NewLayer, type ProjectDocument } from '../document';
+import type { Command, NewLayer } from '../commands';
+import { nodesOf, type LayerNode, type ProjectDocument } from '../document';
 import type { Vec3 } from '../math';
 import {
   localColor,

@@ -4,7 +4,7 @@ import { ball, plate, seamedFloor } from '../../tests/shapes';
 import { Follower } from '../follow';
 import type { UvMesh } from '../mesh';
 import { followRegion } from '../region';
-import { guardWishSchema, type GuardWish } from '../document';
+import { guardWishSchema, type GuardWish } from '../commands';
 import { prepareStroke } from './prepare-stroke';
 import {
   compositeSheet,

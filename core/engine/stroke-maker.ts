@@ -1,4 +1,5 @@
-import { commandLabel, MAX_PATTERNS, requireNode, type GuardWish, type ProjectDocument } from '../document';
+import { commandLabel, paintedPlane, type GuardWish } from '../commands';
+import { checkDocument, requireNode, type ProjectDocument } from '../document';
 import { CoreError } from '../errors';
 import { readPngHeader, type Picture } from '../formats';
 import type { Vec3 } from '../math';
@@ -9,8 +10,7 @@ import { isEmptyTile, type TileState } from '../pixels';
 import { regionShape, type RegionShape } from '../region';
 import { TILE_TEXELS, type SurfaceMap } from '../surface';
 import type { Holds } from './reach-map';
-import { paintedPlane } from './pixel-work';
-import { prepareStroke } from './prepare-stroke';
+import { prepareStroke, type StrokeRefs } from './prepare-stroke';
 import type { ProjectState } from './project-state';
 
 /** How a stroke is made, beside its style. */
@@ -66,7 +66,7 @@ export class StrokeMaker {
     const plane = paintedPlane(document, layer, channel);
     const withTip = tip ? this.tipPattern(document, tip) : null;
     const prepared = prepareStroke(withTip?.document ?? document, surface.mesh, guard, () =>
-      this.guardsInUse(),
+      this.strokesInUse(),
     );
     const isLocked = requireNode(document.layers, layer).lock === 'transparent';
     const keepAlpha = how.keepAlpha === true || (channel === 'pixels' && isLocked);
@@ -102,7 +102,7 @@ export class StrokeMaker {
     const { document, surface, desk, pixels } = this.state;
     const { channel = 'pixels', guard = null, like = null } = how;
     const plane = paintedPlane(document, layer, channel);
-    const prepared = prepareStroke(document, surface.mesh, guard, () => this.guardsInUse());
+    const prepared = prepareStroke(document, surface.mesh, guard, () => this.strokesInUse());
     const tiles = { get: (tile: number) => pixels.get(plane, tile) };
     const reach = desk.reaches.of(
       { ...wish, ...(like && { like: { rgba: this.rgbaAt(plane, like.texel), tolerance: like.tolerance } }) },
@@ -140,17 +140,11 @@ export class StrokeMaker {
         `The tip of “${name}” can’t be read as a PNG. Choose its picture again in the brush’s settings.`,
       );
     }
-    if (document.patterns.length >= MAX_PATTERNS) {
-      throw new CoreError(
-        'bad-argument',
-        `The project holds ${MAX_PATTERNS} pictures already, so that no other tip can be kept with it. Remove a pattern that isn’t needed.`,
-      );
-    }
     const { width, height } = readPngHeader(png);
     const id = document.nextId;
     const pattern = { id, name: name.slice(0, 80) || 'Tip', width, height, listed: false };
     const next = { ...document, patterns: [...document.patterns, pattern], nextId: id + 1 };
-    return { id, document: next, newTip: { id, png, picture } };
+    return { id, document: checkDocument(next, document), newTip: { id, png, picture } };
   }
 
   /** Goes on with the stroke in hand. @param samples SAMPLE_STRIDE numbers each; @param lift begins a new run */
@@ -229,16 +223,13 @@ export class StrokeMaker {
     return shape;
   }
 
-  private *guardsInUse(): Iterable<number> {
+  /** All strokes that may be made again, those that undo would bring back among them. */
+  private *strokesInUse(): Iterable<StrokeRefs> {
     const { planes, history } = this.state;
-    for (const plane of planes.numbers()) {
-      for (const { within } of planes.strokesOf(plane)) if (within !== null) yield within;
-    }
+    for (const plane of planes.numbers()) yield* planes.strokesOf(plane);
     for (const { stroke, edit } of history.data.steps) {
-      if (stroke && stroke.stroke.within !== null) yield stroke.stroke.within;
-      for (const { within } of [...(edit?.before ?? []), ...(edit?.after ?? [])]) {
-        if (within !== null) yield within;
-      }
+      if (stroke) yield stroke.stroke;
+      yield* [...(edit?.before ?? []), ...(edit?.after ?? [])];
     }
   }
 }

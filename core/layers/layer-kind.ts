@@ -82,6 +82,8 @@ export interface DerivedKind<L> extends KindBase<L> {
   patterns?(layer: L): readonly number[];
   /** The layer when patterns have other numbers. */
   withPatterns?(layer: L, numbers: ReadonlyMap<number, number>): L;
+  /** The layer when a swatch of the palette has become another colour. */
+  withSwatch?(layer: L, swatch: number, color: string): L;
   /** The layer without what names a region. */
   withoutRegion?(layer: L, region: number): L;
   /** The layer when the model changes: what it says of parts, places and lengths goes with it. Left out: it says nothing of them. */

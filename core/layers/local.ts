@@ -60,7 +60,7 @@ export function withLocalColor(
 }
 
 /** The layer's colours when a swatch has become another colour. */
-export function withSwatchColor(layer: LocalLayer, swatch: number, color: string): LocalLayer {
+function withSwatchColor(layer: LocalLayer, swatch: number, color: string): LocalLayer {
   let next: Colors = layer;
   for (const link of layer.swatches)
     if (link.swatch === swatch) next = withLocalColor(next, link.of, color, swatch);
@@ -102,6 +102,7 @@ export const localKind = {
     regions: layer.regions.filter(([id]) => id !== region),
     swatches: layer.swatches.filter(({ of }) => !regionsAmong([of]).includes(region)),
   }),
+  withSwatch: (layer, swatch, color) => withSwatchColor(layer, swatch, color),
   follow: (layer, { names }) => ({
     ...layer,
     colors: followNames(layer.colors, names),

@@ -93,9 +93,12 @@ export class PixelStore {
     return [...(this.planes.get(plane)?.keys() ?? [])];
   }
 
-  /** Every filled tile of a plane. */
+  /** Every filled tile of a plane; one that can't be read counts as empty. */
   *states(plane: number): Iterable<TileState & { readonly bytes: Uint8Array }> {
-    for (const tile of this.tiles(plane)) yield { plane, tile, bytes: this.get(plane, tile)! };
+    for (const tile of this.tiles(plane)) {
+      const bytes = this.get(plane, tile);
+      if (bytes) yield { plane, tile, bytes };
+    }
   }
 
   /** Planes with at least one filled tile. */
@@ -130,4 +133,15 @@ export function isEmptyTile(bytes: Uint8Array): boolean {
   if (bytes === EMPTY_TILE) return true;
   const words = new Uint32Array(bytes.buffer, bytes.byteOffset, bytes.length / 4);
   return words.every((w) => w === 0);
+}
+
+/** Whether two tiles hold the same; one that isn't there is empty. */
+export function sameTile(a: Uint8Array | null | undefined, b: Uint8Array | null | undefined): boolean {
+  if (a === b || (!a && !b)) return true;
+  if (!a || !b) return isEmptyTile((a ?? b)!);
+  const [x, y] = [a, b].map((t) => new Uint32Array(t.buffer, t.byteOffset, t.length / 4)) as [
+    Uint32Array,
+    Uint32Array,
+  ];
+  return x.every((word, i) => word === y[i]);
 }

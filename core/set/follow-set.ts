@@ -1,4 +1,5 @@
-import { type Command, type LayerNode, type ProjectDocument, type SingleCommand, nodesOf } from '../document';
+import type { Command, SingleCommand } from '../commands';
+import { type LayerNode, type ProjectDocument, nodesOf } from '../document';
 import { kindOf } from '../layers';
 import type { LightPatch, LightPlan } from '../light';
 import type { ProjectRamps } from '../ramps';

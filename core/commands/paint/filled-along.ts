@@ -1,7 +1,14 @@
-import { CoreError } from '../errors';
-import { topologyOf, type UvMesh } from '../mesh';
-import type { TileState } from '../pixels';
-import { codesOfTile, filledTiles, PlaceReader, TILE_BYTES, TILE_TEXELS, type SurfaceMap } from '../surface';
+import { CoreError } from '../../errors';
+import { topologyOf, type UvMesh } from '../../mesh';
+import type { TileState } from '../../pixels';
+import {
+  codesOfTile,
+  filledTiles,
+  PlaceReader,
+  TILE_BYTES,
+  TILE_TEXELS,
+  type SurfaceMap,
+} from '../../surface';
 
 /** A texel counts as painted from here on, 0..255. */
 const PAINTED = 128;

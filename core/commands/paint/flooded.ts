@@ -1,6 +1,6 @@
-import { hexToRgb, likeness } from '../color';
-import { CoreError } from '../errors';
-import { topologyOf, type Topology, type UvMesh } from '../mesh';
+import { hexToRgb, likeness } from '../../color';
+import { CoreError } from '../../errors';
+import { topologyOf, type Topology, type UvMesh } from '../../mesh';
 import {
   codeAt,
   codesOfTile,
@@ -11,8 +11,8 @@ import {
   TILE_BYTES,
   TILE_TEXELS,
   type SurfaceMap,
-} from '../surface';
-import type { TileState } from '../pixels';
+} from '../../surface';
+import type { TileState } from '../../pixels';
 
 /** What a flood covers, 0..255 a texel, by tile. */
 export type Flooded = ReadonlyMap<number, Uint8Array>;
