@@ -1,16 +1,16 @@
 const folderOf = (...names) => `^(${names.join('|')})/`;
 const STAGES = 'model|unwrap|block-in|form|paint|match|deliver';
 const CORE =
-  'math|mesh|color|surface|cues|light|unwrap|paint|composite|pixels|layers|decal|pattern|region|brushwork|ink|ramps|match|document|history|model|formats|engine|kernels|delivery|checks|atlas|set';
+  'math|mesh|color|surface|cues|light|unwrap|paint|composite|pixels|layers|decal|pattern|region|brushwork|ink|ramps|match|document|history|model|formats|engine|kernels|delivery|atlas|set|follow|commands';
 
-/** The direction of docs/architecture.md: core <- workers <- app; core <- server, cli, demo, bench. */
+/** The direction of docs/architecture.md: core <- workers <- app; core <- jobs <- server, cli; core <- demo, bench. */
 module.exports = {
   forbidden: [
     {
       name: 'core-stands-alone',
       severity: 'error',
       from: { path: '^core/', pathNot: '\\.test\\.ts$' },
-      to: { path: folderOf('app', 'workers', 'server', 'cli', 'demo', 'bench', 'tests') },
+      to: { path: folderOf('app', 'workers', 'jobs', 'server', 'cli', 'demo', 'bench', 'tests') },
     },
     {
       name: 'core-knows-no-browser-and-no-node',
@@ -31,19 +31,31 @@ module.exports = {
       name: 'workers-know-no-interface',
       severity: 'error',
       from: { path: '^workers/' },
-      to: { path: folderOf('app', 'server', 'cli', 'demo', 'bench') },
+      to: { path: folderOf('app', 'jobs', 'server', 'cli', 'demo', 'bench') },
     },
     {
       name: 'outer-folders-stand-apart',
       severity: 'error',
-      from: { path: folderOf('server', 'cli', 'demo'), pathNot: '\\.test\\.ts$' },
+      from: { path: folderOf('server', 'cli', 'jobs', 'demo'), pathNot: '\\.test\\.ts$' },
       to: { path: folderOf('app', 'workers') },
+    },
+    {
+      name: 'server-and-command-line-share-jobs-only',
+      severity: 'error',
+      from: { path: '^(server|jobs)/', pathNot: '\\.test\\.ts$' },
+      to: { path: '^cli/' },
+    },
+    {
+      name: 'command-line-knows-no-server',
+      severity: 'error',
+      from: { path: '^(cli|jobs)/', pathNot: '\\.test\\.ts$' },
+      to: { path: '^server/' },
     },
     {
       name: 'core-folders-by-their-index',
       comment: 'From outside the core, its folders are entered by their index.ts only.',
       severity: 'error',
-      from: { path: '^(app|workers|cli|demo|server|bench)/', pathNot: '\\.test\\.ts$' },
+      from: { path: '^(app|workers|jobs|cli|demo|server|bench)/', pathNot: '\\.test\\.ts$' },
       to: { path: `^core/(${CORE})/`, pathNot: `^core/(${CORE})/index\\.ts$` },
     },
     {

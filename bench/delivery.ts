@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { PNG } from 'pngjs';
 import UPNG from 'upng-js';
-import { checkDelivery, USUAL_CHECK } from '../core/checks';
+import { checkDelivery, USUAL_CHECK } from '../core/delivery';
 import {
   compositeSheet,
   Engine,

@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { readModelFile } from '../cli/options';
+import { readModelFile } from '../cli/read-model-file';
 import { decodePng } from '../core/formats';
 import {
   fitCamera,

@@ -7,15 +7,15 @@ import { requireUvs } from '../core/mesh';
 import { builtFolders } from './many';
 import {
   numberOption,
-  readBytes,
   readManyOptions,
-  readModelFile,
   sizeOption,
   textOption,
   UsageError,
   type Terminal,
   type Values,
 } from './options';
+import { readBytes } from './local-files';
+import { readModelFile } from './read-model-file';
 import { makeFolder, writeOut } from './write-out';
 
 /** Packs several painted models onto one sheet: project files, and folders that build or deliver wrote. */

@@ -1,16 +1,10 @@
 import { join } from 'node:path';
 import { parseRecipe } from '../core/engine';
-import { buildModel, parseJson, type BuildJob } from './build-model';
+import { parseJson } from '../jobs';
+import { readBytes } from './local-files';
+import { doLocalJob } from './local-job';
 import { filesIn, foldersOf, MANY_OPTIONS, MODEL_FILE, runMany } from './many';
-import {
-  readBytes,
-  readManyOptions,
-  sizeOption,
-  textOption,
-  UsageError,
-  type Terminal,
-  type Values,
-} from './options';
+import { readManyOptions, sizeOption, textOption, UsageError, type Terminal, type Values } from './options';
 import { makeFolder } from './write-out';
 
 export async function runBuild(args: readonly string[], terminal: Terminal): Promise<number> {
@@ -31,8 +25,9 @@ export async function runBuild(args: readonly string[], terminal: Terminal): Pro
   const models = await filesIn(named, MODEL_FILE, 'GLB, glTF, OBJ, PLY or STL file');
   const [first] = models;
   if (models.length === 1 && first !== undefined && named[0] === first) {
-    const report = await buildModel({ ...shared, model: first, out });
-    const idle = report.unplayed.length ? `; no part plays ${report.unplayed.join(', ')}` : '';
+    const { report } = await doLocalJob({ job: { do: 'build', ...shared, model: first }, out });
+    const { unplayed } = report as { unplayed: string[] };
+    const idle = unplayed.length ? `; no part plays ${unplayed.join(', ')}` : '';
     terminal.out(
       values['json']
         ? `${JSON.stringify(report)}\n`
@@ -44,23 +39,23 @@ export async function runBuild(args: readonly string[], terminal: Terminal): Pro
   parseRecipe(parseJson(await readBytes(shared.recipe), shared.recipe));
   await makeFolder(out);
   const folders = foldersOf(models, MODEL_FILE);
-  const jobs = models.map((model, i) => ({
-    model,
-    job: { do: 'build', job: { ...shared, model, out: join(out, folders[i]!) } } as const,
-  }));
+  const jobs = models.map((model, i) => {
+    const folder = join(out, folders[i]!);
+    return { model, folder, out: folder, job: { do: 'build', ...shared, model } as const };
+  });
   return runMany(jobs, values, terminal, {
     summaryFile: join(out, 'summary.json'),
     verb: 'models built',
   });
 }
 
-function rolesOption(values: Values): BuildJob['roles'] {
+function rolesOption(values: Values): [role: string, part: string][] {
   const given = values['map'];
   return (Array.isArray(given) ? given : []).map((text) => {
     const at = text.indexOf('=');
     if (at < 1 || at === text.length - 1) {
       throw new UsageError(`--map ${text} is not a role and a part, such as trim=Scarf.`);
     }
-    return [text.slice(0, at), text.slice(at + 1)] as const;
+    return [text.slice(0, at), text.slice(at + 1)];
   });
 }

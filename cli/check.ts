@@ -1,6 +1,7 @@
 import { join } from 'node:path';
-import { USUAL_CHECK, type CheckHow } from '../core/checks';
-import { checkLine, checkModel } from './check-model';
+import { USUAL_CHECK } from '../core/delivery';
+import type { JobOf } from '../jobs';
+import { doLocalJob } from './local-job';
 import { builtFolders, MANY_OPTIONS, runMany } from './many';
 import { numberOption, readOptions, UsageError, type Terminal, type Values } from './options';
 
@@ -21,14 +22,13 @@ export async function runCheck(args: readonly string[], terminal: Terminal): Pro
   if (folders) {
     const jobs = folders.map(({ folder, files }) => ({
       model: folder,
+      folder,
+      out: null,
       job: {
         do: 'check',
-        job: {
-          model: join(folder, 'model.glb'),
-          albedos: files.filter((f) => /^albedo(-\d+)?\.png$/.test(f)).map((f) => join(folder, f)),
-          how,
-          folder,
-        },
+        model: join(folder, 'model.glb'),
+        albedos: files.filter((f) => /^albedo(-\d+)?\.png$/.test(f)).map((f) => join(folder, f)),
+        how,
       } as const,
     }));
     return runMany(jobs, values, terminal, {
@@ -39,14 +39,15 @@ export async function runCheck(args: readonly string[], terminal: Terminal): Pro
   }
   if (albedos.length === 0)
     throw new UsageError('--albedo is missing: the picture of each sheet, in their order.');
-  const report = await checkModel({ model, albedos, how, folder: null });
-  terminal.out(`${JSON.stringify(checkLine(report))}\n`);
-  for (const { says, weight } of report.findings) terminal.error(`${weight}: ${says}\n`);
-  return report.ok ? 0 : 1;
+  const { report } = await doLocalJob({ job: { do: 'check', model, albedos, how }, out: null });
+  const { findings, ok } = report as { findings: { says: string; weight: string }[]; ok: boolean };
+  terminal.out(`${JSON.stringify(report)}\n`);
+  for (const { says, weight } of findings) terminal.error(`${weight}: ${says}\n`);
+  return ok ? 0 : 1;
 }
 
 /** What is asked, by the options. @throws UsageError */
-function checkHow(values: Values): CheckHow {
+function checkHow(values: Values): JobOf<'check'>['how'] {
   const mips = numberOption(values, 'mips', USUAL_CHECK.mips);
   const gameSize = numberOption(values, 'game', USUAL_CHECK.gameSize);
   if (!Number.isInteger(mips) || mips < 0 || mips > 8) throw new UsageError('--mips is 0 to 8.');
@@ -59,7 +60,6 @@ function checkHow(values: Values): CheckHow {
   if (range.length !== 2 || !(low! >= 0 && low! < high! && high! <= 100))
     throw new UsageError('--range is two lightnesses, 0 to 100, as 15,90.');
   return {
-    ...USUAL_CHECK,
     mips,
     limit: numberOption(values, 'limit', USUAL_CHECK.limit),
     densityFactor: numberOption(values, 'density', USUAL_CHECK.densityFactor),

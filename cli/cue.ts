@@ -14,15 +14,8 @@ import {
 import { encodeGreyPng } from '../core/formats';
 import { type Bounds, centreOf, diagonalOf, formBounds, formDiagonal, requireUvs } from '../core/mesh';
 import { measureSurface, sheetValues, toRows, type SurfaceMap } from '../core/surface';
-import {
-  numberOption,
-  readModelFile,
-  readOptions,
-  sizeOption,
-  textOption,
-  UsageError,
-  type Values,
-} from './options';
+import { numberOption, readOptions, sizeOption, textOption, UsageError, type Values } from './options';
+import { readModelFile } from './read-model-file';
 
 const NAMES = OFFERED_CUES;
 

@@ -1,5 +1,5 @@
 import { join } from 'node:path';
-import { deliverProject } from './deliver-project';
+import { doLocalJob } from './local-job';
 import { filesIn, foldersOf, MANY_OPTIONS, runMany } from './many';
 import { readManyOptions, sizeOption, textOption, type Terminal } from './options';
 import { makeFolder } from './write-out';
@@ -18,13 +18,14 @@ export async function runDeliver(args: readonly string[], terminal: Terminal): P
   const shared = {
     size: values['size'] === undefined ? null : sizeOption(values),
     ora: values['ora'] === true,
-    settings: values['settings'] === undefined ? null : textOption(values, 'settings'),
+    ...(values['settings'] !== undefined && { settings: textOption(values, 'settings') }),
   };
   const files = await filesIn(named, PROJECT_FILE, 'project file (.zip)');
   const [first] = files;
   if (files.length === 1 && first !== undefined && named[0] === first) {
     let told = 0;
-    const report = await deliverProject({ ...shared, file: first, out }, (done) => {
+    const job = { do: 'deliver', ...shared, project: first } as const;
+    const { report } = await doLocalJob({ job, out }, (done) => {
       const percent = Math.floor(done * 10) * 10;
       if (percent > told) terminal.error(`painting again: ${percent} %\n`);
       told = Math.max(told, percent);
@@ -34,10 +35,10 @@ export async function runDeliver(args: readonly string[], terminal: Terminal): P
   }
   await makeFolder(out);
   const folders = foldersOf(files, PROJECT_FILE);
-  const jobs = files.map((file, i) => ({
-    model: file,
-    job: { do: 'deliver', job: { ...shared, file, out: join(out, folders[i]!) } } as const,
-  }));
+  const jobs = files.map((file, i) => {
+    const folder = join(out, folders[i]!);
+    return { model: file, folder, out: folder, job: { do: 'deliver', ...shared, project: file } as const };
+  });
   return runMany(jobs, values, terminal, {
     summaryFile: join(out, 'summary.json'),
     verb: 'projects delivered',

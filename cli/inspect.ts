@@ -10,7 +10,8 @@ import {
 } from '../core/mesh';
 import { measureSurface, uvFigures } from '../core/surface';
 import { measureLayout } from '../core/unwrap';
-import { readModelFile, readOptions, sizeOption } from './options';
+import { readOptions, sizeOption } from './options';
+import { readModelFile } from './read-model-file';
 
 export async function runInspect(args: readonly string[], print: (text: string) => void): Promise<void> {
   const { model, values } = readOptions(args, {});

@@ -1,13 +1,15 @@
-import { sentenceOf } from '../core/errors';
-import { doJob, type Job } from './jobs';
-import type { JobAnswer } from './many';
+import { serveProcess, type JobFigures } from '../jobs';
+import { doLocalJob, type LocalJob } from './local-job';
 
-// Does one job after the other as they are asked for, until nobody asks any more.
-process.on('message', (job: Job) => {
+/** How one of many jobs went. */
+export interface JobDone {
+  readonly figures: JobFigures;
+  readonly seconds: number;
+}
+
+// Does one job after the other.
+serveProcess(async (job: LocalJob): Promise<JobDone> => {
   const begun = performance.now();
-  const tell = (answer: JobAnswer): void => void process.send?.(answer);
-  doJob(job).then(
-    (figures) => tell({ figures, seconds: (performance.now() - begun) / 1000 }),
-    (error: unknown) => tell({ error: sentenceOf(error).replace(/\s*\n\s*/g, ' ') }),
-  );
+  const { figures } = await doLocalJob(job);
+  return { figures, seconds: (performance.now() - begun) / 1000 };
 });

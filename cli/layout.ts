@@ -1,7 +1,8 @@
 import { encodePng, layoutPicture, layoutSvg } from '../core/formats';
 import { requireUvs } from '../core/mesh';
 import { writeOut } from './write-out';
-import { readModelFile, readOptions, sizeOption, textOption, UsageError } from './options';
+import { readOptions, sizeOption, textOption, UsageError } from './options';
+import { readModelFile } from './read-model-file';
 
 export async function runLayout(args: readonly string[], print: (text: string) => void): Promise<void> {
   const { model, values } = readOptions(args, { out: { type: 'string' } });

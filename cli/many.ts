@@ -1,14 +1,13 @@
-import { fork, type ChildProcess } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { createReadStream } from 'node:fs';
 import { readFile, readdir, stat } from 'node:fs/promises';
 import { availableParallelism } from 'node:os';
 import { basename, join } from 'node:path';
-import { pipeline } from 'node:stream/promises';
 import { fileURLToPath } from 'node:url';
 import { z } from 'zod';
-import { askProcess, hasEnded } from './ask-process';
-import { folderOf, inputsOf, type Job, type JobFigures } from './jobs';
+import { ProcessPool, type JobFigures } from '../jobs';
+import type { JobDone } from './job-process';
+import { filesOf } from './local-files';
+import { checkedJob, type LocalJob } from './local-job';
 import { numberOption, UsageError, type Terminal, type Values } from './options';
 import { makeFolder, writeOut } from './write-out';
 
@@ -17,18 +16,13 @@ export type JobRow =
   | ({ readonly model: string; readonly seconds: number; readonly unchanged?: true } & JobFigures)
   | { readonly model: string; readonly error: string };
 
-/** What a process that does jobs tells. */
-export type JobAnswer =
-  { readonly figures: JobFigures; readonly seconds: number } | { readonly error: string };
-
-/** Reads TypeScript, in whatever way this process was started. */
-const LOADER = import.meta.resolve('tsx');
-const WORKER = fileURLToPath(new URL('job-process.ts', import.meta.url));
+const WORKER = new URL('job-process.ts', import.meta.url);
 
 /** A job and what it is called in the summary. */
-export interface NamedJob {
+export interface NamedJob extends LocalJob {
   readonly model: string;
-  readonly job: Job;
+  /** The folder that remembers what was made from which inputs. */
+  readonly folder: string;
 }
 
 /** Options of everything that is done to many. */
@@ -77,81 +71,82 @@ async function doMany(
   onDone: (done: number, row: JobRow) => void,
 ): Promise<JobRow[]> {
   const rows: JobRow[] = [];
+  const pool = new ProcessPool<LocalJob, JobDone>(WORKER, Math.min(processes, jobs.length));
+  const program = await programHash();
   let next = 0;
   let done = 0;
   const work = async (): Promise<void> => {
-    let child: ChildProcess | null = null;
     for (let i = next++; i < jobs.length; i = next++) {
-      const { model, job } = jobs[i]!;
-      const key = await keyOf(job);
-      const known = anew ? null : await madeBefore(job, key);
-      if (known) rows[i] = { model, ...known, unchanged: true };
-      else {
-        child ??= fork(WORKER, {
-          stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
-          execArgv: ['--import', LOADER],
-        });
-        const answer = await ask(child, job);
-        // One that died is followed by a new one.
-        if (hasEnded(child)) child = null;
-        if ('error' in answer) rows[i] = { model, error: answer.error };
-        else {
-          const row = { seconds: answer.seconds, ...answer.figures };
-          rows[i] = { model, ...row };
-          await keepMade(job, key, row);
-        }
-      }
-      onDone(++done, rows[i]!);
+      const row = await rowOf(jobs[i]!, pool, program, anew);
+      rows[i] = row;
+      onDone(++done, row);
     }
-    child?.disconnect();
   };
-  await Promise.all(Array.from({ length: Math.min(processes, jobs.length) }, work));
+  try {
+    await Promise.all(Array.from({ length: pool.size }, work));
+  } finally {
+    pool.close();
+  }
   return rows;
 }
 
-async function ask(child: ChildProcess, job: Job): Promise<JobAnswer> {
+/** What came of one job; what goes wrong with it, also when it is remembered, is told in its row. */
+async function rowOf(
+  { model, job, out, folder }: NamedJob,
+  pool: ProcessPool<LocalJob, JobDone>,
+  program: string,
+  anew: boolean,
+): Promise<JobRow> {
   try {
-    return (await askProcess(child, job)) as JobAnswer;
+    const local: LocalJob = { job, out };
+    const key = await keyOf(local, program);
+    const madeFile = join(folder, `.made-${job.do}.json`);
+    const known = anew ? null : await madeBefore(madeFile, key, out);
+    if (known) return { model, ...known, unchanged: true };
+    const { figures, seconds } = await pool.ask(local);
+    const row = { seconds, ...figures };
+    await makeFolder(folder);
+    await writeOut(new Map([[madeFile, `${JSON.stringify({ key, row })}\n`]]));
+    return { model, ...row };
   } catch (error) {
-    return { error: error instanceof Error ? error.message : String(error) };
+    return { model, error: error instanceof Error ? error.message : String(error) };
   }
 }
-
-/** What was made from which inputs stands beside what was made. */
-const madeFile = (job: Job): string => join(folderOf(job), `.made-${job.do}.json`);
 
 const madeSchema = z.object({ key: z.string(), row: z.looseObject({ seconds: z.number() }) });
 
 /** The row of a job that was done from the same inputs, and whose files are still there; null if it has to be done. */
-async function madeBefore(job: Job, key: string): Promise<z.infer<typeof madeSchema>['row'] | null> {
+async function madeBefore(
+  madeFile: string,
+  key: string,
+  out: string | null,
+): Promise<z.infer<typeof madeSchema>['row'] | null> {
   try {
-    const made = madeSchema.parse(JSON.parse(await readFile(madeFile(job), 'utf8')));
-    const isThere = job.do === 'check' || (await stat(join(folderOf(job), 'report.json'))).isFile();
+    const made = madeSchema.parse(JSON.parse(await readFile(madeFile, 'utf8')));
+    const isThere = out === null || (await stat(join(out, 'report.json'))).isFile();
     return made.key === key && isThere ? made.row : null;
   } catch {
+    // Nothing was made yet, or nobody can tell from what.
     return null;
   }
 }
 
-async function keepMade(job: Job, key: string, row: JobFigures): Promise<void> {
-  await makeFolder(folderOf(job));
-  await writeOut(new Map([[madeFile(job), `${JSON.stringify({ key, row })}\n`]]));
+/** Tells a job's inputs, all that they speak of, and the program that does it from others. */
+async function keyOf({ job: wish, out }: LocalJob, program: string): Promise<string> {
+  const job = checkedJob(wish);
+  const hash = createHash('sha256').update(`${program} ${JSON.stringify([job, out])}`);
+  const files = await filesOf(job);
+  for (const name of files.names) hash.update(` ${name} `).update(files.require(name));
+  return hash.digest('hex');
 }
 
-/** Counts up when the same inputs come to something else. */
-const REVISION = 1;
-
-/** Tells a job's inputs, and how it is done, from others. */
-async function keyOf(job: Job): Promise<string> {
-  const hash = createHash('sha256').update(`${REVISION} ${JSON.stringify(job)}`);
-  for (const file of inputsOf(job)) {
-    // What can't be read is told when the job is done. A glTF's pictures aren't read; its .bin is.
-    for (const path of [file, ...(/\.gltf$/i.test(file) ? [file.replace(/\.gltf$/i, '.bin')] : [])]) {
-      hash.update(` ${path} `);
-      await pipeline(createReadStream(path), async function (chunks) {
-        for await (const chunk of chunks) hash.update(chunk as Buffer);
-      }).catch(() => hash.update('none'));
-    }
+/** Names the program as it is: what another one made is made anew. */
+async function programHash(): Promise<string> {
+  const hash = createHash('sha256');
+  for (const folder of ['core', 'jobs', 'cli']) {
+    const root = fileURLToPath(new URL(`../${folder}`, import.meta.url));
+    const names = (await readdir(root, { recursive: true })).filter((f) => /\.ts$/.test(f)).sort();
+    for (const name of names) hash.update(`${folder}/${name} `).update(await readFile(join(root, name)));
   }
   return hash.digest('hex');
 }

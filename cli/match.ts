@@ -1,6 +1,7 @@
 import { join } from 'node:path';
 import { builtFolders, MANY_OPTIONS, runMany } from './many';
-import { matchModel, type MatchJob } from './match-model';
+import type { JobWish } from '../jobs';
+import { doLocalJob } from './local-job';
 import { readOptions, textOption, UsageError, type Terminal } from './options';
 
 const GIVEN = ['camera', 'points', 'mask'] as const;
@@ -32,27 +33,24 @@ export async function runMatch(args: readonly string[], terminal: Terminal): Pro
         points: beside('points', '.json'),
         mask: beside('mask', '.png'),
       };
-      const job: MatchJob = {
+      const job: JobWish = {
+        do: 'match',
         model: join(folder, 'model.glb'),
         albedo: join(folder, 'albedo.png'),
         reference,
-        given: Object.fromEntries(Object.entries(given).filter(([, file]) => file !== undefined)),
-        out: folders.length === 1 ? out : join(out, folder.split(/[\\/]/).at(-1)!),
+        ...(Object.fromEntries(Object.entries(given).filter(([, file]) => file !== undefined)) as object),
       };
-      return { model: folder, job: { do: 'match', job } as const };
+      const to = folders.length === 1 ? out : join(out, folder.split(/[\\/]/).at(-1)!);
+      return { model: folder, folder: to, out: to, job };
     });
     return runMany(jobs, values, terminal, { summaryFile: join(out, 'match.json'), verb: 'compared' });
   }
   const given = Object.fromEntries(
     GIVEN.filter((name) => values[name] !== undefined).map((name) => [name, textOption(values, name)]),
   );
-  const report = await matchModel({
-    model,
-    albedo: textOption(values, 'albedo'),
-    reference: textOption(values, 'reference'),
-    given,
-    out,
-  });
+  const albedo = textOption(values, 'albedo');
+  const reference = textOption(values, 'reference');
+  const { report } = await doLocalJob({ job: { do: 'match', model, albedo, reference, ...given }, out });
   terminal.out(`${JSON.stringify(report)}\n`);
   return 0;
 }

@@ -1,8 +1,4 @@
-import { readFile } from 'node:fs/promises';
-import { basename, dirname, join } from 'node:path';
 import { parseArgs, type ParseArgsConfig } from 'node:util';
-import { readModel } from '../core/formats';
-import type { Mesh } from '../core/mesh';
 import { isSheetSize, SHEET_SIZES, type SheetSize } from '../core/surface';
 
 /** Bad use of the command line: exit code 2. */
@@ -73,47 +69,4 @@ export function numberOption(values: Values, name: string, fallback: number): nu
   if (value === '' || !Number.isFinite(n))
     throw new UsageError(`--${name} ${String(value)} is not a number.`);
   return n;
-}
-
-/** @throws UsageError if the file can't be opened */
-export async function readBytes(file: string): Promise<Uint8Array> {
-  try {
-    return new Uint8Array(await readFile(file));
-  } catch (error) {
-    const code = (error as { code?: string }).code;
-    throw new UsageError(
-      code === 'ENOENT'
-        ? `There is no file “${file}”.`
-        : code === 'EISDIR'
-          ? `“${file}” is a folder. Name a model file.`
-          : `“${file}” can't be opened (${code ?? 'unknown'}).`,
-    );
-  }
-}
-
-/** Reads a model; a glTF's .bin and pictures are looked for beside it. */
-export async function readModelFile(file: string): Promise<Mesh> {
-  const bytes = await readBytes(file);
-  const companions = new Map<string, Uint8Array>();
-  if (/\.gltf$/i.test(file)) {
-    for (const uri of urisOf(bytes)) {
-      const path = join(dirname(file), decoded(uri));
-      const found = await readFile(path).catch(() => null);
-      if (found) companions.set(basename(path), new Uint8Array(found));
-    }
-  }
-  return readModel(basename(file), bytes, companions);
-}
-
-function decoded(uri: string): string {
-  try {
-    return decodeURIComponent(uri);
-  } catch {
-    return uri;
-  }
-}
-
-function urisOf(bytes: Uint8Array): string[] {
-  const text = new TextDecoder().decode(bytes);
-  return [...text.matchAll(/"uri"\s*:\s*"(?!data:)([^"]+)"/g)].map((m) => m[1]!);
 }

@@ -1,6 +1,7 @@
 import { PALETTE_LEAST, PALETTE_MOST, paletteOf } from '../core/color';
 import { decodePng } from '../core/formats';
-import { numberOption, readBytes, readOptions, UsageError } from './options';
+import { numberOption, readOptions, UsageError } from './options';
+import { readBytes } from './local-files';
 
 export async function runPalette(args: readonly string[], print: (text: string) => void): Promise<void> {
   const { model: file, values } = readOptions(args, { colors: { type: 'string' } });

@@ -11,7 +11,8 @@ import {
   rampSheetSchema,
   type RampSize,
 } from '../core/ramps';
-import { readModelFile, readOptions, textOption, UsageError, type Terminal, type Values } from './options';
+import { readOptions, textOption, UsageError, type Terminal, type Values } from './options';
+import { readModelFile } from './read-model-file';
 import { makeFolder, writeOut } from './write-out';
 
 const fileSchema = rampSheetSchema.extend({ parts: z.record(z.string(), rampRunSchema) });

@@ -16,9 +16,10 @@ import {
   type Arrange,
   type UnwrapOptions,
 } from '../core/unwrap';
-import { onAllCores } from './shell-processes';
+import { onAllCores } from '../jobs';
 import { writeOut } from './write-out';
-import { numberOption, readModelFile, readOptions, sizeOption, textOption, UsageError } from './options';
+import { numberOption, readOptions, sizeOption, textOption, UsageError } from './options';
+import { readModelFile } from './read-model-file';
 
 const SEAMS = ['auto', 'existing', 'creases'] as const;
 

@@ -15,7 +15,7 @@ import {
 import { makeAtlas, type AtlasMember } from '../core/atlas';
 import { CoreError } from '../core/errors';
 import { encodePng, writeUnlitGlb, type Picture } from '../core/formats';
-import { ownersOf } from '../core/checks';
+import { ownersOf } from '../core/delivery';
 import { ciede2000, rgbToCielab } from '../core/color';
 import { contentHash } from '../core/math';
 import { placeMesh } from '../core/mesh';

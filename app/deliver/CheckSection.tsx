@@ -1,5 +1,5 @@
 import { Form } from 'react-bootstrap';
-import type { CheckFinding, CheckReport } from '../../core/checks';
+import type { CheckFinding, CheckReport } from '../../core/delivery';
 import { checkState, useCheckView, useProject, type Session } from '../project';
 import { Chip } from '../shared/Chip';
 import { useCommandBook, useTip } from '../shared/commands';

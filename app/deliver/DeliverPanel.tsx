@@ -1,5 +1,11 @@
 import { Form } from 'react-bootstrap';
-import { deliveredNames, USUAL_NAMES, type DeliveredNames, type Parcel } from '../../core/delivery';
+import {
+  deliveredNames,
+  parcelsOf,
+  USUAL_NAMES,
+  type DeliveredNames,
+  type Parcel,
+} from '../../core/delivery';
 import { hasDetails, type ProjectDocument } from '../../core/engine';
 import { CoreError } from '../../core/errors';
 import { type Session, useProject } from '../project';
@@ -11,14 +17,13 @@ import { CheckSection } from './CheckSection';
 import { deliverAll } from './deliveries';
 import { setDelivery, useDelivery } from './delivery-settings';
 import { DetailFields } from './DetailFields';
-import { parcelsOf } from './make-parcels';
 import { ParcelRow } from './ParcelRow';
 import { TextureFields } from './TextureFields';
 
 /** Everything that leaves the project. */
 export function DeliverPanel({ session }: { readonly session: Session }) {
   const document = useProject((s) => s.document);
-  const { settings, normalsOf, flattened } = useDelivery();
+  const { settings, flattened } = useDelivery();
   if (!document) return null;
   const { sheets, palette } = document;
   const several = sheets.length > 1;
@@ -66,11 +71,9 @@ export function DeliverPanel({ session }: { readonly session: Session }) {
         Normals
         <Form.Select
           size="sm"
-          value={normalsOf ?? ''}
+          value={settings.normalsOf ?? ''}
           title="An engine that lights the model itself can have the same calm light"
-          onChange={(e) =>
-            useDelivery.setState({ normalsOf: e.target.value === '' ? null : Number(e.target.value) })
-          }
+          onChange={(e) => setDelivery({ normalsOf: e.target.value === '' ? null : Number(e.target.value) })}
         >
           <option value="">the model’s own</option>
           {document.lights
@@ -161,7 +164,7 @@ function WholeDelivery({
 }) {
   const tip = useTip();
   const { parcels, outline } = useDelivery((s) => s.settings);
-  const wanted = parcelsOf(document, outline !== null).filter((parcel) => parcels.includes(parcel));
+  const wanted = parcelsOf(document, { outline }).filter((parcel) => parcels.includes(parcel));
   return (
     <div className="whole-delivery">
       <Chip

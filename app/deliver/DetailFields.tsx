@@ -1,13 +1,13 @@
 import { Form } from 'react-bootstrap';
 import { CHANNEL_NAMES, DETAILS } from '../../core/engine';
 import { DETAIL_WORDS } from '../shared/detail-words';
-import { useDelivery } from './delivery-settings';
+import { setDelivery, useDelivery } from './delivery-settings';
 
 const CHANNEL_WORDS = { r: 'Red', g: 'Green', b: 'Blue', a: 'Alpha' } as const;
 
 /** Which mask of the detail sheet goes into which channel. */
 export function DetailFields() {
-  const channels = useDelivery((s) => s.channels);
+  const channels = useDelivery((s) => s.settings.channels);
   const left = DETAILS.filter((detail) => !CHANNEL_NAMES.some((name) => channels[name] === detail));
   return (
     <>
@@ -19,7 +19,7 @@ export function DetailFields() {
             value={channels[name] ?? ''}
             onChange={(e) => {
               const detail = DETAILS.find((d) => d === e.target.value) ?? null;
-              useDelivery.setState({ channels: { ...channels, [name]: detail } });
+              setDelivery({ channels: { ...channels, [name]: detail } });
             }}
           >
             <option value="">{name === 'a' ? 'full everywhere' : 'nothing'}</option>

@@ -5,12 +5,14 @@ import {
   levelCount,
   type DeliverySettings,
   type TextureFormat,
+  OWN_SIZE,
+  suitableSize,
 } from '../../core/delivery';
 import type { ProjectDocument } from '../../core/engine';
 import { sentenceOf } from '../../core/errors';
 import { ChoiceField } from '../shared/ChoiceField';
 import { Fold } from '../shared/Fold';
-import { OWN_SIZE, setDelivery, suitableSize, useDelivery } from './delivery-settings';
+import { setDelivery, useDelivery } from './delivery-settings';
 
 /** Texels that colour reaches past the islands. */
 const BLEEDS: readonly (readonly [DeliverySettings['bleed'], string])[] = [

@@ -1,5 +1,12 @@
-import { bleedNeeded, USUAL_CHECK, type Check, type CheckFinding, type CheckHow } from '../../core/checks';
-import { isDeep, type DeliverySettings } from '../../core/delivery';
+import {
+  bleedNeeded,
+  deliveredSize,
+  USUAL_CHECK,
+  type Check,
+  type CheckFinding,
+  type CheckHow,
+  type DeliverySettings,
+} from '../../core/delivery';
 import { PLAIN_LEVELS, type NewLayer } from '../../core/engine';
 import { CoreError, sentenceOf } from '../../core/errors';
 import { seatedNow, useCheckView, useProject, type Session } from '../project';
@@ -9,7 +16,7 @@ import { deliverPool } from '../shared/platform';
 import { withTask } from '../shared/tasks';
 import { allMeasured } from './all-measured';
 import { setDelivery, useDelivery } from './delivery-settings';
-import { deliveredSize, reachOf } from './make-parcels';
+import { parcelMaker } from './make-parcels';
 
 const howNow = ({ check, format, halving }: DeliverySettings): CheckHow => ({
   ...USUAL_CHECK,
@@ -29,13 +36,9 @@ export async function checkNow(session: Session): Promise<void> {
   try {
     const report = await withTask('Checking what would leave', async (signal, onProgress) => {
       await allMeasured(signal);
-      const reach = reachOf(document, settings);
+      const maker = parcelMaker(session, document, { signal, onProgress });
       const sheets = [];
-      for (const sheet of document.sheets.keys()) {
-        const rows = await (isDeep(settings.format) ? session.deepRows(sheet) : session.sheetRows(sheet));
-        if (!rows) throw new CoreError('cancelled', 'The sheets could not be checked. Try again.');
-        sheets.push({ ...reach(sheet), rows });
-      }
+      for (const sheet of document.sheets.keys()) sheets.push(await maker.toFinish(sheet));
       const { alpha } = settings;
       const seated = seatedNow();
       const ramps = document.ramps && seated ? { ramps: document.ramps, seated } : undefined;
@@ -77,7 +80,7 @@ const packFarther = (sheet: number): Mend => ({
     const { document } = useProject.getState();
     if (!document) return false;
     // What is delivered smaller needs more of the sheet's own texels.
-    const scale = document.sheets[sheet]!.size / deliveredSize(document, settings, sheet);
+    const scale = document.sheets[sheet]!.size / deliveredSize(document.sheets, settings, sheet);
     const margin = Math.ceil(2 * bleedNeeded(settings.check.mips) * scale);
     useLayout.setState({ margin: Math.min(MOST_MARGIN, margin) });
     runCommand('pack-even');

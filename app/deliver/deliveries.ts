@@ -1,6 +1,5 @@
-import type { Parcel } from '../../core/delivery';
+import { parcelsOf, type NamedFile, type Parcel, type ParcelMaker } from '../../core/delivery';
 import { CoreError, sentenceOf } from '../../core/errors';
-import type { NamedFile } from '../../workers';
 import { useProject, type Session } from '../project';
 import { download } from '../shared/files';
 import { notify } from '../shared/notify';
@@ -8,7 +7,7 @@ import { deliverPool } from '../shared/platform';
 import { withTask } from '../shared/tasks';
 import { allMeasured } from './all-measured';
 import { useDelivery } from './delivery-settings';
-import { Delivering, parcelsOf, type Making } from './make-parcels';
+import { parcelMaker, settingsNow, type Making } from './make-parcels';
 
 const TYPES: Readonly<Record<string, string>> = {
   png: 'image/png',
@@ -53,7 +52,7 @@ const MISSING: Partial<Readonly<Record<Parcel, string>>> = {
 async function delivered(
   session: Session,
   title: string,
-  make: (delivering: Delivering, how: Making) => Promise<readonly NamedFile[]>,
+  make: (maker: ParcelMaker, how: Making) => Promise<readonly NamedFile[]>,
 ): Promise<void> {
   const { document } = useProject.getState();
   if (!document) return;
@@ -61,7 +60,10 @@ async function delivered(
     const files = await withTask(title, async (signal, onProgress) => {
       await allMeasured(signal);
       const how = { signal, onProgress };
-      return make(new Delivering(session, document, how), how);
+      const maker = parcelMaker(session, document, how);
+      const made = await make(maker, how);
+      useDelivery.setState(({ flattened }) => ({ flattened: new Map([...flattened, ...maker.notes]) }));
+      return made;
     });
     for (const [name, bytes] of files) download(name, bytes, TYPES[name.split('.').at(-1)!] ?? '');
   } catch (error) {
@@ -73,29 +75,28 @@ async function delivered(
 export async function deliverParcel(session: Session, parcel: Parcel, only?: number): Promise<void> {
   const { document } = useProject.getState();
   if (!document) return;
-  const { outline } = useDelivery.getState().settings;
-  if (!parcelsOf(document, outline !== null).includes(parcel))
+  if (!parcelsOf(document, settingsNow()).includes(parcel))
     return notify(MISSING[parcel] ?? 'There is nothing to deliver.');
-  return delivered(session, WORK[parcel], (delivering) => delivering.parcel(parcel, only));
+  return delivered(session, WORK[parcel], (maker) => maker.parcel(parcel, only));
 }
 
 /** All that is wanted of the open project and that it has. */
 export function wantedParcels(): Parcel[] {
   const { document } = useProject.getState();
-  const { parcels, outline } = useDelivery.getState().settings;
-  return document ? parcelsOf(document, outline !== null).filter((parcel) => parcels.includes(parcel)) : [];
+  const settings = settingsNow();
+  return document ? parcelsOf(document, settings).filter((parcel) => settings.parcels.includes(parcel)) : [];
 }
 
 /** The whole delivery, as it was set last, as one zip. */
 export async function deliverAll(session: Session): Promise<void> {
   const wanted = wantedParcels();
   if (wanted.length === 0) return notify('Nothing is ticked for the delivery. Tick what should leave.');
-  return delivered(session, 'Making the delivery', async (delivering, { signal, onProgress }) => {
+  return delivered(session, 'Making the delivery', async (maker, { signal, onProgress }) => {
     const files: NamedFile[] = [];
     for (const [i, parcel] of wanted.entries()) {
       onProgress(i / wanted.length);
-      files.push(...(await delivering.parcel(parcel)));
+      files.push(...(await maker.parcel(parcel)));
     }
-    return [[delivering.names.whole, await deliverPool.run('zip', { files }, { signal })]];
+    return [[maker.names.whole, await deliverPool.run('zip', { files }, { signal })]];
   });
 }

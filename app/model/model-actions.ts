@@ -9,10 +9,9 @@ import {
   type UvMesh,
 } from '../../core/mesh';
 import { mendMesh, type Mending } from '../../core/unwrap';
-import type { ProjectDocument } from '../../core/engine';
+import type { ProjectDocument, MadeModel } from '../../core/engine';
 import { topologyFor } from '../shared/layout-store';
 import { notify } from '../shared/notify';
-import type { MadeModel } from '../../core/engine';
 import { formNow, type Session } from '../project';
 import { useUi } from '../shared/ui-store';
 

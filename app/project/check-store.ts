@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import type { CheckReport } from '../../core/checks';
+import type { CheckReport } from '../../core/delivery';
 import type { ProjectDocument } from '../../core/engine';
 import type { ProjectView } from './project-store';
 

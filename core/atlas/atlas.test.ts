@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { WebIO } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { ball, floor } from '../../tests/shapes';
-import { checkDelivery, USUAL_CHECK } from '../checks';
+import { checkDelivery, USUAL_CHECK } from '../delivery';
 import { encodePng, writeUnlitGlb, type Picture } from '../formats';
 import type { UvMesh } from '../mesh';
 import { measureIslands } from '../unwrap';

@@ -1,5 +1,4 @@
-import { ownersOf } from '../checks';
-import { mipLevels } from '../delivery';
+import { ownersOf, mipLevels } from '../delivery';
 import { CoreError } from '../errors';
 import type { Picture } from '../formats';
 import { checkMesh, formOf, MAX_PARTS, MAX_TRIANGLES, requireUvs, sheetOfFace, type UvMesh } from '../mesh';

@@ -6,3 +6,5 @@ export * from './settings';
 export * from './texture';
 export * from './parcel-names';
 export * from './files';
+export * from './checks';
+export * from './make';

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { hexColor } from '../color';
+import { detailChannels, USUAL_CHANNELS } from '../engine';
 import { USUAL_NAMES } from './names';
 
 /** What can leave a project, in the order in which it is told. */
@@ -53,6 +54,10 @@ export const deliverySettings = z.object({
     .object({ width: z.number().min(0).max(0.1), color: hexColor })
     .nullable()
     .default(null),
+  /** Id of the light plan whose normals the model leaves with; null: its own. */
+  normalsOf: z.int().nonnegative().nullable().default(null),
+  /** Which mask of the detail sheet goes into which channel. */
+  channels: detailChannels.default(USUAL_CHANNELS),
   /** What is asked before it leaves: see `CheckHow` of the checks. */
   check: z
     .object({
@@ -74,3 +79,17 @@ export const textureEnding = (format: TextureFormat): '.png' | '.webp' | '.ktx2'
 
 /** Whether its texels are made from more than 8 bit. */
 export const isDeep = (format: TextureFormat): boolean => format === 'png-dithered' || format === 'png-16';
+
+/** Every sheet at the size that it has. */
+export const OWN_SIZE = 0;
+
+/** The size at which sheets leave, if nothing else is wanted: each its own where there are several, never less than 512. */
+export const suitableSize = (sheets: readonly { readonly size: number }[]): NonNullable<DeliverySettings['size']> =>
+  sheets.length > 1 ? OWN_SIZE : (Math.max(512, sheets[0]?.size ?? 1024) as NonNullable<DeliverySettings['size']>);
+
+/** Texels a side that a sheet leaves with. */
+export const deliveredSize = (
+  sheets: readonly { readonly size: number }[],
+  { size }: Pick<DeliverySettings, 'size'>,
+  sheet: number,
+): number => (size ?? suitableSize(sheets)) || sheets[sheet]!.size;

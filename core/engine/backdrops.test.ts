@@ -6,9 +6,8 @@ import { describe, expect, it } from 'vitest';
 import { changeModel, engineOn, LOCAL, modelOf, PAINT } from '../../tests/engines';
 import { ball } from '../../tests/shapes';
 import { HARD, PLAIN_STROKE, sampleAt } from '../../tests/strokes';
-import { checkDelivery, USUAL_CHECK } from '../checks';
+import { checkDelivery, USUAL_CHECK, hullOf } from '../delivery';
 import { measureCue, type CueSpec } from '../cues';
-import { hullOf } from '../delivery';
 import { encodePng, writeUnlitGlb } from '../formats';
 import {
   backdropFaces,

@@ -1,4 +1,4 @@
-import { ownersOf } from '../checks';
+import { ownersOf } from '../delivery';
 import { ciede2000, paletteOf, rgbToCielab, hexToRgb, type Cielab, type PaletteColor } from '../color';
 import type { Picture } from '../formats';
 import { fitLight, type PaintedLight, type ValuedNormal } from '../match';

@@ -1,4 +1,4 @@
-import { ownersOf } from '../checks';
+import { ownersOf } from '../delivery';
 import { localColorsIn, type ProjectDocument } from '../document';
 import type { Picture } from '../formats';
 import type { UvMesh } from '../mesh';

@@ -11,7 +11,7 @@ import { encodePng, type Picture } from '../formats';
 import { DEFAULT_LIGHT_PLAN, patchedPlan } from '../light';
 import { normalize, type Vec3 } from '../math';
 import type { UvMesh } from '../mesh';
-import { ownersOf } from '../checks';
+import { ownersOf } from '../delivery';
 import {
   ArchiveWriter,
   assetFacts,

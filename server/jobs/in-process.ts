@@ -9,7 +9,13 @@ import {
   type JobState,
   type JobStatus,
 } from './job-driver';
-import { JobThreads, USUAL_LIMITS, type JobLimits } from './job-pool';
+import { JobPool, USUAL_LIMITS, type JobLimits } from './job-pool';
+
+/** Results that are held take so much memory together at the most. */
+const MOST_RESULT_BYTES = 1e9;
+
+const LET_GO =
+  'Its result was let go, since later ones needed the room. Send the job again, and fetch what it makes soon.';
 
 interface Held {
   status: JobStatus;
@@ -17,18 +23,25 @@ interface Held {
   readonly stop: AbortController;
 }
 
-/** Does jobs on this machine, in this process's own threads. What waits is forgotten when it ends. */
+/** Does jobs on this machine, in processes of this one's own. What waits is forgotten when it ends. */
 export class InProcess implements JobDriver {
   readonly name = 'in-process';
-  private readonly threads: JobThreads;
+  private readonly pool: JobPool;
   private readonly line: PQueue;
   private readonly jobs = new Map<string, Held>();
   private readonly told = new EventEmitter();
   private readonly keptMs: number;
+  private readonly mostBytes: number;
 
-  constructor(limits: JobLimits = USUAL_LIMITS, threads?: number, keptSeconds = KEPT_SECONDS) {
-    this.threads = new JobThreads(limits, threads);
-    this.line = new PQueue({ concurrency: this.threads.threads });
+  constructor(
+    limits: JobLimits = USUAL_LIMITS,
+    processes?: number,
+    keptSeconds = KEPT_SECONDS,
+    mostBytes = MOST_RESULT_BYTES,
+  ) {
+    this.mostBytes = mostBytes;
+    this.pool = new JobPool(limits, processes);
+    this.line = new PQueue({ concurrency: this.pool.size });
     this.keptMs = keptSeconds * 1000;
     this.told.setMaxListeners(0);
   }
@@ -84,20 +97,32 @@ export class InProcess implements JobDriver {
     const late = new Promise<void>((resolve) => setTimeout(resolve, graceMs).unref());
     await Promise.race([this.line.onIdle(), late]);
     for (const { stop } of this.jobs.values()) stop.abort();
-    await this.threads.close();
+    this.pool.close();
   }
 
   private async work(held: Held, bytes: Uint8Array): Promise<void> {
     const { signal } = held.stop;
     if (signal.aborted) return;
     this.change(held, { state: 'working' });
-    const answer = await this.threads.run(bytes, signal, (done) => this.change(held, { done }));
+    const answer = await this.pool.run(bytes, signal, (done) => this.change(held, { done }));
     if ('zip' in answer) {
       held.result = answer.zip;
+      this.makeRoom();
       this.change(held, { state: 'done', done: 1, bytes: answer.zip.length });
     } else if ('problem' in answer) this.change(held, { state: 'failed', problem: answer.problem });
     else this.change(held, { state: 'stopped' });
     setTimeout(() => this.jobs.delete(held.status.id), this.keptMs).unref();
+  }
+
+  /** What was made first goes where all of it takes too much memory. */
+  private makeRoom(): void {
+    let bytes = 0;
+    for (const held of [...this.jobs.values()].reverse()) {
+      bytes += held.result?.length ?? 0;
+      if (!held.result || bytes <= this.mostBytes) continue;
+      held.result = null;
+      this.change(held, { state: 'failed', problem: LET_GO, bytes: null });
+    }
   }
 
   private change(held: Held, patch: Partial<JobStatus>): void {

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { USUAL_CHECK } from '../../core/checks';
+import { USUAL_CHECK } from '../../core/delivery';
 import { CoreError } from '../../core/errors';
 import { readZip } from '../../core/formats';
 import { SHEET_SIZES } from '../../core/surface';

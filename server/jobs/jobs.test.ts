@@ -11,14 +11,14 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { buildJob, checkJob, FLOOR_OBJ, heard, jobZip, send } from '../../tests/jobs';
 import { createApp } from '../app';
 import { InProcess } from './in-process';
-import { JobThreads } from './job-pool';
+import { JobPool } from './job-pool';
 
 const folder = mkdtempSync(join(tmpdir(), 'zanahoria-jobs-'));
 writeFileSync(join(folder, 'index.html'), '<title>Zanahoria</title>');
 
 const running: { server: Server; jobs: InProcess }[] = [];
 
-/** A server with its own threads. @returns its address */
+/** A server with its own processes. @returns its address */
 async function start(options: { token?: string; jobsAMinute?: number } = {}): Promise<string> {
   const jobs = new InProcess({ seconds: 60, megabytes: 1024 }, 1);
   const server = createApp(folder, { jobs, ...options }).listen(0, '127.0.0.1');
@@ -226,11 +226,11 @@ describe('a token', () => {
 });
 
 describe('limits of one job', () => {
-  it('stop what takes too long, and the thread after it works', async () => {
-    const threads = new JobThreads({ seconds: 0.05, megabytes: 512 }, 1);
+  it('stop what takes too long, and the next one works', async () => {
+    const pool = new JobPool({ seconds: 0.05, megabytes: 512 }, 1);
     const never = new AbortController().signal;
-    const answer = await threads.run(buildJob(2048), never, () => undefined);
+    const answer = await pool.run(buildJob(2048), never, () => undefined);
     expect(answer).toEqual({ problem: expect.stringContaining('took longer than 0.05 seconds') as string });
-    await threads.close();
+    pool.close();
   });
 });

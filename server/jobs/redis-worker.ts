@@ -1,6 +1,6 @@
 import { Worker } from 'bullmq';
 import { KEPT_SECONDS } from './job-driver';
-import { JobThreads, type JobLimits } from './job-pool';
+import { JobPool, type JobLimits } from './job-pool';
 import { connect, LINE, madeKey, sentKey } from './on-redis';
 
 /** How long a machine is believed to be at work without a word, and how often it is looked for such. */
@@ -9,9 +9,9 @@ const LOCK_MS = 15_000;
 /** A job that has ended machines so often isn't given to another. */
 const MOST_LOST = 3;
 
-/** Does jobs that wait in Redis, as many at a time as there are threads, until it is closed. */
+/** Does jobs that wait in Redis, as many at a time as there are processes, until it is closed. */
 export function startRedisWorker(url: string, limits?: JobLimits, lockMs = LOCK_MS) {
-  const threads = new JobThreads(limits);
+  const pool = new JobPool(limits);
   const redis = connect(url, true);
   const worker = new Worker(
     LINE,
@@ -19,7 +19,7 @@ export function startRedisWorker(url: string, limits?: JobLimits, lockMs = LOCK_
       const id = job.id!;
       const sent = await redis.getBuffer(sentKey(id));
       if (!sent) throw new Error('What was sent is not there any more. Send the job again.');
-      const answer = await threads.run(sent, new AbortController().signal, (done) => {
+      const answer = await pool.run(sent, new AbortController().signal, (done) => {
         void job.updateProgress(done).catch(() => undefined);
       });
       if (!('zip' in answer)) throw new Error('problem' in answer ? answer.problem : 'Stopped.');
@@ -30,7 +30,7 @@ export function startRedisWorker(url: string, limits?: JobLimits, lockMs = LOCK_
     },
     {
       connection: connect(url, true),
-      concurrency: threads.threads,
+      concurrency: pool.size,
       lockDuration: lockMs,
       stalledInterval: lockMs,
       maxStalledCount: MOST_LOST,
@@ -45,7 +45,7 @@ export function startRedisWorker(url: string, limits?: JobLimits, lockMs = LOCK_
     /** Ends after the jobs in hand. */
     async close(): Promise<void> {
       await worker.close();
-      await threads.close();
+      pool.close();
       redis.disconnect();
     },
   };

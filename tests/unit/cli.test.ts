@@ -647,7 +647,7 @@ describe('bad use and bad input: exit 2 and one clear line', () => {
     [['unwrap', '@box.obj', '--out', '@x.glb', '--seams', 'existing'], /no UVs/],
     [['layout', '@bare.obj', '--out', '@x.svg'], /no UVs/],
     [['layout', '@room.obj', '--out', '@x.gif'], /\.svg or \.png/],
-    [['build', '@room.obj', '--recipe', '@room.obj', '--out', '@x'], /not JSON/],
+    [['build', '@room.obj', '--recipe', '@room.obj', '--out', '@x'], /is no JSON/],
   ])('%j', async (args, words) => {
     const { code, out, err } = await run(...args.map((a) => (a.startsWith('@') ? at(a.slice(1)) : a)));
     expect(code).toBe(2);
@@ -712,6 +712,6 @@ describe('what is written', () => {
     mkdirSync(at('folder.svg'));
     const folder = await layout(at('folder.svg'));
     expect([folder.code, folder.err]).toEqual([1, expect.stringMatching(/is a folder\. Name a file/)]);
-    expect((await run('inspect', at('.'))).err).toMatch(/is a folder\. Name a model file/);
+    expect((await run('inspect', at('.'))).err).toMatch(/is a folder\. Name a file in it/);
   });
 });

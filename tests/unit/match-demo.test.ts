@@ -15,7 +15,7 @@ import {
 } from '../../core/match';
 import type { Vec3 } from '../../core/math';
 import { requireUvs, type UvMesh } from '../../core/mesh';
-import { readModelFile } from '../../cli/options';
+import { readModelFile } from '../../cli/read-model-file';
 import { TONES } from '../../demo/palette';
 import {
   inTheStall,

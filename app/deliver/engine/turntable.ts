@@ -1,8 +1,8 @@
 import type { Picture } from '../../../core/formats';
+import type { NamedFile } from '../../../core/delivery';
 import { CoreError } from '../../../core/errors';
 import type { EngineScene, Ground } from '../../engine-view';
 import { deliverPool } from '../../shared/platform';
-import type { NamedFile } from '../../../workers';
 
 export const TURN_FORMATS = ['apng', 'webm', 'png'] as const;
 export type TurnFormat = (typeof TURN_FORMATS)[number];

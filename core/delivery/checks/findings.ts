@@ -1,4 +1,4 @@
-import { textureEnding, type TextureFormat } from '../delivery';
+import { textureEnding, type TextureFormat } from '../settings';
 import type { Leak } from './leaks';
 import type { Owners } from './owners';
 import type { Check, CheckedSheet, CheckFinding, CheckHow } from './report';

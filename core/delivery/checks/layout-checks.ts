@@ -1,6 +1,6 @@
-import { findIslands, nextCorner, sheetOfFace, type UvMesh } from '../mesh';
-import type { Vec3 } from '../math';
-import { measureIslands } from '../unwrap';
+import { findIslands, nextCorner, sheetOfFace, type UvMesh } from '../../mesh';
+import type { Vec3 } from '../../math';
+import { measureIslands } from '../../unwrap';
 import { ownersOf } from './owners';
 
 /** Islands of less than this part of the surface aren't asked for their density. */

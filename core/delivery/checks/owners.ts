@@ -1,5 +1,5 @@
-import { findIslands, pieceOnSheet, type UvMesh } from '../mesh';
-import { nearestKnown } from '../surface';
+import { findIslands, pieceOnSheet, type UvMesh } from '../../mesh';
+import { nearestKnown } from '../../surface';
 
 /** Whose the texels of one sheet are, rows from the top. */
 export interface Owners {

@@ -1,6 +1,6 @@
-import { join } from 'node:path';
 import { z } from 'zod';
-import { decodePng, encodePng, type Picture } from '../core/formats';
+import { CoreError } from '../core/errors';
+import { encodePng, type Picture } from '../core/formats';
 import {
   findBySilhouette,
   fitCamera,
@@ -14,10 +14,10 @@ import {
   withoutPockets,
   type MatchCamera,
 } from '../core/match';
-import { requireUvs, type UvMesh } from '../core/mesh';
-import { readBytes, readModelFile, UsageError } from './options';
-import { readJson } from './read-json';
-import { makeFolder, writeOut } from './write-out';
+import type { UvMesh } from '../core/mesh';
+import type { FileSet } from './file-set';
+import { asJson, type DoJob, type JobOf } from './job';
+import { jsonIn, pictureIn, uvModelIn } from './read';
 
 const vector = z.tuple([z.number(), z.number(), z.number()]);
 
@@ -31,32 +31,17 @@ const pointsFile = z.array(pointPairSchema);
 /** How far a comparison is when its camera is known. */
 const FOUND = 0.6;
 
-/** One model to be compared with a picture of it. */
-export interface MatchJob {
-  readonly model: string;
-  readonly albedo: string;
-  readonly reference: string;
-  /** Files that tell more, where there are any. */
-  readonly given: Readonly<Partial<Record<'camera' | 'points' | 'mask', string>>>;
-  readonly out: string;
-}
-
 /**
- * Compares a painted model with a picture of it: silhouette, colours, values and light, from the camera of the picture; writes report.json,
+ * Compares a painted model with a picture of it: silhouette, colours, values and light, from the camera of the picture: report.json,
  * side-by-side.png and heat.png.
- *
- * @throws UsageError, CoreError, OutputError with a sentence
  */
-export async function matchModel(
-  { model, albedo: file, reference: seen, given, out }: MatchJob,
-  onProgress: (done: number) => void = () => undefined,
-) {
-  const albedo = await readPicture(file);
-  const reference = await readPicture(seen);
-  const mask = given.mask === undefined ? null : await readMask(given.mask, reference);
-  const mesh = requireUvs(await readModelFile(model));
+export const match: DoJob<'match'> = async (job, files, onProgress) => {
+  const albedo = pictureIn(files, job.albedo);
+  const reference = pictureIn(files, job.reference);
+  const mask = job.mask === undefined ? null : maskIn(files, job.mask, reference);
+  const mesh = await uvModelIn(files, job.model);
   const told = mask ?? maskFromGround(reference);
-  const { camera, residuals, leftOut } = await readCamera(given, reference, mesh, told, (done) =>
+  const { camera, residuals, leftOut } = cameraOf(job, files, reference, mesh, told, (done) =>
     onProgress(done * FOUND),
   );
   onProgress(FOUND);
@@ -65,33 +50,31 @@ export async function matchModel(
   const prepared = prepareMatch({ mesh, camera, picture: reference, mask: own });
   const { report, painted, field } = reportOn(prepared, [albedo]);
   const whole = { camera, residuals, ...(leftOut !== null && { leftOut }), ...report };
-  await makeFolder(out);
-  await writeOut(
-    new Map<string, Uint8Array | string>([
-      [join(out, 'report.json'), `${JSON.stringify(whole, null, 2)}\n`],
-      [join(out, 'side-by-side.png'), encodePng(sideBySide(reference, painted))],
-      [join(out, 'heat.png'), encodePng({ ...reference, rgba: heatColors(field) })],
+  return {
+    figures: { deltaE: report.deltaE.mean, iou: report.silhouette.iou },
+    report: whole,
+    files: new Map<string, Uint8Array | string>([
+      ['report.json', asJson(whole)],
+      ['side-by-side.png', encodePng(sideBySide(reference, painted))],
+      ['heat.png', encodePng({ ...reference, rgba: heatColors(field) })],
     ]),
-  );
-  return whole;
-}
+  };
+};
 
-async function readPicture(file: string): Promise<Picture> {
-  return decodePng(await readBytes(file));
-}
-
-/** @throws UsageError if it isn't as large as the picture, or nothing is marked */
-async function readMask(file: string, { width, height }: Picture): Promise<Uint8Array> {
-  const mask = await readPicture(file);
+/** @throws CoreError `bad-argument` if it isn't as large as the picture, or nothing is marked */
+function maskIn(files: FileSet, file: string, { width, height }: Picture): Uint8Array {
+  const mask = pictureIn(files, file);
   if (mask.width !== width || mask.height !== height) {
-    throw new UsageError(
+    throw new CoreError(
+      'bad-argument',
       `“${file}” is ${mask.width} x ${mask.height}, but the reference is ${width} x ${height}. A mask is as large as its picture.`,
     );
   }
   const out = Uint8Array.from({ length: width * height }, (_, i) =>
     mask.rgba[i * 4 + 3]! >= 128 && mask.rgba[i * 4]! >= 128 ? 1 : 0,
   );
-  if (!out.includes(1)) throw new UsageError(`“${file}” marks nothing: white is what belongs to the model.`);
+  if (!out.includes(1))
+    throw new CoreError('bad-argument', `“${file}” marks nothing: white is what belongs to the model.`);
   return out;
 }
 
@@ -104,30 +87,32 @@ interface Found {
 const covered = (mesh: UvMesh, camera: MatchCamera): Uint8Array =>
   Uint8Array.from(seeModel(mesh, camera).faces, (f) => (f >= 0 ? 1 : 0));
 
-/** The camera that is named, the one that fits pairs, or the one that silhouettes tell. @throws UsageError if what is named isn't as it has to be */
-async function readCamera(
-  given: MatchJob['given'],
+/** The camera that is named, the one that fits pairs, or the one that silhouettes tell. @throws CoreError if what is named isn't as it has to be */
+function cameraOf(
+  job: Pick<JobOf<'match'>, 'camera' | 'points'>,
+  files: FileSet,
   reference: Picture,
   mesh: UvMesh,
   mask: Uint8Array,
   onProgress: (done: number) => void,
-): Promise<Found> {
+): Found {
   const { width, height } = reference;
-  if (given.camera !== undefined) {
-    const file = given.camera;
-    const camera = await readJson(file, cameraFile);
+  if (job.camera !== undefined) {
+    const file = job.camera;
+    const camera = jsonIn(files, file, cameraFile);
     if (camera.width !== width || camera.height !== height) {
-      throw new UsageError(
+      throw new CoreError(
+        'bad-argument',
         `The camera of “${file}” is of a picture of ${camera.width} x ${camera.height}, but the reference is ${width} x ${height}.`,
       );
     }
     return { camera, residuals: [], leftOut: null };
   }
-  if (given.points === undefined) {
+  if (job.points === undefined) {
     const { camera } = findBySilhouette(mesh, mask, { width, height }, () => 0, onProgress);
     return { camera, residuals: [], leftOut: null };
   }
-  const pairs = await readJson(given.points, pointsFile);
+  const pairs = jsonIn(files, job.points, pointsFile);
   return fitCamera(pairs, { width, height });
 }
 

@@ -1,5 +1,5 @@
-import type { Picture } from '../formats';
-import { backdropSheets, formOf, sheetOfFace, type UvMesh } from '../mesh';
+import type { Picture } from '../../formats';
+import { backdropSheets, formOf, sheetOfFace, type UvMesh } from '../../mesh';
 import { figuresOf, findingsOf, round, type MeasuredSheet } from './findings';
 import { stackedFaces, unevenDensity } from './layout-checks';
 import { cardLevels, leaksOf } from './leaks';

@@ -1,7 +1,7 @@
-import { ciede2000, rgbToCielab } from '../color';
-import type { Picture } from '../formats';
-import { seeModel, seenColors, type MatchCamera } from '../match';
-import { centreOf, diagonalOf, formBounds, formOf, type UvMesh } from '../mesh';
+import { ciede2000, rgbToCielab } from '../../color';
+import type { Picture } from '../../formats';
+import { seeModel, seenColors, type MatchCamera } from '../../match';
+import { centreOf, diagonalOf, formBounds, formOf, type UvMesh } from '../../mesh';
 
 /** Two parts whose colours can't be told apart where they meet. */
 export interface Merging {

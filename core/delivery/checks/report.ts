@@ -1,5 +1,5 @@
-import type { DeliverySettings, TextureFormat } from '../delivery';
-import type { Vec3 } from '../math';
+import type { DeliverySettings, TextureFormat } from '../settings';
+import type { Vec3 } from '../../math';
 import type { Leak } from './leaks';
 import type { Merging } from './merging';
 

@@ -1,10 +1,10 @@
 import { converter, differenceCiede2000 } from 'culori';
 import { describe, expect, it } from 'vitest';
-import { floor } from '../../tests/shapes';
-import type { Picture } from '../formats';
-import type { UvMesh } from '../mesh';
-import { RampSeats, type ProjectRamps } from '../ramps';
-import { bleed } from '../surface';
+import { floor } from '../../../tests/shapes';
+import type { Picture } from '../../formats';
+import type { UvMesh } from '../../mesh';
+import { RampSeats, type ProjectRamps } from '../../ramps';
+import { bleed } from '../../surface';
 import { checkDelivery, textureMemory, USUAL_CHECK, type CheckReport } from '.';
 import { ownersOf } from './owners';
 

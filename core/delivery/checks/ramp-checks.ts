@@ -1,5 +1,5 @@
-import { faceGeometry, type UvMesh } from '../mesh';
-import { isInsideRamp, rampBands, type ProjectRamps, type Seated } from '../ramps';
+import { faceGeometry, type UvMesh } from '../../mesh';
+import { isInsideRamp, rampBands, type ProjectRamps, type Seated } from '../../ramps';
 import type { CheckFinding } from './report';
 
 /** What lies on a ramp sheet. */

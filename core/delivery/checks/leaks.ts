@@ -1,8 +1,8 @@
-import { ciede2000, linearToSrgb, rgbToCielab, srgbToLinear } from '../color';
-import { mipLevels, type Halving } from '../delivery';
-import type { Picture } from '../formats';
-import type { Vec3 } from '../math';
-import { findIslands, nextCorner, type UvMesh } from '../mesh';
+import { ciede2000, linearToSrgb, rgbToCielab, srgbToLinear } from '../../color';
+import { mipLevels, type Halving } from '../levels';
+import type { Picture } from '../../formats';
+import type { Vec3 } from '../../math';
+import { findIslands, nextCorner, type UvMesh } from '../../mesh';
 import type { Owners } from './owners';
 
 /** Colour of others that shows along an island's border, at one level of the halvings. */

@@ -1,6 +1,6 @@
-import { ciede2000, rgbToCielab } from '../color';
-import type { Picture } from '../formats';
-import type { UvMesh } from '../mesh';
+import { ciede2000, rgbToCielab } from '../../color';
+import type { Picture } from '../../formats';
+import type { UvMesh } from '../../mesh';
 import type { Owners } from './owners';
 
 /** Texels of one part, and one of its triangles where some are. */

@@ -1,44 +1,42 @@
-import { checkDelivery, type CheckHow, type CheckReport } from '../core/checks';
-import { decodePng, type Picture } from '../core/formats';
-import { requireUvs, sheetCount } from '../core/mesh';
-import { readBytes, readModelFile, UsageError } from './options';
+import { checkDelivery, USUAL_CHECK, type CheckReport } from '../core/delivery';
+import { CoreError } from '../core/errors';
+import type { Picture } from '../core/formats';
+import { sheetCount } from '../core/mesh';
+import type { FileSet } from './file-set';
+import { asJson, type DoJob } from './job';
+import { pictureIn, uvModelIn } from './read';
 
-/** One model to be checked. */
-export interface CheckJob {
-  readonly model: string;
-  /** The picture of each sheet, in their order. */
-  readonly albedos: readonly string[];
-  readonly how: CheckHow;
-  /** Where what was found is kept; null: nowhere. */
-  readonly folder: string | null;
-}
-
-/** Looks at a model and its albedo as an engine would show them. @throws UsageError, CoreError */
-export async function checkModel(
-  { model, albedos, how }: CheckJob,
-  onProgress?: (done: number) => void,
-): Promise<CheckReport> {
-  const mesh = requireUvs(await readModelFile(model));
+/** Looks at a model and its albedo as an engine would show them: check.json. */
+export const check: DoJob<'check'> = async ({ model, albedos, how }, files, onProgress) => {
+  const mesh = await uvModelIn(files, model);
   if (albedos.length < sheetCount(mesh)) {
-    throw new UsageError(
+    throw new CoreError(
+      'bad-argument',
       `The model lies on ${sheetCount(mesh)} sheets, but ${albedos.length} --albedo ${albedos.length === 1 ? 'is' : 'are'} named. Name one for each.`,
     );
   }
-  const sheets: { picture: Picture }[] = [];
-  for (const file of albedos) sheets.push({ picture: square(file, decodePng(await readBytes(file))) });
-  return checkDelivery(mesh, sheets, how, { ...(onProgress && { onProgress }) });
-}
+  const sheets = albedos.map((name) => ({ picture: square(files, name) }));
+  const report = checkDelivery(mesh, sheets, { ...USUAL_CHECK, ...how }, { onProgress });
+  const line = checkLine(report);
+  return {
+    figures: { ok: report.ok, findings: report.findings.map((f) => f.says) },
+    report: line,
+    files: new Map([['check.json', asJson(line)]]),
+  };
+};
 
-/** @throws UsageError */
-function square(file: string, picture: Picture): Picture {
+/** @throws CoreError `bad-argument` */
+function square(files: FileSet, name: string): Picture {
+  const picture = pictureIn(files, name);
   if (picture.width === picture.height && picture.width <= 8192) return picture;
-  throw new UsageError(
-    `“${file}” is ${picture.width} x ${picture.height}. An albedo is square, up to 8192 pixels a side.`,
+  throw new CoreError(
+    'bad-argument',
+    `“${name}” is ${picture.width} x ${picture.height}. An albedo is square, up to 8192 pixels a side.`,
   );
 }
 
 /** A report as it is printed: one sheet's figures at the top, several beside one another. */
-export function checkLine({ sheets, density, stacked, merging, findings, ok }: CheckReport) {
+function checkLine({ sheets, density, stacked, merging, findings, ok }: CheckReport) {
   const seams = sheets.flatMap((s) =>
     s.seams.map(({ part, mip, length, deltaE }) => ({
       part,

@@ -1,0 +1,41 @@
+import { CoreError } from '../core/errors';
+import { decodePng, readModel, type Picture } from '../core/formats';
+import { requireUvs, type Mesh, type UvMesh } from '../core/mesh';
+import type { z } from 'zod';
+import type { FileSet } from './file-set';
+
+/** A model; what a glTF speaks of is looked for among what was handed over. @throws CoreError as `readModel` */
+export const modelIn = (files: FileSet, name: string): Promise<Mesh> =>
+  readModel(name.replace(/^.*[\\/]/, ''), files.require(name), files.beside(name));
+
+/** The same, with UVs. @throws CoreError also `model-without-uvs` */
+export const uvModelIn = async (files: FileSet, name: string): Promise<UvMesh> =>
+  requireUvs(await modelIn(files, name));
+
+/** @throws CoreError as `decodePng` */
+export const pictureIn = (files: FileSet, name: string): Picture => decodePng(files.require(name));
+
+/** @throws CoreError `document-invalid` if it is no JSON, or not as it has to be */
+export function jsonIn<S extends z.ZodType>(files: FileSet, name: string, schema: S): z.output<S> {
+  const parsed = schema.safeParse(parseJson(files.require(name), name));
+  if (parsed.success) return parsed.data;
+  const [issue] = parsed.error.issues;
+  throw new CoreError(
+    'document-invalid',
+    `“${name}”, at “${issue?.path.join('.') || 'its start'}”: ${issue?.message ?? 'not as it has to be'}.`,
+    { cause: parsed.error },
+  );
+}
+
+/** @throws CoreError `document-invalid` */
+export function parseJson(bytes: Uint8Array, name: string): unknown {
+  try {
+    return JSON.parse(new TextDecoder().decode(bytes));
+  } catch (cause) {
+    throw new CoreError(
+      'document-invalid',
+      `“${name}” is no JSON: ${(cause as Error).message}. Recipes are described in docs/recipe.md.`,
+      { cause },
+    );
+  }
+}
