@@ -12,7 +12,7 @@ import { SheetCopy, useProject, type Session } from './project';
 import { CLOSED } from './project/project-store';
 import { Header } from './shell/Header';
 import { keepEqual } from './shared/keep-equal';
-import { EMPTY_HAND, useUi } from './shared/ui-store';
+import { EMPTY_HAND, useUi, useHover } from './shared/ui-store';
 import { Tray } from './paint/Tray';
 
 /** As they come by message: nothing is the same object. */
@@ -82,7 +82,7 @@ afterEach(() => {
 
 describe('what is drawn anew', () => {
   it('by a pointer that moves over the model: only what tells of the colour under it', () => {
-    expect(drawnBy(() => useUi.setState({ under: { r: 10, g: 20, b: 30 } }))).toEqual(['easel']);
+    expect(drawnBy(() => useHover.setState({ under: { r: 10, g: 20, b: 30 } }))).toEqual(['easel']);
   });
 
   it('by a composited frame: nothing', () => {

@@ -169,25 +169,7 @@ export class Keeper {
 
   /** What wasn't written is written together with what has come since. */
   private putBack(old: Pending): void {
-    const since = this.pending;
-    this.pending = old;
-    if (!since) return;
-    for (const [key, tile] of since.tiles) old.tiles.set(key, tile);
-    for (const [plane, later] of since.strokes) {
-      const earlier = old.strokes.get(plane);
-      if (!earlier) old.strokes.set(plane, later);
-      else joinStrokes(earlier, later);
-    }
-    for (const [n, step] of since.steps) old.steps.set(n, step);
-    for (const [n, page] of since.pages) old.pages.set(n, page);
-    for (const [hash, mesh] of since.models) old.models.set(hash, mesh);
-    for (const [id, bytes] of since.files) old.files.set(id, bytes);
-    old.commits += since.commits;
-    old.call = since.call;
-    old.document = since.document;
-    old.historyFirst = since.historyFirst;
-    old.historyEnd = since.historyEnd;
-    old.historyDone = since.historyDone;
+    this.pending = this.pending ? join(old, this.pending) : old;
   }
 
   private write(pending: Pending): Promise<void> {
@@ -325,46 +307,58 @@ async function hasRoom(): Promise<boolean> {
 /** Adds a commit to what has to be written. */
 function merge(pending: Pending | null, commit: Commit, call: number): Pending {
   const { history, document } = commit;
-  const next: Pending = pending ?? {
-    commits: 0,
+  const { step, number, onlyTiles } = history;
+  // A step that was only swapped stays as it is but for its pixels.
+  const isNew = !onlyTiles || (pending?.steps.has(number) ?? false);
+  const later: Pending = {
+    commits: 1,
     call,
     document,
     historyFirst: history.first,
     historyEnd: history.end,
     historyDone: history.done,
-    tiles: new Map(),
-    strokes: new Map(),
-    steps: new Map(),
-    pages: new Map(),
-    models: new Map(),
-    files: new Map(),
+    tiles: new Map(commit.tiles.map((state) => [`${state.plane} ${state.tile}`, state])),
+    strokes: new Map(
+      [...commit.strokes].map(([plane, { count, added }]) => [
+        plane,
+        { count, kept: count - added.length, added: [...added] },
+      ]),
+    ),
+    steps: new Map(isNew ? [[number, step]] : []),
+    pages: new Map(step.tiles === 'away' ? [] : [[number, step.tiles]]),
+    models: new Map(commit.model ? [[commit.model.hash, commit.model.mesh]] : []),
+    files: new Map(commit.files),
   };
-  next.commits++;
-  next.call = call;
-  next.document = document;
-  next.historyFirst = history.first;
-  next.historyEnd = history.end;
-  next.historyDone = history.done;
-  for (const state of commit.tiles) next.tiles.set(`${state.plane} ${state.tile}`, state);
-  for (const [plane, { count, added }] of commit.strokes) {
-    const later = { count, kept: count - added.length, added: [...added] };
-    const earlier = next.strokes.get(plane);
-    if (earlier) joinStrokes(earlier, later);
-    else next.strokes.set(plane, later);
+  return pending ? join(pending, later) : later;
+}
+
+/** What has to be written of two changes, one after the other. Steps that the later one threw away aren't written. */
+function join(earlier: Pending, later: Pending): Pending {
+  for (const [key, tile] of later.tiles) earlier.tiles.set(key, tile);
+  for (const [plane, list] of later.strokes) {
+    const known = earlier.strokes.get(plane);
+    if (known) joinStrokes(known, list);
+    else earlier.strokes.set(plane, list);
   }
-  for (const n of [...next.steps.keys(), ...next.pages.keys()]) {
-    if (n >= history.end || n < history.first) {
-      next.steps.delete(n);
-      next.pages.delete(n);
-    }
+  for (const [hash, mesh] of later.models) earlier.models.set(hash, mesh);
+  for (const [id, bytes] of later.files) earlier.files.set(id, bytes);
+  const { historyFirst, historyEnd } = later;
+  for (const n of [...earlier.steps.keys(), ...earlier.pages.keys()]) {
+    if (n < historyEnd && n >= historyFirst) continue;
+    earlier.steps.delete(n);
+    earlier.pages.delete(n);
   }
-  const { step, number, onlyTiles } = history;
-  // A step that was only swapped stays as it is but for its pixels.
-  if (!onlyTiles || next.steps.has(number)) next.steps.set(number, step);
-  if (step.tiles !== 'away') next.pages.set(number, step.tiles);
-  for (const [id, bytes] of commit.files) next.files.set(id, bytes);
-  if (commit.model) next.models.set(commit.model.hash, commit.model.mesh);
-  return next;
+  for (const [n, step] of later.steps) earlier.steps.set(n, step);
+  for (const [n, page] of later.pages) earlier.pages.set(n, page);
+  const { call, document, historyDone } = later;
+  return Object.assign(earlier, {
+    commits: earlier.commits + later.commits,
+    call,
+    document,
+    historyFirst,
+    historyEnd,
+    historyDone,
+  });
 }
 
 /** A plane's strokes up to `kept` are on disk already; `added` are those from there to `count`. */

@@ -8,9 +8,11 @@ import {
   type BuildUpView,
   type Command,
   type CommandResult,
+  type Deed,
   type Commit,
   type ModelChange,
   type ModelChanged,
+  type Needed,
   type NodePatch,
 } from '../core/engine';
 import { CoreError } from '../core/errors';
@@ -200,8 +202,8 @@ export class PaintDesk {
     if (keeper) this.engine_?.releaseSteps((step) => keeper.isKept(step));
   }
 
-  command(command: Command, gesture: string | null): CommandResult {
-    const result = this.engine.apply(command, gesture);
+  command(command: Command, gesture: string | null, deed: Deed | null): CommandResult {
+    const result = this.engine.apply(command, gesture, deed);
     this.dragged(gesture !== null, drawsLines(command));
     this.changed();
     return result;
@@ -225,8 +227,8 @@ export class PaintDesk {
       this.isCoarse = true;
   }
 
-  attach(command: AttachCommand, files: readonly Uint8Array[]): CommandResult {
-    const result = this.engine.attach(command, ...files);
+  attach(command: AttachCommand, files: readonly Uint8Array[], deed: Deed | null = null): CommandResult {
+    const result = this.engine.attach(command, files, deed);
     this.changed();
     return result;
   }
@@ -234,13 +236,16 @@ export class PaintDesk {
   /** Undoes or redoes; what the step needs and isn't in memory is fetched first. */
   async step(direction: 'undo' | 'redo', step: number | null = null): Promise<boolean> {
     const { engine } = this;
-    if (!engine.strokeInHand) {
+    while (!engine.strokeInHand) {
       const needed = engine.needed(direction);
       if (needed.model) await this.fetchModel(needed.model);
       if (needed.step !== null) {
         const page = await loadPage(this.store, this.project, needed.step).catch(() => null);
         if (page) engine.provideStep(needed.step, page);
       }
+      const still = engine.needed(direction);
+      // All is there, or what is missing can't be had: taking the step tells so.
+      if ((!still.model && still.step === null) || isSame(needed, still)) break;
     }
     const did = direction === 'undo' ? engine.undo(step) : engine.redo();
     this.changed();
@@ -248,10 +253,9 @@ export class PaintDesk {
   }
 
   async goTo(done: number): Promise<void> {
-    const { history } = this.engine;
-    const wanted = done - history.first;
-    for (let n = history.done; n !== wanted; n += n < wanted ? 1 : -1) {
-      if (!(await this.step(n < wanted ? 'redo' : 'undo'))) return;
+    const wanted = (): number => done - this.engine.history.first - this.engine.history.done;
+    for (let way = Math.sign(wanted()); way !== 0 && Math.sign(wanted()) === way;) {
+      if (!(await this.step(way > 0 ? 'redo' : 'undo'))) return;
     }
   }
 
@@ -432,5 +436,8 @@ function measured(mesh: UvMesh, sizes: readonly number[]): SurfaceMap {
 }
 
 /** Lines that the form draws by itself are many. */
+/** Whether the same is missing. */
+const isSame = (a: Needed, b: Needed): boolean => a.model?.hash === b.model?.hash && a.step === b.step;
+
 const drawsLines = (command: Command): boolean =>
   command.do === 'patch-layer' && 'own' in command.patch && command.patch.own !== null;

@@ -45,8 +45,8 @@ export function paintHandlers(emit: Emit<PaintEvents>): Handlers<PaintMethods> {
       return done;
     },
     open: (params) => desk.open(params),
-    command: ({ call, command, gesture }) => counted(call, () => desk.command(command, gesture)),
-    attach: ({ call, command, files }) => counted(call, () => desk.attach(command, files)),
+    command: ({ call, command, gesture, deed }) => counted(call, () => desk.command(command, gesture, deed)),
+    attach: ({ call, command, files, deed }) => counted(call, () => desk.attach(command, files, deed)),
     file: ({ id }) => desk.engine.file(id),
     // Neither of these two is counted: a stroke is only in what is kept when it has ended.
     strokeBegin: (params) => {

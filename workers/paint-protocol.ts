@@ -9,6 +9,7 @@ import {
   type Channel,
   type Command,
   type CommandResult,
+  type Deed,
   type GuardWish,
   type InkFigures,
   type InkLine,
@@ -69,10 +70,13 @@ export type PaintMethods = {
     params: { project: string; session: string; model: ModelState; follows: boolean };
     result: number;
   };
-  command: { params: Numbered & { command: Command; gesture: string | null }; result: CommandResult };
+  command: {
+    params: Numbered & { command: Command; gesture: string | null; deed: Deed | null };
+    result: CommandResult;
+  };
   /** A command with what it came with. */
   attach: {
-    params: Numbered & { command: AttachCommand; files: readonly Uint8Array[] };
+    params: Numbered & { command: AttachCommand; files: readonly Uint8Array[]; deed: Deed | null };
     result: CommandResult;
   };
   /** A file that the project holds, by its id; null if there is none. */

@@ -171,14 +171,19 @@ async function readHead(
  */
 export async function loadProject(store: ProjectStore, id: string): Promise<LoadedProject> {
   try {
-    const [tiles, strokeRows, fileRows] = await Promise.all([
-      store.tiles.where({ project: id }).toArray(),
-      store.strokes.where({ project: id }).sortBy('number'),
-      store.pictures.where({ project: id }).toArray(),
-    ]);
-    const read = readStrokes(strokeRows);
-    const counts = new Map([...read.strokes].map(([layer, list]) => [layer, list.length]));
-    const { row, document, mesh } = await readHead(store, id, counts);
+    // As one, so that what a commit of an open project writes is all there or not at all.
+    const tables = [store.projects, store.models, store.tiles, store.strokes, store.pictures];
+    const { tiles, fileRows, read, head } = await store.transaction('r', tables, async () => {
+      const strokes = readStrokes(await store.strokes.where({ project: id }).sortBy('number'));
+      const counts = new Map([...strokes.strokes].map(([layer, list]) => [layer, list.length]));
+      return {
+        read: strokes,
+        tiles: await store.tiles.where({ project: id }).toArray(),
+        fileRows: await store.pictures.where({ project: id }).toArray(),
+        head: await readHead(store, id, counts),
+      };
+    });
+    const { row, document, mesh } = head;
     return {
       row,
       document: onPixels(document, read),

@@ -173,8 +173,8 @@ export class SetDesk {
     await desk.open({ project, session, model, follows: false });
     try {
       desk.begin(1);
-      if (command) desk.command(command, null);
-      for (const [attach, bytes] of await this.attachments(references)) desk.attach(attach, [bytes]);
+      if (command) desk.command(command, null, null);
+      for (const [attach, bytes] of await this.attachments(references)) desk.attach(attach, [bytes], null);
       desk.done();
       await desk.settle();
     } finally {

@@ -246,6 +246,29 @@ describe('what is kept', () => {
     expect(back.engine.strokesOf(PAINT)).toHaveLength(2);
   });
 
+  it('a step that was thrown away while its write failed is never offered again', async () => {
+    await addProject(store, 'a', data(), 1000);
+    const { engine, keeper, states } = await openProject('a');
+    paint(engine, -0.5);
+    await keeper.settled();
+    const refuse = (): never => {
+      throw new DOMException('no room', 'QuotaExceededError');
+    };
+    store.projects.hook('updating', refuse);
+    paint(engine, 0.4);
+    // The write of the second stroke is on its way when both are taken back, and something else is done.
+    engine.undo();
+    engine.undo();
+    engine.apply({ do: 'rename-project', name: 'Other' });
+    await keeper.settled();
+    expect(states.at(-1)!.kept).toBe(false);
+    store.projects.hook('updating').unsubscribe(refuse);
+    await expect.poll(() => states.at(-1)!.kept, { timeout: 8000 }).toBe(true);
+    const back = await openProject('a', new ProjectStore(store.name));
+    expect(back.engine.history).toMatchObject({ labels: ['Rename project'], redo: null });
+    expect(await back.step('redo')).toBe(false);
+  });
+
   it('a database that is thrown away while the project is open is written anew, with all that is in memory', async () => {
     await addProject(store, 'a', data(), 1000);
     const { engine, keeper, states } = await openProject('a');

@@ -8,7 +8,7 @@ import {
   type LocalLayer,
 } from '../../core/engine';
 import { Chip } from '../shared/Chip';
-import { type Session, useProject } from '../project';
+import { type Session, useProject, type Commander } from '../project';
 import { useUi, type EditTarget } from '../shared/ui-store';
 import { chosenParts } from '../viewport';
 
@@ -52,7 +52,7 @@ export function swatchOf(color: string): number | null {
 type LocalColors = Pick<LocalLayer, 'colors' | 'regions' | 'swatches'>;
 
 /** Lays a layer of local colours under all others. @returns its id */
-async function addLocalLayer(session: Session, colors: LocalColors): Promise<number | undefined> {
+async function addLocalLayer(session: Commander, colors: LocalColors): Promise<number | undefined> {
   const fresh = { ...NODE_DEFAULTS, kind: 'local' as const, name: 'Local colour', fallback: UNCOLORED };
   const layer = { ...fresh, mask: [], ...colors };
   const done = await session.command({ do: 'add-layer', layer, into: null, at: 0 });
@@ -60,7 +60,7 @@ async function addLocalLayer(session: Session, colors: LocalColors): Promise<num
 }
 
 /** The id of the local-colour layer that colours go to; one is laid where there is none. */
-export async function localLayerFor(session: Session): Promise<number | undefined> {
+export async function localLayerFor(session: Commander): Promise<number | undefined> {
   const { document } = useProject.getState();
   const layer = localLayer(document?.layers ?? [], useUi.getState().target);
   return layer?.id ?? addLocalLayer(session, { colors: [], regions: [], swatches: [] });

@@ -45,10 +45,12 @@ export async function keepChoice(session: Session): Promise<void> {
 /** Gives what is chosen a local colour of its own. */
 export async function colorChoice(session: Session, color: string): Promise<void> {
   if (!someFacesChosen(useFaceChoice.getState())) return;
-  const layer = await localLayerFor(session);
-  if (layer === undefined) return;
   const region = chosenRegion();
-  const done = await session.command({ do: 'color-faces', layer, region, color, swatch: swatchOf(color) });
+  const done = await session.deed(`Colour ${region.name}`, async (as) => {
+    const layer = await localLayerFor(as);
+    if (layer === undefined) return null;
+    return as.command({ do: 'color-faces', layer, region, color, swatch: swatchOf(color) });
+  });
   if (!done) return;
   chooseNoFaces();
   undoable(session, `“${region.name}” has its own colour now, and is kept as a region.`)(done);

@@ -17,7 +17,7 @@ import {
 import { formDiagonal } from '../../core/mesh';
 import { copiesOf, type Symmetry } from '../../core/paint';
 import { scaleOf, placed } from '../../core/math';
-import { activeNode, useProject, type Session } from '../project';
+import { activeNode, useProject, type Session, type Commander } from '../project';
 import { newGesture } from '../shared/gesture';
 import { useInk } from '../shared/ink-store';
 import { notify } from '../shared/notify';
@@ -53,24 +53,24 @@ export async function putLines(
   put: readonly InkWish[],
   { remove = [], gesture = null }: { remove?: readonly number[]; gesture?: string | null } = {},
 ): Promise<readonly number[] | null> {
-  const layer = inkLayer()?.id ?? (await oneNewLayer(session));
-  if (layer === null) return null;
-  const done = await session.command(
-    { do: 'edit-ink', layer, put: put.map((line) => ({ ...line })), remove: [...remove] },
-    gesture,
-  );
-  return done?.ids ?? null;
+  const edit = { do: 'edit-ink' as const, put: put.map((line) => ({ ...line })), remove: [...remove] };
+  const known = inkLayer()?.id;
+  if (known !== undefined) return (await session.command({ ...edit, layer: known }, gesture))?.ids ?? null;
+  return session.deed('Draw a line', async (as) => {
+    const layer = await oneNewLayer(as);
+    return layer === null ? null : ((await as.command({ ...edit, layer }))?.ids ?? null);
+  });
 }
 
 /** A layer that is being made: lines that are drawn meanwhile go into it too. */
 let making: Promise<number | null> | null = null;
 
-function oneNewLayer(session: Session): Promise<number | null> {
+function oneNewLayer(session: Commander): Promise<number | null> {
   making ??= newInkLayer(session).finally(() => (making = null));
   return making;
 }
 
-async function newInkLayer(session: Session): Promise<number | null> {
+async function newInkLayer(session: Commander): Promise<number | null> {
   const { document } = useProject.getState();
   if (!document) return null;
   const node = activeNode();

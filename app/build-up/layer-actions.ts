@@ -1,4 +1,4 @@
-import { INK_EDITS, inkLayer } from './ink-actions';
+import { chosenLines, INK_EDITS, inkLayer } from './ink-actions';
 import {
   findNode,
   isPaintedMask,
@@ -165,13 +165,19 @@ function handOn(): EditTarget | null {
   return { layer: node.id, channel: onMask ? 'mask' : 'pixels' };
 }
 
-export function clearChosen(session: Session): void {
-  if (inkLayer()) {
-    void INK_EDITS.remove(session);
-    return;
-  }
+/** Empties what the hand works on; the layer stays. */
+export async function clearChosen(session: Session): Promise<void> {
   const hand = handOn();
-  if (hand) void session.command({ do: 'clear', ...hand });
+  if (!hand) return;
+  const done = await session.command({ do: 'clear', ...hand });
+  if (done)
+    undoable(session, hand.channel === 'mask' ? 'The mask is cleared.' : 'The layer is cleared.')(done);
+}
+
+/** Removes the chosen lines, where there are some, or else the chosen layers. */
+export function removeInHand(session: Session): void {
+  if (inkLayer() && chosenLines().length > 0) void INK_EDITS.remove(session);
+  else removeChosen(session);
 }
 
 export function fillChosen(session: Session): void {

@@ -2,7 +2,7 @@ import { create } from 'zustand';
 import { z } from 'zod';
 import type { Pattern } from '../../core/engine';
 import { sentenceOf } from '../../core/errors';
-import { type Session, useProject } from '../project';
+import { type Session, useProject, type Commander } from '../project';
 import { bytesOf, chooseFiles } from '../shared/files';
 import { notify } from '../shared/notify';
 import { jobPool } from '../shared/platform';
@@ -72,13 +72,17 @@ export async function choosePattern(session: Session): Promise<number | null> {
 }
 
 /** Words as a picture of the project. @returns its id; null if that can't be done, which is told */
-export async function patternOfWords(session: Session, text: string, color: string): Promise<number | null> {
+export async function patternOfWords(
+  session: Commander,
+  text: string,
+  color: string,
+): Promise<number | null> {
   const png = await pictureOfWords(text, color);
   return png && addPicture(session, `“${text.slice(0, 60)}”`, png, false);
 }
 
 async function addPicture(
-  session: Session,
+  session: Commander,
   name: string,
   file: Uint8Array,
   listed = true,

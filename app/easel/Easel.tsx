@@ -2,7 +2,7 @@ import './easel.css';
 import { useEffect } from 'react';
 import { compareColors, hexToRgb } from '../../core/color';
 import { type Session, useProject } from '../project';
-import { useUi } from '../shared/ui-store';
+import { useUi, useHover } from '../shared/ui-store';
 import { Board } from './Board';
 import { bringPictures } from './bring-pictures';
 import { ColorSliders } from './ColorSliders';
@@ -56,7 +56,7 @@ export function Easel({
 
 /** How the colour under the pointer differs from the one in hand, in words. */
 function UnderPointer() {
-  const under = useUi((s) => s.under);
+  const under = useHover((s) => s.under);
   const color = useUi((s) => s.color);
   if (!under) return <p className="say">Point at the model to compare its colour with the one in hand.</p>;
   const { deltaE, words } = compareColors(under, hexToRgb(color));

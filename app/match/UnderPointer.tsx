@@ -1,10 +1,10 @@
 import { compareColors, hexToRgb, rgbToHex } from '../../core/color';
 import { useProject } from '../project';
-import { useUi } from '../shared/ui-store';
+import { useUi, useHover } from '../shared/ui-store';
 
 /** The colour wanted beside the colour painted: how far they are apart, and which way. */
 export function UnderPointer() {
-  const under = useUi((s) => s.under);
+  const under = useHover((s) => s.under);
   const color = useUi((s) => s.color);
   const swatch = useProject((s) => s.document?.palette.find((p) => p.color === color));
   const comparison = under ? compareColors(under, hexToRgb(color)) : null;

@@ -8,7 +8,7 @@ import {
 import { CoreError, sentenceOf } from '../../core/errors';
 import { backdropFaces, centreOf, formBounds } from '../../core/mesh';
 import { copiesOf } from '../../core/paint';
-import { matchedReference, type Session, useMatchView, useProject } from '../project';
+import { matchedReference, type Session, useMatchView, useProject, type Commander } from '../project';
 import { notify, undoable } from '../shared/notify';
 import { jobPool } from '../shared/platform';
 import { useUi } from '../shared/ui-store';
@@ -95,7 +95,10 @@ function aboveForm(): number {
 }
 
 /** A reference among the project's pictures, no larger than a pattern; it is brought there once. */
-async function patternOf(session: Session): Promise<Pick<Pattern, 'id' | 'width' | 'height'> | null> {
+async function patternOf(
+  session: Session,
+  as: Commander,
+): Promise<Pick<Pattern, 'id' | 'width' | 'height'> | null> {
   const reference = matchedReference();
   const { document } = useProject.getState();
   if (!reference || !document) return null;
@@ -105,10 +108,7 @@ async function patternOf(session: Session): Promise<Pick<Pattern, 'id' | 'width'
   const file = await session.file(reference.id);
   if (!file) return null;
   const { png, width, height } = await jobPool.run('patternPng', { file });
-  const done = await session.attach(
-    { do: 'add-pattern', pattern: { name, width, height, listed: false } },
-    png,
-  );
+  const done = await as.attach({ do: 'add-pattern', pattern: { name, width, height, listed: false } }, png);
   return done ? { id: done.ids[0]!, width, height } : null;
 }
 
@@ -122,23 +122,26 @@ export async function projectReference(session: Session): Promise<void> {
     notify('Where the reference was drawn from isn’t known yet. Let its camera be found first.');
     return;
   }
-  const pattern = await patternOf(session);
-  if (!pattern) return;
-  const { document } = useProject.getState();
-  const layerBase = projectionLayer(mesh, camera, `Projected: ${reference.name}`);
-  const added = await session.command({
-    do: 'add-layer',
-    layer: { ...layerBase, mask: [...(layerBase.mask ?? []), { from: 'painted' }] },
-    at: document ? albedoTop(document.layers) : 0,
+  const layer = await session.deed('Project the reference', async (as) => {
+    const pattern = await patternOf(session, as);
+    if (!pattern) return undefined;
+    const { document } = useProject.getState();
+    const layerBase = projectionLayer(mesh, camera, `Projected: ${reference.name}`);
+    const added = await as.command({
+      do: 'add-layer',
+      layer: { ...layerBase, mask: [...(layerBase.mask ?? []), { from: 'painted' }] },
+      at: document ? albedoTop(document.layers) : 0,
+    });
+    const id = added?.ids[0];
+    if (id === undefined) return undefined;
+    const done = await as.command(projectionStroke(id, pattern, camera, mirror, backdropFaces(mesh)));
+    return done ? id : undefined;
   });
-  const layer = added?.ids[0];
   if (layer === undefined) return;
-  const done = await session.command(projectionStroke(layer, pattern, camera, mirror, backdropFaces(mesh)));
   useUi.setState({ target: { layer, channel: 'pixels' } });
-  if (done)
-    notify(
-      'The reference lies on what it sees, as a layer. Its mask fades with facing and depth; paint on it to hide or show more.',
-    );
+  notify(
+    'The reference lies on what it sees, as a layer. Its mask fades with facing and depth; paint on it to hide or show more.',
+  );
 }
 
 const albedoTop = (layers: readonly { readonly kind: string; readonly detail?: unknown }[]): number => {
@@ -164,20 +167,21 @@ export async function fillRest(session: Session, how: 'along' | 'mirror'): Promi
   const { camera, mirror } = matchOf(reference);
   const at = document.layers.findIndex((n) => n.id === from.id);
   const name = how === 'along' ? 'Guessed along the surface' : 'Guessed from the other side';
-  const added = await session.command({ do: 'add-layer', layer: { kind: 'paint', name }, at });
-  const layer = added?.ids[0];
-  if (layer === undefined) return;
-  if (how === 'along') {
-    await session.command({ do: 'fill-along', layer, from: from.id });
-  } else if (camera) {
-    const pattern = await patternOf(session);
-    if (!pattern) return;
+  const isDone = await session.deed(name, async (as) => {
+    const added = await as.command({ do: 'add-layer', layer: { kind: 'paint', name }, at });
+    const layer = added?.ids[0];
+    if (layer === undefined) return false;
+    if (how === 'along') return (await as.command({ do: 'fill-along', layer, from: from.id })) !== null;
+    const pattern = camera && (await patternOf(session, as));
+    if (!pattern) return false;
     const [x, y, z] = centreOf(formBounds(mesh));
     const planes = [
       { point: [x!, y!, z!] as [number, number, number], normal: [1, 0, 0] as [number, number, number] },
     ];
     for (const copy of copiesOf({ planes, axis: null }).slice(1))
-      await session.command(projectionStroke(layer, pattern, camera, mirror, backdropFaces(mesh), copy));
-  }
+      await as.command(projectionStroke(layer, pattern, camera, mirror, backdropFaces(mesh), copy));
+    return true;
+  });
+  if (!isDone) return;
   notify(`“${name}” lies under the projected reference. It is a guess: paint over it where it is wrong.`);
 }

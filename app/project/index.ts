@@ -10,7 +10,7 @@ export { formNow, useForm } from './form';
 export { hiddenParts, untouchedParts, useUntouchedParts } from './hidden-parts';
 export { isUntouchedProject, useProject, type ProjectView } from './project-store';
 export * from './regions';
-export { Session } from './session';
+export { Session, type Commander } from './session';
 export * from './sheet-actions';
 export * from './seated';
 export * from './shown-detail';

@@ -43,6 +43,12 @@ import { SheetCopy } from './sheet-copy';
 import { tellLost } from './tell-lost';
 import { withTask } from '../shared/tasks';
 
+/** Does commands: the session itself, or one deed of several. */
+export interface Commander {
+  command(command: Command): Promise<CommandResult | null>;
+  attach(command: AttachCommand, ...files: readonly Uint8Array[]): Promise<CommandResult | null>;
+}
+
 /** One open project: brings storage, measuring jobs and the paint worker together. */
 export class Session {
   readonly project: string;
@@ -231,11 +237,19 @@ export class Session {
 
   /** @returns the ids that were given and the number of the step; null if it can't be done, which is told */
   command(command: Command, gesture: string | null = null): Promise<CommandResult | null> {
-    return this.told(this.link.change('command', { command, gesture }));
+    return this.told(this.link.change('command', { command, gesture, deed: null }));
   }
   /** Does a command with the file that it is about, or several pictures as one step. */
   attach(command: AttachCommand, ...files: readonly Uint8Array[]): Promise<CommandResult | null> {
-    return this.told(this.link.change('attach', { command, files }));
+    return this.told(this.link.change('attach', { command, files, deed: null }));
+  }
+  /** Does several commands that are one deed of the user: one key undoes all of them. */
+  deed<T>(label: string, work: (as: Commander) => Promise<T>): Promise<T> {
+    const deed = { id: crypto.randomUUID(), label };
+    return work({
+      command: (command) => this.told(this.link.change('command', { command, gesture: null, deed })),
+      attach: (command, ...files) => this.told(this.link.change('attach', { command, files, deed })),
+    });
   }
   /** How many changes of the project were asked for since it was opened: tells whether something is still as it was. */
   get changes(): number {

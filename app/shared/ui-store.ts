@@ -1,12 +1,12 @@
 import { z } from 'zod';
 import { create, type StoreApi, type UseBoundStore } from 'zustand';
-import { createJSONStorage, persist } from 'zustand/middleware';
+import { persist } from 'zustand/middleware';
 import type { Rgb } from '../../core/color';
 import type { Channel, CameraPose } from '../../core/engine';
 import type { BrushShape } from '../../core/paint';
 import { BRUSHES, brushInTray, MOST_BRUSHES, type Brush } from './brush';
 import type { Panes } from './panes';
-import { remember, remembered } from './remembered';
+import { lazyStorage } from './lazy-storage';
 import {
   PAINT,
   PLAIN_LIGHTS,
@@ -131,8 +131,6 @@ export interface Hand {
   readonly arrangesBoard: boolean;
   /** A line drawn on the board tells whose colours come into the palette: how many are looked for; null: no line is drawn. */
   readonly lassoColors: number | null;
-  /** The colour under the pointer on the model or the sheet. */
-  readonly under: Rgb | null;
   readonly commandList: boolean;
   readonly keysPage: boolean;
   /** Outer columns that are folded away. */
@@ -204,7 +202,6 @@ export const EMPTY_HAND: Hand = {
   referenceGrey: false,
   arrangesBoard: false,
   lassoColors: null,
-  under: null,
   commandList: false,
   keysPage: false,
   foldedColumns: new Set(),
@@ -271,11 +268,7 @@ const habitsOf = (s: UiState): Habits =>
 export const useUi: UseBoundStore<StoreApi<UiState>> = create<UiState>()(
   persist((): UiState => ({ ...HABITS, ...EMPTY_HAND }), {
     name: 'zanahoria-habits',
-    storage: createJSONStorage(() => ({
-      getItem: remembered,
-      setItem: (key, value) => void remember(key, value),
-      removeItem: (key) => void remember(key, ''),
-    })),
+    storage: lazyStorage<Habits>(),
     partialize: (s) => ({ ...habitsOf(s), panes: s.panesBefore ?? s.panes }),
     merge: (stored, fresh) => {
       const known = habitsSchema.safeParse(stored);
@@ -283,6 +276,9 @@ export const useUi: UseBoundStore<StoreApi<UiState>> = create<UiState>()(
     },
   }),
 );
+
+/** The colour under the pointer on the model or the sheet: it changes with every move, so nothing else is told of it. */
+export const useHover = create<{ readonly under: Rgb | null }>(() => ({ under: null }));
 
 export const brushInHand = (s: UiState): Brush => s.tray[s.brush]!;
 

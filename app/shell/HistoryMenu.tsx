@@ -18,7 +18,9 @@ export function HistoryMenu({ session }: { readonly session: Session }) {
       <FixedMenu className="history-menu">
         <ol aria-label="Steps">
           {shown
-            .map((label, i) => {
+            .flatMap((label, i) => {
+              // It goes on in the next: both are one deed.
+              if (label === null) return [];
               const number = from + i + 1;
               const state = number === done ? 'now' : number > done ? 'undone' : '';
               return (

@@ -13,7 +13,7 @@ import { backdropsOf, withBackdrops } from '../../core/mesh';
 import { useLayout } from '../shared/layout-store';
 import { notify } from '../shared/notify';
 import { isOfLayout, PAINT, shownLayer } from '../shared/shown';
-import { useUi } from '../shared/ui-store';
+import { useUi, useHover } from '../shared/ui-store';
 import { BackdropOutline } from './BackdropOutline';
 import { Divider } from './Divider';
 import { useContextLoss } from './gl/context-loss';
@@ -116,7 +116,7 @@ export function Viewport({ session, isOnLayout, onMenu, children }: Props) {
         toolNow.current?.hover?.(at, hit);
         if (hit === undefined) return;
         const seen = at && stage.pickSeen(at);
-        useUi.setState({ under: seen ? stage.colorAt(seen) : null });
+        useHover.setState({ under: seen ? stage.colorAt(seen) : null });
       },
       menu: (at) => menuNow.current(at, stage.pick(at)),
     });

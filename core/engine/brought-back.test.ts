@@ -105,8 +105,7 @@ describe('an OpenRaster file that comes back', () => {
           { ...put, onto: PAINT, x: 0, y: 0, file: 1 },
         ],
       },
-      back.png,
-      other,
+      [back.png, other],
     );
     expect(engine.document.layers.at(-1)).toMatchObject({ id: ids[0], blend: 'multiply', opacity: 0.5 });
     // The second file went onto the second layer; its texel at the corner lies beside the islands.

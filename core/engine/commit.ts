@@ -25,12 +25,26 @@ export interface Commit {
   readonly model: { readonly hash: string; readonly mesh: UvMesh } | null;
 }
 
+/** How a command belongs together with others. */
+export interface CommandHow {
+  /** Commands of one drag share a name and become one step. */
+  readonly gesture?: string | null;
+  readonly deed?: Deed | null;
+}
+
 /** What a command has brought about. */
 export interface CommandResult {
   /** Ids that were given, in order. */
   readonly ids: readonly number[];
   /** Number of the step that it became. */
   readonly step: number;
+}
+
+/** Several steps that are undone and done again by one key. */
+export interface Deed {
+  /** Tells it from all others. */
+  readonly id: string;
+  readonly label: string;
 }
 
 /** A change that is ready to be recorded as a step. */
@@ -44,6 +58,8 @@ export interface Change {
   /** Tiles of bases, which undo leaves as they are. */
   readonly baseTiles?: readonly TileState[];
   readonly gesture?: string | null;
+  /** The deed of the user that it belongs to, and what that is called. */
+  readonly deed?: Deed | null;
   readonly stroke?: { readonly plane: number; readonly stroke: Stroke } | null;
   /** Strokes that it changes after they were made. */
   readonly edit?: StrokeEdit | null;

@@ -12,20 +12,19 @@ import { ontoGround } from '../ink';
 import { picturesOf } from '../paint';
 import { sameTile, type TileState } from '../pixels';
 import { keepsFile } from './attach';
-import type { CommandResult } from './commit';
+import type { CommandHow, CommandResult } from './commit';
 import type { ProjectState } from './project-state';
 
 /**
  * Does a checked command that isn't a stroke, or several as one step.
  *
  * @param files what its commands came with; the first id that is given keeps the first of them
- * @param gesture commands of one drag share a name and become one step
  * @throws CoreError `bad-argument`, `layer-missing` or `document-invalid`; nothing is changed then
  */
 export function doCommand(
   state: ProjectState,
   command: CheckedCommand,
-  gesture: string | null,
+  { gesture = null, deed = null }: CommandHow,
   files: readonly Uint8Array[] = [],
 ): CommandResult {
   const before = state.document;
@@ -43,6 +42,7 @@ export function doCommand(
     after: withBases(state, done.document, done.rebased),
     tiles: [...done.tiles, ...bases],
     gesture,
+    deed,
     files:
       file && keepsFile(command) && done.ids[0] !== undefined ? new Map([[done.ids[0], file]]) : done.came,
   });

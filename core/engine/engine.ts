@@ -21,7 +21,7 @@ import type { PackedTiles, TileState } from '../pixels';
 import { TILE_BYTES, TILE_TEXELS, type SurfaceMap } from '../surface';
 import type { CoarsePicture } from './coarse-picture';
 import type { DetailPicture } from './detail-picture';
-import type { Commit, CommandResult } from './commit';
+import type { Commit, CommandResult, Deed } from './commit';
 import { checkAttached, type AttachCommand } from './attach';
 import { doCommand } from './do-command';
 import { editStrokes, listStrokes, type StrokeSummary } from './film';
@@ -32,7 +32,7 @@ import type { ModelState } from './models';
 import type { BuildUpView } from './picture';
 import { ProjectState, type EngineOptions } from './project-state';
 import { reachMap, type ReachMap } from './reach-map';
-import { neededFor, requireLastStep, takeStep, type Needed } from './steps';
+import { neededFor, requireLastStep, takeDeed, type Needed } from './steps';
 import { StrokeMaker, type StrokeHow } from './stroke-maker';
 
 /**
@@ -122,18 +122,19 @@ export class Engine {
    * Does a command.
    *
    * @param gesture commands of one drag share a name and become one step
+   * @param deed what of the user's it belongs to: steps of one deed are undone by one key
    * @throws CoreError `bad-argument`, `layer-missing` or `document-invalid`; nothing is changed then
    */
-  apply(input: Command, gesture: string | null = null): CommandResult {
+  apply(input: Command, gesture: string | null = null, deed: Deed | null = null): CommandResult {
     const command = checkCommand(input);
     this.letGo();
     if (command.do === 'edit-strokes') {
-      return { ids: [], step: editStrokes(this.state, command, gesture) };
+      return { ids: [], step: editStrokes(this.state, command, { gesture, deed }) };
     }
-    if (command.do !== 'stroke') return doCommand(this.state, command, gesture);
+    if (command.do !== 'stroke') return doCommand(this.state, command, { gesture, deed });
     const { runs, ...style } = command.stroke;
     const { guard, channel, keepAlpha } = command;
-    this.beginStroke(command.layer, style, { guard, channel, keepAlpha });
+    this.beginStroke(command.layer, style, { guard, channel, keepAlpha, deed });
     for (const run of runs) this.extendStroke(run, true);
     this.endStroke();
     return { ids: [], step: this.history.last ?? 0 };
@@ -144,11 +145,16 @@ export class Engine {
    *
    * @throws CoreError as `apply`, and `file-not-a-picture` if the file isn't what it should be
    */
-  attach(input: AttachCommand, ...files: readonly Uint8Array[]): CommandResult {
+  attach(
+    input: AttachCommand,
+    files: Uint8Array | readonly Uint8Array[],
+    deed: Deed | null = null,
+  ): CommandResult {
     const command = checkCommand(input);
-    for (const bytes of files) checkAttached(command, bytes);
+    const all = files instanceof Uint8Array ? [files] : files;
+    for (const bytes of all) checkAttached(command, bytes);
     this.letGo();
-    return doCommand(this.state, command, null, files);
+    return doCommand(this.state, command, { deed }, all);
   }
 
   /**
@@ -287,7 +293,7 @@ export class Engine {
   }
 
   /**
-   * Takes back the last step, or the stroke in hand.
+   * Takes back the last step with all of its deed, or the stroke in hand.
    *
    * @param step only if it is this one
    * @returns false if there is nothing to undo
@@ -296,13 +302,13 @@ export class Engine {
   undo(step: number | null = null): boolean {
     if (step !== null) requireLastStep(this.state, step);
     this.film.end();
-    return this.cancelStroke() || takeStep(this.state, 'undo');
+    return this.cancelStroke() || takeDeed(this.state, 'undo');
   }
 
   /** Does again what was undone last. @returns false if there is nothing */
   redo(): boolean {
     this.film.end();
-    return !this.cancelStroke() && takeStep(this.state, 'redo');
+    return !this.cancelStroke() && takeDeed(this.state, 'redo');
   }
 
   // ---- cues and picture ----------------------------------------------------------------------------------------------

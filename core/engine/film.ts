@@ -4,7 +4,8 @@ import type { Channel } from '../layers';
 import { StrokeReplayer } from '../model';
 import { SAMPLE_STRIDE, type Stroke, type ToolName } from '../paint';
 import { IDENTITY, placed, scaleOf, type Placing } from '../math';
-import type { TileState } from '../pixels';
+import { sameTile, type TileState } from '../pixels';
+import type { CommandHow } from './commit';
 import type { ProjectState } from './project-state';
 
 /** Points of a stroke's way that are told at the most. */
@@ -71,7 +72,7 @@ function summaryOf(stroke: Stroke, number: number, placing: Placing): StrokeSumm
  * @returns the step's number
  * @throws CoreError `bad-argument` if a stroke isn't there, or lies under what was painted or resampled since
  */
-export function editStrokes(state: ProjectState, command: EditCommand, gesture: string | null): number {
+export function editStrokes(state: ProjectState, command: EditCommand, how: CommandHow): number {
   const { document, planes, surface, kernels } = state;
   const { layer, channel, change } = command;
   const plane = paintedPlane(document, layer, channel);
@@ -96,7 +97,7 @@ export function editStrokes(state: ProjectState, command: EditCommand, gesture: 
   replayer.replay([...all.slice(under, first), ...after, ...all.slice(last + 1)], next);
   const present = new Map([...state.pixels.states(plane)].map(({ tile, bytes }) => [tile, bytes]));
   const differing = [...new Set([...present.keys(), ...next.keys()])].filter(
-    (tile) => !sameBytes(present.get(tile), next.get(tile)),
+    (tile) => !sameTile(present.get(tile), next.get(tile)),
   );
   const states = differing.map((tile): TileState => ({ plane, tile, bytes: next.get(tile) ?? null }));
   const was = differing.map((tile): TileState => ({ plane, tile, bytes: present.get(tile) ?? null }));
@@ -107,7 +108,7 @@ export function editStrokes(state: ProjectState, command: EditCommand, gesture: 
     tiles: states,
     baseTiles: planes.baseBefore(document, plane, was),
     edit: { plane, at: first, before, after },
-    gesture,
+    ...how,
   });
 }
 
@@ -124,10 +125,3 @@ function changed(stroke: Stroke, change: Exclude<EditCommand['change'], 'remove'
 /** Samples of a stroke that is so many times as wide. */
 const scaled = (run: readonly number[], by: number): number[] =>
   run.map((x, i) => (i % SAMPLE_STRIDE === 6 ? Number((x * by).toPrecision(7)) : x));
-
-function sameBytes(a: Uint8Array | undefined, b: Uint8Array | undefined): boolean {
-  if (a === b) return true;
-  if (!a || !b) return false;
-  const [x, y] = [a, b].map((bytes) => new Uint32Array(bytes.buffer, bytes.byteOffset, bytes.length / 4));
-  return x!.every((v, i) => v === y![i]);
-}

@@ -195,11 +195,13 @@ export class ProjectState {
       edit = null,
       models = [],
       files = new Map(),
+      deed = null,
     } = change;
     const before = this.document_;
     const previous = this.present(tiles);
     const step: HistoryStep = {
-      label,
+      label: deed?.label ?? label,
+      ...(deed && { deed: deed.id }),
       kind,
       patch: diffDocuments(before, after),
       stroke,

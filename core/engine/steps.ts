@@ -15,7 +15,7 @@ export interface Needed {
 }
 
 const otherSide = (
-  { document }: ProjectState,
+  document: ProjectDocument,
   { patch, form }: HistoryStep,
   direction: Direction,
 ): ProjectDocument => {
@@ -23,17 +23,21 @@ const otherSide = (
   return form === DOCUMENT_VERSION ? other : todaysDocument(other);
 };
 
-/** What has to be handed over before a step can be taken in this direction. */
+/** What has to be handed over next before a step, and all of its deed, can be taken in this direction. */
 export function neededFor(state: ProjectState, direction: Direction): Needed {
-  const next = state.history.next(direction);
-  if (!next) return { model: null, step: null };
-  const { step, number } = next;
-  const { model, sheets } = otherSide(state, step, direction);
-  const known = state.isModelInHand({ model, sheets }) || state.models.get(model, sheets);
-  return {
-    model: known ? null : { hash: model, sizes: sheets.map((s) => s.size) },
-    step: step.tiles === 'away' ? number : null,
-  };
+  let { document } = state;
+  for (const { step, number } of state.history.deed(direction)) {
+    document = otherSide(document, step, direction);
+    const { model, sheets } = document;
+    const known = state.isModelInHand({ model, sheets }) || state.models.get(model, sheets);
+    if (!known || step.tiles === 'away') {
+      return {
+        model: known ? null : { hash: model, sizes: sheets.map((s) => s.size) },
+        step: step.tiles === 'away' ? number : null,
+      };
+    }
+  }
+  return { model: null, step: null };
 }
 
 /** @throws CoreError `bad-argument` if the last step isn't this one */
@@ -48,13 +52,20 @@ export function requireLastStep(state: ProjectState, step: number): void {
   );
 }
 
+/** Takes a step and all others of its deed. @returns false if there is none; @throws as `takeStep` */
+export function takeDeed(state: ProjectState, direction: Direction): boolean {
+  const steps = [...state.history.deed(direction)];
+  for (const _ of steps) takeStep(state, direction);
+  return steps.length > 0;
+}
+
 /**
  * Swaps the next step's pixels with the present ones and takes the document of its other side.
  *
  * @returns false if there is no step
  * @throws CoreError `storage-damaged` if what it needs isn't at hand; nothing is changed then
  */
-export function takeStep(state: ProjectState, direction: Direction): boolean {
+function takeStep(state: ProjectState, direction: Direction): boolean {
   const next = state.history.next(direction);
   if (!next) return false;
   const { step } = next;
@@ -76,7 +87,7 @@ export function takeStep(state: ProjectState, direction: Direction): boolean {
         )
       : [];
   state.become({
-    document: otherSide(state, step, direction),
+    document: otherSide(state.document, step, direction),
     tiles: [...bases, ...wanted],
     strokes: strokesOfStep(state, step, direction),
     model: null,

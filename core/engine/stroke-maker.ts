@@ -10,6 +10,7 @@ import { isEmptyTile, type TileState } from '../pixels';
 import { regionShape, type RegionShape } from '../region';
 import { TILE_TEXELS, type SurfaceMap } from '../surface';
 import type { Holds } from './reach-map';
+import type { Deed } from './commit';
 import { prepareStroke, type StrokeRefs } from './prepare-stroke';
 import type { ProjectState } from './project-state';
 
@@ -17,6 +18,8 @@ import type { ProjectState } from './project-state';
 export interface StrokeHow {
   readonly guard?: GuardWish | null;
   readonly channel?: Channel;
+  /** What of the user's it belongs to. */
+  readonly deed?: Deed | null;
   /** Only what is painted already is changed. */
   readonly keepAlpha?: boolean;
   /** Only what is like the layer at a texel, by its number among all; `tolerance`: how much colours may differ, CIEDE2000. */
@@ -42,6 +45,7 @@ interface Hand {
   readonly style: StrokeStyle;
   readonly prepared: ReturnType<typeof prepareStroke>;
   readonly newTip: NewTip | null;
+  readonly deed: Deed | null;
 }
 
 /** Makes strokes: one at a time is in hand, seen as it grows, and becomes a step when it ends. */
@@ -87,7 +91,7 @@ export class StrokeMaker {
       plane: { get: (tile) => this.state.pixels.get(plane, tile) },
       picture: (id) => (id === newTip?.id ? newTip.picture : this.state.tiles.pattern(id)),
     });
-    this.hand = { layer, channel, plane, keepAlpha, live, style, prepared, newTip };
+    this.hand = { layer, channel, plane, keepAlpha, live, style, prepared, newTip, deed: how.deed ?? null };
     history.endGesture();
     picture.hold(layer);
     this.show(this.hand, live.begin());
@@ -172,7 +176,7 @@ export class StrokeMaker {
     if (!hand) return;
     this.show(hand, hand.live.lift());
     const { pixels, planes, document } = this.state;
-    const { plane, live, style, prepared, keepAlpha, layer, channel, newTip } = hand;
+    const { plane, live, style, prepared, keepAlpha, layer, channel, newTip, deed } = hand;
     const previous = [...live.before].map(([tile, bytes]): TileState => ({ plane, tile, bytes }));
     const next = this.state
       .present(previous)
@@ -192,6 +196,7 @@ export class StrokeMaker {
       tiles: next,
       baseTiles: planes.baseBefore(document, plane, previous),
       stroke: { plane, stroke },
+      deed,
       ...(newTip && { files: new Map([[newTip.id, newTip.png]]) }),
     });
   }

@@ -28,6 +28,8 @@ export interface HistoryStep {
    * and must be handed over before the step can be taken.
    */
   readonly tiles: PackedTiles | 'away' | null;
+  /** Steps of one deed of the user share a name: they are taken together. Left out: it is a deed by itself. */
+  readonly deed?: string;
   /** The form of documents in which it was made; left out before the fourth. */
   readonly form?: number;
 }
@@ -38,8 +40,8 @@ export interface HistoryView {
   readonly redo: string | null;
   /** Number of the step that undo would take back; null if there is none. Steps are numbered from the project's first on. */
   readonly last: number | null;
-  /** All steps that are there, the oldest first. */
-  readonly labels: readonly string[];
+  /** All steps that are there, the oldest first; null for one that goes on in the next, as the same deed. */
+  readonly labels: readonly (string | null)[];
   /** Number of the first of them. */
   readonly first: number;
   /** How many of them are done. */
@@ -70,6 +72,10 @@ interface Gesture {
   /** The document before its first step. */
   readonly before: ProjectDocument;
 }
+
+/** Whether two steps are taken together. */
+const isOneDeed = (a: HistoryStep | undefined, b: HistoryStep | undefined): boolean =>
+  a?.deed !== undefined && a.deed === b?.deed;
 
 /** What changed in a history: what whoever keeps it has to write. */
 export interface HistoryChange {
@@ -110,7 +116,7 @@ export class History {
       undo: steps[done - 1]?.label ?? null,
       redo: steps[done]?.label ?? null,
       last: done > 0 ? first + done - 1 : null,
-      labels: steps.map((s) => s.label),
+      labels: steps.map((s, i) => (isOneDeed(s, steps[i + 1]) ? null : s.label)),
       first,
       done,
     };
@@ -121,6 +127,18 @@ export class History {
     const index = direction === 'undo' ? this.done - 1 : this.done;
     const step = this.steps[index];
     return step ? { number: this.first + index, step } : null;
+  }
+
+  /** The step that would be taken and the others of its deed, in the order in which they are taken. */
+  *deed(direction: 'undo' | 'redo'): Iterable<{ readonly number: number; readonly step: HistoryStep }> {
+    const way = direction === 'undo' ? -1 : 1;
+    let index = direction === 'undo' ? this.done - 1 : this.done;
+    let step = this.steps[index];
+    while (step) {
+      yield { number: this.first + index, step };
+      const next = this.steps[(index += way)];
+      step = isOneDeed(step, next) ? next : undefined;
+    }
   }
 
   /** Hands over pixels that were away. */

@@ -56,7 +56,7 @@ test('keys work after every control, and leave alone what is typed', async ({ pa
 test('a key acts only where its work is seen; the command list goes there first', async ({ page }) => {
   await startEmpty(page);
   await beginProject(page, 'floor.obj', SEAMED_OBJ);
-  for (const key of ['Shift+Delete', 'k', '5', 'h']) await page.keyboard.press(key);
+  for (const key of ['Delete', 'Alt+Delete', 'k', '5', 'h']) await page.keyboard.press(key);
   await expect(chip(page, 'Undo')).toBeDisabled();
   await page.keyboard.press('Control+k');
   await page.keyboard.type('eraser');

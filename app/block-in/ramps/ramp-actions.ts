@@ -7,7 +7,7 @@ import {
   type Seat,
 } from '../../../core/ramps';
 import type { Target } from '../../../core/engine';
-import { freeRegionName, type Session, useProject } from '../../project';
+import { freeRegionName, type Commander, type Session, useProject } from '../../project';
 import { chooseNoFaces, someFacesChosen, useFaceChoice } from '../../shared/face-choice';
 import { notify, undoable } from '../../shared/notify';
 import { jobPool, quickPool } from '../../shared/platform';
@@ -146,7 +146,7 @@ const USUAL: Pick<Seat, 'run' | 'from' | 'to' | 'rings'> = {
 };
 
 /** Puts something on a ramp. What lies on one already keeps its run. */
-export async function putOn(session: Session, of: Target, ramp: number): Promise<void> {
+export async function putOn(session: Commander, of: Target, ramp: number): Promise<void> {
   const present = rampsNow();
   const known = present?.seats.find((s) => JSON.stringify(s.of) === JSON.stringify(of));
   const { run, from, to, rings } = known ?? USUAL;
@@ -186,7 +186,9 @@ export async function putChosenOn(session: Session, ramp: number): Promise<void>
     notify('Choose a part or some faces first, or drag the ramp onto the model.');
     return;
   }
-  for (const part of parts) await putOn(session, { part: mesh.parts[part]! }, ramp);
+  await session.deed('Put on a ramp', async (as) => {
+    for (const part of parts) await putOn(as, { part: mesh.parts[part]! }, ramp);
+  });
 }
 
 /** A ramp was dropped on a triangle: what is chosen there lies on it, or else the whole part. */

@@ -1,6 +1,6 @@
 import { layersOf, NODE_DEFAULTS } from '../../../core/engine';
 import { texelOnSheet } from '../../../core/surface';
-import { activeNode, hiddenParts, useProject, type Session } from '../../project';
+import { activeNode, hiddenParts, useProject, type Session, type Commander } from '../../project';
 import { useFaceChoice } from '../../shared/face-choice';
 import { undoable } from '../../shared/notify';
 import { useUi } from '../../shared/ui-store';
@@ -27,8 +27,7 @@ export const floodTool =
 async function flood(session: Session, hit: Hit): Promise<void> {
   const { surface } = useProject.getState();
   const sheet = surface?.sheets[hit.sheet];
-  const layer = await paintLayerFor(session);
-  if (!sheet || layer === undefined) return;
+  if (!sheet) return;
   const { tolerance, everywhere } = useFaceChoice.getState();
   const on = (x: number): number => {
     const inSheet = x - Math.floor(x);
@@ -36,20 +35,16 @@ async function flood(session: Session, hit: Hit): Promise<void> {
   };
   const { color } = useUi.getState();
   const texel = texelOnSheet(sheet, on(hit.u), on(1 - hit.v));
-  const done = await session.command({
-    do: 'flood',
-    layer,
-    color,
-    texel,
-    tolerance,
-    everywhere,
-    except: hiddenParts(),
+  const done = await session.deed('Flood', async (as) => {
+    const layer = await paintLayerFor(as);
+    if (layer === undefined) return null;
+    return as.command({ do: 'flood', layer, color, texel, tolerance, everywhere, except: hiddenParts() });
   });
   if (done) undoable(session, 'The colour in hand lies over what looked alike.')(done);
 }
 
 /** The paint layer in hand, or the lowest; one is laid where there is none. @returns its id */
-async function paintLayerFor(session: Session): Promise<number | undefined> {
+async function paintLayerFor(session: Commander): Promise<number | undefined> {
   const { document } = useProject.getState();
   const active = activeNode();
   if (!document) return undefined;

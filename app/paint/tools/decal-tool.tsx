@@ -2,7 +2,7 @@ import { Vector3 } from 'three';
 import { NODE_DEFAULTS, placeOf, usualDecal, type DecalLayer, type DecalSpec } from '../../../core/engine';
 import { cross } from '../../../core/math';
 import { centreOf, diagonalOf, formBounds, type UvMesh } from '../../../core/mesh';
-import { activeNode, type Session, useActiveNode, useProject } from '../../project';
+import { activeNode, type Session, useActiveNode, useProject, type Commander } from '../../project';
 import { patternOfWords } from '../../build-up';
 import { newGesture } from '../../shared/gesture';
 import { notify } from '../../shared/notify';
@@ -84,17 +84,35 @@ async function setNew(session: Session, view: StageView, hit: Hit): Promise<void
   const { decalPicture, decalWords } = usePaint.getState();
   const { color } = useUi.getState();
   const text = decalWords.trim();
-  const picture = text ? await patternOfWords(session, text, color) : decalPicture;
-  const { document } = useProject.getState();
-  if (picture === null || !document) {
-    if (!text) notify('Choose a picture, or write words, first; then press where it is to be set.');
+  if (!text && decalPicture === null) {
+    notify('Choose a picture, or write words, first; then press where it is to be set.');
     return;
   }
+  const layer = await session.deed('Set a decal', (as) =>
+    newDecal(as, view, hit, text ? { text, color } : null),
+  );
+  if (layer === undefined) return;
+  useUi.setState({ target: { layer, channel: 'pixels' }, alsoChosen: new Set() });
+  usePaint.setState({ decalFresh: false });
+}
+
+/** Sets a picture, or words, on the surface. @returns its layer; undefined if it can't be done, which is told */
+async function newDecal(
+  session: Commander,
+  view: StageView,
+  hit: Hit,
+  words: DecalSpec['words'],
+): Promise<number | undefined> {
+  const picture = words
+    ? await patternOfWords(session, words.text, words.color)
+    : usePaint.getState().decalPicture;
+  const { document } = useProject.getState();
+  if (picture === null || !document) return undefined;
   const node = activeNode();
   const { into, at } = node
     ? placeOf(document.layers, node.id)
     : { into: null, at: document.layers.length - 1 };
-  const name = text || (document.patterns.find((p) => p.id === picture)?.name ?? 'Decal');
+  const name = words?.text ?? document.patterns.find((p) => p.id === picture)?.name ?? 'Decal';
   const done = await session.command({
     do: 'add-layer',
     layer: {
@@ -102,15 +120,12 @@ async function setNew(session: Session, view: StageView, hit: Hit): Promise<void
       mask: [],
       kind: 'decal',
       name: name.slice(0, 80),
-      decal: usualDecal(picture, placeAt(view, hit), text ? { text, color } : null),
+      decal: usualDecal(picture, placeAt(view, hit), words),
     },
     into,
     at: at + 1,
   });
-  const [layer] = done?.ids ?? [];
-  if (layer === undefined) return;
-  useUi.setState({ target: { layer, channel: 'pixels' }, alsoChosen: new Set() });
-  usePaint.setState({ decalFresh: false });
+  return done?.ids[0];
 }
 
 function patchDecal(session: Session, id: number, patch: Partial<DecalSpec>, gesture: string): void {

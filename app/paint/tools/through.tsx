@@ -159,15 +159,18 @@ export async function layWhole(session: Session, view: StageView): Promise<void>
   const { selectedPart } = useUi.getState();
   const seen = seenView(view, mesh);
   const count = mesh.faceParts.length;
-  // On each side as if it had been looked at from there; what is hidden there is told by what is seen.
-  for (const copy of copiesOf(symmetryFor(symmetry, mesh, selectedPart) ?? undefined)) {
-    const isOwn = copy === IDENTITY;
-    const back = inverse(copy);
-    const faces = faceRuns(count, (f) => !isOwn || seesFace(view, mesh, f));
-    const eye = { ...seen, view: compose(seen.view, back), eye: placeDirection(seen.eye, copy) };
-    const stroke = throughStroke(target, through.pattern, compose(matrix, back), { faces, cuts: [] }, eye);
-    await session.command(stroke);
-  }
+  const copies = copiesOf(symmetryFor(symmetry, mesh, selectedPart) ?? undefined);
+  await session.deed('Paint through a picture', async (as) => {
+    // On each side as if it had been looked at from there; what is hidden there is told by what is seen.
+    for (const copy of copies) {
+      const isOwn = copy === IDENTITY;
+      const back = inverse(copy);
+      const faces = faceRuns(count, (f) => !isOwn || seesFace(view, mesh, f));
+      const eye = { ...seen, view: compose(seen.view, back), eye: placeDirection(seen.eye, copy) };
+      const on = { faces, cuts: [] };
+      await as.command(throughStroke(target, through.pattern, compose(matrix, back), on, eye));
+    }
+  });
 }
 
 /** The picture over the model. */
