@@ -65,7 +65,10 @@ async function shipped(): Promise<ShelfRecipe[]> {
 
 /** Those that this browser keeps; one that can't be read any more is left where it is. */
 async function kept(): Promise<ShelfRecipe[]> {
-  const rows = await store.recipes.toArray().catch(() => []);
+  const rows = await store.recipes.toArray().catch((): never[] => {
+    notify('The recipes that this browser keeps can’t be read just now. Those that came with it are there.');
+    return [];
+  });
   return rows
     .toSorted((a, b) => b.addedAt - a.addedAt)
     .flatMap(({ id, recipe }): ShelfRecipe[] => {

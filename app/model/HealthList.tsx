@@ -33,7 +33,7 @@ export function HealthList({
   const mesh = useForm();
   const sheets = useProject((s) => s.document?.sheets);
   const sizes = sheets?.map((s) => s.size).join(' ') ?? '';
-  const [found, setFound] = useState<{ mesh: UvMesh; findings: readonly Finding[] } | null>(null);
+  const [found, setFound] = useState<{ mesh: UvMesh; findings: readonly Finding[] | null } | null>(null);
   const [open, setOpen] = useState<FindingKind | null>(null);
   useEffect(() => {
     if (!mesh || !sizes) return;
@@ -43,14 +43,17 @@ export function HealthList({
       .then((findings) => {
         if (!gone) setFound({ mesh, findings });
       })
-      .catch(() => undefined);
+      .catch(() => {
+        if (!gone) setFound({ mesh, findings: null });
+      });
     return () => void (gone = true);
   }, [mesh, sizes]);
   useEffect(() => {
     setOpen(null);
     return () => useLayout.setState({ chosen: new Set() });
   }, [mesh]);
-  const findings = found && found.mesh === mesh ? found.findings : null;
+  const isLooked = found?.mesh === mesh;
+  const findings = found && isLooked ? found.findings : null;
   const toggle = (finding: Finding): void => {
     const next = open === finding.kind ? null : finding.kind;
     setOpen(next);
@@ -61,8 +64,13 @@ export function HealthList({
   return (
     <section aria-label="Health" className="health">
       <h2>
-        Health <span>{!findings ? 'looking…' : findings.length === 0 ? 'sound' : ''}</span>
+        Health <span>{!isLooked ? 'looking…' : findings?.length === 0 ? 'sound' : ''}</span>
       </h2>
+      {isLooked && !findings && (
+        <p className="hint-line" role="alert">
+          It couldn’t be looked at. Reload the page to try again.
+        </p>
+      )}
       {findings?.length === 0 && <p className="hint-line">Nothing wrong was found.</p>}
       {findings && findings.length > 0 && (
         <p className="hint-line">● wants mending, ○ is often meant so. Click one to see where.</p>

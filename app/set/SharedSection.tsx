@@ -12,21 +12,35 @@ import { FollowDialog } from './FollowDialog';
 import { SharedBearing } from './SharedBearing';
 import { SharedColors } from './SharedColors';
 import type { Member } from './use-seen';
-import { KIND_WORDS, sharedWords } from './words';
+import { differenceWords, KIND_WORDS, sharedWords } from './words';
 
-/** In which of its kinds each project differs from the set. */
-function useDifferences(set: AssetSet, members: readonly Member[]): ReadonlyMap<SharedKind, string[]> | null {
-  const [found, setFound] = useState<ReadonlyMap<SharedKind, string[]> | null>(null);
+/** What is known of where projects differ from their set. */
+interface Compared {
+  /** In which of its kinds each project differs. */
+  readonly differs: ReadonlyMap<SharedKind, string[]>;
+  /** Projects that couldn't be compared. */
+  readonly failed: readonly string[];
+}
+
+/** In which of its kinds each project differs from the set; null while they are compared. */
+function useDifferences(set: AssetSet, members: readonly Member[]): Compared | null {
+  const [found, setFound] = useState<Compared | null>(null);
   const state = members.map((m) => `${m.id} ${m.seen ? m.seen.glb.length : 0}`).join();
   useEffect(() => {
     let isOver = false;
+    setFound(null);
     void (async () => {
-      const out = new Map<SharedKind, string[]>();
+      const differs = new Map<SharedKind, string[]>();
+      const failed: string[] = [];
       for (const { id, name } of members) {
-        const kinds = await setPool.run('differsIn', { project: id, set }).catch(() => []);
-        for (const kind of kinds) out.set(kind, [...(out.get(kind) ?? []), name]);
+        try {
+          for (const kind of await setPool.run('differsIn', { project: id, set }))
+            differs.set(kind, [...(differs.get(kind) ?? []), name]);
+        } catch {
+          failed.push(name);
+        }
       }
-      if (!isOver) setFound(out);
+      if (!isOver) setFound({ differs, failed });
     })();
     return () => {
       isOver = true;
@@ -43,7 +57,7 @@ export function SharedSection({
   readonly set: AssetSet;
   readonly members: readonly Member[];
 }) {
-  const differs = useDifferences(set, members);
+  const compared = useDifferences(set, members);
   const [following, setFollowing] = useState<SharedKind | null>(null);
   return (
     <section>
@@ -54,7 +68,7 @@ export function SharedSection({
           set={set}
           kind={kind}
           members={members}
-          differs={differs?.get(kind) ?? []}
+          compared={compared}
           onLay={() => setFollowing(kind)}
         />
       ))}
@@ -69,17 +83,21 @@ function SharedRow({
   set,
   kind,
   members,
-  differs,
+  compared,
   onLay,
 }: {
   readonly set: AssetSet;
   readonly kind: SharedKind;
   readonly members: readonly Member[];
-  readonly differs: readonly string[];
+  readonly compared: Compared | null;
   onLay(): void;
 }) {
   const { title } = KIND_WORDS[kind];
   const has = isShared(set.shared, kind);
+  const differs = compared?.differs.get(kind) ?? [];
+  const failed = compared?.failed ?? [];
+  // What isn't known to be the same can be applied.
+  const isSame = compared !== null && differs.length + failed.length === 0;
   return (
     <div className="shared-row">
       <div>
@@ -91,8 +109,8 @@ function SharedRow({
       )}
       {kind === 'light' && set.shared.light && <SharedLight set={set} plan={set.shared.light.plan} />}
       {has && (
-        <small className={differs.length > 0 ? 'differs' : ''} role="status">
-          {differs.length === 0 ? 'The same in all' : `Other in ${differs.join(', ')}`}
+        <small className={isSame ? '' : 'differs'} role="status" aria-busy={compared === null}>
+          {differenceWords(compared && { differs, failed })}
         </small>
       )}
       <span className="row">
@@ -114,11 +132,7 @@ function SharedRow({
           </Dropdown.Menu>
         </Dropdown>
         {has && (
-          <Chip
-            disabled={differs.length === 0}
-            onClick={onLay}
-            aria-label={`Apply the ${title.toLowerCase()} to all`}
-          >
+          <Chip disabled={isSame} onClick={onLay} aria-label={`Apply the ${title.toLowerCase()} to all`}>
             Apply to all…
           </Chip>
         )}

@@ -22,7 +22,12 @@ const TYPES: Readonly<Record<string, string>> = { JPEG: 'image/jpeg', WebP: 'ima
 export async function saveGuide(set: AssetSet, members: readonly Member[]): Promise<void> {
   const seen = members.filter((m) => m.seen);
   const assets = seen.map(({ name, seen: one }) => ({ ...one!, name }));
-  const rows = await store.setPictures.bulkGet(set.shared.references.map((r) => r.hash)).catch(() => []);
+  const rows = await store.setPictures
+    .bulkGet(set.shared.references.map((r) => r.hash))
+    .catch((): never[] => {
+      notify('The references of the set can’t be read just now, so the guide has none.');
+      return [];
+    });
   const references = set.shared.references.flatMap(({ name }, i) => {
     const bytes = rows[i]?.bytes;
     return bytes ? [{ name, bytes, type: TYPES[pictureKind(bytes) ?? 'PNG'] ?? 'image/png' }] : [];

@@ -42,3 +42,16 @@ export function sharedWords(shared: SetShared, kind: SharedKind): string {
 }
 
 const counted = (n: number, what: string): string => (n === 0 ? '' : `${n} ${what}${n === 1 ? '' : 's'}`);
+
+/** What is told of where projects differ; null: they are being compared. */
+export function differenceWords(
+  compared: { readonly differs: readonly string[]; readonly failed: readonly string[] } | null,
+): string {
+  if (!compared) return 'Comparing…';
+  const { differs, failed } = compared;
+  const told = [
+    ...(differs.length > 0 ? [`Other in ${differs.join(', ')}`] : []),
+    ...(failed.length > 0 ? [`Can’t be read: ${failed.join(', ')}`] : []),
+  ];
+  return told.join('. ') || 'The same in all';
+}

@@ -5,7 +5,7 @@ import { Chip } from '../shared/Chip';
 
 /** The sets of this browser, on the start page. */
 export function SetCards() {
-  const sets = useLiveQuery(() => allSets().catch(() => []));
+  const sets = useLiveQuery(() => allSets().catch(() => null));
   const navigate = useNavigate();
   const begin = async (): Promise<void> => {
     const id = await newSet('New set', []);
@@ -22,7 +22,11 @@ export function SetCards() {
           New set
         </Chip>
       </div>
-      {sets?.length === 0 ? (
+      {sets === null ? (
+        <p className="empty" role="alert">
+          The sets can’t be read just now. Reload the page.
+        </p>
+      ) : sets?.length === 0 ? (
         <p className="empty">Projects that belong together can stand in a set and share what they have.</p>
       ) : (
         <ul className="set-cards">

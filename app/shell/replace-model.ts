@@ -2,6 +2,7 @@ import { alignBoxes } from '../../core/engine';
 import { sentenceOf } from '../../core/errors';
 import { putOnSheet, requireUvs, sheetOfPart, type UvMesh } from '../../core/mesh';
 import { chooseFiles } from '../shared/files';
+import { lostWords } from '../shared/lost-words';
 import { notify } from '../shared/notify';
 import { formNow, type Session, useProject } from '../project';
 import { ask, type Question } from '../shared/question';
@@ -58,10 +59,19 @@ export async function replaceModel(session: Session): Promise<void> {
       }),
     );
     if (!carried) return;
+    const { unmatched, loss } = carried;
     notify(
-      carried.unmatched.length
-        ? `The model was replaced. No place was found on the former model for most of: ${carried.unmatched.join(', ')}.`
-        : 'The model was replaced; all paint found its place.',
+      [
+        'The model was replaced.',
+        ...(unmatched.length
+          ? [`No place was found on the former model for most of: ${unmatched.join(', ')}.`]
+          : []),
+        loss.places === 0
+          ? 'Nothing was painted by hand.'
+          : loss.lost > 0
+            ? lostWords(loss)
+            : 'All that was painted looks as it did.',
+      ].join(' '),
     );
   } catch (error) {
     notify(sentenceOf(error));

@@ -1,4 +1,5 @@
 import type { Carried, ModelPatch } from '../../core/engine';
+import { lostWords } from '../shared/lost-words';
 import { CoreError, sentenceOf } from '../../core/errors';
 import { backdropSheets, splitFaces, type UvMesh } from '../../core/mesh';
 import { boxOf, moveFaces, sheetMove, type LayoutEdit, type SheetMove } from '../../core/unwrap';
@@ -199,10 +200,11 @@ export function tell(
     repainted.length ? `${layers(repainted.length)} painted again from the strokes` : '',
     resampled.length ? `${layers(resampled.length)} resampled` : '',
   ].filter(Boolean);
-  const measured = loss
-    ? ` Paint differs by ${loss.mean.toFixed(1)} of 255 in the mean, ${loss.most.toFixed(0)} at the most.`
-    : '';
-  notify(`${label}: ${parts.join(', ')}.${measured}`);
+  const measured =
+    loss.lost > 0
+      ? lostWords(loss)
+      : `Paint differs by ${loss.mean.toFixed(1)} of 255 in the mean, and by no more than ${loss.most.toFixed(0)} on 99 of 100 places.`;
+  notify(`${label}: ${parts.join(', ')}. ${measured}`);
 }
 
 /** The box round some triangles on the sheet. */

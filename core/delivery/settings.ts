@@ -84,8 +84,12 @@ export const isDeep = (format: TextureFormat): boolean => format === 'png-dither
 export const OWN_SIZE = 0;
 
 /** The size at which sheets leave, if nothing else is wanted: each its own where there are several, never less than 512. */
-export const suitableSize = (sheets: readonly { readonly size: number }[]): NonNullable<DeliverySettings['size']> =>
-  sheets.length > 1 ? OWN_SIZE : (Math.max(512, sheets[0]?.size ?? 1024) as NonNullable<DeliverySettings['size']>);
+export const suitableSize = (
+  sheets: readonly { readonly size: number }[],
+): NonNullable<DeliverySettings['size']> =>
+  sheets.length > 1
+    ? OWN_SIZE
+    : (Math.max(512, sheets[0]?.size ?? 1024) as NonNullable<DeliverySettings['size']>);
 
 /** Texels a side that a sheet leaves with. */
 export const deliveredSize = (

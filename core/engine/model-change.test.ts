@@ -39,7 +39,7 @@ describe('paint follows', () => {
     const there = engineOn(to.surface.mesh);
     there.apply({ do: 'stroke', layer: PAINT, stroke: { ...PLAIN_STROKE, runs: [SAMPLES] } });
     expect(sortedTiles(carried.planes[0]!.pixels)).toEqual(sortedTiles(there.tilesOf(PAINT)));
-    expect(carried.loss!.mean).toBeLessThan(6);
+    expect(carried.loss.mean).toBeLessThan(6);
   });
 
   it('pixels that no strokes account for are resampled, and the loss is told', () => {
@@ -55,8 +55,8 @@ describe('paint follows', () => {
     const to = modelOf(relaid(floor()), 256);
     const carried = carryTo(engine, to);
     expect(carried).toMatchObject({ repainted: [], resampled: [copy] });
-    expect(carried.loss!.mean).toBeLessThan(1);
-    expect(carried.loss!.most).toBeLessThan(8);
+    expect(carried.loss.mean).toBeLessThan(1);
+    expect(carried.loss.most).toBeLessThan(8);
     // The middle of the stroke has its colour at the same place of the surface.
     const at = expanded(to.surface);
     const i = at.face.findIndex((f, t) => f >= 0 && Math.hypot(at.px[t]!, at.pz[t]! - 0.1) < 0.02);
@@ -95,9 +95,15 @@ describe('paint follows', () => {
     ]);
     const replaced = carryTo(engine, modelOf(finer), { byTriangle: false });
     expect(replaced.unmatched).toEqual([]);
+    expect(replaced.loss.lost).toBeLessThan(0.02);
     expect(replaced.planes[0]!.pixels.length).toBeGreaterThan(0);
     const far = { ...finer, positions: finer.positions.map((x, i) => (i % 3 === 1 ? x + 5 : x)) };
-    expect(carryTo(engine, modelOf(far), { byTriangle: false }).unmatched).toEqual(['Floor']);
+    const gone = carryTo(engine, modelOf(far), { byTriangle: false });
+    expect(gone.unmatched).toEqual(['Floor']);
+    // All that was painted has no place any more, and that is told.
+    expect(gone.loss.places).toBeGreaterThan(100);
+    // What is thin there differs by little, wherever it goes.
+    expect(gone.loss.lost).toBeGreaterThan(0.8);
   });
 
   it('is one step that is undone and done again, layout, size and pixels', async () => {

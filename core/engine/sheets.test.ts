@@ -190,7 +190,7 @@ describe('paint on several sheets', () => {
     expect(() => engine.changeModel(half)).toThrow(/measured at other sizes/);
     const { carried } = await changeModel(engine, to, { patch: { sheets } });
     expect(carried.repainted).toEqual([PAINT]);
-    expect(carried.loss!.mean).toBeLessThan(3);
+    expect(carried.loss.mean).toBeLessThan(3);
     // The left half stays to the texel; of the right half the middle of the stroke is there at half the size.
     const left = compositeSheet(engine, 0);
     const texel = (rows: Uint8Array, size: number, x: number, y: number): number[] => [

@@ -2,7 +2,16 @@ import type { Follower } from '../follow';
 import { baseOf } from '../layers';
 import { copiesOf, EMPTY_TILE, SAMPLE_STRIDE, type Stroke } from '../paint';
 import { compose, placed, type Vec3 } from '../math';
-import { backdropsOf, formDiagonal, formOf, frameOfBackdrop, liesOn, sheetOfPart, type Backdrop, type UvMesh } from '../mesh';
+import {
+  backdropsOf,
+  formDiagonal,
+  formOf,
+  frameOfBackdrop,
+  liesOn,
+  sheetOfPart,
+  type Backdrop,
+  type UvMesh,
+} from '../mesh';
 import type { TileState } from '../pixels';
 import { sheetOfTile, tileCount, type SurfaceMap } from '../surface';
 import type { CarriedPlane, PlanePaint } from './plane-paint';

@@ -1,5 +1,5 @@
 import { Follower, ModelLinks, sameTriangles, type FaceMap, type ModelMove } from '../follow';
-import { IDENTITY } from '../math';
+import { IDENTITY, inverse } from '../math';
 import type { UvMesh } from '../mesh';
 import type { StrokeKernels } from '../paint';
 import { followGuards } from '../region';
@@ -32,8 +32,7 @@ export interface Carried {
   /** Planes that were painted again stroke by stroke, and those whose pixels were resampled. */
   readonly repainted: readonly number[];
   readonly resampled: readonly number[];
-  /** Null where another model has no place to compare with. */
-  readonly loss: CarryLoss | null;
+  readonly loss: CarryLoss;
   /** Parts of the new model for which no place within reach was found on the old one. */
   readonly unmatched: readonly string[];
   /** Which triangles became which: all that refers to the model follows by it. */
@@ -62,6 +61,8 @@ export function carryPaint(input: CarryInput): Carried {
   const sameShape = sameFaces && sameTriangles(from.mesh, to.mesh, how.placing ?? IDENTITY);
   const untouched = sameFaces && sameTexels(from, to);
   const links = sameFaces ? null : new ModelLinks(from.mesh, to.mesh, how.align ?? IDENTITY);
+  // The way back: where what was painted is now.
+  const back = sameFaces ? null : new ModelLinks(to.mesh, from.mesh, inverse(how.align ?? IDENTITY));
   const replayer =
     sameShape && !untouched ? new StrokeReplayer(to, kernels, followed(input.context, model)) : null;
   const repainted: number[] = [];
@@ -75,7 +76,7 @@ export function carryPaint(input: CarryInput): Carried {
       const ground = base ? resamplePlane(from, to, base, null) : new Map<number, Uint8Array>();
       const next = new Map(ground);
       replayer.replay(strokes, next);
-      collectDifferences(from, to, tiles, next, worst);
+      collectDifferences(from, to, tiles, next, null, worst);
       if (tiles.size > 0) repainted.push(plane);
       if (base?.size) resampled.push(plane);
       return {
@@ -85,7 +86,7 @@ export function carryPaint(input: CarryInput): Carried {
       };
     }
     const next = resamplePlane(from, to, tiles, links);
-    if (sameFaces) collectDifferences(from, to, tiles, next, worst);
+    collectDifferences(from, to, tiles, next, back, worst);
     if (tiles.size > 0) resampled.push(plane);
     return { plane, pixels: statesOf(plane, next), baseStrokes: paint.allStrokes };
   });
@@ -94,7 +95,7 @@ export function carryPaint(input: CarryInput): Carried {
     planes: carried,
     repainted,
     resampled,
-    loss: sameFaces ? summarise(worst) : null,
+    loss: summarise(worst),
     unmatched: links?.unmatched() ?? [],
     faces,
   };

@@ -1,24 +1,36 @@
 import type { MeshPlace } from '../mesh';
-import { isCovered, PlaceReader, PlaneSampler, TILE_TEXELS, type SurfaceMap } from '../surface';
+import type { ModelLinks } from '../follow';
+import { codeAt, isCovered, PlaceReader, PlaneSampler, TILE_TEXELS, type SurfaceMap } from '../surface';
 
-/** What carrying over has changed, over the painted texels: largest channel difference, 0..255. */
+/** What carrying over has changed, over the painted places: largest channel difference, 0..255. */
 export interface CarryLoss {
   readonly mean: number;
   /** 99 of 100 painted places differ by no more. */
   readonly most: number;
   /** Places compared. */
   readonly places: number;
+  /** Which part of them is bare now, or looks quite otherwise, 0..1. */
+  readonly lost: number;
 }
+
+/** A place that differs by more doesn't look as it did. */
+const OTHERWISE = 64;
 
 /** Places of the old sheet that are compared at the most. */
 const COMPARED = 120_000;
 
-/** Compares old texels with the new plane at the same places of the surface. @param out receives a difference a place */
+/**
+ * Compares old texels with the new plane at the same places of the surface.
+ *
+ * @param links how places of the old model are found on the new one; null where triangles of the same number are the same place
+ * @param out receives a difference a place; where no place is found, all that was there
+ */
 export function collectDifferences(
   from: SurfaceMap,
   to: SurfaceMap,
   before: ReadonlyMap<number, Uint8Array>,
   after: ReadonlyMap<number, Uint8Array>,
+  links: ModelLinks | null,
   out: number[],
 ): void {
   const sampler = new PlaneSampler(to, after);
@@ -30,9 +42,15 @@ export function collectDifferences(
       const texel = tile * TILE_TEXELS + k;
       const alpha = bytes[k * 4 + 3]! / 255;
       if (alpha === 0 || !isCovered(from, texel)) continue;
-      reader.locate(texel, place);
       sampler.begin();
-      sampler.add(place);
+      if (!links) {
+        reader.locate(texel, place);
+        sampler.add(place);
+      } else {
+        const at = reader.tile(tile)!;
+        const part = from.mesh.faceParts[codeAt(from, texel) >> 2]!;
+        if (links.find(part, at.px[k]!, at.py[k]!, at.pz[k]!, place)) sampler.add(place);
+      }
       const now = sampler.finish() ? sampler.rgba : null;
       let difference = Math.abs(alpha * 255 - (now?.[3] ?? 0));
       for (let c = 0; c < 3; c++) {
@@ -45,7 +63,7 @@ export function collectDifferences(
   }
 }
 
-/** Figures of differences, one a place (CIEDE2000). */
+/** Figures of differences, one a place. */
 export function summarise(differences: readonly number[]): CarryLoss {
   const sorted = Float64Array.from(differences).sort();
   const n = sorted.length;
@@ -53,5 +71,6 @@ export function summarise(differences: readonly number[]): CarryLoss {
     mean: n ? sorted.reduce((a, b) => a + b, 0) / n : 0,
     most: n ? sorted[Math.min(n - 1, Math.floor(n * 0.99))]! : 0,
     places: n,
+    lost: n ? sorted.reduce((sum, d) => sum + (d > OTHERWISE ? 1 : 0), 0) / n : 0,
   };
 }

@@ -1,3 +1,5 @@
+import { sentenceOf } from '../../../core/errors';
+import { notify } from '../../shared/notify';
 import { useState } from 'react';
 import { Dropdown } from 'react-bootstrap';
 import { type Session, useProject } from '../../project';
@@ -10,7 +12,12 @@ export function SharedMenu({ session }: { readonly session: Session }) {
   const [sheets, setSheets] = useState<readonly SharedSheet[]>([]);
   const own = ramps?.shared ?? null;
   return (
-    <Dropdown drop="up" onToggle={(isOpen) => isOpen && void sharedSheets().then(setSheets)}>
+    <Dropdown
+      drop="up"
+      onToggle={(isOpen) =>
+        isOpen && void sharedSheets().then(setSheets, (error: unknown) => notify(sentenceOf(error)))
+      }
+    >
       <Dropdown.Toggle as="button" type="button" className="chip">
         Shared sheets
       </Dropdown.Toggle>

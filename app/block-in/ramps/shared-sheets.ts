@@ -25,19 +25,20 @@ const bare = ({ size, lie, ramps }: Drawn): Pick<SharedSheet, 'size' | 'lie' | '
   ramps: ramps.map(({ name, colors }) => ({ name, colors })),
 });
 
-/** The sheets that are shared; those that can't be read are left out. */
+/** The sheets that are shared; those that can't be read are left out. @throws what storage throws */
 export async function sharedSheets(): Promise<SharedSheet[]> {
-  const rows = await store.rampSheets.toArray().catch(() => []);
+  const rows = await store.rampSheets.toArray();
   return rows.flatMap((row) => {
     const parsed = sharedSchema.safeParse(row);
     return parsed.success ? [parsed.data] : [];
   });
 }
 
-/** Names of the other projects that share a sheet. */
-async function othersWith(id: string): Promise<string[]> {
+/** Names of the other projects that share a sheet; null if that can't be told. */
+async function othersWith(id: string): Promise<string[] | null> {
   const own = useProject.getState().id;
-  const rows = await store.projects.toArray().catch(() => []);
+  const rows = await store.projects.toArray().catch(() => null);
+  if (!rows) return null;
   return rows
     .filter((row) => row.id !== own && row.deletedAt === null && sharedIdIn(row.document) === id)
     .map((row) => row.name);
@@ -102,11 +103,11 @@ export async function changeShared(
   const isAgreed = gesture !== null && gesture === agreed;
   const others = isAgreed ? [] : await othersWith(shared.id);
   const everywhere =
-    others.length === 0
+    others?.length === 0
       ? true
       : await ask({
           title: `Change “${shared.name}” everywhere?`,
-          text: `${others.length === 1 ? `“${others[0]}” has` : `${others.length} other projects have`} these ramps too. A change shows there when they are opened next. If it is for this project only, its sheet is its own from now on.`,
+          text: `${sharersWords(others)} these ramps too. A change shows there when they are opened next. If it is for this project only, its sheet is its own from now on.`,
           yes: 'Change it everywhere',
           no: 'Only here',
         });
@@ -134,6 +135,11 @@ export async function changeShared(
     );
 }
 
+const sharersWords = (others: readonly string[] | null): string => {
+  if (!others) return 'Which other projects share it can’t be read just now; some may have';
+  return others.length === 1 ? `“${others[0]}” has` : `${others.length} other projects have`;
+};
+
 const bareOf = ({ size, lie, ramps }: ProjectRamps): Drawn => ({ size, lie, ramps });
 
 /** Takes over what other projects did to the sheet since. */
@@ -141,7 +147,12 @@ export async function followShared(session: Session): Promise<void> {
   const present = useProject.getState().document?.ramps;
   const shared = present?.shared;
   if (!present || !shared) return;
-  const sheet = (await sharedSheets()).find((s) => s.id === shared.id);
+  const sheets = await sharedSheets().catch(() => null);
+  if (!sheets)
+    return notify(
+      `Whether “${shared.name}” was changed in another project can’t be read just now. Its ramps are as they were here.`,
+    );
+  const sheet = sheets.find((s) => s.id === shared.id);
   if (!sheet) {
     // The project came from elsewhere: here it is the first that has the sheet.
     const { id, name, state } = shared;

@@ -92,6 +92,8 @@ export class StageView {
   private resting: ReturnType<typeof setTimeout> | 0 = 0;
   private prepared: ReturnType<typeof setTimeout> | 0 = 0;
   private readonly drawn = new Set<() => void>();
+  /** Another view has the canvas: what still reaches this one does nothing. */
+  private isGone = false;
   private readonly sizes: readonly number[];
   /** Sheets of backdrops. */
   private readonly backdrops: ReadonlySet<number>;
@@ -104,6 +106,8 @@ export class StageView {
     this.sizes = sizes;
     this.backdrops = backdropSheets(mesh);
     this.renderer = new StageRenderer(canvas, mesh, sizes);
+    // A view of another form begins with what is hidden now.
+    this.renderer.buffers.setHidden(settings.hidden);
     this.picker = new Picker(mesh);
     this.camera = new StageCamera(mesh, () => this.lookAgain());
     this.flat = new FlatView({
@@ -127,7 +131,7 @@ export class StageView {
    * @param colors where colours are picked from, if not there
    */
   setSheet(sheet: SheetCopy, colors = sheet): void {
-    if (sheet.sheets.map((s) => s.size).join() !== this.sizes.join()) return;
+    if (this.isGone || sheet.sheets.map((s) => s.size).join() !== this.sizes.join()) return;
     this.unsubscribe();
     // The GPU begins with nothing painted.
     this.renderer.sheets.fill(sheet.pictures, this.copy === null);
@@ -152,7 +156,7 @@ export class StageView {
 
   /** Takes the picture of the detail sheet, or lets it go. @returns whether it can be shown */
   setDetail(detail: SheetCopy | null): boolean {
-    if (detail && detail.sheets.map((s) => s.size).join() !== this.sizes.join()) return true;
+    if (this.isGone || (detail && detail.sheets.map((s) => s.size).join() !== this.sizes.join())) return true;
     this.leaveDetail();
     const fits = this.renderer.useDetail(detail !== null);
     const { detail: textures } = this.renderer;
@@ -423,6 +427,7 @@ export class StageView {
   }
 
   invalidate(): void {
+    if (this.isGone) return;
     this.canvas.dataset['busy'] = 'true';
     this.asked ||= requestAnimationFrame(() => {
       this.asked = 0;
@@ -501,6 +506,7 @@ export class StageView {
   }
 
   dispose(): void {
+    this.isGone = true;
     cancelAnimationFrame(this.asked);
     for (const timer of [this.soon, this.resting, this.prepared]) if (timer) clearTimeout(timer);
     this.drawn.clear();

@@ -103,6 +103,23 @@ describe('a sheet before it leaves', () => {
     expect(report.sheets[0]).toMatchObject({ seams: [], unpainted: 0, bleed: null, gap: 64, lost: null });
   });
 
+  it('of an opaque picture whose ground has another colour than its islands is not clean at any level', () => {
+    const mesh = plates(64);
+    const brown = [120, 80, 40];
+    const picture = painted(mesh, [brown, brown], 1);
+    for (let i = 0; i < picture.rgba.length; i += 4)
+      if (picture.rgba[i + 3] === 0) picture.rgba.set([20, 40, 220, 255], i);
+    const report = checked(mesh, picture);
+    expect(report.ok).toBe(false);
+    const mips = new Set(report.sheets[0]!.seams.map((s) => s.mip));
+    // One texel of its own colour lies past the border: at the sheet itself nothing else is read.
+    expect([...mips].sort()).toEqual([1, 2, 3, 4]);
+    const bare = painted(mesh, [brown, brown], 0);
+    for (let i = 0; i < bare.rgba.length; i += 4)
+      if (bare.rgba[i + 3] === 0) bare.rgba.set([20, 40, 220, 255], i);
+    expect(checked(mesh, bare).sheets[0]!.seams.some((s) => s.mip === 0)).toBe(true);
+  });
+
   it('shows a neighbour’s colour from the level on at which a lookup reaches it', () => {
     const mesh = plates(8);
     const picture = painted(mesh, [ORANGE, BLUE], Infinity);

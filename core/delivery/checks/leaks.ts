@@ -34,7 +34,7 @@ export const cardLevels = (picture: Picture, halving: Halving): Picture[] =>
 
 /**
  * What of the colours beside an island a filtered texture lookup mixes in along its border: what a graphics card reads there (bilinear, from
- * each level of the halvings) beside the same lookup over those texels only that are the island's own, or bled from it. Where the two differ, a
+ * each level of the halvings) beside the same lookup over those texels only that are the island's own, the colour on it bled outward. Where the two differ, a
  * seam shows at a distance.
  */
 export function leaksOf(
@@ -51,11 +51,12 @@ export function leaksOf(
     const c = (v: number): number => fromLight(Math.min(1, v / sum.w)) * 255;
     return rgbToCielab({ r: c(sum.r), g: c(sum.g), b: c(sum.b) });
   };
+  const ownTexels = ownTexelsOf(picture, owners);
   const worst = new Map<string, Leak>();
   const borders = bordersOn(mesh, owners);
   for (let mip = 0; mip <= Math.min(how.mips, levels.length - 1); mip++) {
     const level = levels[mip]!;
-    const own = ownSums(picture, owners, mip, light);
+    const own = ownSums(picture, owners, mip, light, ownTexels);
     for (const { island, face, from, to, length, place } of borders) {
       const side = level.width;
       const [ax, ay, bx, by] = [from[0] * side, from[1] * side, to[0] * side, to[1] * side];
@@ -125,19 +126,63 @@ function forTaps(x: number, y: number, side: number, tap: (x: number, y: number,
   }
 }
 
-/** Adds up what of a level's texel is an island's own. */
-function ownSums({ width, rgba }: Picture, { nearest }: Owners, mip: number, light: Float64Array) {
+/** Adds up what a level's texel would be if all of it were an island's own: what lies on it, bled outward, whatever lies there now. */
+function ownSums(picture: Picture, owners: Owners, mip: number, light: Float64Array, own: OwnTexels) {
+  const { width, rgba } = picture;
+  const { nearest } = owners;
   const side = 2 ** mip;
   return (island: number, tx: number, ty: number, w: number, into: Sum): void => {
     const each = w / (side * side);
     for (let y = ty * side; y < Math.min(width, (ty + 1) * side); y++) {
       for (let x = tx * side; x < Math.min(width, (tx + 1) * side); x++) {
         const i = y * width + x;
-        // What is transparent was never bled to.
-        if (nearest[i] !== island || rgba[i * 4 + 3] === 0) continue;
-        add(into, each, light[rgba[i * 4]!]!, light[rgba[i * 4 + 1]!]!, light[rgba[i * 4 + 2]!]!);
+        if (nearest[i] !== island) continue;
+        const o = own(i) * 4;
+        // What is bare has no colour.
+        if (rgba[o + 3] === 0) continue;
+        add(into, each, light[rgba[o]!]!, light[rgba[o + 1]!]!, light[rgba[o + 2]!]!);
       }
     }
+  };
+}
+
+/** The texel whose colour is an island's own at one that lies nearest to it. */
+type OwnTexels = (texel: number) => number;
+
+/** Texels around the nearest one of an island, each way, that tell what colours it has there. */
+const AROUND = 2;
+/** A colour beside an island that is so near to those, levels of 8 bit, is one of them. */
+const NEAR_LEVELS = 4;
+
+/**
+ * Outside an island a texel is its own if it goes on as the island ends: painted over the border, or bled from it. One of another colour is not,
+ * whatever it is, and the nearest texel on the island stands for it.
+ */
+function ownTexelsOf({ width, rgba }: Picture, { face, home, nearest, islandOf }: Owners): OwnTexels {
+  const known = new Int32Array(face.length).fill(-1);
+  const goesOn = (i: number): boolean => {
+    const h = home[i]!;
+    const [x, y] = [h % width, Math.floor(h / width)];
+    for (let c = 0; c < 3; c++) {
+      let [low, high] = [255, 0];
+      for (let v = Math.max(0, y - AROUND); v <= Math.min(width - 1, y + AROUND); v++) {
+        for (let u = Math.max(0, x - AROUND); u <= Math.min(width - 1, x + AROUND); u++) {
+          const j = v * width + u;
+          if (face[j]! < 0 || islandOf[face[j]!] !== nearest[i]) continue;
+          low = Math.min(low, rgba[j * 4 + c]!);
+          high = Math.max(high, rgba[j * 4 + c]!);
+        }
+      }
+      // A slope goes on beyond its end.
+      const slack = NEAR_LEVELS + high - low;
+      if (rgba[i * 4 + c]! < low - slack || rgba[i * 4 + c]! > high + slack) return false;
+    }
+    return true;
+  };
+  return (i) => {
+    if (face[i]! >= 0) return i;
+    if (known[i]! < 0) known[i] = rgba[i * 4 + 3] !== 0 && goesOn(i) ? i : home[i]!;
+    return known[i]!;
   };
 }
 
