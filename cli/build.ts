@@ -1,9 +1,10 @@
 import { join } from 'node:path';
 import { parseRecipe } from '../core/engine';
+import { isModelFile, modelTitles } from '../core/formats';
 import { parseJson } from '../jobs';
 import { readBytes } from './local-files';
 import { doLocalJob } from './local-job';
-import { filesIn, foldersOf, MANY_OPTIONS, MODEL_FILE, runMany } from './many';
+import { filesIn, foldersOf, MANY_OPTIONS, runMany } from './many';
 import { readManyOptions, sizeOption, textOption, UsageError, type Terminal, type Values } from './options';
 import { makeFolder } from './write-out';
 
@@ -22,7 +23,7 @@ export async function runBuild(args: readonly string[], terminal: Terminal): Pro
     unwrap: values['unwrap'] === true,
   };
   const out = textOption(values, 'out');
-  const models = await filesIn(named, MODEL_FILE, 'GLB, glTF, OBJ, PLY or STL file');
+  const models = await filesIn(named, isModelFile, `${modelTitles()} file`);
   const [first] = models;
   if (models.length === 1 && first !== undefined && named[0] === first) {
     const { report } = await doLocalJob({ job: { do: 'build', ...shared, model: first }, out });
@@ -38,7 +39,7 @@ export async function runBuild(args: readonly string[], terminal: Terminal): Pro
   // What is wrong with the recipe is wrong for all of them: told before any is begun.
   parseRecipe(parseJson(await readBytes(shared.recipe), shared.recipe));
   await makeFolder(out);
-  const folders = foldersOf(models, MODEL_FILE);
+  const folders = foldersOf(models);
   const jobs = models.map((model, i) => {
     const folder = join(out, folders[i]!);
     return { model, folder, out: folder, job: { do: 'build', ...shared, model } as const };

@@ -20,7 +20,7 @@ export async function runDeliver(args: readonly string[], terminal: Terminal): P
     ora: values['ora'] === true,
     ...(values['settings'] !== undefined && { settings: textOption(values, 'settings') }),
   };
-  const files = await filesIn(named, PROJECT_FILE, 'project file (.zip)');
+  const files = await filesIn(named, (name) => PROJECT_FILE.test(name), 'project file (.zip)');
   const [first] = files;
   if (files.length === 1 && first !== undefined && named[0] === first) {
     let told = 0;
@@ -34,7 +34,7 @@ export async function runDeliver(args: readonly string[], terminal: Terminal): P
     return 0;
   }
   await makeFolder(out);
-  const folders = foldersOf(files, PROJECT_FILE);
+  const folders = foldersOf(files);
   const jobs = files.map((file, i) => {
     const folder = join(out, folders[i]!);
     return { model: file, folder, out: folder, job: { do: 'deliver', ...shared, project: file } as const };

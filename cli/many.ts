@@ -151,8 +151,6 @@ async function programHash(): Promise<string> {
   return hash.digest('hex');
 }
 
-export const MODEL_FILE = /\.(glb|gltf|obj|ply|stl)$/i;
-
 const isFolder = (path: string): Promise<boolean> =>
   stat(path).then(
     (s) => s.isDirectory(),
@@ -160,14 +158,18 @@ const isFolder = (path: string): Promise<boolean> =>
   );
 
 /** The files that are named, those of folders in the order of their names. @throws UsageError */
-export async function filesIn(named: readonly string[], kind: RegExp, what: string): Promise<string[]> {
+export async function filesIn(
+  named: readonly string[],
+  isKind: (name: string) => boolean,
+  what: string,
+): Promise<string[]> {
   const out: string[] = [];
   for (const path of named) {
     if (!(await isFolder(path))) {
       out.push(path);
       continue;
     }
-    const files = (await readdir(path)).filter((f) => kind.test(f)).sort();
+    const files = (await readdir(path)).filter(isKind).sort();
     if (files.length === 0) throw new UsageError(`In “${path}” there is no ${what}.`);
     out.push(...files.map((f) => join(path, f)));
   }
@@ -190,8 +192,8 @@ export async function builtFolders(path: string): Promise<{ folder: string; file
 }
 
 /** A folder for each file, called as it is; with what tells apart those that are called alike. */
-export function foldersOf(files: readonly string[], kind: RegExp): string[] {
-  const plain = files.map((m) => basename(m).replace(kind, ''));
+export function foldersOf(files: readonly string[]): string[] {
+  const plain = files.map((m) => basename(m).replace(/\.\w+$/, ''));
   const taken = new Set<string>();
   return plain.map((name, i) => {
     let free = plain.indexOf(name) === plain.lastIndexOf(name) ? name : basename(files[i]!);

@@ -1,13 +1,12 @@
 import { create } from 'zustand';
 import type { Met } from '../../core/cues';
 import { sentenceOf } from '../../core/errors';
+import { modelEndings } from '../../core/formats';
 import { type Session, useProject } from '../project';
 import { bytesOf, chooseFiles } from '../shared/files';
 import { notify, undoable } from '../shared/notify';
 import { jobPool } from '../shared/platform';
 import { withTask } from '../shared/tasks';
-
-const MODEL_FILES = '.glb,.gltf,.bin,.obj,.ply,.stl';
 
 /** How far a denser model may lie off at first, parts of the diagonal: more than reducing a model moves it. */
 const USUAL_DISTANCE = 0.02;
@@ -24,7 +23,7 @@ export const useDense = create<DenseState>(() => ({ name: '', met: null, problem
 
 /** Lets a model be chosen on which cues are measured from then on. */
 export async function addDense(session: Session): Promise<void> {
-  const files = await chooseFiles(MODEL_FILES, true);
+  const files = await chooseFiles(modelEndings(true).join(), true);
   const main = files.find((f) => !/\.bin$/i.test(f.name));
   if (!main) return;
   try {

@@ -15,3 +15,4 @@ export * from './sheet-actions';
 export * from './seated';
 export * from './shown-detail';
 export { SheetCopy } from './sheet-copy';
+export { layerToPaint } from './layer-to-paint';

@@ -1,6 +1,6 @@
 import { useEffect } from 'react';
-import { albedoNodes, findNode, kindOf, layersOf } from '../../core/engine';
-import { type Session, useLooksAtDetail, useProject, useShownDetail } from '../project';
+import { findNode } from '../../core/engine';
+import { layerToPaint, type Session, useLooksAtDetail, useProject, useShownDetail } from '../project';
 import { NO_CHOICE, useFaceChoice } from '../shared/face-choice';
 import { store } from '../shared/platform';
 import { shownLayer } from '../shared/shown';
@@ -33,12 +33,8 @@ function useSomeLayerChosen(): void {
   const selected = useUi((s) => s.target?.layer ?? null);
   useEffect(() => {
     if (!layers || (selected !== null && findNode(layers, selected))) return;
-    // What goes into the detail sheet is worked on when it is asked for.
-    const all = layersOf(albedoNodes(layers));
-    const paints = all.filter((l) => kindOf(l).form === 'pixels');
-    // A new project is begun at the bottom; what was painted on is gone on with on top.
-    const isNew = useProject.getState().strokes === 0;
-    const paint = (isNew ? paints[0] : paints.at(-1)) ?? all.at(-1);
+    const { strokes, document } = useProject.getState();
+    const paint = document ? layerToPaint(document, strokes === 0) : undefined;
     useUi.setState({
       target: paint ? { layer: paint.id, channel: 'pixels' } : null,
       alsoChosen: new Set(),

@@ -7,7 +7,7 @@ import {
   type ProjectDocument,
 } from '../../core/engine';
 import { CoreError } from '../../core/errors';
-import type { ImportedPaint } from '../../core/formats';
+import { modelEndings, type ImportedPaint } from '../../core/formats';
 import {
   MAX_SHEETS,
   putOnSheet,
@@ -43,7 +43,7 @@ function mainFile(files: readonly File[]): File {
 }
 
 /** What a model can come in: with its companions. */
-export const MODEL_FILES = '.glb,.gltf,.bin,.obj,.mtl,.ply,.stl,.png,.jpg,.jpeg,.webp';
+export const MODEL_FILES = modelEndings(true).join();
 
 const baseName = (file: File): string => file.name.replace(/\.[^.]+$/, '').slice(0, 120) || 'Model';
 

@@ -1,46 +1,18 @@
 import { z } from 'zod';
 import type { Follower } from '../follow';
 import type { CueKind } from './cue-kind';
-import { alongKind } from './kinds/along';
-import { bounceKind } from './kinds/bounce';
-import { castKind } from './kinds/cast';
-import { creaseKind, ridgeKind } from './kinds/curvature';
-import { facingKind } from './kinds/facing';
-import { grainKind } from './kinds/grain';
-import { heightKind } from './kinds/height';
-import { nearnessKind } from './kinds/nearness';
-import { occlusionKind } from './kinds/occlusion';
-import { thicknessKind } from './kinds/thickness';
+import { CUES } from './list';
 
-/** Every way to measure form. */
-export const CUE_KINDS = {
-  occlusion: occlusionKind,
-  height: heightKind,
-  facing: facingKind,
-  ridge: ridgeKind,
-  crease: creaseKind,
-  nearness: nearnessKind,
-  along: alongKind,
-  cast: castKind,
-  thickness: thicknessKind,
-  grain: grainKind,
-  bounce: bounceKind,
-} as const;
+type Named = { readonly [K in (typeof CUES)[number] as z.output<K['schema']>['cue']]: K };
+type SchemasOf<K extends readonly { readonly schema: unknown }[]> = {
+  -readonly [I in keyof K]: K[I]['schema'];
+};
+
+/** Every way to measure form, by its name. */
+export const CUE_KINDS = Object.fromEntries(CUES.map((kind) => [kind.usual.cue, kind])) as never as Named;
 
 /** What is measured. A cue's value is 0..1 a texel. */
-export const cueSpec = z.discriminatedUnion('cue', [
-  occlusionKind.schema,
-  heightKind.schema,
-  facingKind.schema,
-  ridgeKind.schema,
-  creaseKind.schema,
-  nearnessKind.schema,
-  alongKind.schema,
-  castKind.schema,
-  thicknessKind.schema,
-  grainKind.schema,
-  bounceKind.schema,
-]);
+export const cueSpec = z.discriminatedUnion('cue', CUES.map((kind) => kind.schema) as SchemasOf<typeof CUES>);
 
 export type CueSpec = z.infer<typeof cueSpec>;
 export type CueName = CueSpec['cue'];

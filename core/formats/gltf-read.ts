@@ -1,3 +1,4 @@
+import { isGlb } from './picture-kind';
 import { Primitive, WebIO, type Document } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { MeshoptDecoder } from 'meshoptimizer';
@@ -70,10 +71,6 @@ function unreadable(bytes: Uint8Array, cause: unknown): CoreError {
     { cause },
   );
 }
-
-/** Whether bytes begin as a binary glTF does (glTF 2.0, section 4.4.2). */
-export const isGlb = (bytes: Uint8Array): boolean =>
-  bytes.length >= 4 && bytes[0] === 0x67 && bytes[1] === 0x6c && bytes[2] === 0x54 && bytes[3] === 0x46;
 
 async function readGlb(io: WebIO, bytes: Uint8Array): Promise<Document> {
   // glTF 2.0, section 4.4.2: 12 bytes of header, the total length as the third word.

@@ -15,3 +15,7 @@ export function pictureKind(bytes: Uint8Array): 'PNG' | 'JPEG' | 'WebP' | 'GIF' 
 
 /** Whether a file is a KTX 2.0 texture (section 3.1 of the specification). */
 export const isKtx2 = (bytes: Uint8Array): boolean => bytes[0] === 0xab && startsWith(bytes, 'KTX 20', 1);
+
+/** Whether bytes begin as a binary glTF does (glTF 2.0, section 4.4.2). */
+export const isGlb = (bytes: Uint8Array): boolean =>
+  bytes.length >= 4 && bytes[0] === 0x67 && bytes[1] === 0x6c && bytes[2] === 0x54 && bytes[3] === 0x46;

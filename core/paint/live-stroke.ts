@@ -2,11 +2,11 @@ import type { Picture } from '../formats';
 import { TILE_BYTES, type PlaneTiles } from '../surface';
 import { DabWalker } from './dab-walker';
 import { compose, IDENTITY, inverse, isMirror, placed, placeDirection, type Placing } from '../math';
-import { LAYINGS, type Laying, type LayingGround } from './laying';
+import type { Laying } from './laying';
 import { copyPlacer, type PlaceCopy } from './other-side';
 import type { PaintDesk, StrokeKernels } from './paint-desk';
 import type { Reach } from './reach';
-import { roundSample, type Stroke, type StrokeStyle } from './stroke';
+import { layingOf, roundSample, type Stroke, type StrokeStyle } from './stroke';
 import { copyWays } from './symmetry';
 
 interface LiveStrokeOptions {
@@ -160,10 +160,6 @@ function copies(style: Exclude<StrokeStyle, { tool: 'fill' }>, placing: Placing,
     };
   });
 }
-
-/** The maker of a tool takes the style of that tool. */
-const layingOf = <S extends StrokeStyle>(style: S, ground: LayingGround): Laying =>
-  (LAYINGS[style.tool] as (style: S, ground: LayingGround) => Laying)(style, ground);
 
 /** Shared by all who need a tile in which nothing is. Never written to. */
 export const EMPTY_TILE = new Uint8Array(TILE_BYTES);

@@ -9,7 +9,7 @@ import {
 } from '../surface';
 import { compose, inverse, placeDirection, type Placing } from '../math';
 import { SeenParts, type SeenFrom } from './seen';
-import type { StrokeStyle } from './stroke';
+import type { HeldStyle } from './stroke-fields';
 
 /** What holds a stroke back, texel by texel: a region is one. */
 export interface Reach {
@@ -17,7 +17,7 @@ export interface Reach {
   at(tile: number, texel: number, code: number): number;
 }
 
-type Held = Pick<StrokeStyle, 'seen' | 'like'>;
+type Held = HeldStyle;
 
 interface Ground {
   /** Region that holds it; null for everywhere. */

@@ -1,12 +1,15 @@
 import { z } from 'zod';
 import { USUAL_CHECK } from '../../core/delivery';
 import { CoreError } from '../../core/errors';
-import { readZip } from '../../core/formats';
+import { isModelFile, readZip } from '../../core/formats';
 import { SHEET_SIZES } from '../../core/surface';
 
 /** What a job's zip holds beside `job.json`: a model or project, a recipe, pictures, settings, each by its name. */
-const FILE =
-  /^(model|project|recipe|albedo(-\d)?|settings|reference|mask|camera|points)\.(glb|gltf|obj|ply|stl|json|png|zip)$/;
+const NAMES = /^(model|project|recipe|albedo(-\d)?|settings|reference|mask|camera|points)\.(json|png|zip)$/;
+
+/** A model in any format that can be read. */
+const isKnown = (name: string): boolean =>
+  NAMES.test(name) || (/^model\.\w+$/.test(name) && isModelFile(name));
 
 const LARGEST_FILE = 500e6;
 const LARGEST_JOB_TEXT = 1e6;
@@ -87,7 +90,7 @@ export function readJob(bytes: Uint8Array): SentJob {
 }
 
 const largest = (name: string): number =>
-  name === 'job.json' ? LARGEST_JOB_TEXT : FILE.test(name) ? LARGEST_FILE : 0;
+  name === 'job.json' ? LARGEST_JOB_TEXT : isKnown(name) ? LARGEST_FILE : 0;
 
 function jsonOf(bytes: Uint8Array): unknown {
   try {

@@ -1,9 +1,8 @@
 import { z } from 'zod';
-import { strokeWishSchema } from '../../paint';
+import { strokeLabel, strokeWishSchema } from '../../paint';
 import { command } from '../command';
 import { channel, guardWishSchema, id } from '../fields';
 import { nodeName } from '../nodes';
-import { strokeLabel } from './stroke-label';
 
 /** A step of its own: see `StrokeMaker`. */
 export const stroke = command(
