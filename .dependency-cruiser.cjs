@@ -3,14 +3,14 @@ const STAGES = 'model|unwrap|block-in|form|paint|match|deliver';
 const CORE =
   'math|mesh|color|surface|cues|light|unwrap|paint|composite|pixels|layers|decal|pattern|region|brushwork|ink|ramps|match|document|history|model|formats|engine|kernels|delivery|atlas|set|follow|commands';
 
-/** The direction of docs/architecture.md: core <- workers <- app; core <- jobs <- server, cli; core <- demo, bench. */
+/** The direction of docs/architecture.md: core <- storage <- workers <- app; core <- jobs <- server, cli; core <- demo, bench. */
 module.exports = {
   forbidden: [
     {
       name: 'core-stands-alone',
       severity: 'error',
       from: { path: '^core/', pathNot: '\\.test\\.ts$' },
-      to: { path: folderOf('app', 'workers', 'jobs', 'server', 'cli', 'demo', 'bench', 'tests') },
+      to: { path: folderOf('app', 'workers', 'storage', 'jobs', 'server', 'cli', 'demo', 'bench', 'tests') },
     },
     {
       name: 'core-knows-no-browser-and-no-node',
@@ -30,14 +30,20 @@ module.exports = {
     {
       name: 'workers-know-no-interface',
       severity: 'error',
-      from: { path: '^workers/' },
+      from: { path: '^(workers|storage)/', pathNot: '\\.test\\.ts$' },
       to: { path: folderOf('app', 'jobs', 'server', 'cli', 'demo', 'bench') },
+    },
+    {
+      name: 'storage-knows-no-worker',
+      severity: 'error',
+      from: { path: '^storage/', pathNot: '\\.test\\.ts$' },
+      to: { path: '^workers/' },
     },
     {
       name: 'outer-folders-stand-apart',
       severity: 'error',
       from: { path: folderOf('server', 'cli', 'jobs', 'demo'), pathNot: '\\.test\\.ts$' },
-      to: { path: folderOf('app', 'workers') },
+      to: { path: folderOf('app', 'workers', 'storage') },
     },
     {
       name: 'server-and-command-line-share-jobs-only',
@@ -55,7 +61,7 @@ module.exports = {
       name: 'core-folders-by-their-index',
       comment: 'From outside the core, its folders are entered by their index.ts only.',
       severity: 'error',
-      from: { path: '^(app|workers|jobs|cli|demo|server|bench)/', pathNot: '\\.test\\.ts$' },
+      from: { path: '^(app|workers|storage|jobs|cli|demo|server|bench)/', pathNot: '\\.test\\.ts$' },
       to: { path: `^core/(${CORE})/`, pathNot: `^core/(${CORE})/index\\.ts$` },
     },
     {

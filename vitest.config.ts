@@ -3,7 +3,7 @@ import { defineConfig } from 'vitest/config';
 export default defineConfig({
   test: {
     include: [
-      '{core,workers,demo,app,server,cli,jobs}/**/*.test.ts',
+      '{core,storage,workers,demo,app,server,cli,jobs}/**/*.test.ts',
       'tests/unit/**/*.test.ts',
       'app/**/*.test.tsx',
     ],
@@ -12,7 +12,7 @@ export default defineConfig({
     maxWorkers: 2,
     isolate: false,
     setupFiles: ['tests/setup.ts'],
-    coverage: { include: ['core/**', 'workers/**', 'cli/**', 'jobs/**'], exclude: ['core/kernels/assembly/**'] },
+    coverage: { include: ['core/**', 'storage/**', 'workers/**', 'cli/**', 'jobs/**'], exclude: ['core/kernels/assembly/**'] },
     reporters: ['default', './tests/count-reporter.ts'],
   },
 });

@@ -4,7 +4,7 @@ import { serialize } from 'node:v8';
 import { Engine, newDocument } from '../core/engine';
 import { createWasmKernels } from '../core/kernels';
 import { measureSurface } from '../core/surface';
-import { addProject, Keeper, ProjectStore, type WholeProject } from '../workers';
+import { addProject, PersistenceQueue, ProjectStore, type WholeProject } from '../storage';
 import type { Row } from './clock';
 import { bumpyBall } from './models';
 
@@ -21,7 +21,7 @@ export async function benchStorage(): Promise<Row[]> {
     table.hook('creating', (_key, row) => void (bytes += serialize(row).length));
     table.hook('updating', (changes) => void (bytes += serialize(changes).length));
   }
-  const keeper = new Keeper({
+  const keeper = new PersistenceQueue({
     open: () => store,
     project: 'p',
     session: 'bench',

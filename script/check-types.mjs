@@ -1,7 +1,7 @@
 // Checks every folder with its own tsconfig, two at a time, so that no folder uses what isn't its own.
 import { spawn } from 'node:child_process';
 
-const waiting = ['app', 'tests', 'workers', 'core', 'demo', 'bench', 'cli', 'server', 'jobs'];
+const waiting = ['app', 'tests', 'workers', 'storage', 'core', 'demo', 'bench', 'cli', 'server', 'jobs'];
 let failed = false;
 
 /** @returns when there is nothing left to check */

@@ -1,9 +1,4 @@
-export * from './room';
 export * from './rpc';
-export * from './store';
-export * from './projects';
-export * from './keeper';
-export * from './load-history';
 export * from './paint-protocol';
 export * from './paint-handlers';
 export * from './job-protocol';
@@ -11,5 +6,4 @@ export type * from './deliver-protocol';
 export type * from './match-protocol';
 export * from './job-pool';
 export * from './cast-cue';
-export { cueMapKey, fromKept, keptCuesOf } from './map-cache';
 export type * from './set-protocol';

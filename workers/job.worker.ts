@@ -54,12 +54,11 @@ import {
 import { createPlainKernels, createWasmKernels } from '../core/kernels';
 import type { CastJob, CueJob, JobEvents, JobMethods } from './job-protocol';
 import { decodePicture } from './decode-picture';
-import { cueMapKey, keepMap, loadMap } from './map-cache';
+import { cueMapKey, keepMap, loadMap, ProjectStore } from '../storage';
 import { SeamRoads } from './seam-roads';
 import { withHelpers } from './shell-crew';
 import { shareSurface } from './share-surface';
 import { handOver, serve, type Emit, type Handlers } from './rpc';
-import { ProjectStore } from './store';
 
 /** Tiles whose values are sent together: all of a first look comes at once, fine values as they are made. */
 const COARSE_TILES_A_MESSAGE = 16;

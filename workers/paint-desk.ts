@@ -20,13 +20,17 @@ import { createWasmKernels } from '../core/kernels';
 import { checkMesh, requireUvs, type UvMesh } from '../core/mesh';
 import { measureSurface, TILE_BYTES, TILE_TEXELS, tileToRows, type SurfaceMap } from '../core/surface';
 import { Follower, Leader } from './following';
-import { Keeper } from './keeper';
-import { loadHistory, loadPage } from './load-history';
+import {
+  PersistenceQueue,
+  loadProject,
+  type LoadedProject,
+  ProjectStore,
+  loadHistory,
+  loadPage,
+} from '../storage';
 import type { PaintEvents, PaintMethods } from './paint-protocol';
-import { loadProject, type LoadedProject } from './projects';
 import type { Emit } from './rpc';
 import { shareSurface } from './share-surface';
-import { ProjectStore } from './store';
 
 /** How long the picture is worked on before messages are looked at again. */
 const SLICE_MS = 7;
@@ -62,7 +66,7 @@ export class PaintDesk {
   private store = new ProjectStore();
   private project = '';
   private engine_: Engine | null = null;
-  private keeper: Keeper | null = null;
+  private keeper: PersistenceQueue | null = null;
   private prepared: { readonly project: string; readonly loaded: Promise<LoadedProject> } | null = null;
   private timer: ReturnType<typeof setTimeout> | null = null;
   /** When that timer is to fire. */
@@ -122,7 +126,7 @@ export class PaintDesk {
     this.follows = follows;
     const keeper = follows
       ? null
-      : new Keeper({
+      : new PersistenceQueue({
           open: () => (this.store = new ProjectStore()),
           project,
           session,

@@ -26,7 +26,7 @@ import {
 import type { OraImage } from '../core/formats';
 import type { Vec3 } from '../core/math';
 import { SAMPLE_STRIDE, strokeStyleSchema, type StrokeStyle } from '../core/paint';
-import type { KeepState } from './keeper';
+import type { KeepState } from '../storage';
 
 /** Values of a cue for some tiles, in tile order. */
 export interface CueTiles {

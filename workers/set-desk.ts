@@ -30,13 +30,19 @@ import {
   type SharedKind,
 } from '../core/set';
 import { measureSurface, TILE_BYTES } from '../core/surface';
-import type { KeepState } from './keeper';
-import { keepMap, loadMap } from './map-cache';
+import {
+  type KeepState,
+  loadHead,
+  loadProject,
+  type LoadedProject,
+  type ProjectStore,
+  keepMap,
+  loadMap,
+  measureMissing,
+  openStored,
+} from '../storage';
 import { PaintDesk } from './paint-desk';
-import { loadHead, loadProject, type LoadedProject } from './projects';
 import type { SeenProject, SetMethods, SetPicture, WouldFollow } from './set-protocol';
-import type { ProjectStore } from './store';
-import { measureMissing, openStored } from './stored-engine';
 
 /** Side of the pictures of projects, pixels. */
 const PICTURE = 320;

@@ -1,3 +1,4 @@
+import type { Restored } from '../storage';
 import type { AssetFacts, AssetSet, SetShared, SharedKind } from '../core/set';
 
 /** A project of a set as it would leave. */
@@ -68,11 +69,3 @@ export type SetMethods = {
   /** Puts what a backup holds beside what is there. */
   restore: { params: { bytes: Uint8Array }; result: Restored };
 };
-
-export interface Restored {
-  /** Ids of the projects that were put back. */
-  readonly projects: readonly string[];
-  readonly sets: readonly string[];
-  /** Sentences on what couldn't be read. */
-  readonly problems: readonly string[];
-}

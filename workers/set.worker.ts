@@ -1,8 +1,7 @@
-import { backUp, restore } from './archives';
+import { backUp, restore, ProjectStore } from '../storage';
 import { handOver, serve } from './rpc';
 import { SetDesk } from './set-desk';
 import type { SetMethods } from './set-protocol';
-import { ProjectStore } from './store';
 
 const store = new ProjectStore();
 const desk = new SetDesk(store);

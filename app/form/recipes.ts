@@ -7,7 +7,7 @@ import { type Session, useProject } from '../project';
 import { bytesOf, chooseFiles, download, fileNameOf } from '../shared/files';
 import { notify, undoable } from '../shared/notify';
 import { jobPool, store } from '../shared/platform';
-import type { RecipeRow } from '../../workers';
+import type { RecipeRow } from '../../storage';
 import { useUi } from '../shared/ui-store';
 
 /** A recipe on the shelf. */

@@ -2,7 +2,13 @@ import { expect, it } from 'vitest';
 import { newDocument, NODE_DEFAULTS, type LayerNode } from '../../core/engine';
 import { layerToPaint } from './layer-to-paint';
 
-const paint = (id: number, name: string): LayerNode => ({ ...NODE_DEFAULTS, mask: [], kind: 'paint', id, name });
+const paint = (id: number, name: string): LayerNode => ({
+  ...NODE_DEFAULTS,
+  mask: [],
+  kind: 'paint',
+  id,
+  name,
+});
 const { layers } = newDocument('Test', 64);
 const [local] = layers;
 
@@ -11,5 +17,7 @@ it('the picture that a model came with isn’t in hand, neither at first nor aft
   const document = { layers: tree, bases: [{ plane: 9, strokes: 0 }] };
   expect(layerToPaint(document, true)?.name).toBe('Colours');
   expect(layerToPaint(document, false)?.name).toBe('Lines');
-  expect(layerToPaint({ layers: [local!, paint(9, 'Base colour')], bases: document.bases }, true)?.id).toBe(9);
+  expect(layerToPaint({ layers: [local!, paint(9, 'Base colour')], bases: document.bases }, true)?.id).toBe(
+    9,
+  );
 });

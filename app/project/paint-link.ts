@@ -1,5 +1,6 @@
 import { CoreError } from '../../core/errors';
-import { WorkerClient, type KeepState, type PaintEvents, type PaintMethods } from '../../workers';
+import { WorkerClient, type PaintEvents, type PaintMethods } from '../../workers';
+import { type KeepState } from '../../storage';
 
 /** Calls that change the project: they are numbered, and done again by a successor if the worker is lost. */
 type Change = {

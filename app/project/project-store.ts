@@ -3,7 +3,7 @@ import type { CueSpec } from '../../core/cues';
 import { layersOf, type HistoryView, type ProjectDocument } from '../../core/engine';
 import type { UvMesh } from '../../core/mesh';
 import type { SurfaceMap } from '../../core/surface';
-import type { KeepState } from '../../workers';
+import type { KeepState } from '../../storage';
 
 /** A view of the open project; the paint worker holds the project itself. */
 export interface ProjectView {

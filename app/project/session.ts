@@ -25,7 +25,8 @@ import {
 } from '../../core/engine';
 import { CoreError, sentenceOf } from '../../core/errors';
 import type { Vec3 } from '../../core/math';
-import { loadHead, type StrokeBegin } from '../../workers';
+import { type StrokeBegin } from '../../workers';
+import { loadHead } from '../../storage';
 import { modelHost } from './change-model';
 import { Asked } from './busy';
 import { CueRunner } from './cue-runner';

@@ -1,7 +1,8 @@
 import { useLiveQuery } from 'dexie-react-hooks';
 import { CoreError, sentenceOf } from '../../core/errors';
 import { NOTHING_SHARED, parseSet, SET_VERSION, type AssetSet } from '../../core/set';
-import { storageError, type SetPicture } from '../../workers';
+import { type SetPicture } from '../../workers';
+import { storageError } from '../../storage';
 import { notify } from '../shared/notify';
 import { store } from '../shared/platform';
 

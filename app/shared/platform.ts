@@ -1,4 +1,5 @@
-import { JobPool, ProjectStore, type DeliverMethods, type SetMethods } from '../../workers';
+import { JobPool, type DeliverMethods, type SetMethods } from '../../workers';
+import { ProjectStore } from '../../storage';
 
 /** What the whole page shares: storage, and workers for long jobs. */
 export const store = new ProjectStore();

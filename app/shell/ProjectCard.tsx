@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import { Dropdown } from 'react-bootstrap';
-import { duplicateProject, storageError, type ProjectRow } from '../../workers';
+import { duplicateProject, storageError, type ProjectRow } from '../../storage';
 import { notify } from '../shared/notify';
 import { store } from '../shared/platform';
 import { RenameField } from '../shared/RenameField';

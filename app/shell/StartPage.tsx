@@ -5,7 +5,7 @@ import { useNavigate } from 'react-router';
 import { sentenceOf } from '../../core/errors';
 import type { ImportedPaint } from '../../core/formats';
 import type { Mesh } from '../../core/mesh';
-import { storageError, wipeDeleted, type Restored } from '../../workers';
+import { storageError, wipeDeleted, type Restored } from '../../storage';
 import { chooseFiles } from '../shared/files';
 import { store } from '../shared/platform';
 import { remember, remembered } from '../shared/remembered';

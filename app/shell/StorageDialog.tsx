@@ -5,12 +5,12 @@ import { create } from 'zustand';
 import {
   freeMeasured,
   forgetSteps,
-  roomUsed,
+  storageUsage,
   storageError,
   total,
   wipeDeleted,
-  type RoomUsed,
-} from '../../workers';
+  type StorageUsage,
+} from '../../storage';
 import { canCopyToFolder, useFolderCopy, useProject, whileClosed, type Session } from '../project';
 import { Chip } from '../shared/Chip';
 import { notify } from '../shared/notify';
@@ -30,7 +30,7 @@ const sizeWords = (bytes: number): string =>
         ? `${(bytes / MB).toFixed(1)} MB`
         : `${Math.ceil(bytes / 1000)} KB`;
 
-interface Room extends RoomUsed {
+interface Room extends StorageUsage {
   /** What the browser tells of all that it keeps for this page, and the most that it would. */
   readonly used: number | null;
   readonly most: number | null;
@@ -43,7 +43,7 @@ async function lookAround(): Promise<Room> {
   const estimate = await storage?.estimate?.().catch(() => undefined);
   const isSafe = (await storage?.persisted?.().catch(() => false)) ?? false;
   return {
-    ...(await roomUsed(store)),
+    ...(await storageUsage(store)),
     used: estimate?.usage ?? null,
     most: estimate?.quota ?? null,
     isSafe,

@@ -19,7 +19,7 @@ import {
 } from '../../core/mesh';
 import type { SheetSize } from '../../core/surface';
 import { cornerUvs, DEFAULT_MARGIN, seamCorners } from '../../core/unwrap';
-import { addProject, storageError, type Restored } from '../../workers';
+import { addProject, storageError, type Restored } from '../../storage';
 import { isArchive } from '../../core/set';
 import { bytesOf } from '../shared/files';
 import { jobPool, setPool, store } from '../shared/platform';

@@ -1,4 +1,4 @@
-import { isGlb } from './picture-kind';
+import { isGlb, pictureKind } from './picture-kind';
 import { Primitive, WebIO, type Document } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { MeshoptDecoder } from 'meshoptimizer';
@@ -6,7 +6,6 @@ import { CoreError } from '../errors';
 import { linearToSrgb, rgbToHex } from '../color';
 import { base64ToBytes } from '../base64';
 import { importPieces, uniqueNames, type ImportedModel, type Piece } from './model-builder';
-import { pictureKind } from './picture-kind';
 
 /** Files that were chosen together with a .gltf: its .bin and pictures, by name. */
 export type Companions = ReadonlyMap<string, Uint8Array>;

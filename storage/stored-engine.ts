@@ -6,7 +6,7 @@ import { measureSurface } from '../core/surface';
 import { meshHash } from '../core/mesh';
 import { cueMapKey, fromKept, keepMap, keptCuesOf, loadMap } from './map-cache';
 import { loadProject, type LoadedProject } from './projects';
-import type { ProjectStore } from './store';
+import type { ProjectStore } from './schema';
 
 /** A stored project with an engine to look at it; nothing of it is written. */
 export interface StoredEngine {

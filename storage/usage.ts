@@ -1,7 +1,7 @@
-import type { ProjectStore } from './store';
+import type { ProjectStore } from './schema';
 
 /** What a project takes on disk, bytes. */
-export interface ProjectRoom {
+export interface ProjectUsage {
   readonly id: string;
   readonly name: string;
   readonly isDeleted: boolean;
@@ -12,8 +12,8 @@ export interface ProjectRoom {
 }
 
 /** What everything takes on disk, bytes. */
-export interface RoomUsed {
-  readonly projects: readonly ProjectRoom[];
+export interface StorageUsage {
+  readonly projects: readonly ProjectUsage[];
   /** What was measured, and can be measured again. */
   readonly measured: number;
 }
@@ -22,7 +22,7 @@ export interface RoomUsed {
 const NUMBER_BYTES = 9;
 
 /** What everything takes on disk, as far as it can be told from outside. */
-export async function roomUsed(store: ProjectStore): Promise<RoomUsed> {
+export async function storageUsage(store: ProjectStore): Promise<StorageUsage> {
   const sums = new Map<string, { paint: number; undo: number; files: number }>();
   const of = (project: string) => {
     let sum = sums.get(project);
@@ -57,7 +57,7 @@ export async function roomUsed(store: ProjectStore): Promise<RoomUsed> {
   };
 }
 
-export const total = ({ paint, undo, files }: Pick<ProjectRoom, 'paint' | 'undo' | 'files'>): number =>
+export const total = ({ paint, undo, files }: Pick<ProjectUsage, 'paint' | 'undo' | 'files'>): number =>
   paint + undo + files;
 
 /** Numbers of a stroke's samples. */

@@ -15,7 +15,7 @@ import { measureSurface } from '../core/surface';
 import {
   addProject,
   duplicateProject,
-  Keeper,
+  PersistenceQueue,
   loadHistory,
   loadPage,
   loadProject,
@@ -62,7 +62,7 @@ async function openProject(
   const history = await loadHistory(from, id, loaded.row.historyDone, options);
   const states: KeepState[] = [];
   let opened = 0;
-  const keeper = new Keeper({
+  const keeper = new PersistenceQueue({
     // The first time the one whose hooks a test has set.
     open: () => (opened++ === 0 ? from : new ProjectStore(from.name)),
     project: id,

@@ -10,8 +10,8 @@ import {
 import { CoreError } from '../core/errors';
 import { checkMesh, meshHash, requireUvs, type UvMesh } from '../core/mesh';
 import { parseSet } from '../core/set';
-import { onPixels, readStrokes } from './load-strokes';
-import type { ProjectRow, ProjectStore, TileRow } from './store';
+import { onPixels, readStrokes } from './strokes';
+import type { ProjectRow, ProjectStore, TileRow } from './schema';
 
 /** Turns what IndexedDB says into a sentence with a remedy. */
 export function storageError(cause: unknown): CoreError {

@@ -8,7 +8,7 @@ import { NOTHING_SHARED, parseSet, SET_VERSION, type AssetSet } from '../core/se
 import { seamedFloor } from '../tests/shapes';
 import { backUp, restore } from './archives';
 import { addProject, loadProject, ProjectStore } from '.';
-import { SetDesk } from './set-desk';
+import { SetDesk } from '../workers/set-desk';
 
 let databases = 0;
 let store: ProjectStore;

@@ -12,7 +12,7 @@ import {
   type ParseOptions,
 } from '../core/engine';
 import { strokeSchema } from '../core/paint';
-import type { HistoryRow, ProjectStore } from './store';
+import type { HistoryRow, ProjectStore } from './schema';
 
 /** Steps as version 0.2 kept them. */
 const entryV1 = z.object({

@@ -3,8 +3,15 @@ import { CoreError, sentenceOf } from '../core/errors';
 import { meshHash } from '../core/mesh';
 import { ArchiveWriter, parseSet, readArchive, type AssetSet } from '../core/set';
 import { addProject, storageError } from './projects';
-import type { Restored } from './set-protocol';
-import type { ProjectStore } from './store';
+import type { ProjectStore } from './schema';
+
+export interface Restored {
+  /** Ids of the projects that were put back. */
+  readonly projects: readonly string[];
+  readonly sets: readonly string[];
+  /** Sentences on what couldn't be read. */
+  readonly problems: readonly string[];
+}
 
 type Progress = (done: number) => void;
 

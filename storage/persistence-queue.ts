@@ -11,7 +11,7 @@ import { CoreError, type ErrorCode } from '../core/errors';
 import type { UvMesh } from '../core/mesh';
 import type { Stroke } from '../core/paint';
 import { addProject, storageError, tileRow, type NewProject } from './projects';
-import type { HistoryRow, PageRow, ProjectStore } from './store';
+import type { HistoryRow, PageRow, ProjectStore } from './schema';
 
 /** So much room there must be before a database that has failed is opened anew. */
 const ROOM_BYTES = 4 << 20;
@@ -50,7 +50,7 @@ export interface WholeProject extends NewProject {
   readonly history: HistoryData;
 }
 
-export interface KeeperOptions {
+export interface PersistenceOptions {
   /** Opens the database, anew after it has failed. */
   readonly open: () => ProjectStore;
   readonly project: string;
@@ -70,8 +70,8 @@ export interface KeeperOptions {
  * Writes every commit of a project as it happens. What can't be written is kept, put together with what comes, and tried again with
  * the database opened anew, so that a full disk loses nothing while the page is open.
  */
-export class Keeper {
-  private readonly options: KeeperOptions;
+export class PersistenceQueue {
+  private readonly options: PersistenceOptions;
   private store_: ProjectStore;
   private pending: Pending | null = null;
   private busy: Promise<void> | null = null;
@@ -84,7 +84,7 @@ export class Keeper {
   /** Steps whose pixels are on disk. */
   private readonly pagesOnDisk = new Set<number>();
 
-  constructor(options: KeeperOptions) {
+  constructor(options: PersistenceOptions) {
     this.options = options;
     this.store_ = options.open();
   }

@@ -1,6 +1,6 @@
 import { todaysStroke, type ProjectDocument } from '../core/engine';
 import { LOST_STROKE, strokeSchema, type Stroke } from '../core/paint';
-import type { StrokeRow } from './store';
+import type { StrokeRow } from './schema';
 
 /** Strokes as they are stored. */
 export interface StoredStrokes {

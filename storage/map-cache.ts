@@ -1,7 +1,7 @@
 import { cueKey, type CueSpec } from '../core/cues';
 import { backdropSheets, formOf, sheetCount, type UvMesh } from '../core/mesh';
 import { filledTiles, sheetOfTile, sizesKey, TILE_TEXELS, type SurfaceMap } from '../core/surface';
-import type { ProjectStore } from './store';
+import type { ProjectStore } from './schema';
 
 /**
  * Under which a cue's values are kept: they hold for one model on sheets of these sizes.
