@@ -1,3 +1,4 @@
+import type { Mesh } from '../mesh';
 import type { Companions } from './gltf-read';
 import type { ImportedModel } from './model-builder';
 
@@ -26,3 +27,9 @@ export interface ModelFormat {
 /** The part's name where a file gives none. */
 export const nameWithoutEnding = (name: string): string =>
   name.replace(/\.[^.]+$/, '').replace(/^.*[\\/]/, '');
+
+/** A model alone, without colours. */
+export const bare = (mesh: Mesh): ImportedModel => ({
+  mesh,
+  paint: { pictures: mesh.parts.map(() => null), colors: [], cornerColors: null },
+});

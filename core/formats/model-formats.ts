@@ -1,12 +1,10 @@
 import { CoreError } from '../errors';
-import type { Mesh } from '../mesh';
 import { isGlb } from './picture-kind';
-import type { ImportedModel } from './model-builder';
-import { nameWithoutEnding, type ModelFormat } from './model-format';
+import { bare, nameWithoutEnding, type ModelFormat } from './model-format';
 
 const PICTURES = ['png', 'jpg', 'jpeg', 'webp'];
 
-const glb: ModelFormat = {
+export const glb: ModelFormat = {
   title: 'GLB',
   ending: 'glb',
   holds: isGlb,
@@ -19,7 +17,7 @@ const glb: ModelFormat = {
   },
 };
 
-const gltf: ModelFormat = {
+export const gltf: ModelFormat = {
   title: 'glTF',
   ending: 'gltf',
   companions: ['bin', ...PICTURES],
@@ -33,7 +31,7 @@ const gltf: ModelFormat = {
   },
 };
 
-const obj: ModelFormat = {
+export const obj: ModelFormat = {
   title: 'OBJ',
   ending: 'obj',
   companions: ['mtl', ...PICTURES],
@@ -43,7 +41,7 @@ const obj: ModelFormat = {
 
 const isPly = (bytes: Uint8Array): boolean => startsWith(bytes, 'ply\n') || startsWith(bytes, 'ply\r');
 
-const ply: ModelFormat = {
+export const ply: ModelFormat = {
   title: 'PLY',
   ending: 'ply',
   holds: isPly,
@@ -56,21 +54,12 @@ const ply: ModelFormat = {
   },
 };
 
-const stl: ModelFormat = {
+export const stl: ModelFormat = {
   title: 'STL',
   ending: 'stl',
   read: async ({ name, bytes }) =>
     bare((await import('./stl')).readStl(bytes, nameWithoutEnding(name) || 'Part')),
 };
-
-/** Every format that models are read from; readers are fetched when they are needed. A new one is a reader beside these and a line here. */
-export const MODEL_FORMATS: readonly ModelFormat[] = [glb, gltf, obj, ply, stl];
-
-/** A model alone, without colours. */
-export const bare = (mesh: Mesh): ImportedModel => ({
-  mesh,
-  paint: { pictures: mesh.parts.map(() => null), colors: [], cornerColors: null },
-});
 
 const startsWith = (bytes: Uint8Array, text: string): boolean =>
   [...text].every((letter, i) => bytes[i] === letter.charCodeAt(0));

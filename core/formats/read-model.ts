@@ -2,7 +2,7 @@ import { CoreError } from '../errors';
 import type { Mesh } from '../mesh';
 import type { Companions } from './gltf-read';
 import type { ImportedModel } from './model-builder';
-import { MODEL_FORMATS } from './model-formats';
+import { MODEL_FORMATS } from './list';
 import { pictureKind } from './picture-kind';
 
 /**

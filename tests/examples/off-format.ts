@@ -1,5 +1,6 @@
 import { CoreError } from '../../core/errors';
 import { joinPieces } from '../../core/formats/model-builder';
+import { bare, nameWithoutEnding, type ModelFormat } from '../../core/formats/model-format';
 import { checkTriangleLimit, type Mesh } from '../../core/mesh';
 
 /**
@@ -30,3 +31,10 @@ export function readOff(text: string, name: string): Mesh {
   }
   return joinPieces([{ name, positions, normals: null, uvs: null, indices: Uint32Array.from(indices) }]);
 }
+
+/** Vertices and faces as plain text. */
+export const offFormat: ModelFormat = {
+  title: 'OFF',
+  ending: 'off',
+  read: ({ name, bytes }) => bare(readOff(new TextDecoder().decode(bytes), nameWithoutEnding(name))),
+};

@@ -13,7 +13,7 @@ import { ball, floor } from '../shapes';
 
 describe('the worked examples of CONTRIBUTING.md', () => {
   const text = readFileSync('CONTRIBUTING.md', 'utf8');
-  for (const name of ['bands-layer', 'side-cue', 'name-tool', 'off-format']) {
+  for (const name of ['bands-layer', 'side-cue', 'grey-tool', 'hide-all', 'name-tool', 'off-format']) {
     it(`${name} stands there as it is compiled and run here`, () => {
       expect(text).toContain(`\`\`\`ts\n${readFileSync(`tests/examples/${name}.ts`, 'utf8')}\`\`\``);
     });
