@@ -1,17 +1,15 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { groundsFor, measureCue } from '../cues';
 import {
   Engine,
   compositeDetail,
   compositeSheet,
+  cueMeasurer,
   readProjectFile,
-  unpackModel,
   type ProjectData,
 } from '../engine';
 import { decodePng } from '../formats';
 import { createWasmKernels } from '../kernels';
-import { boundsOf, diagonalOf } from '../mesh';
 import { measureSurface } from '../surface';
 import { PLAIN_LEVELS } from '../layers';
 import { isPlainBall, STRAIGHT, strokeSchema, TIPS, type Stroke } from '../paint';
@@ -32,16 +30,8 @@ const stored = (name: string): Buffer => readFileSync(`tests/fixtures/v1/${name}
 const json = (name: string): unknown => JSON.parse(stored(name).toString());
 
 function texelsOf(engine: Engine): Uint8Array {
-  const { dense } = engine.document;
-  const groundFor = groundsFor(engine.surface, {
-    dense: dense && {
-      mesh: unpackModel(engine.file(dense.id)!),
-      distance: dense.distance * diagonalOf(boundsOf(engine.mesh.positions)),
-    },
-    colors: engine.localColors(),
-  });
-  for (const spec of engine.missingCues())
-    engine.setCue(spec, measureCue(engine.surface, spec, { ground: groundFor(spec) }));
+  const measured = cueMeasurer(engine);
+  for (const spec of engine.missingCues()) engine.setCue(spec, measured(spec));
   return compositeSheet(engine);
 }
 
@@ -370,6 +360,22 @@ describe('a project of the twelfth form', () => {
       seamPoints: [9],
       seamWishes: { never: [0, 4], gladly: [6, 2] },
     });
+  });
+});
+
+/** Written by the first build in which a denser model is moved along with the model. */
+describe('a project of the thirteenth form', () => {
+  const thirteenth = (name: string): Buffer => readFileSync(`tests/fixtures/v13/${name}`);
+
+  it('opens to the same texels within 1/255, with a denser model that was turned along', () => {
+    const data = readProjectFile(thirteenth('plate.project.zip'));
+    expect(worst(texelsOf(engineOf(data)), decodePng(thirteenth('plate.png')).rgba)).toBeLessThanOrEqual(1);
+    expect(data.document.dense!.placing).toEqual([0, 2, 0, 0, 0, 0, 2, 0, 2, 0, 0, 0]);
+  });
+
+  it('of the form before it has one that nothing was done to', () => {
+    const data = readProjectFile(readFileSync('tests/fixtures/v5/plate.project.zip'));
+    expect(data.document).toMatchObject({ version: 13, dense: { placing: null } });
   });
 });
 
