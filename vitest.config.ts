@@ -12,7 +12,10 @@ export default defineConfig({
     maxWorkers: 2,
     isolate: false,
     setupFiles: ['tests/setup.ts'],
-    coverage: { include: ['core/**', 'storage/**', 'workers/**', 'cli/**', 'jobs/**'], exclude: ['core/kernels/assembly/**'] },
+    coverage: {
+      include: ['core/**', 'storage/**', 'workers/**', 'cli/**', 'jobs/**'],
+      exclude: ['core/kernels/assembly/**'],
+    },
     reporters: ['default', './tests/count-reporter.ts'],
   },
 });
