@@ -39,10 +39,7 @@ export const brushed = {
   symmetry: symmetrySchema.exactOptional(),
 };
 
-const heldSchema = z.strictObject(held);
-const brushedSchema = z.strictObject(brushed);
-
 /** What may hold any stroke back. */
-export type HeldStyle = z.infer<typeof heldSchema>;
+export type HeldStyle = z.infer<z.ZodObject<typeof held>>;
 /** What every tool with a brush reads. */
-export type BrushedFields = z.infer<typeof brushedSchema>;
+export type BrushedFields = z.infer<z.ZodObject<typeof brushed>>;
