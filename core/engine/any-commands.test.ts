@@ -5,6 +5,8 @@ import { describe, expect, it } from 'vitest';
 import { changeModel, engineOn, LOCAL, modelOf } from '../../tests/engines';
 import { plate } from '../../tests/shapes';
 import { HARD, line, PLAIN_STROKE } from '../../tests/strokes';
+import { planesOf } from '../document/planes';
+import { isBase } from '../layers/planes';
 import { CoreError } from '../errors';
 import { createWasmKernels } from '../kernels';
 import { cornersOf, placeMesh, placingOf, withBackdrops, type UvMesh } from '../mesh';
@@ -213,6 +215,10 @@ describe('whatever is done', () => {
         const end = seen(engine);
         expect(parseDocument(JSON.parse(JSON.stringify(end.document)))).toEqual(end.document);
         expect(seen(reopened(engine))).toEqual(end);
+        // Nothing is left of layers and masks that went, but what undo needs beneath their strokes.
+        const planes = new Set(planesOf(end.document));
+        const left = engine.everything().pixels.filter(({ plane }) => !isBase(plane) && !planes.has(plane));
+        expect(left).toEqual([]);
         const { done } = engine.history;
         while (engine.undo());
         expect(seen(engine)).toEqual(start);
