@@ -6,7 +6,7 @@ import { followGuards } from '../region';
 import { sizesKey, type SurfaceMap } from '../surface';
 import { carryBackdrops, groundStates, haveSameForm, statesOf } from './carry-backdrops';
 import type { CarriedPlane, PlanePaint } from './plane-paint';
-import { collectDifferences, summarise, type CarryLoss } from './loss';
+import { collectDifferences, summarise, type CarryLoss, type Differences } from './loss';
 import { StrokeReplayer, type StrokeContext } from './replay';
 import { resamplePlane } from './resample-plane';
 
@@ -52,7 +52,7 @@ export function carryPaint(input: CarryInput): Carried {
     return {
       ...carryBackdrops(from, to, planes, model, input.context),
       repainted: [],
-      loss: summarise([]),
+      loss: summarise({ all: [], lost: 0 }),
       unmatched: [],
       faces,
     };
@@ -67,7 +67,7 @@ export function carryPaint(input: CarryInput): Carried {
     sameShape && !untouched ? new StrokeReplayer(to, kernels, followed(input.context, model)) : null;
   const repainted: number[] = [];
   const resampled: number[] = [];
-  const worst: number[] = [];
+  const differences: Differences = { all: [], lost: 0 };
   const carried = planes.map((paint, i): CarriedPlane => {
     const { plane, tiles, base, strokes } = paint;
     onProgress?.(i / planes.length);
@@ -76,7 +76,7 @@ export function carryPaint(input: CarryInput): Carried {
       const ground = base ? resamplePlane(from, to, base, null) : new Map<number, Uint8Array>();
       const next = new Map(ground);
       replayer.replay(strokes, next);
-      collectDifferences(from, to, tiles, next, null, worst);
+      collectDifferences(from, to, tiles, next, null, differences);
       if (tiles.size > 0) repainted.push(plane);
       if (base?.size) resampled.push(plane);
       return {
@@ -86,7 +86,7 @@ export function carryPaint(input: CarryInput): Carried {
       };
     }
     const next = resamplePlane(from, to, tiles, links);
-    collectDifferences(from, to, tiles, next, back, worst);
+    collectDifferences(from, to, tiles, next, back, differences);
     if (tiles.size > 0) resampled.push(plane);
     return { plane, pixels: statesOf(plane, next), baseStrokes: paint.allStrokes };
   });
@@ -95,7 +95,7 @@ export function carryPaint(input: CarryInput): Carried {
     planes: carried,
     repainted,
     resampled,
-    loss: summarise(worst),
+    loss: summarise(differences),
     unmatched: links?.unmatched() ?? [],
     faces,
   };

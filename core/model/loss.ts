@@ -1,6 +1,16 @@
 import type { MeshPlace } from '../mesh';
 import type { ModelLinks } from '../follow';
-import { codeAt, isCovered, PlaceReader, PlaneSampler, TILE_TEXELS, type SurfaceMap } from '../surface';
+import {
+  codeAt,
+  isCovered,
+  PlaceReader,
+  PlaneSampler,
+  texelIndex,
+  texelPosition,
+  TILE,
+  TILE_TEXELS,
+  type SurfaceMap,
+} from '../surface';
 
 /** What carrying over has changed, over the painted places: largest channel difference, 0..255. */
 export interface CarryLoss {
@@ -11,6 +21,12 @@ export interface CarryLoss {
   readonly places: number;
   /** Which part of them is bare now, or looks quite otherwise, 0..1. */
   readonly lost: number;
+}
+
+/** Differences of compared places, and how many of them look otherwise by more than the edge of paint that lies a texel beside. */
+export interface Differences {
+  readonly all: number[];
+  lost: number;
 }
 
 /** A place that differs by more doesn't look as it did. */
@@ -31,7 +47,7 @@ export function collectDifferences(
   before: ReadonlyMap<number, Uint8Array>,
   after: ReadonlyMap<number, Uint8Array>,
   links: ModelLinks | null,
-  out: number[],
+  out: Differences,
 ): void {
   const sampler = new PlaneSampler(to, after);
   const reader = new PlaceReader(from);
@@ -52,25 +68,42 @@ export function collectDifferences(
         if (links.find(part, at.px[k]!, at.py[k]!, at.pz[k]!, place)) sampler.add(place);
       }
       const now = sampler.finish() ? sampler.rgba : null;
-      let difference = Math.abs(alpha * 255 - (now?.[3] ?? 0));
-      for (let c = 0; c < 3; c++) {
-        const was = bytes[k * 4 + c]! * alpha;
-        const is = now ? (now[c]! * now[3]!) / 255 : 0;
-        difference = Math.max(difference, Math.abs(was - is));
-      }
-      out.push(difference);
+      const difference = differs(bytes, k, now);
+      out.all.push(difference);
+      if (difference > OTHERWISE && !isBeside(bytes, k, now)) out.lost++;
     }
   }
 }
 
+/** @returns the largest difference of a channel or of alpha, colours by what covers */
+function differs(bytes: Uint8Array, texel: number, now: ArrayLike<number> | null): number {
+  const alpha = bytes[texel * 4 + 3]!;
+  const nowAlpha = now?.[3] ?? 0;
+  let difference = Math.abs(alpha - nowAlpha);
+  for (let c = 0; c < 3; c++) {
+    const is = now ? now[c]! * nowAlpha : 0;
+    difference = Math.max(difference, Math.abs(bytes[texel * 4 + c]! * alpha - is) / 255);
+  }
+  return difference;
+}
+
+/** Whether what is there now was there before, at most a texel beside: edges of paint fall between texels anew on another layout. */
+function isBeside(bytes: Uint8Array, texel: number, now: ArrayLike<number> | null): boolean {
+  const [x, y] = texelPosition(TILE, texel);
+  for (let v = Math.max(0, y - 1); v <= Math.min(TILE - 1, y + 1); v++)
+    for (let u = Math.max(0, x - 1); u <= Math.min(TILE - 1, x + 1); u++)
+      if (differs(bytes, texelIndex(TILE, u, v), now) <= OTHERWISE) return true;
+  return false;
+}
+
 /** Figures of differences, one a place. */
-export function summarise(differences: readonly number[]): CarryLoss {
-  const sorted = Float64Array.from(differences).sort();
+export function summarise({ all, lost }: Differences): CarryLoss {
+  const sorted = Float64Array.from(all).sort();
   const n = sorted.length;
   return {
     mean: n ? sorted.reduce((a, b) => a + b, 0) / n : 0,
     most: n ? sorted[Math.min(n - 1, Math.floor(n * 0.99))]! : 0,
     places: n,
-    lost: n ? sorted.reduce((sum, d) => sum + (d > OTHERWISE ? 1 : 0), 0) / n : 0,
+    lost: n ? lost / n : 0,
   };
 }

@@ -81,7 +81,7 @@ test('parts are renamed, split and merged; the model is replaced by a newer one 
   const chooser = page.waitForEvent('filechooser');
   await chip(page, 'Replace…').click();
   await (await chooser).setFiles({ name: 'newer.obj', mimeType: '', buffer: Buffer.from(newer) });
-  await expect(page.getByText('The model was replaced; all paint found its place.')).toBeVisible();
+  await expect(page.getByText('The model was replaced. All that was painted looks as it did.')).toBeVisible();
   await ready(page);
   // At the same stage as before: the tray makes the picture lower.
   await stage(page, 'Paint');
@@ -125,7 +125,7 @@ test('a new model that may or may not be the old one in other units: the artist 
   // The key is for the dialog, so it must be there.
   await expect(dialog.getByRole('button', { name: 'Lay it over the old one' })).toBeFocused();
   await page.keyboard.press('Enter');
-  await expect(page.getByText('The model was replaced; all paint found its place.')).toBeVisible();
+  await expect(page.getByText('The model was replaced. All that was painted looks as it did.')).toBeVisible();
   await expect(chip(page, 'Undo')).toBeEnabled();
 });
 
