@@ -23,7 +23,7 @@ export function SetCards() {
         </Chip>
       </div>
       {sets === null ? (
-        <p className="empty" role="alert">
+        <p className="empty" role="status">
           The sets can’t be read just now. Reload the page.
         </p>
       ) : sets?.length === 0 ? (

@@ -125,7 +125,7 @@ test('a new model that may or may not be the old one in other units: the artist 
   // The key is for the dialog, so it must be there.
   await expect(dialog.getByRole('button', { name: 'Lay it over the old one' })).toBeFocused();
   await page.keyboard.press('Enter');
-  await expect(page.getByText('The model was replaced. All that was painted looks as it did.')).toBeVisible();
+  await expect(page.getByText('The model was replaced. Nothing was painted by hand.')).toBeVisible();
   await expect(chip(page, 'Undo')).toBeEnabled();
 });
 
