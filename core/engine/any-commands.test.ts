@@ -5,8 +5,8 @@ import { describe, expect, it } from 'vitest';
 import { changeModel, engineOn, LOCAL, modelOf } from '../../tests/engines';
 import { plate } from '../../tests/shapes';
 import { HARD, line, PLAIN_STROKE } from '../../tests/strokes';
-import { planesOf } from '../document/planes';
-import { isBase } from '../layers/planes';
+import { planesOf } from '../document';
+import { isBase } from '../layers';
 import { CoreError } from '../errors';
 import { createWasmKernels } from '../kernels';
 import { cornersOf, placeMesh, placingOf, withBackdrops, type UvMesh } from '../mesh';
@@ -60,7 +60,7 @@ const COMMANDS = {
     tolerance: b % 40,
   }),
   clear: (n) => ({ do: 'clear', layer: n.id }),
-  recolour: (n, a, b) => ({
+  recolour: (n, _, b) => ({
     do: 'edit-strokes',
     layer: n.id,
     strokes: [b % 3],
