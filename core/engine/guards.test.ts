@@ -113,6 +113,7 @@ describe('strokes that stay on like colours', () => {
     const inWay = texels(engine).filter(
       ({ at }) => Math.abs(at[2] - 0.1) < 0.15 && Math.abs(at[0]) < 0.7 && Math.abs(at[0]) > 0.02,
     );
+    expect(inWay.length).toBeGreaterThan(100);
     for (const t of inWay) expect(isRed(t)).toBe(orange ? t.at[0] < 0 : t.at[0] > 0);
     // Kept with the stroke: another size gives the same.
     expect(engine.strokesOf(PAINT).at(-1)).toMatchObject({ like: { rgba: [...first, 255], tolerance: 5 } });

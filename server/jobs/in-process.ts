@@ -107,19 +107,20 @@ export class InProcess implements JobDriver {
     const answer = await this.pool.run(bytes, signal, (done) => this.change(held, { done }));
     if ('zip' in answer) {
       held.result = answer.zip;
-      this.makeRoom();
+      this.makeRoom(held);
       this.change(held, { state: 'done', done: 1, bytes: answer.zip.length });
     } else if ('problem' in answer) this.change(held, { state: 'failed', problem: answer.problem });
     else this.change(held, { state: 'stopped' });
     setTimeout(() => this.jobs.delete(held.status.id), this.keptMs).unref();
   }
 
-  /** What was made first goes where all of it takes too much memory. */
-  private makeRoom(): void {
-    let bytes = 0;
+  /** What was sent first goes where all that is held takes too much memory; what was just made stays. */
+  private makeRoom(made: Held): void {
+    let bytes = made.result?.length ?? 0;
     for (const held of [...this.jobs.values()].reverse()) {
-      bytes += held.result?.length ?? 0;
-      if (!held.result || bytes <= this.mostBytes) continue;
+      if (held === made || !held.result) continue;
+      bytes += held.result.length;
+      if (bytes <= this.mostBytes) continue;
       held.result = null;
       this.change(held, { state: 'failed', problem: LET_GO, bytes: null });
     }
