@@ -120,6 +120,22 @@ describe('a sheet before it leaves', () => {
     expect(checked(mesh, bare).sheets[0]!.seams.some((s) => s.mip === 0)).toBe(true);
   });
 
+  it('says nothing of the border of a splinter: too few of its texels tell what is its own', () => {
+    const size = (texels: number): string[] => {
+      const mesh = plates(64);
+      for (let v = 4; v < 8; v++) {
+        mesh.uvs[v * 2] = 0.75 + ((v === 5 || v === 6 ? 1 : 0) * texels) / SIZE;
+        mesh.uvs[v * 2 + 1] = 0.5 + ((v > 5 ? 1 : 0) * texels) / SIZE;
+      }
+      const picture = painted(mesh, [ORANGE, BLUE], 0);
+      for (let i = 0; i < picture.rgba.length; i += 4)
+        if (picture.rgba[i + 3] === 0) picture.rgba.set([...ORANGE, 255], i);
+      return checked(mesh, picture).sheets[0]!.seams.map(({ part }) => part);
+    };
+    expect(size(3)).toEqual([]);
+    expect(new Set(size(12))).toEqual(new Set(['Right']));
+  });
+
   it('shows a neighbour’s colour from the level on at which a lookup reaches it', () => {
     const mesh = plates(8);
     const picture = painted(mesh, [ORANGE, BLUE], Infinity);

@@ -53,7 +53,8 @@ export function leaksOf(
   };
   const ownTexels = ownTexelsOf(picture, owners);
   const worst = new Map<string, Leak>();
-  const borders = bordersOn(mesh, owners);
+  const texels = texelsOfIslands(owners);
+  const borders = bordersOn(mesh, owners).filter(({ island }) => texels[island]! >= ENOUGH_TEXELS);
   for (let mip = 0; mip <= Math.min(how.mips, levels.length - 1); mip++) {
     const level = levels[mip]!;
     const own = ownSums(picture, owners, mip, light, ownTexels);
@@ -93,6 +94,15 @@ export function leaksOf(
     }
   }
   return [...worst.values()].sort((a, b) => b.deltaE - a.deltaE);
+}
+
+/** An island of fewer texels is a splinter: most of it lies between their middles, and what its border has beside it may well be its own. */
+const ENOUGH_TEXELS = 16;
+
+function texelsOfIslands({ face, islandOf }: Owners): Uint32Array {
+  const count = new Uint32Array(islandOf.reduce((most, island) => Math.max(most, island + 1), 0));
+  for (const f of face) if (f >= 0) count[islandOf[f]!]!++;
+  return count;
 }
 
 interface Sum {
