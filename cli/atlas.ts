@@ -4,60 +4,70 @@ import { engineAtSize, flattenAlbedo, readProjectFile } from '../core/engine';
 import { decodePng, encodePng, writeUnlitGlb, type Picture } from '../core/formats';
 import { createWasmKernels } from '../core/kernels';
 import { requireUvs } from '../core/mesh';
+import type { Arrange } from '../core/unwrap';
 import { builtFolders } from './many';
 import {
   numberOption,
-  readManyOptions,
   sizeOption,
   textOption,
   UsageError,
-  type Terminal,
   type Values,
+  option,
+  type CliCommand,
+  manyOption,
+  choiceOption,
+  OUT_FOLDER,
 } from './options';
 import { readBytes } from './local-files';
 import { readModelFile } from './read-model-file';
 import { makeFolder, writeOut } from './write-out';
 
 /** Packs several painted models onto one sheet: project files, and folders that build or deliver wrote. */
-export async function runAtlas(args: readonly string[], terminal: Terminal): Promise<void> {
-  const { models, values } = readManyOptions(args, {
-    out: { type: 'string' },
-    margin: { type: 'string' },
-    arrange: { type: 'string' },
-    name: { type: 'string' },
-    weight: { type: 'string', multiple: true },
-  });
-  const out = textOption(values, 'out');
-  const size = values['size'] === undefined ? 2048 : sizeOption(values);
-  const margin = numberOption(values, 'margin', 12);
-  if (!(margin >= 0 && margin <= 128)) throw new UsageError('--margin is 0 to 128 texels.');
-  const arrange = values['arrange'] ?? 'tightest';
-  if (arrange !== 'upright' && arrange !== 'tightest')
-    throw new UsageError('--arrange is upright or tightest.');
-  const name = values['name'] === undefined ? 'Atlas' : textOption(values, 'name');
-  const weights = weightsOption(values);
-  const members: AtlasMember[] = [];
-  for (const path of models) members.push(...(await membersOf(path)));
-  const unknown = [...weights.keys()].find((wanted) => !members.some((m) => m.name === wanted));
-  if (unknown !== undefined) {
-    throw new UsageError(
-      `--weight ${unknown}: none is called so. They are ${members.map((m) => m.name).join(', ')}.`,
+export const atlasCommand: CliCommand = {
+  name: 'atlas',
+  takes: '<projects...>',
+  does: 'Packs painted models onto one sheet, with the same texels a unit, times their weight.',
+  options: [
+    OUT_FOLDER,
+    option('--size <texels>', 'of the sheet (2048)'),
+    option('--margin <texels>', 'between islands (12)'),
+    manyOption('--weight <name=factor>', 'more texels for one, as Kettle=2'),
+    choiceOption('arrange', 'how islands stand', ['tightest', 'upright']),
+    option('--name <name>', 'of the model that is written (Atlas)'),
+  ],
+  more: `
+Project files, and folders that build or deliver wrote. Writes albedo.png, model.glb and report.json.`,
+  async run(models, values, terminal) {
+    const out = textOption(values, 'out');
+    const size = values['size'] === undefined ? 2048 : sizeOption(values);
+    const margin = numberOption(values, 'margin', 12);
+    if (!(margin >= 0 && margin <= 128)) throw new UsageError('--margin is 0 to 128 texels.');
+    const arrange = values['arrange'] as Arrange;
+    const name = values['name'] === undefined ? 'Atlas' : textOption(values, 'name');
+    const weights = weightsOption(values);
+    const members: AtlasMember[] = [];
+    for (const path of models) members.push(...(await membersOf(path)));
+    const unknown = [...weights.keys()].find((wanted) => !members.some((m) => m.name === wanted));
+    if (unknown !== undefined) {
+      throw new UsageError(
+        `--weight ${unknown}: none is called so. They are ${members.map((m) => m.name).join(', ')}.`,
+      );
+    }
+    const weighed = members.map((m) => ({ ...m, weight: weights.get(m.name) ?? 1 }));
+    const atlas = makeAtlas(weighed, { size, margin, arrange });
+    const png = encodePng(atlas.picture);
+    const report = { size, margin, members: atlas.members };
+    await makeFolder(out);
+    await writeOut(
+      new Map<string, Uint8Array | string>([
+        [join(out, 'albedo.png'), png],
+        [join(out, 'model.glb'), await writeUnlitGlb(atlas.mesh, name, [png])],
+        [join(out, 'report.json'), `${JSON.stringify(report, null, 2)}\n`],
+      ]),
     );
-  }
-  const weighed = members.map((m) => ({ ...m, weight: weights.get(m.name) ?? 1 }));
-  const atlas = makeAtlas(weighed, { size, margin, arrange });
-  const png = encodePng(atlas.picture);
-  const report = { size, margin, members: atlas.members };
-  await makeFolder(out);
-  await writeOut(
-    new Map<string, Uint8Array | string>([
-      [join(out, 'albedo.png'), png],
-      [join(out, 'model.glb'), await writeUnlitGlb(atlas.mesh, name, [png])],
-      [join(out, 'report.json'), `${JSON.stringify(report, null, 2)}\n`],
-    ]),
-  );
-  terminal.out(`${JSON.stringify(report)}\n`);
-}
+    terminal.out(`${JSON.stringify(report)}\n`);
+  },
+};
 
 async function membersOf(path: string): Promise<AtlasMember[]> {
   const folders = await builtFolders(path);

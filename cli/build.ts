@@ -5,50 +5,69 @@ import { parseJson } from '../jobs';
 import { readBytes } from './local-files';
 import { doLocalJob } from './local-job';
 import { filesIn, foldersOf, MANY_OPTIONS, runMany } from './many';
-import { readManyOptions, sizeOption, textOption, UsageError, type Terminal, type Values } from './options';
+import {
+  sizeOption,
+  textOption,
+  UsageError,
+  type Values,
+  option,
+  type CliCommand,
+  manyOption,
+  OUT_FOLDER,
+  SHEET_SIZE,
+} from './options';
 import { makeFolder } from './write-out';
 
-export async function runBuild(args: readonly string[], terminal: Terminal): Promise<number> {
-  const { models: named, values } = readManyOptions(args, {
-    recipe: { type: 'string' },
-    out: { type: 'string' },
-    map: { type: 'string', multiple: true },
-    unwrap: { type: 'boolean' },
+export const buildCommand: CliCommand = {
+  name: 'build',
+  takes: '<models...>',
+  does: 'Applies a build-up; writes albedo.png, model.glb and report.json.',
+  options: [
+    option('--recipe <file.json>', 'the build-up'),
+    OUT_FOLDER,
+    SHEET_SIZE,
+    manyOption('--map <role=part>', 'which part plays a role of the recipe'),
+    option('--unwrap', 'lay out models that have no UVs'),
     ...MANY_OPTIONS,
-  });
-  const shared = {
-    recipe: textOption(values, 'recipe'),
-    size: sizeOption(values),
-    roles: rolesOption(values),
-    unwrap: values['unwrap'] === true,
-  };
-  const out = textOption(values, 'out');
-  const models = await filesIn(named, isModelFile, `${modelTitles()} file`);
-  const [first] = models;
-  if (models.length === 1 && first !== undefined && named[0] === first) {
-    const { report } = await doLocalJob({ job: { do: 'build', ...shared, model: first }, out });
-    const { unplayed } = report as { unplayed: string[] };
-    const idle = unplayed.length ? `; no part plays ${unplayed.join(', ')}` : '';
-    terminal.out(
-      values['json']
-        ? `${JSON.stringify(report)}\n`
-        : `albedo.png, model.glb and report.json written to ${out}${idle}\n`,
-    );
-    return 0;
-  }
-  // What is wrong with the recipe is wrong for all of them: told before any is begun.
-  parseRecipe(parseJson(await readBytes(shared.recipe), shared.recipe));
-  await makeFolder(out);
-  const folders = foldersOf(models);
-  const jobs = models.map((model, i) => {
-    const folder = join(out, folders[i]!);
-    return { model, folder, out: folder, job: { do: 'build', ...shared, model } as const };
-  });
-  return runMany(jobs, values, terminal, {
-    summaryFile: join(out, 'summary.json'),
-    verb: 'models built',
-  });
-}
+  ],
+  more: `
+Of several models, or a folder of them, each into a folder of its own; it goes on after one that can't be built,
+writes summary.json, and exits with 1 then.`,
+  async run(named, values, terminal) {
+    const shared = {
+      recipe: textOption(values, 'recipe'),
+      size: sizeOption(values),
+      roles: rolesOption(values),
+      unwrap: values['unwrap'] === true,
+    };
+    const out = textOption(values, 'out');
+    const models = await filesIn(named, isModelFile, `${modelTitles()} file`);
+    const [first] = models;
+    if (models.length === 1 && first !== undefined && named[0] === first) {
+      const { report } = await doLocalJob({ job: { do: 'build', ...shared, model: first }, out });
+      const { unplayed } = report as { unplayed: string[] };
+      const idle = unplayed.length ? `; no part plays ${unplayed.join(', ')}` : '';
+      terminal.out(
+        values['json']
+          ? `${JSON.stringify(report)}\n`
+          : `albedo.png, model.glb and report.json written to ${out}${idle}\n`,
+      );
+      return 0;
+    }
+    // What is wrong with the recipe is wrong for all of them: told before any is begun.
+    parseRecipe(parseJson(await readBytes(shared.recipe), shared.recipe));
+    await makeFolder(out);
+    const folders = foldersOf(models);
+    const jobs = models.map((model, i) => {
+      const folder = join(out, folders[i]!);
+      return { model, folder, out: folder, job: { do: 'build', ...shared, model } as const };
+    });
+    return runMany(jobs, values, terminal, {
+      summaryFile: join(out, 'summary.json'),
+      verb: 'models built',
+    });
+  },
+};
 
 function rolesOption(values: Values): [role: string, part: string][] {
   const given = values['map'];

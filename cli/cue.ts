@@ -11,64 +11,92 @@ import {
   type OfferedCue,
   type Met,
 } from '../core/cues';
+import { readAs } from '../core/read-as';
 import { encodeGreyPng } from '../core/formats';
 import { type Bounds, centreOf, diagonalOf, formBounds, formDiagonal, requireUvs } from '../core/mesh';
 import { measureSurface, sheetValues, toRows, type SurfaceMap } from '../core/surface';
-import { numberOption, readOptions, sizeOption, textOption, UsageError, type Values } from './options';
+import {
+  numberOption,
+  sizeOption,
+  textOption,
+  UsageError,
+  type Values,
+  option,
+  type CliCommand,
+  SHEET_SIZE,
+} from './options';
 import { readModelFile } from './read-model-file';
 
 const NAMES = OFFERED_CUES;
 
-export async function runCue(args: readonly string[], print: (text: string) => void): Promise<void> {
-  const { model, values } = readOptions(args, {
-    cue: { type: 'string' },
-    rays: { type: 'string' },
-    distance: { type: 'string' },
-    axis: { type: 'string' },
-    direction: { type: 'string' },
-    scale: { type: 'string' },
-    point: { type: 'string' },
-    radius: { type: 'string' },
-    light: { type: 'string' },
-    kind: { type: 'string' },
-    seed: { type: 'string' },
-    from: { type: 'string' },
-    within: { type: 'string' },
-    out: { type: 'string' },
-  });
-  const size = sizeOption(values);
-  const out = textOption(values, 'out');
-  const kind = textOption(values, 'cue');
-  const name = NAMES.find((n) => n === kind);
-  if (!name) {
-    throw new UsageError(
-      `There is no cue “${kind}”; use ${NAMES.slice(0, -1).join(', ')} or ${NAMES.at(-1)}.`,
+export const cueCommand: CliCommand = {
+  name: 'cue',
+  takes: '<model>',
+  does: 'A cue as a 16-bit grey PNG; the first row is the top of the sheet (v = 1); 65535 = 1.',
+  options: [
+    option('--cue <name>', 'which, of those below'),
+    option('--out <file.png>', 'where it writes'),
+    SHEET_SIZE,
+    option('--rays <count>', 'of occlusion (64)'),
+    option('--distance <length>', 'how far rays look, model units; without it without end'),
+    option('--axis <x|y|z>', 'of height (y)'),
+    option('--direction <x,y,z>', 'of height, facing and cast (0,1,0)'),
+    option('--scale <number>', 'of ridge and crease (0.05), of grain (30)'),
+    option('--point <x,y,z>', 'of nearness and along (the middle)'),
+    option('--radius <length>', 'of nearness (half the diagonal)'),
+    option('--light <degrees>', 'how much of the sky the light of cast takes (0)'),
+    option('--kind <value|ridged|cellular>', 'of grain (value)'),
+    option('--seed <number>', 'of grain (1)'),
+    option('--from <dense>', 'measure on a denser model of the same shape'),
+    option('--within <length>', 'how far off that one may be (0.02 of the diagonal)'),
+  ],
+  more: `
+What they measure:
+  occlusion  fully open is 1
+  height     highest is 1
+  facing     (1 + cos angle) / 2
+  ridge      min(1, max(0, H * scale * diagonal)), H the mean curvature, positive where convex
+  crease     the same of -H
+  nearness   max(0, 1 - d / radius)
+  along      min(1, way / distance), the way over the surface (half the diagonal)
+  cast       the part of the light's disc that is seen, 1 lit
+  thickness  cosine-weighted mean of min(way through the solid, distance) / distance (a tenth of the diagonal)
+  grain      noise in model space`,
+  async run([model], values, { out: print }) {
+    const size = sizeOption(values);
+    const out = textOption(values, 'out');
+    const kind = textOption(values, 'cue');
+    const name = NAMES.find((n) => n === kind);
+    if (!name) {
+      throw new UsageError(
+        `There is no cue “${kind}”; use ${NAMES.slice(0, -1).join(', ')} or ${NAMES.at(-1)}.`,
+      );
+    }
+    const mesh = requireUvs(await readModelFile(model));
+    const wished = { cue: name, ...WISHES[name](values, formBounds(mesh)) };
+    const cue = readAs(
+      cueSpec,
+      wished,
+      'bad-argument',
+      (where, says) => `--${where.split('.')[0]} can't be used: ${says}.`,
     );
-  }
-  const mesh = requireUvs(await readModelFile(model));
-  const parsed = cueSpec.safeParse({ cue: name, ...WISHES[name](values, formBounds(mesh)) });
-  if (!parsed.success) {
-    const issue = parsed.error.issues[0];
-    throw new UsageError(
-      `--${String(issue?.path[0] ?? 'cue')} can't be used: ${issue?.message ?? 'unknown'}.`,
+    const map = measureSurface(mesh, size);
+    const { ground, met } = await groundFor(map, values);
+    const values16 = sheetValues(map, 0, measureCue(map, cue, { ground }));
+    await writeOut(
+      new Map([[out, encodeGreyPng(toRows(size, values16, new Uint16Array(values16.length)), size, size)]]),
     );
-  }
-  const map = measureSurface(mesh, size);
-  const { ground, met } = await groundFor(map, values);
-  const values16 = sheetValues(map, 0, measureCue(map, parsed.data, { ground }));
-  await writeOut(
-    new Map([[out, encodeGreyPng(toRows(size, values16, new Uint16Array(values16.length)), size, size)]]),
-  );
-  const report = {
-    out,
-    cue: parsed.data,
-    size,
-    coveredTexels: map.coveredTexels,
-    ...(met && { missedTexels: met.missed }),
-  };
-  const missed = met?.missed ? `; ${met.missed} of ${met.covered} texels met nothing and were filled` : '';
-  print(values['json'] ? `${JSON.stringify(report)}\n` : `${name} written to ${out}${missed}\n`);
-}
+    const report = {
+      out,
+      cue,
+      size,
+      coveredTexels: map.coveredTexels,
+      ...(met && { missedTexels: met.missed }),
+    };
+    const missed = met?.missed ? `; ${met.missed} of ${met.covered} texels met nothing and were filled` : '';
+    print(values['json'] ? `${JSON.stringify(report)}\n` : `${name} written to ${out}${missed}\n`);
+  },
+};
 
 /** Parts of the diagonal within which a denser model is looked for, if nothing else is said. */
 const WITHIN = 0.02;

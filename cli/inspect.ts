@@ -10,15 +10,20 @@ import {
 } from '../core/mesh';
 import { measureSurface, uvFigures } from '../core/surface';
 import { measureLayout } from '../core/unwrap';
-import { readOptions, sizeOption } from './options';
+import { sizeOption, type CliCommand, SHEET_SIZE } from './options';
 import { readModelFile } from './read-model-file';
 
-export async function runInspect(args: readonly string[], print: (text: string) => void): Promise<void> {
-  const { model, values } = readOptions(args, {});
-  const size = sizeOption(values);
-  const mesh = await readModelFile(model);
-  print(`${JSON.stringify(inspect(mesh, size), null, values['json'] ? 0 : 2)}\n`);
-}
+export const inspectCommand: CliCommand = {
+  name: 'inspect',
+  takes: '<model>',
+  does: 'Counts, parts, bounds, UV figures and edges of a model, as JSON.',
+  options: [SHEET_SIZE],
+  async run([model], values, { out: print }) {
+    const size = sizeOption(values);
+    const mesh = await readModelFile(model);
+    print(`${JSON.stringify(inspect(mesh, size), null, values['json'] ? 0 : 2)}\n`);
+  },
+};
 
 /** What a model holds; UV figures are counted on a sheet of `size` texels a side. */
 export function inspect(mesh: Mesh, size: number) {

@@ -1,7 +1,7 @@
+import { readAs } from '../core/read-as';
 import { join } from 'node:path';
 import { doJob, jobSchema, type Job, type JobWish, type Made } from '../jobs';
 import { filesOf } from './local-files';
-import { UsageError } from './options';
 import { makeFolder, writeOut } from './write-out';
 
 /** A job on files of this machine. */
@@ -11,15 +11,10 @@ export interface LocalJob {
   readonly out: string | null;
 }
 
-/** @throws UsageError */
-export function checkedJob(wish: JobWish): Job {
-  const parsed = jobSchema.safeParse(wish);
-  if (parsed.success) return parsed.data;
-  const issue = parsed.error.issues[0];
-  throw new UsageError(`That can't be done: ${issue?.path.join('.') ?? ''} ${issue?.message ?? ''}.`);
-}
+/** @throws CoreError `bad-argument` */
+export const checkedJob = (wish: JobWish): Job =>
+  readAs(jobSchema, wish, 'bad-argument', (where, says) => `That can't be done: ${where} ${says}.`);
 
-/** Does a job and writes what it makes. @throws UsageError, CoreError, OutputError with a sentence */
 export async function doLocalJob(
   { job: wish, out }: LocalJob,
   onProgress?: (done: number) => void,

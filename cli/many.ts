@@ -8,7 +8,7 @@ import { ProcessPool, type JobFigures } from '../jobs';
 import type { JobDone } from './job-process';
 import { filesOf } from './local-files';
 import { checkedJob, type LocalJob } from './local-job';
-import { numberOption, UsageError, type Terminal, type Values } from './options';
+import { numberOption, option, UsageError, type Terminal, type Values } from './options';
 import { makeFolder, writeOut } from './write-out';
 
 /** A line of the summary. */
@@ -26,7 +26,10 @@ export interface NamedJob extends LocalJob {
 }
 
 /** Options of everything that is done to many. */
-export const MANY_OPTIONS = { jobs: { type: 'string' }, anew: { type: 'boolean' } } as const;
+export const MANY_OPTIONS = [
+  option('--jobs <count>', 'how many at a time (all cores)'),
+  option('--anew', 'make again what was made from the same inputs before'),
+];
 
 /**
  * Does many jobs on all cores, goes on after one that can't be done, leaves alone what is done and unchanged, and writes a summary.

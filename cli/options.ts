@@ -1,4 +1,4 @@
-import { parseArgs, type ParseArgsConfig } from 'node:util';
+import { Option } from 'commander';
 import { isSheetSize, SHEET_SIZES, type SheetSize } from '../core/surface';
 
 /** Bad use of the command line: exit code 2. */
@@ -10,37 +10,42 @@ export interface Terminal {
   error(text: string): void;
 }
 
-export type Values = Record<string, string | boolean | string[] | undefined>;
+/** What was given, by the option's name. */
+export type Values = Readonly<Record<string, string | boolean | readonly string[] | undefined>>;
 
-/** @throws UsageError */
-export function readOptions(
-  args: readonly string[],
-  options: NonNullable<ParseArgsConfig['options']>,
-): { model: string; values: Values } {
-  const { models, values } = readManyOptions(args, options);
-  if (models.length > 1) throw new UsageError(`One model at a time: “${models[1]}” is one too many.`);
-  return { model: models[0]!, values };
+/** A command of the command line: one file, and one line in `list.ts`. */
+export interface CliCommand {
+  readonly name: string;
+  /** What it works on, in angle brackets; with dots where several may be named. */
+  readonly takes: string;
+  /** A sentence. */
+  readonly does: string;
+  readonly options: readonly Option[];
+  /** What else its help tells. */
+  readonly more?: string;
+  /** @returns the exit code, 0 if nothing is told; @throws UsageError */
+  run(named: readonly [string, ...string[]], values: Values, terminal: Terminal): Promise<number | void>;
 }
 
-/** The same where several files may be named. An option that may be given more than once has `multiple`. @throws UsageError */
-export function readManyOptions(
-  args: readonly string[],
-  options: NonNullable<ParseArgsConfig['options']>,
-): { models: readonly [string, ...string[]]; values: Values } {
-  try {
-    const parsed = parseArgs({
-      args: [...args],
-      allowPositionals: true,
-      options: { json: { type: 'boolean' }, size: { type: 'string' }, ...options },
+/** An option with a value; what it is comes from `flags`, as `--size <texels>`. */
+export const option = (flags: string, does: string): Option => new Option(flags, does);
+
+/** An option that may be given more than once. */
+export const manyOption = (flags: string, does: string): Option =>
+  option(flags, does).argParser((value: string, before?: readonly string[]) => [...(before ?? []), value]);
+
+/** One of some words; the first stands where none is given. */
+export const choiceOption = (name: string, does: string, choices: readonly string[]): Option =>
+  option(`--${name} <word>`, does)
+    .default(choices[0])
+    .argParser((value) => {
+      if (!choices.includes(value))
+        throw new UsageError(`--${name} ${value} can't be used; choose one of ${choices.join(', ')}.`);
+      return value;
     });
-    const [model, ...more] = parsed.positionals;
-    if (!model) throw new UsageError('Name the model file. --help tells more.');
-    return { models: [model, ...more], values: parsed.values as Values };
-  } catch (error) {
-    if (error instanceof UsageError) throw error;
-    throw new UsageError(error instanceof Error ? error.message : String(error));
-  }
-}
+
+export const OUT_FOLDER = option('--out <folder>', 'where it writes');
+export const SHEET_SIZE = option('--size <texels>', 'a side of a sheet (1024)');
 
 /** @throws UsageError */
 export function sizeOption(values: Values): SheetSize {

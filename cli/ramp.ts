@@ -2,6 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { z } from 'zod';
 import { encodePng, writeUnlitGlb } from '../core/formats';
+import { readAs } from '../core/read-as';
 import { contentHash } from '../core/math';
 import {
   putOnRamps,
@@ -11,35 +12,47 @@ import {
   rampSheetSchema,
   type RampSize,
 } from '../core/ramps';
-import { readOptions, textOption, UsageError, type Terminal, type Values } from './options';
+import { textOption, UsageError, type Values, option, type CliCommand, OUT_FOLDER } from './options';
 import { readModelFile } from './read-model-file';
 import { makeFolder, writeOut } from './write-out';
 
 const fileSchema = rampSheetSchema.extend({ parts: z.record(z.string(), rampRunSchema) });
 
 /** Puts a model's parts on a small sheet of colour ramps. */
-export async function runRamp(args: readonly string[], terminal: Terminal): Promise<void> {
-  const { model, values } = readOptions(args, { ramps: { type: 'string' }, out: { type: 'string' } });
-  const out = textOption(values, 'out');
-  const size = rampSize(values);
-  const { parts, ...sheet } = await readRamps(textOption(values, 'ramps'));
-  const read = await readModelFile(model);
-  const png = encodePng(rampPicture(sheet, size));
-  const put = putOnRamps(read, sheet, size, new Map(Object.entries(parts)));
-  const report = { parts: put.parts, texelHash: contentHash(rampPicture(sheet, size).rgba) };
-  const text = `${JSON.stringify(report, null, 2)}\n`;
-  const name = basename(model).replace(/\.[^.]+$/, '');
-  const glb = await writeUnlitGlb(put.mesh, name, [png]);
-  await makeFolder(out);
-  await writeOut(
-    new Map<string, Uint8Array | string>([
-      [join(out, 'ramps.png'), png],
-      [join(out, 'model.glb'), glb],
-      [join(out, 'report.json'), text],
-    ]),
-  );
-  terminal.out(`${JSON.stringify(report)}\n`);
-}
+export const rampCommand: CliCommand = {
+  name: 'ramp',
+  takes: '<model>',
+  does: 'Puts parts on a small sheet of colour ramps; writes ramps.png, model.glb and report.json.',
+  options: [
+    option('--ramps <file.json>', 'the ramps, and which part is on which'),
+    OUT_FOLDER,
+    option('--size <texels>', 'of the sheet (64)'),
+  ],
+  more: `
+The file: {"ramps":[{"name","colors":["#rrggbb",...]}],"parts":{"NAME":{"ramp","direction":[x,y,z],"from","to"}}};
+from and to say where along its ramp, 0..1, the part's lowest and highest place along the direction lie.`,
+  async run([model], values, terminal) {
+    const out = textOption(values, 'out');
+    const size = rampSize(values);
+    const { parts, ...sheet } = await readRamps(textOption(values, 'ramps'));
+    const read = await readModelFile(model);
+    const png = encodePng(rampPicture(sheet, size));
+    const put = putOnRamps(read, sheet, size, new Map(Object.entries(parts)));
+    const report = { parts: put.parts, texelHash: contentHash(rampPicture(sheet, size).rgba) };
+    const text = `${JSON.stringify(report, null, 2)}\n`;
+    const name = basename(model).replace(/\.[^.]+$/, '');
+    const glb = await writeUnlitGlb(put.mesh, name, [png]);
+    await makeFolder(out);
+    await writeOut(
+      new Map<string, Uint8Array | string>([
+        [join(out, 'ramps.png'), png],
+        [join(out, 'model.glb'), glb],
+        [join(out, 'report.json'), text],
+      ]),
+    );
+    terminal.out(`${JSON.stringify(report)}\n`);
+  },
+};
 
 /** @throws UsageError */
 function rampSize(values: Values): RampSize {
@@ -66,10 +79,5 @@ async function readRamps(file: string): Promise<z.output<typeof fileSchema>> {
       { cause },
     );
   }
-  const parsed = fileSchema.safeParse(data);
-  if (parsed.success) return parsed.data;
-  const [issue] = parsed.error.issues;
-  throw new UsageError(
-    `“${file}”, at “${issue?.path.join('.') || 'its start'}”: ${issue?.message ?? 'not as it has to be'}.`,
-  );
+  return readAs(fileSchema, data, 'bad-argument', (where, says) => `“${file}”, at “${where}”: ${says}.`);
 }

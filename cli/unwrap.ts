@@ -18,82 +18,89 @@ import {
 } from '../core/unwrap';
 import { onAllCores } from '../jobs';
 import { writeOut } from './write-out';
-import { numberOption, readOptions, sizeOption, textOption, UsageError } from './options';
+import {
+  numberOption,
+  sizeOption,
+  textOption,
+  UsageError,
+  option,
+  choiceOption,
+  type CliCommand,
+  SHEET_SIZE,
+} from './options';
 import { readModelFile } from './read-model-file';
 
 const SEAMS = ['auto', 'existing', 'creases'] as const;
 
-export async function runUnwrap(args: readonly string[], print: (text: string) => void): Promise<void> {
-  const { model, values } = readOptions(args, {
-    out: { type: 'string' },
-    margin: { type: 'string' },
-    seams: { type: 'string' },
-    cut: { type: 'string' },
-    stretch: { type: 'string' },
-    arrange: { type: 'string' },
-    never: { type: 'string' },
-    gladly: { type: 'string' },
-    'cut-triangles': { type: 'boolean' },
-  });
-  const size = sizeOption(values);
-  const out = textOption(values, 'out');
-  if (!/\.glb$/i.test(out)) throw new UsageError(`--out ${out} should end in .glb.`);
-  const margin = numberOption(values, 'margin', DEFAULT_MARGIN);
-  if (margin < 0 || margin > size / 8)
-    throw new UsageError(`--margin ${margin} is not between 0 and ${size / 8}.`);
-  const seams = seamsOption(values['seams']);
-  const cut = CUTS.find((c) => c === (values['cut'] ?? 'natural'));
-  if (!cut)
-    throw new UsageError(`--cut ${String(values['cut'])} can't be used; choose one of ${CUTS.join(', ')}.`);
-  const bound = numberOption(values, 'stretch', DEFAULT_BOUND);
-  if (!(bound >= 1 && bound <= 4)) throw new UsageError(`--stretch ${bound} is not between 1 and 4.`);
-  const arrange = ARRANGES.find((a) => a === (values['arrange'] ?? 'upright'));
-  if (!arrange)
-    throw new UsageError(
-      `--arrange ${String(values['arrange'])} can't be used; choose one of ${ARRANGES.join(', ')}.`,
+export const unwrapCommand: CliCommand = {
+  name: 'unwrap',
+  takes: '<model>',
+  does: 'Seams, flattening and packing, on all cores; prints what the layout is like.',
+  options: [
+    option('--out <file.glb>', 'where it writes'),
+    SHEET_SIZE,
+    option('--margin <texels>', 'between islands (12)'),
+    choiceOption('seams', 'where seams come from', SEAMS),
+    choiceOption('cut', 'how pieces are cut', CUTS),
+    option('--stretch <factor>', 'the most that is allowed, 1 to 4 (1.06)'),
+    choiceOption('arrange', 'how islands stand', ARRANGES),
+    option('--never <parts>', 'parts where no seam is wanted, separated by commas'),
+    option('--gladly <parts>', 'parts where seams are wanted'),
+    option('--cut-triangles', 'lead seams straight, through triangles: the model gets more of them'),
+  ],
+  async run([model], values, { out: print }) {
+    const size = sizeOption(values);
+    const out = textOption(values, 'out');
+    if (!/\.glb$/i.test(out)) throw new UsageError(`--out ${out} should end in .glb.`);
+    const margin = numberOption(values, 'margin', DEFAULT_MARGIN);
+    if (margin < 0 || margin > size / 8)
+      throw new UsageError(`--margin ${margin} is not between 0 and ${size / 8}.`);
+    const { seams, cut, arrange } = values as Required<Pick<UnwrapOptions, 'seams' | 'cut' | 'arrange'>>;
+    const bound = numberOption(values, 'stretch', DEFAULT_BOUND);
+    if (!(bound >= 1 && bound <= 4)) throw new UsageError(`--stretch ${bound} is not between 1 and 4.`);
+    const mesh = await readModelFile(model);
+    const wishes = {
+      never: runsOfParts(mesh, 'never', values['never']),
+      gladly: runsOfParts(mesh, 'gladly', values['gladly']),
+    };
+    const start = performance.now();
+    const whole = await onAllCores(
+      unwrapping(mesh, {
+        size,
+        margin,
+        seams,
+        cut,
+        bound,
+        wishes,
+        arrange: cut === 'even' ? 'tightest' : arrange,
+      }),
     );
-  const mesh = await readModelFile(model);
-  const wishes = {
-    never: runsOfParts(mesh, 'never', values['never']),
-    gladly: runsOfParts(mesh, 'gladly', values['gladly']),
-  };
-  const start = performance.now();
-  const whole = await onAllCores(
-    unwrapping(mesh, {
-      size,
-      margin,
-      seams,
-      cut,
-      bound,
-      wishes,
-      arrange: cut === 'even' ? 'tightest' : arrange,
-    }),
-  );
-  const unwrapped = values['cut-triangles'] ? cutStraight(whole, size, margin, arrange) : whole;
-  const seconds = Number(((performance.now() - start) / 1000).toFixed(3));
-  const measures = measureLayout(unwrapped, size);
-  const { islands, stretchL2, stretchLinf, angle, area, flipped } = measures;
-  const { overlappedTexels, fill, seamLength, seamSight } = measures;
-  const glb = await writeUnlitGlb(unwrapped, basename(out).replace(/\.glb$/i, ''), []);
-  await writeOut(new Map([[out, glb]]));
-  const note = sayUnwanted(unwantedSeams(unwrapped, topologyOf(unwrapped), wishes));
-  const report = {
-    islands,
-    stretchL2,
-    stretchLinf,
-    angleDistortion: angle,
-    areaDistortion: area,
-    flipped,
-    overlappedTexels,
-    fill,
-    seamLength,
-    seamSight,
-    seconds,
-    ...(unwrapped === whole ? {} : { trianglesAdded: triangleCount(unwrapped) - triangleCount(whole) }),
-    ...(note ? { note } : {}),
-  };
-  print(`${JSON.stringify(report, null, values['json'] ? 0 : 2)}\n`);
-}
+    const unwrapped = values['cutTriangles'] ? cutStraight(whole, size, margin, arrange) : whole;
+    const seconds = Number(((performance.now() - start) / 1000).toFixed(3));
+    const measures = measureLayout(unwrapped, size);
+    const { islands, stretchL2, stretchLinf, angle, area, flipped } = measures;
+    const { overlappedTexels, fill, seamLength, seamSight } = measures;
+    const glb = await writeUnlitGlb(unwrapped, basename(out).replace(/\.glb$/i, ''), []);
+    await writeOut(new Map([[out, glb]]));
+    const note = sayUnwanted(unwantedSeams(unwrapped, topologyOf(unwrapped), wishes));
+    const report = {
+      islands,
+      stretchL2,
+      stretchLinf,
+      angleDistortion: angle,
+      areaDistortion: area,
+      flipped,
+      overlappedTexels,
+      fill,
+      seamLength,
+      seamSight,
+      seconds,
+      ...(unwrapped === whole ? {} : { trianglesAdded: triangleCount(unwrapped) - triangleCount(whole) }),
+      ...(note ? { note } : {}),
+    };
+    print(`${JSON.stringify(report, null, values['json'] ? 0 : 2)}\n`);
+  },
+};
 
 /** The same with seams that run straight, through triangles. */
 function cutStraight(mesh: UvMesh, size: number, margin: number, arrange: Arrange): UvMesh {
@@ -117,11 +124,4 @@ function runsOfParts(mesh: Mesh, option: string, value: unknown): FaceRuns {
   });
   const faces = new Set(facesOfParts(mesh, new Set(parts)));
   return faceRuns(mesh.faceParts.length, (f) => faces.has(f));
-}
-
-function seamsOption(value: unknown): UnwrapOptions['seams'] {
-  const seams = SEAMS.find((s) => s === (value ?? 'auto'));
-  if (!seams)
-    throw new UsageError(`--seams ${String(value)} can't be used; choose one of ${SEAMS.join(', ')}.`);
-  return seams;
 }

@@ -1,4 +1,5 @@
 import { CoreError } from '../core/errors';
+import { readAs } from '../core/read-as';
 import { decodePng, readModel, type Picture } from '../core/formats';
 import { requireUvs, type Mesh, type UvMesh } from '../core/mesh';
 import type { z } from 'zod';
@@ -17,13 +18,11 @@ export const pictureIn = (files: FileSet, name: string): Picture => decodePng(fi
 
 /** @throws CoreError `document-invalid` if it is no JSON, or not as it has to be */
 export function jsonIn<S extends z.ZodType>(files: FileSet, name: string, schema: S): z.output<S> {
-  const parsed = schema.safeParse(parseJson(files.require(name), name));
-  if (parsed.success) return parsed.data;
-  const [issue] = parsed.error.issues;
-  throw new CoreError(
+  return readAs(
+    schema,
+    parseJson(files.require(name), name),
     'document-invalid',
-    `“${name}”, at “${issue?.path.join('.') || 'its start'}”: ${issue?.message ?? 'not as it has to be'}.`,
-    { cause: parsed.error },
+    (where, says) => `“${name}”, at “${where}”: ${says}.`,
   );
 }
 

@@ -34,7 +34,7 @@ const works = (
 serve<DeliverMethods, { progress: number }>(self, (emit) => ({
   ...works(emit),
   decodeKtx2: ({ bytes }) => decodeKtx2(bytes),
-  apng: async ({ frames, delay }) => handOver(await encodeApng(frames, delay)),
+  apng: async ({ frames, delay }) => handOver(encodeApng(frames, delay)),
   flatColors: ({ document, mesh, size, sheet }) => flatColors(document, mesh, size, sheet),
   check: async ({ mesh, sheets, alpha, how, settings, ramps }) => {
     const ready: SheetToCheck[] = [];

@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
 import { Form } from 'react-bootstrap';
 import { MOST_LETTERS, type DecalSpec } from '../../core/engine';
-import type { Session } from '../project';
+import type { Commander, Session } from '../project';
 import { Chip } from '../shared/Chip';
 import { degrees, percent, Slider } from '../shared/Slider';
 import { useUi } from '../shared/ui-store';
@@ -24,19 +24,17 @@ export function DecalFields({ session, decal, onChange }: Props) {
     onChange({ ...decal, ...patch }, g);
   const { words, copies } = decal;
   const axis = copies?.axis ?? null;
-  const otherPicture = async (): Promise<void> => {
-    const picture = await choosePattern(session);
-    if (picture !== null) set({ picture, words: null });
-  };
+  const show = (find: (as: Commander) => Promise<number | null>, next: DecalSpec['words']): Promise<void> =>
+    session.deed('Change the decal', async (as) => {
+      const picture = await find(as);
+      if (picture !== null) as.also(() => set({ picture, words: next }));
+    });
   return (
     <>
       <Words
         key={words?.text ?? ''}
         words={words}
-        onChange={async (next) => {
-          const picture = await patternOfWords(session, next.text, next.color);
-          if (picture !== null) set({ picture, words: next });
-        }}
+        onChange={(next) => show((as) => patternOfWords(as, next.text, next.color), next)}
       />
       <div className="row" role="group" aria-label="How it lies">
         {(['wrapped', 'straight'] as const).map((lies) => (
@@ -47,7 +45,7 @@ export function DecalFields({ session, decal, onChange }: Props) {
         <Chip on={decal.flip} title="Left becomes right" onClick={() => set({ flip: !decal.flip })}>
           Flip
         </Chip>
-        <Chip title="Show another picture" onClick={() => void otherPicture()}>
+        <Chip title="Show another picture" onClick={() => void show(choosePattern, null)}>
           Picture…
         </Chip>
       </div>

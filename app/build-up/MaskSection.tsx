@@ -123,8 +123,10 @@ function AddStep({ session, node }: Props) {
   const masked = others.filter((n) => n.mask.length > 0);
   const add = (step: MaskStep): void => addStep(session, node, step);
   const addPattern = async (): Promise<void> => {
-    const pattern = await firstPattern(session);
-    if (pattern !== null) add(newStep({ pattern }));
+    await session.deed('Add to the mask', async (as) => {
+      const pattern = await firstPattern(as);
+      if (pattern !== null) as.also(() => add(newStep({ pattern })));
+    });
   };
   const trial = useStepTrial(session, node);
   return (

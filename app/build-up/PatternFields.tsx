@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import type { PatternSpec } from '../../core/engine';
-import { type Session, useProject } from '../project';
+import { type Commander, type Session, useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { degrees, percent, ShareSlider, Slider } from '../shared/Slider';
 import { addShipped, choosePattern, openPatterns, shippedUrl, useShippedPatterns } from './patterns';
@@ -93,10 +93,11 @@ function PatternGrid({
   const shipped = useShippedPatterns((s) => s.patterns);
   useEffect(() => void openPatterns(), []);
   const names = new Set(own.map((p) => p.name));
-  const take = async (found: Promise<number | null>): Promise<void> => {
-    const id = await found;
-    if (id !== null) onChoose(id);
-  };
+  const take = (find: (as: Commander) => Promise<number | null>): Promise<void> =>
+    session.deed('Choose a pattern', async (as) => {
+      const id = await find(as);
+      if (id !== null) as.also(() => onChoose(id));
+    });
   return (
     <div className="pattern-grid" role="group" aria-label="Patterns">
       {own.map((p) => (
@@ -119,7 +120,7 @@ function PatternGrid({
             type="button"
             title={p.title}
             aria-label={p.title}
-            onClick={() => void take(addShipped(session, p))}
+            onClick={() => void take((as) => addShipped(as, p))}
           >
             <img src={shippedUrl(p)} alt="" />
           </button>
@@ -128,7 +129,7 @@ function PatternGrid({
         type="button"
         className="any"
         title="Tile any picture: PNG, JPEG or WebP"
-        onClick={() => void take(choosePattern(session))}
+        onClick={() => void take(choosePattern)}
       >
         Picture…
       </button>

@@ -14,10 +14,9 @@ import {
   type NodePlace,
   PLAIN_LEVELS,
 } from '../../core/engine';
-import { type Session, activeNode, hiddenParts, useProject } from '../project';
+import { type Commander, type Session, activeNode, hiddenParts, useProject } from '../project';
 import { undoable } from '../shared/notify';
 import { DETAIL_WORDS } from '../shared/detail-words';
-import { newGesture } from '../shared/gesture';
 import type { Offer } from './layer-words';
 import { firstPattern } from './patterns';
 import { useUi, type EditTarget } from '../shared/ui-store';
@@ -65,20 +64,22 @@ function placeAbove(): NodePlace {
 }
 
 /** Does a command and chooses what it has made. */
-async function make(session: Session, command: Command, which: 'first' | 'last' = 'last'): Promise<void> {
+async function make(session: Commander, command: Command, which: 'first' | 'last' = 'last'): Promise<void> {
   const done = await session.command(command);
   const id = which === 'first' ? done?.ids[0] : done?.ids.at(-1);
   if (id !== undefined) choose(id);
 }
 
-const addLayer = (session: Session, layer: NewLayer): Promise<void> =>
+const addLayer = (session: Commander, layer: NewLayer): Promise<void> =>
   make(session, { do: 'add-layer', layer: { ...layer, name: freeName(layer.name) }, ...placeAbove() });
 
 /** Adds what was offered; a pattern begins with one that is there. */
 export async function addOffer(session: Session, { layer }: Offer): Promise<void> {
   if (typeof layer !== 'function') return addLayer(session, layer);
-  const pattern = await firstPattern(session);
-  if (pattern !== null) await addLayer(session, layer(pattern));
+  await session.deed('Add layer', async (as) => {
+    const pattern = await firstPattern(as);
+    if (pattern !== null) await addLayer(as, layer(pattern));
+  });
 }
 
 /** A name that no layer has yet: five layers that are all called Paint can't be told apart. */
@@ -98,16 +99,13 @@ export const addGroup = (session: Session): Promise<void> =>
 export async function addDetail(session: Session, detail: Detail): Promise<void> {
   const at = useProject.getState().document?.layers.length ?? 0;
   const [name] = DETAIL_WORDS[detail];
-  const gesture = newGesture();
-  const group = await session.command(
-    { do: 'add-group', name: freeName(name), detail, into: null, at },
-    gesture,
-  );
-  const into = group?.ids[0];
-  if (into === undefined) return;
-  const layer: NewLayer = { kind: 'paint', name: freeName(`${name}, painted`) };
-  const done = await session.command({ do: 'add-layer', layer, into, at: 0 }, gesture);
-  if (done?.ids[0] !== undefined) choose(done.ids[0]);
+  await session.deed(`Add “${name}”`, async (as) => {
+    const group = await as.command({ do: 'add-group', name: freeName(name), detail, into: null, at });
+    const into = group?.ids[0];
+    if (into === undefined) return;
+    const layer: NewLayer = { kind: 'paint', name: freeName(`${name}, painted`) };
+    await make(as, { do: 'add-layer', layer, into, at: 0 });
+  });
 }
 
 export async function groupChosen(session: Session): Promise<void> {

@@ -2,7 +2,7 @@ import { create } from 'zustand';
 import { z } from 'zod';
 import type { Pattern } from '../../core/engine';
 import { sentenceOf } from '../../core/errors';
-import { type Session, useProject, type Commander } from '../project';
+import { useProject, type Commander } from '../project';
 import { bytesOf, chooseFiles } from '../shared/files';
 import { notify } from '../shared/notify';
 import { jobPool } from '../shared/platform';
@@ -47,7 +47,7 @@ const known = (name: string): Pattern | undefined =>
   useProject.getState().document?.patterns.find((p) => p.name === name);
 
 /** Adds a pattern that comes with the program, if the project doesn't have it. @returns its id; null if that can't be done */
-export async function addShipped(session: Session, shipped: ShippedPattern): Promise<number | null> {
+export async function addShipped(session: Commander, shipped: ShippedPattern): Promise<number | null> {
   const there = known(shipped.title);
   if (there) return there.id;
   try {
@@ -60,7 +60,7 @@ export async function addShipped(session: Session, shipped: ShippedPattern): Pro
 }
 
 /** Lets a picture be chosen and adds it as a pattern. @returns its id; null if none was chosen, or it can't be read, which is told */
-export async function choosePattern(session: Session): Promise<number | null> {
+export async function choosePattern(session: Commander): Promise<number | null> {
   const [file] = await chooseFiles('image/png,image/jpeg,image/webp', false);
   if (!file) return null;
   try {
@@ -94,7 +94,7 @@ async function addPicture(
 }
 
 /** One to begin with: the project's last, or the first that comes with the program. */
-export async function firstPattern(session: Session): Promise<number | null> {
+export async function firstPattern(session: Commander): Promise<number | null> {
   const last = useProject.getState().document?.patterns.findLast((p) => p.listed);
   if (last) return last.id;
   const [first] = await openPatterns();

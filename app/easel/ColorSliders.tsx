@@ -4,6 +4,7 @@ import { colorClipboard } from '../shared/color-clipboard';
 import { useColorSource } from '../shared/color-drag';
 import { Slider } from '../shared/Slider';
 import { useUi } from '../shared/ui-store';
+import { TextField } from '../shared/TextField';
 
 const gradient = (stops: readonly Oklch[]): string =>
   `linear-gradient(90deg, ${stops.map((s) => rgbToHex(oklchToRgb(s))).join(', ')})`;
@@ -46,17 +47,14 @@ export function ColorSliders() {
           {...source}
           {...colorClipboard(color, (pasted) => useUi.setState({ color: pasted }))}
         />
-        <input
-          key={color}
+        <TextField
           aria-label="Colour in hand, as #rrggbb"
-          defaultValue={color}
-          onBlur={(e) => {
-            const typed = e.target.value.trim().toLowerCase();
-            const full = typed.startsWith('#') ? typed : `#${typed}`;
-            if (/^#[0-9a-f]{6}$/.test(full)) useUi.setState({ color: full });
-            else e.target.value = color;
+          value={color}
+          onText={(typed) => {
+            const full = `#${typed.toLowerCase().replace(/^#/, '')}`;
+            if (!/^#[0-9a-f]{6}$/.test(full)) return false;
+            useUi.setState({ color: full });
           }}
-          onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
         />
       </div>
       <div className="color-sliders">

@@ -15,6 +15,7 @@ import { useUi } from '../shared/ui-store';
 import { addPaletteFiles, mergeAlike } from './palette-import';
 import { removeSwatch } from './swatch-actions';
 import { groupsOf, ORDERS, sortSwatches, type Order } from './sort-swatches';
+import { TextField } from '../shared/TextField';
 
 const NONE: readonly Swatch[] = [];
 
@@ -160,17 +161,15 @@ function SortMenu({ session, palette }: { readonly session: Session; readonly pa
 /** Name and group of a swatch, and its removal. */
 function ChosenSwatch({ session, swatch }: { readonly session: Session; readonly swatch: Swatch }) {
   const field = (key: 'name' | 'group', label: string) => (
-    <input
+    <TextField
+      key={`${swatch.id} ${swatch[key]}`}
       className="swatch-name"
-      defaultValue={swatch[key]}
+      value={swatch[key]}
       placeholder={key}
       aria-label={label}
-      onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
-      onBlur={(e) => {
-        const text = e.target.value.trim().slice(0, 60);
-        if (text === swatch[key]) return;
-        void session.command({ do: 'patch-swatch', swatch: swatch.id, patch: { [key]: text } });
-      }}
+      maxLength={60}
+      mayBeEmpty
+      onText={(text) => session.command({ do: 'patch-swatch', swatch: swatch.id, patch: { [key]: text } })}
     />
   );
   return (

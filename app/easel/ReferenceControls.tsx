@@ -11,6 +11,7 @@ import { useUi } from '../shared/ui-store';
 import { cropped } from './board-geometry';
 import { addPictureColors, USUAL_COLORS } from './picture-palette';
 import { removePicture } from './remove-picture';
+import { TextField } from '../shared/TextField';
 
 const NONE: readonly Reference[] = [];
 
@@ -95,19 +96,14 @@ function PictureMenu({ session, reference }: { readonly session: Session; readon
       </Dropdown.Toggle>
       <FixedMenu>
         <div className="pop">
-          <input
+          <TextField
             className="swatch-name"
-            key={reference.name}
-            defaultValue={reference.name}
+            value={reference.name}
             aria-label="Name of the picture"
             maxLength={120}
-            onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
-            onBlur={(e) => {
-              const name = e.target.value.trim();
-              if (name && name !== reference.name) {
-                void session.command({ do: 'patch-reference', reference: reference.id, patch: { name } });
-              } else e.target.value = reference.name;
-            }}
+            onText={(name) =>
+              session.command({ do: 'patch-reference', reference: reference.id, patch: { name } })
+            }
           />
           <textarea
             key={reference.note}

@@ -2,26 +2,31 @@ import { ciede2000, hexToRgb, PALETTE_MOST, rgbToCielab } from '../../core/color
 import type { Swatch } from '../../core/engine';
 import { sentenceOf } from '../../core/errors';
 import { readPaletteTokens, type NamedColor } from '../../core/formats';
-import { type Session, useProject } from '../project';
+import { type Commander, type Session, useProject } from '../project';
 import { bytesOf, chooseFiles } from '../shared/files';
 import { notify, undoable } from '../shared/notify';
 import { quickPool } from '../shared/platform';
 
 /** Adds the colours of files to the palette: design tokens, a strip, or any picture's main colours. */
 export async function addPaletteFiles(session: Session): Promise<void> {
-  for (const file of await chooseFiles('.json,application/json,image/png,image/jpeg,image/webp', true)) {
-    try {
-      const bytes = await bytesOf(file);
-      const isTokens = /\.json$/i.test(file.name) || file.type === 'application/json';
-      const colors = isTokens ? readPaletteTokens(new TextDecoder().decode(bytes)) : await colorsOf(file);
-      const group = file.name.replace(/\.[^.]+$/, '').slice(0, 60);
-      const swatches = colors.map(({ name, color }) => ({ name, color, group }));
-      const done = await session.command({ do: 'add-swatches', swatches });
-      const count = `${colors.length} ${colors.length === 1 ? 'colour' : 'colours'}`;
-      if (done) undoable(session, `${count} of “${group}” stand in the palette.`)(done);
-    } catch (error) {
-      notify(`${file.name}: ${sentenceOf(error)}`);
-    }
+  const files = await chooseFiles('.json,application/json,image/png,image/jpeg,image/webp', true);
+  await session.deed('Add to the palette', async (as) => {
+    for (const file of files) await addPaletteFile(session, as, file);
+  });
+}
+
+async function addPaletteFile(session: Session, as: Commander, file: File): Promise<void> {
+  try {
+    const bytes = await bytesOf(file);
+    const isTokens = /\.json$/i.test(file.name) || file.type === 'application/json';
+    const colors = isTokens ? readPaletteTokens(new TextDecoder().decode(bytes)) : await colorsOf(file);
+    const group = file.name.replace(/\.[^.]+$/, '').slice(0, 60);
+    const swatches = colors.map(({ name, color }) => ({ name, color, group }));
+    const done = await as.command({ do: 'add-swatches', swatches });
+    const count = `${colors.length} ${colors.length === 1 ? 'colour' : 'colours'}`;
+    if (done) undoable(session, `${count} of “${group}” stand in the palette.`)(done);
+  } catch (error) {
+    notify(`${file.name}: ${sentenceOf(error)}`);
   }
 }
 

@@ -7,6 +7,7 @@ import { Chip } from '../shared/Chip';
 import { useTip } from '../shared/commands';
 import { FixedMenu } from '../shared/FixedMenu';
 import { keepLook, removeLook, renameLook } from './looks';
+import { TextField } from '../shared/TextField';
 
 const NONE: readonly Look[] = [];
 
@@ -59,17 +60,12 @@ function LookCard({ session, look }: { readonly session: Session; readonly look:
         </Dropdown.Toggle>
         <FixedMenu>
           <div className="pop">
-            <input
+            <TextField
               className="swatch-name"
-              defaultValue={look.name}
+              value={look.name}
               aria-label="Name of the look"
               maxLength={60}
-              onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
-              onBlur={(e) => {
-                const name = e.target.value.trim();
-                if (name && name !== look.name) void renameLook(session, look.id, name);
-                else e.target.value = look.name;
-              }}
+              onText={(name) => renameLook(session, look.id, name)}
             />
             <p className="hint-line">{lookWords(look)}</p>
             {url && <img className="look-large" src={url} alt={look.name} />}

@@ -5,6 +5,7 @@ import { matchOf } from './camera-actions';
 import { toggleTool, useMatch } from './match-ui';
 import { removeSpan, renameSpan } from './pair-actions';
 import { useChosenMatch } from './use-chosen-match';
+import { TextField } from '../shared/TextField';
 
 /** Lengths that were marked on both: what is too long, and what is too short. */
 export function SpanSection({
@@ -31,17 +32,12 @@ export function SpanSection({
           const percent = report.spans.find((s) => s.name === name)?.percent;
           return (
             <li key={`${name} ${i}`}>
-              <input
+              <TextField
                 className="swatch-name"
-                defaultValue={name}
+                value={name}
                 aria-label={`Name of length ${i + 1}`}
                 maxLength={60}
-                onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
-                onBlur={(e) => {
-                  const next = e.target.value.trim();
-                  if (next && next !== name) void renameSpan(session, i, next);
-                  else e.target.value = name;
-                }}
+                onText={(next) => renameSpan(session, i, next)}
               />
               <span>
                 {percent === undefined

@@ -17,6 +17,7 @@ import {
 } from './brush-actions';
 import { ScratchPatch } from './ScratchPatch';
 import { DriveTable, Edge, Grain } from './BrushFolds';
+import { TextField } from '../shared/TextField';
 
 const TIP_WORDS: Readonly<Record<TipName, string>> = {
   round: 'Round',
@@ -82,18 +83,12 @@ export function BrushPanel({ onClose }: { readonly onClose: () => void }) {
   return (
     <section className="brush-panel" aria-label={`Settings of the brush ${brush.name}`}>
       <div className="brush-head">
-        <input
-          key={brush.name}
+        <TextField
           className="form-control form-control-sm"
           aria-label="Name of the brush"
-          defaultValue={brush.name}
+          value={brush.name}
           maxLength={60}
-          onBlur={(e) => {
-            const name = e.target.value.trim();
-            if (name) changeBrush({ name });
-            else e.target.value = brush.name;
-          }}
-          onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
+          onText={(name) => changeBrush({ name })}
         />
         <button type="button" className="step-off" aria-label="Close the brush’s settings" onClick={onClose}>
           ×
@@ -249,15 +244,15 @@ function SetField({ brush }: { readonly brush: Brush }) {
   return (
     <label className="set-field">
       <small>Set</small>
-      <input
+      <TextField
         key={`${brush.name} ${brush.set}`}
         className="form-control form-control-sm"
         list="brush-sets"
-        defaultValue={brush.set}
+        value={brush.set}
         maxLength={40}
         placeholder="none"
-        onBlur={(e) => changeBrush({ set: e.target.value.trim() })}
-        onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
+        mayBeEmpty
+        onText={(set) => changeBrush({ set })}
       />
       <datalist id="brush-sets">
         {setsOf(tray)

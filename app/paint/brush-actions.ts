@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { bytesToBase64 } from '../../core/base64';
 import { sentenceOf, CoreError } from '../../core/errors';
+import { readAs } from '../../core/read-as';
 import { PICTURE_TIP } from '../../core/paint';
 import { BRUSHES, brushInTray, MOST_BRUSHES, type Brush } from '../shared/brush';
 import { bytesOf, chooseFiles, download } from '../shared/files';
@@ -103,16 +104,13 @@ export async function takeBrushFile(): Promise<void> {
     if (file.size > LARGEST_FILE) {
       throw new CoreError('bad-argument', `“${file.name}” is too large for a file of brushes.`);
     }
-    const read = brushFile.safeParse(parsed(await file.text()));
-    if (!read.success) {
-      const [issue] = read.error.issues;
-      throw new CoreError(
-        'bad-argument',
-        `“${file.name}” isn’t a file of brushes: ${issue!.path.join('.') || 'its beginning'}: ${issue!.message}.`,
-      );
-    }
-    if (put(read.data.brushes))
-      notify(`${read.data.brushes.map((b) => `“${b.name}”`).join(', ')} came into the tray.`);
+    const { brushes } = readAs(
+      brushFile,
+      parsed(await file.text()),
+      'bad-argument',
+      (where, says) => `“${file.name}” isn’t a file of brushes, at “${where}”: ${says}.`,
+    );
+    if (put(brushes)) notify(`${brushes.map((b) => `“${b.name}”`).join(', ')} came into the tray.`);
   } catch (error) {
     notify(sentenceOf(error));
   }

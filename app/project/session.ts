@@ -50,6 +50,12 @@ export interface Commander {
   attach(command: AttachCommand, ...files: readonly Uint8Array[]): Promise<CommandResult | null>;
 }
 
+/** A deed while it is done. */
+export interface DeedCommander extends Commander {
+  /** What `work` asks of the session before it returns belongs to the deed too. */
+  also(work: () => void): void;
+}
+
 /** One open project: brings storage, measuring jobs and the paint worker together. */
 export class Session {
   readonly project: string;
@@ -65,6 +71,8 @@ export class Session {
   private release: () => void = () => undefined;
   /** The copy in a folder; null until the project is open, and where another tab paints on it. */
   folderCopy: FolderCopy | null = null;
+  /** The deed that commands belong to, while it says so. */
+  private present: { readonly id: string; readonly label: string } | null = null;
   /** Another tab paints on it. */
   private follows = false;
   private model: ModelState | null = null;
@@ -238,16 +246,24 @@ export class Session {
 
   /** @returns the ids that were given and the number of the step; null if it can't be done, which is told */
   command(command: Command, gesture: string | null = null): Promise<CommandResult | null> {
-    return this.told(this.link.change('command', { command, gesture, deed: null }));
+    return this.told(this.link.change('command', { command, gesture, deed: this.present }));
   }
   /** Does a command with the file that it is about, or several pictures as one step. */
   attach(command: AttachCommand, ...files: readonly Uint8Array[]): Promise<CommandResult | null> {
     return this.told(this.link.change('attach', { command, files, deed: null }));
   }
   /** Does several commands that are one deed of the user: one key undoes all of them. */
-  deed<T>(label: string, work: (as: Commander) => Promise<T>): Promise<T> {
+  deed<T>(label: string, work: (as: DeedCommander) => Promise<T>): Promise<T> {
     const deed = { id: crypto.randomUUID(), label };
     return work({
+      also: (rest) => {
+        this.present = deed;
+        try {
+          rest();
+        } finally {
+          this.present = null;
+        }
+      },
       command: (command) => this.told(this.link.change('command', { command, gesture: null, deed })),
       attach: (command, ...files) => this.told(this.link.change('attach', { command, files, deed })),
     });

@@ -5,6 +5,7 @@ import { HexColorPicker } from 'react-colorful';
 import { colorClipboard } from './color-clipboard';
 import { newGesture } from './gesture';
 import { useProject } from '../project';
+import { TextField } from './TextField';
 
 interface Props {
   readonly label: string;
@@ -35,18 +36,15 @@ export function ColorField({ label, color, onChange }: Props) {
       <FixedMenu renderOnMount={false}>
         <div className="color-pop" onPointerDown={begin}>
           <HexColorPicker color={color} onChange={(c) => onChange(c.toLowerCase(), gesture.current)} />
-          <input
-            key={color}
-            defaultValue={color}
+          <TextField
+            value={color}
             aria-label={`${label}, as #rrggbb`}
-            onBlur={(e) => {
-              const typed = e.target.value.trim().toLowerCase();
-              if (/^#[0-9a-f]{6}$/.test(typed)) {
-                begin();
-                onChange(typed, gesture.current);
-              } else e.target.value = color;
+            onText={(text) => {
+              const typed = text.toLowerCase();
+              if (!/^#[0-9a-f]{6}$/.test(typed)) return false;
+              begin();
+              onChange(typed, gesture.current);
             }}
-            onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
           />
           <div className="color-swatches">
             {palette?.map((s) => (

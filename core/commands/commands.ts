@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { checkDocument, type ProjectDocument } from '../document';
-import { CoreError } from '../errors';
+import { readAs } from '../read-as';
 import type { Applied, CommandKind } from './command';
 import { COMMANDS } from './list';
 
@@ -47,14 +47,8 @@ export function gestureKind(command: CheckedCommand): string {
 }
 
 /** @throws CoreError `bad-argument` if it isn't a command */
-export function checkCommand(input: Command): CheckedCommand {
-  const parsed = commandSchema.safeParse(input);
-  if (parsed.success) return parsed.data;
-  const issue = parsed.error.issues[0];
-  throw new CoreError('bad-argument', `That can't be done: ${issue?.message ?? 'unknown command'}.`, {
-    cause: parsed.error,
-  });
-}
+export const checkCommand = (input: Command): CheckedCommand =>
+  readAs(commandSchema, input, 'bad-argument', (_, says) => `That can't be done: ${says}.`);
 
 /**
  * The document after a command; pixels are the engine's business.

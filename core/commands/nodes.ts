@@ -11,6 +11,7 @@ import {
   type ProjectDocument,
 } from '../document';
 import { CoreError } from '../errors';
+import { issueOf } from '../read-as';
 import { NODE_DEFAULTS, type Layer, type MaskStep } from '../layers';
 import { withNew, type Applied } from './command';
 
@@ -56,11 +57,10 @@ export function patched(node: LayerNode, patch: object): LayerNode {
   if (issue?.code === 'unrecognized_keys') {
     throw new CoreError('bad-argument', `“${node.name}” has no setting “${issue.keys[0]}”.`);
   }
-  throw new CoreError(
-    'bad-argument',
-    `“${node.name}” can’t be changed so: ${issue?.path.join('.') ?? ''} ${issue?.message ?? ''}.`,
-    { cause: parsed.error },
-  );
+  const { where, says } = issueOf(parsed.error);
+  throw new CoreError('bad-argument', `“${node.name}” can’t be changed so: ${where} ${says}.`, {
+    cause: parsed.error,
+  });
 }
 
 /** The tree that is left when some of it goes, with all that was said of what went. */

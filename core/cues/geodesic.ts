@@ -1,3 +1,4 @@
+import TinyQueue from 'tinyqueue';
 import { ClosestPoint, topologyOf, type Mesh, type MeshPlace } from '../mesh';
 import type { Vec3 } from '../math';
 
@@ -115,7 +116,10 @@ function cornersOf(
 class Front {
   private readonly distance: Float64Array;
   private readonly done: Uint8Array;
-  private readonly heap: { readonly vertex: number; readonly at: number }[] = [];
+  private readonly queue = new TinyQueue<{ readonly vertex: number; readonly at: number }>(
+    [],
+    (a, b) => a.at - b.at,
+  );
 
   constructor(distance: Float64Array) {
     this.distance = distance;
@@ -125,43 +129,16 @@ class Front {
   offer(vertex: number, at: number): void {
     if (this.done[vertex] || !(at < this.distance[vertex]!)) return;
     this.distance[vertex] = at;
-    const { heap } = this;
-    let i = heap.push({ vertex, at }) - 1;
-    while (i > 0) {
-      const up = (i - 1) >> 1;
-      if (heap[up]!.at <= heap[i]!.at) break;
-      [heap[up], heap[i]] = [heap[i]!, heap[up]!];
-      i = up;
-    }
+    this.queue.push({ vertex, at });
   }
 
   /** The nearest vertex that wasn't taken yet; -1 where none is left. */
   take(): number {
-    const { heap } = this;
-    while (heap.length > 0) {
-      const top = heap[0]!;
-      const last = heap.pop()!;
-      if (heap.length > 0) {
-        heap[0] = last;
-        this.sink();
-      }
-      if (this.done[top.vertex]) continue;
-      this.done[top.vertex] = 1;
-      return top.vertex;
+    for (let next = this.queue.pop(); next; next = this.queue.pop()) {
+      if (this.done[next.vertex]) continue;
+      this.done[next.vertex] = 1;
+      return next.vertex;
     }
     return -1;
-  }
-
-  private sink(): void {
-    const { heap } = this;
-    for (let i = 0; ;) {
-      let least = i;
-      for (const child of [2 * i + 1, 2 * i + 2]) {
-        if (child < heap.length && heap[child]!.at < heap[least]!.at) least = child;
-      }
-      if (least === i) return;
-      [heap[i], heap[least]] = [heap[least]!, heap[i]!];
-      i = least;
-    }
   }
 }

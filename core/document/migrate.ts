@@ -3,6 +3,7 @@ import { hexColor } from '../color';
 import { blendMode } from '../composite';
 import { cueSpec } from '../cues';
 import { CoreError } from '../errors';
+import { issueOf } from '../read-as';
 import { levelsSchema, NODE_DEFAULTS, type MaskStep } from '../layers';
 import { lightPlan } from '../light';
 import { regionSchema } from '../region';
@@ -301,10 +302,10 @@ export function parseDocument(
 }
 
 function damaged(error: z.ZodError): CoreError {
-  const issue = error.issues[0];
+  const { where, says } = issueOf(error);
   return new CoreError(
     'document-invalid',
-    `The project's description is damaged at “${issue?.path.join('.') || 'its start'}” (${issue?.message ?? 'unknown'}). Nothing was changed.`,
+    `The project's description is damaged at “${where}” (${says}). Nothing was changed.`,
     { cause: error },
   );
 }

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { base64ToBytes, bytesToBase64 } from '../base64';
 import { CoreError } from '../errors';
+import { readAs } from '../read-as';
 import { pictureKind } from '../formats';
 import { kindOf, type MaskStep } from '../layers';
 import { lightPlan, type LightPlan } from '../light';
@@ -117,16 +118,13 @@ export function parseRecipe(data: unknown): Recipe {
   return recipe;
 }
 
-function checked<T>(schema: z.ZodType<T>, data: unknown): T {
-  const parsed = schema.safeParse(data);
-  if (parsed.success) return parsed.data;
-  const issue = parsed.error.issues[0];
-  throw new CoreError(
+const checked = <S extends z.ZodType>(schema: S, data: unknown): z.output<S> =>
+  readAs(
+    schema,
+    data,
     'document-invalid',
-    `The recipe is not valid at “${issue?.path.join('.') || 'its start'}”: ${issue?.message ?? 'unknown'}. See docs/recipe.md for its form.`,
-    { cause: parsed.error },
+    (where, says) => `The recipe is not valid at “${where}”: ${says}. See docs/recipe.md for its form.`,
   );
-}
 
 const standsInRecipes = (node: LayerNode): boolean => node.kind === 'group' || kindOf(node).inRecipes;
 

@@ -448,7 +448,7 @@ export class LayerTiles {
     all: Map<number, Made<P>>,
     node: number,
     inputs: string,
-    tiles: TileCache<unknown> | null,
+    tiles: Pick<TileCache<unknown>, 'dropNode'> | null,
     make: () => P,
   ): P {
     const known = all.get(node);

@@ -4,6 +4,7 @@ export * from './gltf-write';
 export {
   encodeDeepPng,
   encodeGreyPng,
+  encodeApng,
   encodePng,
   encodePngBeside,
   type DeepPicture,
@@ -18,7 +19,6 @@ export * from './obj-write';
 export type { ImportedModel, ImportedPaint } from './model-builder';
 export * from './webp';
 export * from './ktx2';
-export * from './apng';
 export * from './openraster';
 export * from './openraster-read';
 export { readZip } from './zip-read';

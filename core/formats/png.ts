@@ -1,4 +1,5 @@
 import { zlibSync } from 'fflate';
+import { CoreError } from '../errors';
 
 /** A picture as rows from the top, straight alpha. */
 export interface Picture {
@@ -122,6 +123,11 @@ function encode(picture: PngRows, srgb: boolean): Uint8Array {
 }
 
 function assembled(layout: PngLayout, deflated: Uint8Array, srgb: boolean): Uint8Array {
+  return file(layout, srgb, [chunk('IDAT', deflated)]);
+}
+
+/** A whole file. @param chunks what comes between the header and the end */
+function file(layout: PngLayout, srgb: boolean, chunks: readonly Uint8Array[]): Uint8Array {
   const { width, height } = layout;
   const header = new Uint8Array(13);
   const view = new DataView(header.buffer);
@@ -129,21 +135,68 @@ function assembled(layout: PngLayout, deflated: Uint8Array, srgb: boolean): Uint
   view.setUint32(4, height);
   header[8] = layout.bitDepth;
   header[9] = layout.colorType;
-  const chunks = [
+  return joined([
     Uint8Array.from(SIGNATURE),
     chunk('IHDR', header),
     // Section 11.3.2.5: perceptual intent.
     ...(srgb ? [chunk('sRGB', Uint8Array.of(0))] : []),
-    chunk('IDAT', deflated),
+    ...chunks,
     chunk('IEND', new Uint8Array(0)),
-  ];
-  const out = new Uint8Array(chunks.reduce((n, c) => n + c.length, 0));
+  ]);
+}
+
+function joined(pieces: readonly Uint8Array[]): Uint8Array {
+  const out = new Uint8Array(pieces.reduce((n, piece) => n + piece.length, 0));
   let o = 0;
-  for (const c of chunks) {
-    out.set(c, o);
-    o += c.length;
+  for (const piece of pieces) {
+    out.set(piece, o);
+    o += piece.length;
   }
   return out;
+}
+
+/**
+ * Pictures of one size as an animated PNG that goes round for ever, without loss (PNG third edition, section 4.9).
+ *
+ * @param delay of each frame, ms
+ * @throws CoreError `bad-argument` without frames, or of several sizes
+ */
+export function encodeApng(frames: readonly Picture[], delay: number): Uint8Array {
+  const [first] = frames;
+  if (!first || frames.some((f) => f.width !== first.width || f.height !== first.height)) {
+    throw new CoreError('bad-argument', 'An animated picture has one frame or more, all of one size.');
+  }
+  const { width, height } = first;
+  const layout = { width, height, bitDepth: 8, colorType: 6, bytesPerPixel: 4 } as const;
+  // One sequence of numbers goes through control and data chunks (section 11.3.6.1).
+  let sequence = 0;
+  const chunks = frames.flatMap(({ rgba }, i) => {
+    // Of the numbers that follow the size only the delay, thousandths of a second, isn't 0: no offset, each frame replaces all.
+    const control = numbers(
+      [4, sequence++],
+      [4, width],
+      [4, height],
+      [4, 0],
+      [4, 0],
+      [2, Math.max(1, Math.round(delay))],
+      [2, 1000],
+      [1, 0],
+      [1, 0],
+    );
+    const data = zlibSync(filtered({ rows: rgba, layout }), { level: 6 });
+    const shown = i === 0 ? chunk('IDAT', data) : chunk('fdAT', joined([numbers([4, sequence++]), data]));
+    return [chunk('fcTL', control), shown];
+  });
+  return file(layout, true, [chunk('acTL', numbers([4, frames.length], [4, 0])), ...chunks]);
+}
+
+/** Whole numbers of so many bytes each, the most significant first (section 7.1). */
+function numbers(...values: readonly (readonly [bytes: number, value: number])[]): Uint8Array {
+  return Uint8Array.from(
+    values.flatMap(([bytes, value]) =>
+      Array.from({ length: bytes }, (_, i) => (value / 256 ** (bytes - 1 - i)) & 255),
+    ),
+  );
 }
 
 /** An 8-bit sRGB PNG; without an alpha channel where every pixel is opaque. The same picture gives the same bytes everywhere. */
@@ -173,12 +226,7 @@ async function readAll(stream: ReadableStream<Uint8Array>): Promise<Uint8Array> 
     if (done) break;
     pieces.push(value);
   }
-  const whole = new Uint8Array(pieces.reduce((sum, piece) => sum + piece.length, 0));
-  pieces.reduce((at, piece) => {
-    whole.set(piece, at);
-    return at + piece.length;
-  }, 0);
-  return whole;
+  return joined(pieces);
 }
 
 function plainRows({ width, height, rgba }: Picture): PngRows {

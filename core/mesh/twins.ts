@@ -1,3 +1,4 @@
+import TinyQueue from 'tinyqueue';
 import { add, dot, normalize, scale, sub, type Vec3 } from '../math';
 import { boundsOf, diagonalOf } from './bounds';
 import type { Mesh } from './mesh';
@@ -52,7 +53,9 @@ export function twinVertices(
   const ofVertex = new Int32Array(count).fill(-1);
   const offsets = new Float64Array(count * 3);
   let paired = 0;
-  const queue = new PairQueue();
+  // The surest first; of two as sure the one that came first.
+  let order = 0;
+  const queue = new TinyQueue<CandidatePair>([], (a, b) => a.error - b.error || a.order - b.order);
 
   const pair = (v: number, twin: number): void => {
     ofVertex[v] = twin;
@@ -75,7 +78,7 @@ export function twinVertices(
           best = t;
         }
       }
-      if (best >= 0) queue.add(least / edge, u, best);
+      if (best >= 0) queue.push({ error: least / edge, order: order++, v: u, twin: best });
     }
   };
 
@@ -85,12 +88,10 @@ export function twinVertices(
     if (nearest < 0) continue;
     const twin = own[nearest]!;
     const error = far(mirrored(at(v)), at(twin)) / (edgeAt(v) || 1);
-    if (error < SEED) queue.add(error === 0 ? 0 : error + SEED_LATER, v, twin);
+    if (error < SEED) queue.push({ error: error === 0 ? 0 : error + SEED_LATER, order: order++, v, twin });
   }
-  for (;;) {
-    const next = queue.take();
-    if (!next) break;
-    const [v, twin] = next;
+  for (let next = queue.pop(); next; next = queue.pop()) {
+    const { v, twin } = next;
     if (ofVertex[v]! >= 0 || ofVertex[twin]! >= 0) continue;
     pair(v, twin);
     if (twin !== v) pair(twin, v);
@@ -106,6 +107,13 @@ export function twinVertices(
     offsets.copyWithin(v * 3, w * 3, w * 3 + 3);
   }
   return { ofVertex, offsets, paired };
+}
+
+interface CandidatePair {
+  readonly error: number;
+  readonly order: number;
+  readonly v: number;
+  readonly twin: number;
 }
 
 const far = (a: Vec3, b: Vec3): number => Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
@@ -142,54 +150,6 @@ function spread(
       offsets.set(mean, v * 3);
       known[v] = 1;
     }
-  }
-}
-
-/** Pairs to be made, the surest first; of two as sure the one that came first (a binary heap). */
-class PairQueue {
-  private readonly heap: {
-    readonly error: number;
-    readonly order: number;
-    readonly pair: [number, number];
-  }[] = [];
-  private order = 0;
-
-  private before(i: number, j: number): boolean {
-    const [a, b] = [this.heap[i]!, this.heap[j]!];
-    return a.error < b.error || (a.error === b.error && a.order < b.order);
-  }
-
-  private swap(i: number, j: number): void {
-    [this.heap[i], this.heap[j]] = [this.heap[j]!, this.heap[i]!];
-  }
-
-  add(error: number, v: number, twin: number): void {
-    this.heap.push({ error, order: this.order++, pair: [v, twin] });
-    for (let i = this.heap.length - 1; i > 0;) {
-      const parent = (i - 1) >> 1;
-      if (!this.before(i, parent)) break;
-      this.swap(i, parent);
-      i = parent;
-    }
-  }
-
-  take(): readonly [number, number] | null {
-    const first = this.heap[0];
-    const last = this.heap.pop();
-    if (!first || !last) return null;
-    if (this.heap.length > 0) {
-      this.heap[0] = last;
-      for (let i = 0; ;) {
-        let least = i;
-        for (const child of [i * 2 + 1, i * 2 + 2]) {
-          if (child < this.heap.length && this.before(child, least)) least = child;
-        }
-        if (least === i) break;
-        this.swap(i, least);
-        i = least;
-      }
-    }
-    return first.pair;
   }
 }
 

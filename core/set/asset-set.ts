@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { documentSchema, MAX_SWATCHES, parseRecipe, swatchSchema, type Recipe } from '../document';
 import { CoreError } from '../errors';
+import { readAs } from '../read-as';
 import { lightPlan } from '../light';
 import { projectRampSchema, projectRampsSchema } from '../ramps';
 
@@ -129,12 +130,11 @@ export function parseSet(data: unknown): AssetSet {
       `This set was made by a newer version of Zanahoria (form ${version}; this one reads up to ${SET_VERSION}). Update, then open it again.`,
     );
   }
-  const parsed = setSchema.safeParse(today(data));
-  if (parsed.success) return parsed.data;
-  const issue = parsed.error.issues[0];
-  throw new CoreError(
+  return readAs(
+    setSchema,
+    today(data),
     'document-invalid',
-    `The set is not valid at “${issue?.path.join('.') || 'its start'}”: ${issue?.message ?? 'unknown'}. Make it anew from its projects, which are untouched.`,
-    { cause: parsed.error },
+    (where, says) =>
+      `The set is not valid at “${where}”: ${says}. Make it anew from its projects, which are untouched.`,
   );
 }

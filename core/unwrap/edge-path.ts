@@ -1,3 +1,4 @@
+import TinyQueue from 'tinyqueue';
 import type { Topology } from '../mesh';
 
 /** Which edges meet at each welded vertex: vertex v's stand from start[v] to start[v + 1]. */
@@ -36,12 +37,16 @@ export function cheapestPath(
   const best = new Map<number, number>();
   const cameBy = new Map<number, number>();
   const done = new Set<number>();
-  const heap = new VertexHeap();
+  const queue = new TinyQueue<{ readonly cost: number; readonly vertex: number }>(
+    [],
+    (a, b) => a.cost - b.cost,
+  );
   for (const v of from) {
     best.set(v, 0);
-    heap.push(0, v);
+    queue.push({ cost: 0, vertex: v });
   }
-  for (let v = heap.pop(); v !== null; v = heap.pop()) {
+  for (let next = queue.pop(); next; next = queue.pop()) {
+    let v = next.vertex;
     if (done.has(v)) continue;
     done.add(v);
     if (to.has(v)) {
@@ -59,49 +64,8 @@ export function cheapestPath(
       if (!(reach < (best.get(w) ?? Infinity))) continue;
       best.set(w, reach);
       cameBy.set(w, e);
-      heap.push(reach, w);
+      queue.push({ cost: reach, vertex: w });
     }
   }
   return [];
-}
-
-class VertexHeap {
-  private readonly costs: number[] = [];
-  private readonly vertices: number[] = [];
-
-  push(cost: number, vertex: number): void {
-    const { costs, vertices } = this;
-    let i = costs.length;
-    while (i > 0 && costs[(i - 1) >> 1]! > cost) {
-      const up = (i - 1) >> 1;
-      costs[i] = costs[up]!;
-      vertices[i] = vertices[up]!;
-      i = up;
-    }
-    costs[i] = cost;
-    vertices[i] = vertex;
-  }
-
-  pop(): number | null {
-    const { costs, vertices } = this;
-    const top = vertices[0];
-    if (top === undefined) return null;
-    const cost = costs.pop()!;
-    const vertex = vertices.pop()!;
-    const size = costs.length;
-    if (size === 0) return top;
-    let i = 0;
-    for (;;) {
-      let child = i * 2 + 1;
-      if (child >= size) break;
-      if (child + 1 < size && costs[child + 1]! < costs[child]!) child++;
-      if (costs[child]! >= cost) break;
-      costs[i] = costs[child]!;
-      vertices[i] = vertices[child]!;
-      i = child;
-    }
-    costs[i] = cost;
-    vertices[i] = vertex;
-    return top;
-  }
 }

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { USUAL_CHECK } from '../../core/delivery';
 import { CoreError } from '../../core/errors';
+import { readAs } from '../../core/read-as';
 import { isModelFile, readZip } from '../../core/formats';
 import { SHEET_SIZES } from '../../core/surface';
 
@@ -75,18 +76,15 @@ export function readJob(bytes: Uint8Array): SentJob {
       'The zip holds no job.json. It says what is to be done: {"do":"build"}, {"do":"deliver"}, {"do":"check"} or {"do":"match"}.',
     );
   }
-  const parsed = jobSchema.safeParse(jsonOf(text));
-  if (!parsed.success) {
-    const issue = parsed.error.issues[0];
-    throw new CoreError(
-      'file-unsupported',
-      `job.json is not valid at “${issue?.path.join('.') || 'its start'}”: ${issue?.message ?? 'unknown'}.`,
-      { cause: parsed.error },
-    );
-  }
+  const request = readAs(
+    jobSchema,
+    jsonOf(text),
+    'file-unsupported',
+    (where, says) => `job.json is not valid at “${where}”: ${says}.`,
+  );
   files.delete('job.json');
-  requireFiles(parsed.data, files);
-  return { request: parsed.data, files };
+  requireFiles(request, files);
+  return { request, files };
 }
 
 const largest = (name: string): number =>

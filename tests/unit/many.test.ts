@@ -290,7 +290,7 @@ describe('atlas', () => {
       [['--weight', 'Kettle=2'], /none is called so/],
       [['--weight', 'x'], /not a name and a number/],
       [['--margin', '300'], /0 to 128/],
-      [['--arrange', 'loose'], /upright or tightest/],
+      [['--arrange', 'loose'], /--arrange loose can't be used/],
     ] as const) {
       const { code, err } = await zanahoria('atlas', at('projects', 'a.zip'), '--out', at('no'), ...more);
       expect([code, err]).toEqual([2, expect.stringMatching(words)]);

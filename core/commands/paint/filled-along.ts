@@ -1,3 +1,4 @@
+import TinyQueue from 'tinyqueue';
 import { CoreError } from '../../errors';
 import { topologyOf, type UvMesh } from '../../mesh';
 import type { TileState } from '../../pixels';
@@ -93,14 +94,14 @@ function carried(mesh: UvMesh, { colors, counts }: FaceMeans): Float64Array {
   const middles = middlesOf(mesh);
   const away = new Float64Array(faces).fill(Infinity);
   const out = new Float64Array(faces * 3).fill(NaN);
-  const line = new NearestFirst();
+  const queue = new TinyQueue<{ readonly way: number; readonly face: number }>([], (a, b) => a.way - b.way);
   for (let f = 0; f < faces; f++) {
     if (!(counts[f]! > 0)) continue;
     away[f] = 0;
     for (let c = 0; c < 3; c++) out[f * 3 + c] = colors[f * 3 + c]!;
-    line.add(0, f);
+    queue.push({ way: 0, face: f });
   }
-  for (let next = line.take(); next; next = line.take()) {
+  for (let next = queue.pop(); next; next = queue.pop()) {
     const { way, face } = next;
     if (way > away[face]!) continue;
     for (let k = 0; k < 3; k++) {
@@ -114,7 +115,7 @@ function carried(mesh: UvMesh, { colors, counts }: FaceMeans): Float64Array {
       if (!(way + step < away[other]!)) continue;
       away[other] = way + step;
       for (let c = 0; c < 3; c++) out[other * 3 + c] = out[face * 3 + c]!;
-      line.add(way + step, other);
+      queue.push({ way: way + step, face: other });
     }
   }
   for (let round = 0; round < EVENED; round++) evenOut(mesh, across, counts, out);
@@ -197,38 +198,4 @@ function weightsIn(
   const sb = held((vv * wu - uv * wv) / under);
   const sc = Math.min(1 - sb, held((uu * wv - uv * wu) / under));
   return [1 - sb - sc, sb, sc];
-}
-
-/** What is nearest comes first: a binary heap (J. Williams, 1964). */
-class NearestFirst {
-  private readonly heap: { readonly way: number; readonly face: number }[] = [];
-
-  add(way: number, face: number): void {
-    const { heap } = this;
-    heap.push({ way, face });
-    for (let i = heap.length - 1; i > 0;) {
-      const up = (i - 1) >> 1;
-      if (heap[up]!.way <= heap[i]!.way) break;
-      [heap[up], heap[i]] = [heap[i]!, heap[up]!];
-      i = up;
-    }
-  }
-
-  take(): { readonly way: number; readonly face: number } | undefined {
-    const { heap } = this;
-    const first = heap[0];
-    const last = heap.pop();
-    if (!first || heap.length === 0) return first;
-    heap[0] = last!;
-    for (let i = 0; ;) {
-      const left = i * 2 + 1;
-      let least = i;
-      if (left < heap.length && heap[left]!.way < heap[least]!.way) least = left;
-      if (left + 1 < heap.length && heap[left + 1]!.way < heap[least]!.way) least = left + 1;
-      if (least === i) break;
-      [heap[least], heap[i]] = [heap[i]!, heap[least]!];
-      i = least;
-    }
-    return first;
-  }
 }
