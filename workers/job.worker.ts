@@ -16,7 +16,6 @@ import {
   brushPicture,
   carryPaint,
   MAX_PATTERN_SIDE,
-  noLarger,
   packModel,
   readMeasured,
   readProjectFile,
@@ -25,6 +24,7 @@ import {
   unpackModel,
 } from '../core/engine';
 import { paletteOf } from '../core/color';
+import { noLarger } from '../core/picture';
 import { CoreError } from '../core/errors';
 import {
   decodePng,

@@ -1,4 +1,5 @@
-import { ownersOf, mipLevels } from '../delivery';
+import { ownersOf } from '../delivery';
+import { clamped, mipLevels, samplePicture } from '../picture';
 import { CoreError } from '../errors';
 import type { Picture } from '../formats';
 import { checkMesh, formOf, MAX_PARTS, MAX_TRIANGLES, requireUvs, sheetOfFace, type UvMesh } from '../mesh';
@@ -157,7 +158,7 @@ function readerOf(
     const at = (k: 0 | 1): number => was[0][k] * w0 + was[1][k] * w1 + was[2][k] * w2;
     const shrink = area === 0 ? 1 : Math.sqrt(Math.abs(areaOf(was) / area));
     const level = Math.min(chain.length - 1, Math.max(0, Math.round(Math.log2(Math.max(1, shrink)))));
-    sample(chain[level]!, at(0) / 2 ** level, at(1) / 2 ** level, out, texel * 4);
+    samplePicture(chain[level]!, at(0) / 2 ** level, at(1) / 2 ** level, clamped, out, texel * 4);
   };
 }
 
@@ -176,26 +177,3 @@ const cross = (a: Point, b: Point, c: Point): number =>
   (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]);
 
 const areaOf = ([a, b, c]: readonly [Point, Point, Point]): number => cross(a, b, c);
-
-/** Between four texels, colours weighted by alpha. */
-function sample({ width, height, rgba }: Picture, x: number, y: number, out: Uint8Array, o: number): void {
-  const [left, top] = [Math.floor(x - 0.5), Math.floor(y - 0.5)];
-  const [fx, fy] = [x - 0.5 - left, y - 0.5 - top];
-  const within = (v: number, side: number): number => Math.min(side - 1, Math.max(0, v));
-  let [r, g, b, a] = [0, 0, 0, 0];
-  for (let k = 0; k < 4; k++) {
-    const w = (k & 1 ? fx : 1 - fx) * (k & 2 ? fy : 1 - fy);
-    if (w === 0) continue;
-    const i = (within(top + (k >> 1), height) * width + within(left + (k & 1), width)) * 4;
-    const wa = w * rgba[i + 3]!;
-    r += rgba[i]! * wa;
-    g += rgba[i + 1]! * wa;
-    b += rgba[i + 2]! * wa;
-    a += wa;
-  }
-  if (a === 0) return;
-  out[o] = Math.round(r / a);
-  out[o + 1] = Math.round(g / a);
-  out[o + 2] = Math.round(b / a);
-  out[o + 3] = Math.round(a);
-}

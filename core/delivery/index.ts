@@ -1,4 +1,4 @@
-export * from './levels';
+export { levelCount, mipLevels, type Halving } from '../picture';
 export * from './dither';
 export * from './hull';
 export * from './names';

@@ -7,7 +7,7 @@ import {
   type Picture,
 } from '../formats';
 import { dithered, rounded } from './dither';
-import { mipLevels } from './levels';
+import { mipLevels } from '../picture';
 import type { DeliverySettings, TextureFormat } from './settings';
 
 type TextureHow = Pick<DeliverySettings, 'format' | 'quality' | 'halving' | 'effort'> & {

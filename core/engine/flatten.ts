@@ -17,7 +17,7 @@ import { DETAILS } from '../document';
 import { backdropSheets } from '../mesh';
 import { putChannel } from './detail-values';
 import type { Engine } from './engine';
-import { alike, resamplePicture } from './resample';
+import { alike, resamplePicture } from '../picture';
 
 /** `opaque`: every texel that has colour is delivered with full alpha; `painted`: alpha is delivered as it was painted. */
 export type DeliveredAlpha = 'opaque' | 'painted';

@@ -5,7 +5,7 @@ import type { Layer } from '../layers';
 import { TILE_TEXELS } from '../surface';
 import type { Engine } from './engine';
 import { sheetRows } from './flatten';
-import { resamplePicture } from './resample';
+import { resamplePicture } from '../picture';
 
 /** No side of a thumbnail is longer. */
 const THUMBNAIL = 256;

@@ -1,15 +1,8 @@
 export * from './picture-kind';
 export * from './read-model';
 export * from './gltf-write';
-export {
-  encodeDeepPng,
-  encodeGreyPng,
-  encodeApng,
-  encodePng,
-  encodePngBeside,
-  type DeepPicture,
-  type Picture,
-} from './png';
+export { encodeDeepPng, encodeGreyPng, encodeApng, encodePng, encodePngBeside } from './png';
+export type { DeepPicture, Picture } from '../picture';
 export * from './png-read';
 export * from './palette-files';
 export * from './palette-read';

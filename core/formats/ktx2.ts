@@ -1,6 +1,6 @@
 import type { KTX2Container } from 'ktx-parse';
 import { CoreError } from '../errors';
-import type { Picture } from './png';
+import type { Picture } from '../picture';
 
 export interface Ktx2How {
   /** Colours are sRGB-encoded; otherwise values that are read as they are. */

@@ -1,6 +1,6 @@
 import { hexToRgb } from '../color';
 import { findIslands, nextCorner, type UvMesh } from '../mesh';
-import type { Picture } from './png';
+import type { Picture } from '../picture';
 
 export interface LayoutStyle {
   /** Texels a side. */

@@ -1,5 +1,6 @@
 import { strToU8, zipSync, type Zippable } from 'fflate';
-import { encodePng, encodePngBeside, type Picture } from './png';
+import type { Picture } from '../picture';
+import { encodePng, encodePngBeside } from './png';
 
 /**
  * How a layer or stack is laid on what lies below (OpenRaster 0.0.5, "Compositing and blending": names of SVG Compositing). Those of the W3C's

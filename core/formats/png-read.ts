@@ -1,6 +1,7 @@
 import { Inflate } from 'fflate';
 import { CoreError } from '../errors';
-import { crc32, type Picture } from './png';
+import type { Picture } from '../picture';
+import { crc32 } from './png';
 
 /** The longest side of a picture that is read: the largest sheet. */
 export const MAX_PICTURE_SIDE = 8192;

@@ -1,21 +1,6 @@
 import { zlibSync } from 'fflate';
 import { CoreError } from '../errors';
-
-/** A picture as rows from the top, straight alpha. */
-export interface Picture {
-  readonly width: number;
-  readonly height: number;
-  /** RGBA, 8 bit, sRGB-encoded. */
-  readonly rgba: Uint8Array;
-}
-
-/** The same with 16 bit a channel. */
-export interface DeepPicture {
-  readonly width: number;
-  readonly height: number;
-  /** RGBA, 65535 = 1, sRGB-encoded. */
-  readonly rgba: Uint16Array;
-}
+import type { DeepPicture, Picture } from '../picture';
 
 const SIGNATURE = [0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a];
 

@@ -1,4 +1,4 @@
-import type { Picture } from './png';
+import type { Picture } from '../picture';
 
 export interface WebpHow {
   /** 0..100; `lossless`: every texel stays as it is, transparent ones too. */

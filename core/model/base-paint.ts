@@ -1,4 +1,4 @@
-import type { Picture } from '../formats';
+import { repeated, samplePicture, type Picture } from '../picture';
 import { codesOfTile, filledTiles, PlaceReader, TILE_BYTES, TILE_TEXELS, type SurfaceMap } from '../surface';
 import { cornerUvs } from '../unwrap';
 
@@ -70,22 +70,6 @@ function readPicture(
     u += uvs[(face * 3 + k) * 2]! * weights[k]!;
     v += uvs[(face * 3 + k) * 2 + 1]! * weights[k]!;
   }
-  const { width, height, rgba } = picture;
-  const x = u * width - 0.5;
-  const y = (1 - v) * height - 0.5;
-  const x0 = Math.floor(x);
-  const y0 = Math.floor(y);
-  let alpha = 0;
-  const sum = [0, 0, 0];
-  for (let n = 0; n < 4; n++) {
-    const w = (n & 1 ? x - x0 : 1 - (x - x0)) * (n >> 1 ? y - y0 : 1 - (y - y0));
-    const px = (((x0 + (n & 1)) % width) + width) % width;
-    const py = (((y0 + (n >> 1)) % height) + height) % height;
-    const o = (py * width + px) * 4;
-    const a = rgba[o + 3]! * w;
-    alpha += a;
-    for (let c = 0; c < 3; c++) sum[c]! += rgba[o + c]! * a;
-  }
-  for (let c = 0; c < 3; c++) out[c] = alpha > 0 ? Math.round(sum[c]! / alpha) : 0;
-  out[3] = Math.round(alpha);
+  out.fill(0);
+  samplePicture(picture, u * picture.width, (1 - v) * picture.height, repeated, out, 0);
 }

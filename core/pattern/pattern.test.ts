@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { ball, floor } from '../../tests/shapes';
 import { measureSurface, PlaceReader, texelIndex, TILE_TEXELS } from '../surface';
-import { colorPyramid, greyPyramid, noLarger, samplePyramid, tilePattern, usualPattern } from '.';
+import { noLarger } from '../picture';
+import { colorPyramid, greyPyramid, samplePyramid, tilePattern, usualPattern } from '.';
 
 /** A picture out of greys, row by row. */
 function greys(width: number, values: readonly number[]) {

@@ -1,5 +1,5 @@
 import { ciede2000, linearToSrgb, rgbToCielab, srgbToLinear } from '../../color';
-import { mipLevels, type Halving } from '../levels';
+import { clamped, forTaps, mipLevels, type Halving } from '../../picture';
 import type { Picture } from '../../formats';
 import type { Vec3 } from '../../math';
 import { findIslands, nextCorner, type UvMesh } from '../../mesh';
@@ -69,7 +69,8 @@ export function leaksOf(
         const [x, y] = [ax + (bx - ax) * t, ay + (by - ay) * t];
         const all = emptySum();
         const clean = emptySum();
-        forTaps(x, y, side, (tx, ty, w) => {
+        forTaps(x, y, (ux, uy, w) => {
+          const [tx, ty] = [clamped(ux, side), clamped(uy, side)];
           const o = (ty * side + tx) * 4;
           add(all, w, light[level.rgba[o]!]!, light[level.rgba[o + 1]!]!, light[level.rgba[o + 2]!]!);
           own(island, tx, ty, w, clean);
@@ -119,21 +120,6 @@ function add(sum: Sum, w: number, r: number, g: number, b: number): void {
   sum.g += g * w;
   sum.b += b * w;
   sum.w += w;
-}
-
-/** The four texels of a bilinear lookup with their weights; beyond the edge the last ones stand for the rest (clamped). */
-function forTaps(x: number, y: number, side: number, tap: (x: number, y: number, w: number) => void): void {
-  const [left, top] = [Math.floor(x - 0.5), Math.floor(y - 0.5)];
-  const [fx, fy] = [x - 0.5 - left, y - 0.5 - top];
-  const within = (v: number): number => Math.min(side - 1, Math.max(0, v));
-  for (const [dx, dy, w] of [
-    [0, 0, (1 - fx) * (1 - fy)],
-    [1, 0, fx * (1 - fy)],
-    [0, 1, (1 - fx) * fy],
-    [1, 1, fx * fy],
-  ] as const) {
-    if (w > 0) tap(within(left + dx), within(top + dy), w);
-  }
 }
 
 /** Adds up what a level's texel would be if all of it were an island's own: what lies on it, bled outward, whatever lies there now. */

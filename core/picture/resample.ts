@@ -1,23 +1,27 @@
-import type { DeepPicture, Picture } from '../formats';
+import type { DeepPicture, Picture } from './picture';
 
 /**
- * A square picture at another size: averaged over areas when it gets smaller, bilinear when it gets larger. Alpha weights
- * the colours, so that what is transparent doesn't tint what is not.
+ * A picture at another size: averaged over areas when it gets smaller, bilinear when it gets larger. Alpha weights the colours, so that
+ * what is transparent doesn't tint what is not.
  */
-export function resamplePicture<P extends Picture | DeepPicture>(picture: P, size: number): P {
+export function resamplePicture<P extends Picture | DeepPicture>(
+  picture: P,
+  width: number,
+  height = width,
+): P {
   const from = picture.width;
-  const out = alike(picture.rgba, size * size * 4);
-  const scale = from / size;
-  const taps = tapsOf(from, size, scale);
-  for (let y = 0; y < size; y++) {
-    for (let x = 0; x < size; x++) {
+  const out = alike(picture.rgba, width * height * 4);
+  const across = tapsOf(from, width);
+  const down = tapsOf(picture.height, height);
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
       let r = 0;
       let g = 0;
       let b = 0;
       let a = 0;
       let all = 0;
-      for (const { at: sy, weight: wy } of taps[y]!) {
-        for (const { at: sx, weight: wx } of taps[x]!) {
+      for (const { at: sy, weight: wy } of down[y]!) {
+        for (const { at: sx, weight: wx } of across[x]!) {
           const o = (sy * from + sx) * 4;
           const w = wx * wy;
           const wa = w * picture.rgba[o + 3]!;
@@ -29,21 +33,33 @@ export function resamplePicture<P extends Picture | DeepPicture>(picture: P, siz
         }
       }
       if (a === 0) continue;
-      const o = (y * size + x) * 4;
+      const o = (y * width + x) * 4;
       out[o] = Math.round(r / a);
       out[o + 1] = Math.round(g / a);
       out[o + 2] = Math.round(b / a);
       out[o + 3] = Math.round(a / all);
     }
   }
-  return { ...picture, width: size, height: size, rgba: out };
+  return { ...picture, width, height, rgba: out };
+}
+
+/** A picture no larger than so many pixels a side: halved until it fits. */
+export function noLarger(picture: Picture, side: number): Picture {
+  let { width, height } = picture;
+  while (Math.max(width, height) > side)
+    [width, height] = [Math.max(1, width >> 1), Math.max(1, height >> 1)];
+  return width === picture.width && height === picture.height
+    ? picture
+    : resamplePicture(picture, width, height);
 }
 
 /** Room for so many values of the same kind. */
 export const alike = <T extends Uint8Array | Uint16Array>(values: T, length: number): T =>
   (values instanceof Uint16Array ? new Uint16Array(length) : new Uint8Array(length)) as T;
 
-function tapsOf(from: number, size: number, scale: number): { at: number; weight: number }[][] {
+/** Which of `from` texels in a row each of `size` is made of. */
+function tapsOf(from: number, size: number): { at: number; weight: number }[][] {
+  const scale = from / size;
   return Array.from({ length: size }, (_, i) => {
     const taps: { at: number; weight: number }[] = [];
     if (scale >= 1) {

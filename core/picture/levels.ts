@@ -1,5 +1,5 @@
 import { srgbToLinear, linearToSrgb } from '../color';
-import type { Picture } from '../formats';
+import type { Picture } from './picture';
 
 /** In which numbers texels are averaged: those of light, or the sRGB-encoded ones as they stand. */
 export type Halving = 'linear' | 'encoded';

@@ -1,0 +1,4 @@
+export * from './picture';
+export * from './bilinear';
+export * from './levels';
+export * from './resample';
