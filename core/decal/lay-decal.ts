@@ -14,13 +14,13 @@ import {
 } from '../math';
 import {
   centreOf,
-  ClosestPoint,
   diagonalOf,
   formBounds,
   type MeshPlace,
   UNROLLED_STRIDE,
-  Unroller,
   type UvMesh,
+  surfaceFinders,
+  type SurfaceFinders,
 } from '../mesh';
 import { copiesOf, SeenParts, type SeenFrom } from '../paint';
 import { samplePyramid, type Pyramid } from '../pattern';
@@ -35,19 +35,15 @@ import {
 import type { DecalSpec } from './decal';
 
 /** What decals are set by: reckoned from the model once. */
-export interface DecalGround {
-  readonly closest: ClosestPoint;
-  readonly unroller: Unroller;
+export interface DecalGround extends SurfaceFinders {
   readonly centre: Vec3;
   readonly diagonal: number;
 }
 
 export function decalGround(mesh: UvMesh): DecalGround {
   const bounds = formBounds(mesh);
-  const all = Uint32Array.from({ length: mesh.indices.length / 3 }, (_, f) => f);
   return {
-    closest: new ClosestPoint(mesh.positions, mesh.indices, all),
-    unroller: new Unroller(mesh),
+    ...surfaceFinders(mesh),
     centre: centreOf(bounds),
     diagonal: diagonalOf(bounds) || 1,
   };

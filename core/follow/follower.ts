@@ -134,8 +134,7 @@ export class Follower {
   /** As far off the triangle that was nearest as it was. */
   private overSurface(at: Vec3): Vec3 {
     const { from, to } = this.move;
-    const all = (): Uint32Array => Uint32Array.from({ length: from.faceParts.length }, (_, f) => f);
-    this.closest ??= new ClosestPoint(from.positions, from.indices, all());
+    this.closest ??= new ClosestPoint(from.positions, from.indices);
     const place: MeshPlace = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
     this.closest.find(...at, place);
     return add(onMesh(to, place), sub(at, onMesh(from, place)));

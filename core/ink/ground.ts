@@ -1,13 +1,14 @@
 import { dot, sub, type Vec3 } from '../math';
 import {
-  ClosestPoint,
+  type ClosestPoint,
   closestOnTriangle,
   faceGeometry,
   nextCorner,
-  Unroller,
+  type Unroller,
   type MeshPlace,
   type Topology,
   type UvMesh,
+  surfaceFinders,
 } from '../mesh';
 
 /** Triangles that a straight way may cross. */
@@ -29,11 +30,11 @@ export class InkGround {
 
   constructor(mesh: UvMesh) {
     this.mesh = mesh;
-    this.unroller = new Unroller(mesh);
+    const { unroller, closest } = surfaceFinders(mesh);
+    this.unroller = unroller;
+    this.closest = closest;
     this.topology = this.unroller.topology;
     this.normals = faceGeometry(mesh).normals;
-    const all = Uint32Array.from({ length: mesh.indices.length / 3 }, (_, f) => f);
-    this.closest = new ClosestPoint(mesh.positions, mesh.indices, all);
   }
 
   normalOf(face: number): Vec3 {

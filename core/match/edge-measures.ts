@@ -1,3 +1,4 @@
+import { upperMedian } from '../math';
 import { blurred } from './blur';
 import { lightnessOf, type LabRows } from './lab-rows';
 
@@ -103,10 +104,10 @@ function lineWidth(light: Float32Array, width: number, height: number): number |
   };
   along(width, height, 1, width);
   along(height, width, width, 1);
-  const found = runs.filter((r) => r !== 0xffff).sort();
+  const found = runs.filter((r) => r !== 0xffff);
   const shown = light.reduce((n, L) => n + (Number.isNaN(L) ? 0 : 1), 0);
   if (found.length < shown * LEAST_LINES || found.length < 12) return null;
-  return (found[found.length >> 1]! / height) * 100;
+  return (upperMedian(found) / height) * 100;
 }
 
 /** On a picture of half the size, which holds the finest of them. */

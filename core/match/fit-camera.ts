@@ -10,6 +10,7 @@ import {
   sub,
   type Symmetric3,
   type Vec3,
+  upperMedian,
 } from '../math';
 import { projection } from './camera';
 import {
@@ -99,8 +100,7 @@ function fitRobustly(pairs: readonly PointPair[], how: FitHow): Omit<FittedCamer
   }
   if (!best) return { ...all.fitted, leftOut: null };
   const residuals = residualsOf(best.fit.fitted.camera, pairs);
-  const others = residuals.filter((_, i) => i !== best.without).sort((a, b) => a - b);
-  const usual = Math.max(0.05, others[Math.floor(others.length / 2)]!);
+  const usual = Math.max(0.05, upperMedian(residuals.filter((_, i) => i !== best.without)));
   const off = residuals[best.without]!;
   const isWrong = off > WRONG_PIXELS && off > WRONG * usual;
   if (!isWrong) return { ...all.fitted, leftOut: null };

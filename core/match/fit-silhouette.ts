@@ -1,5 +1,5 @@
 import { CoreError } from '../errors';
-import { add, cross, normalize, scale, sub, type Vec3 } from '../math';
+import { add, cross, normalize, scale, sub, type Vec3, upperMedian } from '../math';
 import { centreOf, diagonalOf, formBounds, type UvMesh } from '../mesh';
 import {
   cameraOf,
@@ -360,7 +360,7 @@ function refineAt(
         add(j, i, Math.hypot((j % width) - (i % width), Math.floor(j / width) - Math.floor(i / width)));
     }
     if (places.length < 12) break;
-    const far = Math.max(FAR_PIXELS, FAR * medianOf(weights));
+    const far = Math.max(FAR_PIXELS, FAR * upperMedian(weights));
     const { frame, x } = parametersOf(camera, middle, extent, how);
     const held = x[PERSPECTIVE]!;
     const whole = x.slice();
@@ -406,9 +406,6 @@ const FIT_ROUNDS = 6;
 
 type Pulls = [places: Vec3[], aims: [number, number][], normals: [number, number][], off: number[]];
 const pullsOf = (): Pulls => [[], [], [], []];
-
-const medianOf = (values: readonly number[]): number =>
-  values.slice().sort((a, b) => a - b)[values.length >> 1] ?? 0;
 
 /** How far a camera has moved and turned, in parts of its distance. */
 const movedBy = (a: MatchCamera, b: MatchCamera): number => {

@@ -1,5 +1,5 @@
 import { oklabToHex, rgbToOklab, type Oklab, type Ramp } from '../color';
-import { clamp01, dot, normalize, type Vec3 } from '../math';
+import { clamp01, dot, normalize, type Vec3, upperMedian } from '../math';
 import { normalSeen } from './see-model';
 import type { PreparedMatch } from './report';
 
@@ -75,7 +75,6 @@ const apart = (a: Oklab, b: Oklab): number => Math.hypot(a.L - b.L, a.a - b.a, a
 
 /** The middle of each coordinate by itself. */
 function middleColor(labs: readonly Oklab[]): Oklab {
-  const middle = (of: (lab: Oklab) => number): number =>
-    labs.map(of).sort((a, b) => a - b)[labs.length >> 1]!;
+  const middle = (of: (lab: Oklab) => number): number => upperMedian(labs.map(of));
   return { L: middle((l) => l.L), a: middle((l) => l.a), b: middle((l) => l.b) };
 }

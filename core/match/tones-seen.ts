@@ -1,3 +1,4 @@
+import { upperMedian } from '../math';
 import { compareColors, type Rgb } from '../color';
 import { lightnessRank } from './rank';
 
@@ -91,9 +92,8 @@ function worstPlace(pixels: Int32Array, field: Float32Array, width: number): rea
   const sorted = pixels.slice().sort((a, b) => field[b]! - field[a]! || a - b);
   const most = sorted.subarray(0, Math.max(1, Math.round(sorted.length / 10)));
   // The middle one of them, which lies on the area; a mean may lie beside it.
-  const xs = [...most].map((i) => i % width).sort((a, b) => a - b);
-  const ys = [...most].map((i) => Math.floor(i / width)).sort((a, b) => a - b);
-  const [mx, my] = [xs[xs.length >> 1]!, ys[ys.length >> 1]!];
+  const mx = upperMedian(most.map((i) => i % width));
+  const my = upperMedian(most.map((i) => Math.floor(i / width)));
   let best = most[0]!;
   const far = (i: number): number => ((i % width) - mx) ** 2 + (Math.floor(i / width) - my) ** 2;
   for (const i of most) if (far(i) < far(best)) best = i;

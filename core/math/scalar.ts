@@ -10,3 +10,13 @@ export function smoothstep(low: number, high: number, x: number): number {
   const t = clamp01((x - low) / (high - low));
   return t * t * (3 - 2 * t);
 }
+
+/** The middle one of some values, of two the higher; 0 of none. */
+export const upperMedian = (values: Iterable<number>): number => {
+  const sorted = Float64Array.from(values).sort();
+  return sorted[sorted.length >> 1] ?? 0;
+};
+
+/** The middle of some values, of two their mean; 0 of none. */
+export const median = (values: readonly number[]): number =>
+  (upperMedian(values) - upperMedian(values.map((v) => -v))) / 2;

@@ -19,8 +19,12 @@ export class ClosestPoint {
   private readonly stack = new Int32Array(256);
   private readonly trial: MeshPlace = { face: -1, w0: 1, w1: 0, w2: 0, distance: Infinity };
 
-  /** @param faces the triangles to look at, at least one */
-  constructor(positions: Float32Array, indices: Uint32Array, faces: Uint32Array) {
+  /** @param faces the triangles to look at, at least one; all of them if none are named */
+  constructor(
+    positions: Float32Array,
+    indices: Uint32Array,
+    faces = Uint32Array.from({ length: indices.length / 3 }, (_, f) => f),
+  ) {
     this.positions = positions;
     this.indices = indices;
     this.faces = faces;

@@ -55,11 +55,7 @@ export function symmetryPlanes(mesh: Pick<Mesh, 'positions' | 'indices'>): Symme
     places.reduce((sum, p) => add(sum, p), [0, 0, 0] as Vec3),
     1 / places.length,
   );
-  const closest = new ClosestPoint(
-    positions,
-    indices,
-    Uint32Array.from(areas, (_, f) => f),
-  );
+  const closest = new ClosestPoint(positions, indices);
   const found: MeshPlace = { face: 0, w0: 0, w1: 0, w2: 0, distance: 0 };
   const nearest = (p: Vec3): { at: Vec3; normal: Vec3; distance: number } => {
     closest.find(...p, found);

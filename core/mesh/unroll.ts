@@ -1,3 +1,4 @@
+import { ClosestPoint } from './closest-point';
 import type { Mesh } from './mesh';
 import { nextCorner, previousCorner, topologyOf, type Topology } from './topology';
 
@@ -324,3 +325,14 @@ const angleBetween = (ax: number, ay: number, bx: number, by: number): number =>
 
 /** An angle as -π..π. */
 const wrapped = (angle: number): number => angle - 2 * Math.PI * Math.round(angle / (2 * Math.PI));
+
+/** What places on a model are found by, and the surface laid flat around them: made once a mesh. */
+export interface SurfaceFinders {
+  readonly closest: ClosestPoint;
+  readonly unroller: Unroller;
+}
+
+export const surfaceFinders = (mesh: Mesh): SurfaceFinders => ({
+  closest: new ClosestPoint(mesh.positions, mesh.indices),
+  unroller: new Unroller(mesh),
+});

@@ -5,7 +5,6 @@ import {
   frameOfBackdrop,
   liesOn,
   centreOf,
-  ClosestPoint,
   diagonalOf,
   formBounds,
   type MeshPlace,
@@ -14,8 +13,9 @@ import {
   topologyOf,
   type Twins,
   twinVertices,
-  Unroller,
   type BackdropFrame,
+  surfaceFinders,
+  type SurfaceFinders,
 } from '../mesh';
 import {
   NOWHERE,
@@ -110,7 +110,7 @@ export class PaintDesk {
   /** Flat backdrops. */
   private readonly flats: readonly { readonly sheet: number; readonly frame: BackdropFrame }[];
   private readonly place: MeshPlace = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
-  private ground: { readonly closest: ClosestPoint; readonly unroller: Unroller } | null = null;
+  private finders: SurfaceFinders | null = null;
   /** What holds strokes back. */
   readonly reaches: Reaches;
   private readonly sides = new Map<string, Twins>();
@@ -273,14 +273,8 @@ export class PaintDesk {
   }
 
   /** Gets ready what dabs that lie on the surface are found by; the first of them would wait for it. */
-  open(): { readonly closest: ClosestPoint; readonly unroller: Unroller } {
-    const { mesh } = this.surface;
-    const all = (): Uint32Array => Uint32Array.from({ length: mesh.indices.length / 3 }, (_, f) => f);
-    this.ground ??= {
-      closest: new ClosestPoint(mesh.positions, mesh.indices, all()),
-      unroller: new Unroller(mesh),
-    };
-    return this.ground;
+  open(): SurfaceFinders {
+    return (this.finders ??= surfaceFinders(this.surface.mesh));
   }
 
   /** The two sides of a plane, paired by how their vertices hang together. */

@@ -108,8 +108,7 @@ const finders = new WeakMap<Float32Array, ClosestPoint>();
 function closestOn({ positions, indices }: Pick<Mesh, 'positions' | 'indices'>): ClosestPoint {
   let known = finders.get(positions);
   if (!known) {
-    const all = Uint32Array.from({ length: indices.length / 3 }, (_, f) => f);
-    finders.set(positions, (known = new ClosestPoint(positions, indices, all)));
+    finders.set(positions, (known = new ClosestPoint(positions, indices)));
   }
   return known;
 }

@@ -1,4 +1,4 @@
-import { dot, length, normalize, type Vec3 } from '../math';
+import { dot, length, normalize, type Vec3, median } from '../math';
 import type { AssetFacts } from './asset-facts';
 
 /** In what an asset differs from the rest of its set. */
@@ -82,13 +82,6 @@ export function consistencyOf(assets: readonly AssetFacts[]): Consistency {
     }
   });
   return { density, values, light, outliers };
-}
-
-function median(numbers: readonly number[]): number {
-  const sorted = [...numbers].sort((a, b) => a - b);
-  const half = Math.floor(sorted.length / 2);
-  if (sorted.length === 0) return 0;
-  return sorted.length % 2 === 1 ? sorted[half]! : (sorted[half - 1]! + sorted[half]!) / 2;
 }
 
 /** The mean of directions; of those, an odd one weighs no more than the others. */

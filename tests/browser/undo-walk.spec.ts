@@ -61,7 +61,7 @@ test('every command of the list is taken back by one undo, texels too @slow', as
   for (let n = 0; n < 2; n++) await page.keyboard.press('Shift+s');
   // Something that no command of the list does by itself: any other step shows in the button.
   await run(page, 'Rename the project');
-  await page.keyboard.type('Walked over');
+  await page.getByLabel('Name of the project').fill('Walked over');
   await page.keyboard.press('Enter');
   await ready(page);
   const undo = page.getByRole('button', { name: 'Undo', exact: true }).first();
