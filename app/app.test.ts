@@ -9,7 +9,7 @@ import { ownerOf } from './viewport/view/shared-texels';
 import { measureSurface, sheetSpans } from '../core/surface';
 import { putOnSheet } from '../core/mesh';
 import { plate, seamedFloor } from '../tests/shapes';
-import { wholeIslands, wholeShells } from './shared/layout-store';
+import { wholeIslands, wholeComponents } from './shared/layout-store';
 
 describe('a colour picked from the reference', () => {
   const picture = { width: 3, height: 1, data: [10, 20, 30, 255, 20, 40, 60, 255, 90, 90, 90, 0] };
@@ -81,9 +81,9 @@ describe('whole islands and shells', () => {
   it('grow from a triangle to its island, and on to all that hangs together', () => {
     const mesh = seamedFloor();
     expect([...wholeIslands(mesh, [0])].sort()).toEqual([0, 1]);
-    expect([...wholeShells(mesh, [0])].sort()).toEqual([0, 1, 2, 3]);
+    expect([...wholeComponents(mesh, [0])].sort()).toEqual([0, 1, 2, 3]);
     // Top and underside of a plate touch nowhere.
-    expect([...wholeShells(plate(0.2), [0])].sort()).toEqual([0, 1]);
+    expect([...wholeComponents(plate(0.2), [0])].sort()).toEqual([0, 1]);
   });
 });
 

@@ -1,4 +1,4 @@
-import { CUE_KINDS, measureCue, OFFERED_CUES, ownGround, type CueSpec } from '../core/cues';
+import { CUE_KINDS, measureCue, OFFERED_CUES, ownCueSurface, type CueSpec } from '../core/cues';
 import { measureSurface } from '../core/surface';
 import { limitRow, type Row } from './clock';
 import { bumpyBall } from './models';
@@ -12,7 +12,7 @@ export function benchCues(): Row[] {
   const mesh = bumpyBall(100, 50);
   return ([1024, 2048] as const).flatMap((size) => {
     const surface = measureSurface(mesh, size);
-    const ground = ownGround(surface);
+    const ground = ownCueSurface(surface);
     const rows: Row[] = [];
     let whole = 0;
     for (const name of OFFERED_CUES) {

@@ -1,5 +1,5 @@
 import { createPlainKernels, createWasmKernels, type Kernels } from '../core/kernels';
-import { PaintDesk, PLAIN_BRUSH, WetPaint, type BrushShape } from '../core/paint';
+import { StrokeRasterizer, PLAIN_BRUSH, WetPaint, type BrushShape } from '../core/paint';
 import { measureSurface, TILE_BYTES } from '../core/surface';
 import { ms, type Row } from './clock';
 import { square } from './models';
@@ -11,14 +11,14 @@ export function benchDab(): Row[] {
   const surface = measureSurface(square(), 2048);
   const radius = Math.sqrt(20_000 / Math.PI) / 2048;
   const time = (kernels: Kernels, brush: BrushShape = BALL): number => {
-    const desk = new PaintDesk(surface, kernels);
+    const rasterizer = new StrokeRasterizer(surface, kernels);
     const times: number[] = [];
     for (let i = 0; i < 80; i++) {
       // A fresh place each time, so that coverage is really written.
-      desk.begin(null, brush);
+      rasterizer.begin(null, brush);
       const touched = new Set<number>();
       const start = performance.now();
-      desk.dab(
+      rasterizer.dab(
         0,
         {
           x: 0.1 + ((i * 0.37) % 0.8),
@@ -43,11 +43,11 @@ export function benchDab(): Row[] {
   };
   /** The same of what works on the paint that lies there, on a plane that is painted all over. */
   const wet = (tool: 'soften' | 'smear'): number => {
-    const desk = new PaintDesk(surface, createWasmKernels());
+    const rasterizer = new StrokeRasterizer(surface, createWasmKernels());
     const tile = new Uint8Array(TILE_BYTES).fill(200);
     const times: number[] = [];
-    desk.begin(null, PLAIN_BRUSH);
-    const paint = new WetPaint(desk, { tool, opacity: 1, keepAlpha: false }, { get: () => tile });
+    rasterizer.begin(null, PLAIN_BRUSH);
+    const paint = new WetPaint(rasterizer, { tool, opacity: 1, keepAlpha: false }, { get: () => tile });
     for (let i = 0; i < 60; i++) {
       const dab = {
         x: 0.1 + i * 0.008,

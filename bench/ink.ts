@@ -1,6 +1,6 @@
 import { cueSpec } from '../core/cues';
 import { Engine, newDocument, type InkLine, type OwnSource } from '../core/engine';
-import { InkDrawer, InkGround, ownLines, smoothHandles, usualInk } from '../core/ink';
+import { InkDrawer, InkSurface, ownLines, smoothHandles, usualInk } from '../core/ink';
 import { createWasmKernels } from '../core/kernels';
 import { seededRandom, type Vec3 } from '../core/math';
 import { boundsOf, diagonalOf } from '../core/mesh';
@@ -96,7 +96,7 @@ export function benchInk(): Row[] {
     const made = ownLines(
       { from, style: usualInk(4 * texel), shortest: 0.01, smooth: 0.3, width: null },
       {
-        ground: new InkGround(mesh),
+        ground: new InkSurface(mesh),
         islandOfFace: surface.islandOfFace,
         diagonal,
         region: () => null,

@@ -12,7 +12,7 @@ import {
 import type { Vec3 } from '../core/math';
 import { requireUvs } from '../core/mesh';
 import { TILE_BYTES } from '../core/surface';
-import { MatchDesk } from '../workers/match-desk';
+import { MatchSession } from '../workers/match-session';
 import { limitRow, median, type Row } from './clock';
 
 const SIZE = 2048;
@@ -58,23 +58,23 @@ export async function benchMatch(): Promise<Row[]> {
   const start = { ...large, position: [0.75, 1.3, 6.2] as const, target: [0.1, 1.05, 0] as const };
   const refining = median(3, () => void refineBySilhouette(mesh, start, mask));
 
-  const desk = new MatchDesk();
+  const rasterizer = new MatchSession();
   const paint = new Uint8Array(SIZE * SIZE * 4).fill(140);
-  desk.setModel({ mesh, sizes: [SIZE], pictures: [paint] });
-  desk.setReference(picture, { match: { ...NO_MATCH, camera }, regions: [] });
-  desk.report();
+  rasterizer.setModel({ mesh, sizes: [SIZE], pictures: [paint] });
+  rasterizer.setReference(picture, { match: { ...NO_MATCH, camera }, regions: [] });
+  rasterizer.report();
   const tiles = [300, 301, 332, 333];
   const stroke = (): void =>
-    void desk.setTiles({
+    void rasterizer.setTiles({
       tiles,
       subs: tiles.map(() => 15),
       pixels: new Uint8Array(tiles.length * TILE_BYTES).fill(90),
     });
   const reporting = median(5, () => {
     stroke();
-    desk.report();
+    rasterizer.report();
   });
-  desk.heat('all');
+  rasterizer.heat('all');
   const following = median(15, stroke);
   return [
     limitRow('camera from 6 pairs', pairing, 50),

@@ -1,4 +1,4 @@
-import { CUE_KINDS, ownGround } from '../core/cues';
+import { CUE_KINDS, ownCueSurface } from '../core/cues';
 import { measureSurface, tileCount } from '../core/surface';
 import { bumpyBall } from './models';
 
@@ -8,7 +8,7 @@ const share = Number(process.argv[2]);
 const mesh = bumpyBall(224, 112);
 const surface = measureSurface(mesh, 1024);
 const start = performance.now();
-const caster = CUE_KINDS.occlusion.caster(ownGround(surface), {
+const caster = CUE_KINDS.occlusion.caster(ownCueSurface(surface), {
   cue: 'occlusion',
   rays: 64,
   reach: 0.25,

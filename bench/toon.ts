@@ -2,7 +2,7 @@ import { rmSync, writeFileSync } from 'node:fs';
 import { chromium, type Page } from '@playwright/test';
 import { Engine, newDocument, writeProjectFile } from '../core/engine';
 import { createWasmKernels } from '../core/kernels';
-import { RampSeats } from '../core/ramps';
+import { RampAssignments } from '../core/ramps';
 import { measureSurface } from '../core/surface';
 import { CHROMIUM } from '../tests/chromium';
 import { limitRow, median, ms, type Row } from './clock';
@@ -52,7 +52,7 @@ export async function benchToon(): Promise<Row[]> {
     to: 1,
     rings: [],
   });
-  const seats = new RampSeats(mesh);
+  const seats = new RampAssignments(mesh);
   let step = 0;
   const slid = median(40, () => {
     const from = (++step % 20) / 40;

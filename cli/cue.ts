@@ -2,18 +2,18 @@ import { writeOut } from './write-out';
 import {
   OFFERED_CUES,
   cueSpec,
-  denseGround,
+  denseCueSurface,
   GRAINS,
   measureCue,
-  ownGround,
+  ownCueSurface,
   requireMet,
-  type CueGround,
+  type CueSurface,
   type OfferedCue,
   type Met,
 } from '../core/cues';
 import { readAs } from '../core/read-as';
 import { encodeGreyPng } from '../core/formats';
-import { type Bounds, centreOf, diagonalOf, formBounds, formDiagonal, requireUvs } from '../core/mesh';
+import { type Bounds, centreOf, diagonalOf, subjectBounds, subjectDiagonal, requireUvs } from '../core/mesh';
 import { measureSurface, sheetValues, toRows, type SurfaceMap } from '../core/surface';
 import {
   numberOption,
@@ -73,7 +73,7 @@ What they measure:
       );
     }
     const mesh = requireUvs(await readModelFile(model));
-    const wished = { cue: name, ...WISHES[name](values, formBounds(mesh)) };
+    const wished = { cue: name, ...WISHES[name](values, subjectBounds(mesh)) };
     const cue = readAs(
       cueSpec,
       wished,
@@ -105,10 +105,14 @@ const WITHIN = 0.02;
 async function groundFor(
   map: SurfaceMap,
   values: Values,
-): Promise<{ readonly ground: CueGround; readonly met?: Met }> {
-  if (values['from'] === undefined) return { ground: ownGround(map) };
+): Promise<{ readonly ground: CueSurface; readonly met?: Met }> {
+  if (values['from'] === undefined) return { ground: ownCueSurface(map) };
   const dense = await readModelFile(textOption(values, 'from'));
-  const ground = denseGround(map, dense, lengthOption(values, 'within', WITHIN * formDiagonal(map.mesh)));
+  const ground = denseCueSurface(
+    map,
+    dense,
+    lengthOption(values, 'within', WITHIN * subjectDiagonal(map.mesh)),
+  );
   const met = ground.met();
   requireMet(met);
   return { ground, met };

@@ -1,7 +1,7 @@
 import {
   countOddEdges,
   edgeTable,
-  formBounds,
+  subjectBounds,
   type Mesh,
   triangleCount,
   type UvMesh,
@@ -34,7 +34,7 @@ export function inspect(mesh: Mesh, size: number) {
     vertices: vertexCount(mesh),
     triangles: triangleCount(mesh),
     parts: mesh.parts.map((name, i) => ({ name, triangles: trianglesOf[i]! })),
-    bounds: formBounds(mesh),
+    bounds: subjectBounds(mesh),
     uv: uvReport(mesh, size),
     edges: countOddEdges(edges),
   };

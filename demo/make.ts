@@ -15,7 +15,7 @@ import {
   type ProjectDocument,
   type Reference,
 } from '../core/engine';
-import { cueKind, measureCue, ownGround } from '../core/cues';
+import { cueKind, measureCue, ownCueSurface } from '../core/cues';
 import { decodePng, encodePng, writeUnlitGlb } from '../core/formats';
 import { createWasmKernels } from '../core/kernels';
 import { meshHash, type UvMesh } from '../core/mesh';
@@ -106,7 +106,7 @@ export async function makeDemoProject(
   });
   // Rays take longest at the first opening: they are cast here, once.
   const slow = engine.missingCues().filter((spec) => cueKind(spec).form === 'rays');
-  const ground = ownGround(surface, engine.localColors());
+  const ground = ownCueSurface(surface, engine.localColors());
   const cues = slow.map((spec) => ({ spec, values: measureCue(surface, spec, { ground }) }));
   cues.forEach(({ spec, values }) => engine.setCue(spec, values));
   const png = pictures[0]!;

@@ -6,7 +6,7 @@ import {
   projectionStroke,
   type Command,
 } from '../core/engine';
-import { measureCue, ownGround } from '../core/cues';
+import { measureCue, ownCueSurface } from '../core/cues';
 import { encodePng } from '../core/formats';
 import {
   findBySilhouette,
@@ -65,7 +65,7 @@ export function bringToReference(
     for (const spec of engine.missingCues())
       engine.setCue(
         spec,
-        measureCue(engine.surface, spec, { ground: ownGround(engine.surface, engine.localColors()) }),
+        measureCue(engine.surface, spec, { ground: ownCueSurface(engine.surface, engine.localColors()) }),
       );
     return reportOn(prepared, albedosOf(engine));
   };

@@ -116,7 +116,7 @@ export class ModelMaker {
   /** Flattens and packs everything. @param margin in parts of the sheet's side */
   finish(margin: number): UvMesh {
     const flat = this.shells.map((s) => {
-      const uv = flattenShell(s);
+      const uv = flattenComponent(s);
       return { points: uv.map((x) => x * Math.sqrt(s.density)), indices: Uint32Array.from(s.indices) };
     });
     const { uvs: packed } = packIslands(flat, { size: 1024, margin: margin * 2 * 1024, turn: true });
@@ -152,7 +152,7 @@ export class ModelMaker {
 }
 
 /** @throws Error that names the part, when a seam is missing */
-function flattenShell(shell: Shell): Float64Array {
+function flattenComponent(shell: Shell): Float64Array {
   try {
     return flattenChart(shell).uv;
   } catch (cause) {

@@ -17,7 +17,7 @@ import {
 import { createWasmKernels } from '../core/kernels';
 import { DEFAULT_LIGHT_PLAN, patchedPlan } from '../core/light';
 import { boundsOf, diagonalOf, meshHash, type UvMesh } from '../core/mesh';
-import type { ProjectRamps, Seat } from '../core/ramps';
+import type { ProjectRamps, RampAssignment } from '../core/ramps';
 import { measureSurface } from '../core/surface';
 import { cue, through } from './recipe-parts';
 import { PALETTE, TONES } from './palette';
@@ -262,7 +262,7 @@ const RAMPS: readonly (readonly [name: string, colors: readonly string[]])[] = [
 ];
 
 /** What each part lies on, and how: mostly up, lit from the upper left where it is round. */
-const ON: Readonly<Record<string, readonly [ramp: string, run: Seat['run'], from: number, to: number]>> = {
+const ON: Readonly<Record<string, readonly [ramp: string, run: RampAssignment['run'], from: number, to: number]>> = {
   Slats: ['Wood', { kind: 'straight', direction: [-0.3, 1, 0.5] }, 0.05, 0.95],
   Turnips: ['Turnip', { kind: 'straight', direction: [0, 1, 0.1] }, 0, 1.05],
   Leaves: ['Leaf', { kind: 'straight', direction: [-0.4, 1, 0.2] }, 0, 1],

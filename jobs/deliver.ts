@@ -3,13 +3,13 @@ import {
   deliverySettings,
   engineSource,
   OWN_SIZE,
-  ParcelMaker,
+  ExportMaker,
   PARCELS,
   textureEnding,
   workHere,
   type DeliveredNames,
   type DeliverySettings,
-  type Parcel,
+  type ExportItem,
 } from '../core/delivery';
 import {
   detailReport,
@@ -45,7 +45,7 @@ export const deliver: DoJob<'deliver'> = async (job, files, onProgress) => {
   const data = readProjectFile(files.require(project));
   const began = performance.now();
   const engine = await engineAtSize(data, size, createWasmKernels(), onProgress);
-  const maker = new ParcelMaker(
+  const maker = new ExportMaker(
     engineSource(engine),
     settings ?? USUAL,
     workHere,
@@ -53,11 +53,11 @@ export const deliver: DoJob<'deliver'> = async (job, files, onProgress) => {
   );
   if (textureEnding(maker.settings.format) === '.webp') await webpReady();
   const isThere = leaves(engine, settings === null);
-  const wanted = new Set<Parcel>([...maker.settings.parcels, ...(ora ? (['layers'] as const) : [])]);
+  const wanted = new Set<ExportItem>([...maker.settings.parcels, ...(ora ? (['layers'] as const) : [])]);
   const made = new Map<string, Uint8Array | string>();
-  for (const parcel of PARCELS)
-    if (wanted.has(parcel) && parcel !== 'report' && isThere(parcel))
-      for (const [name, bytes] of await maker.parcel(parcel)) made.set(name, bytes);
+  for (const exportItem of PARCELS)
+    if (wanted.has(exportItem) && exportItem !== 'report' && isThere(exportItem))
+      for (const [name, bytes] of await maker.exportItem(exportItem)) made.set(name, bytes);
   const { layers } = engine.document;
   const texelHash = hashOf(engine, maker.settings);
   const report = {
@@ -74,10 +74,10 @@ export const deliver: DoJob<'deliver'> = async (job, files, onProgress) => {
 };
 
 /** Which parcels the project has. @param plain what isn't there is left out of what is usual */
-function leaves(engine: Engine, plain: boolean): (parcel: Parcel) => boolean {
+function leaves(engine: Engine, plain: boolean): (exportItem: ExportItem) => boolean {
   const { layers, palette, ramps } = engine.document;
-  return (parcel) => {
-    switch (parcel) {
+  return (exportItem) => {
+    switch (exportItem) {
       case 'detail':
         return hasDetails(layers);
       case 'ramps':

@@ -12,7 +12,7 @@ import { PLAIN_STROKE, sampleAt } from '../tests/strokes';
 import {
   deliverySettings,
   engineSource,
-  ParcelMaker,
+  ExportMaker,
   PARCELS,
   workHere,
   type NamedFile,
@@ -121,9 +121,9 @@ describe('what the application delivers the command line delivers', () => {
   it('file for file, with the same settings, hull widths and channels among them', async () => {
     const engine = project();
     const file = writeProjectFile({ document: engine.document, mesh: engine.mesh, ...engine.everything() });
-    const maker = new ParcelMaker(engineSource(engine), settings, workHere);
+    const maker = new ExportMaker(engineSource(engine), settings, workHere);
     const wanted: NamedFile[] = [];
-    for (const parcel of settings.parcels) wanted.push(...(await maker.parcel(parcel)));
+    for (const exportItem of settings.parcels) wanted.push(...(await maker.exportItem(exportItem)));
     const made = await doJob(
       jobSchema.parse({ do: 'deliver', project: 'p.zip', settings: 's.json' }),
       new FileSet([
@@ -140,9 +140,9 @@ describe('what the application delivers the command line delivers', () => {
 
   it('thin lines make a thin hull', async () => {
     const engine = project();
-    const thin = await new ParcelMaker(engineSource(engine), settings, workHere).model(true);
+    const thin = await new ExportMaker(engineSource(engine), settings, workHere).model(true);
     engine.apply({ do: 'remove-layers', layers: [engine.document.layers.at(-1)!.id] });
-    const full = await new ParcelMaker(engineSource(engine), settings, workHere).model(true);
+    const full = await new ExportMaker(engineSource(engine), settings, workHere).model(true);
     expect(reach(thin)).toBeLessThan(reach(full) / 4);
   });
 });

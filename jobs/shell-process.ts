@@ -1,5 +1,5 @@
-import { doShellJob, type ShellJob } from '../core/unwrap';
+import { doComponentJob, type ComponentJob } from '../core/unwrap';
 import { serveProcess } from './serve-process';
 
 // Works on one shell of a model after the other.
-serveProcess((job: ShellJob) => doShellJob(job, () => undefined));
+serveProcess((job: ComponentJob) => doComponentJob(job, () => undefined));

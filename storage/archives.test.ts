@@ -8,7 +8,7 @@ import { NOTHING_SHARED, parseSet, SET_VERSION, type AssetSet } from '../core/se
 import { seamedFloor } from '../tests/shapes';
 import { backUp, restore } from './archives';
 import { addProject, loadProject, ProjectStore } from '.';
-import { SetDesk } from '../workers/set-desk';
+import { SetSession } from '../workers/set-session';
 
 let databases = 0;
 let store: ProjectStore;
@@ -50,7 +50,7 @@ async function filled(): Promise<void> {
 }
 
 async function backedUp(projects = ['a', 'b'], sets = ['s']) {
-  const desk = new SetDesk(store);
+  const desk = new SetSession(store);
   const fileOf = (id: string) => desk.projectFile({ project: id });
   const { file, problems } = await backUp(store, { projects, sets }, fileOf, () => undefined);
   return { bytes: new Uint8Array(await file.arrayBuffer()), problems };
@@ -129,7 +129,7 @@ describe('a project in a backup whose model is damaged', () => {
 describe('projects that follow their set', () => {
   it('are compared, shown as they would become, and changed as a step that is kept', async () => {
     await addProject(store, 'a', project('Floor'), 1);
-    const desk = new SetDesk(store);
+    const desk = new SetSession(store);
     const bytes = Uint8Array.from(readFileSync('tests/fixtures/v12/plate.png'));
     const hash = contentHash(bytes);
     await store.setPictures.put({ hash, bytes });

@@ -1,5 +1,5 @@
 import { cueKey, type CueSpec } from '../core/cues';
-import { backdropSheets, formOf, sheetCount, type UvMesh } from '../core/mesh';
+import { backdropSheets, subjectOf, sheetCount, type UvMesh } from '../core/mesh';
 import { filledTiles, sheetOfTile, sizesKey, TILE_TEXELS, type SurfaceMap } from '../core/surface';
 import type { ProjectStore } from './schema';
 
@@ -35,7 +35,7 @@ export async function keptCuesOf(
   hashOf: (mesh: UvMesh) => Promise<string> | string,
 ): Promise<KeptCues> {
   const { mesh, sheets, codes } = surface;
-  const form = formOf(mesh);
+  const form = subjectOf(mesh);
   const own = sheetCount(form);
   // Where a backdrop's sheet stands between the model's, values behind it have other places.
   if (form === mesh || Math.min(...backdropSheets(mesh)) < own)

@@ -17,7 +17,7 @@ import {
   type TileState,
 } from '../core/engine';
 import { createWasmKernels, type Kernels } from '../core/kernels';
-import { backdropsOf, formOf, meshHash, type UvMesh } from '../core/mesh';
+import { backdropsOf, subjectOf, meshHash, type UvMesh } from '../core/mesh';
 import { measureSurface, texelIndex, type SheetSize } from '../core/surface';
 
 /** A new document's local and paint layer. */
@@ -94,7 +94,7 @@ export async function changeModel(
           size: size as SheetSize,
         }));
         return {
-          mesh: formOf(mesh),
+          mesh: subjectOf(mesh),
           backdrops: () => backdropsOf(mesh),
           patch: { sheets: sized, ...patch },
           ...made,

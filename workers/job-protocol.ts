@@ -15,8 +15,8 @@ import type {
   LayoutEdit,
   LayoutMeasures,
   CutPlan,
-  ShellAnswer,
-  ShellJob,
+  ComponentAnswer,
+  ComponentJob,
   SlidSeam,
   SuggestedSeams,
   WishedFaces,
@@ -71,7 +71,7 @@ export type JobMethods = {
   /** Lays out a model that has no UVs yet. */
   unwrap: { params: { mesh: Mesh; how: UnwrapHow }; result: UvMesh };
   /** Part of a layout: one shell. Asked by the worker that makes it. */
-  workOnShell: { params: { job: ShellJob }; result: ShellAnswer };
+  workOnComponent: { params: { job: ComponentJob }; result: ComponentAnswer };
   /** What the layout of one sheet is like, as a whole and island by island. */
   measureLayout: {
     params: { mesh: UvMesh; sheet: number; size: number };
@@ -82,7 +82,7 @@ export type JobMethods = {
   /** The name of a mesh: equal names, equal contents. */
   meshHash: { params: { mesh: UvMesh }; result: string };
   /** Gets ready to find ways along the edges of a mesh. */
-  openRoads: { params: { name: string; mesh: UvMesh }; result: null };
+  openPathfinder: { params: { name: string; mesh: UvMesh }; result: null };
   /** The cheapest way between two welded vertices; null if the worker knows no mesh of that name. */
   findRoad: {
     params: { name: string; from: number; to: number; seams: readonly number[] };

@@ -6,9 +6,9 @@ import {
   groundsFor,
   measureCue,
   requireMet,
-  type CueGround,
+  type CueSurface,
   type CueSpec,
-  type DenseGround,
+  type DenseCueSurface,
   type TileCaster,
 } from '../core/cues';
 import {
@@ -41,7 +41,7 @@ import { fitAlbedo, paintedPlaces, rampsFromPaint } from '../core/ramps';
 import { meshHash, pieceOnSheet, placedMesh, triangleCount, type UvMesh } from '../core/mesh';
 import { sheetSpans, measureSurface, type SheetSize, TILE_TEXELS, type SurfaceMap } from '../core/surface';
 import {
-  doShellJob,
+  doComponentJob,
   editingLayout,
   layoutHeat,
   measureIslands,
@@ -55,8 +55,8 @@ import { createPlainKernels, createWasmKernels } from '../core/kernels';
 import type { CastJob, CueJob, JobEvents, JobMethods } from './job-protocol';
 import { decodePicture } from './decode-picture';
 import { cueMapKey, keepMap, loadMap, ProjectStore } from '../storage';
-import { SeamRoads } from './seam-roads';
-import { withHelpers } from './shell-crew';
+import { SeamPathfinder } from './seam-pathfinder';
+import { withHelpers } from './unwrap-pool';
 import { shareSurface } from './share-surface';
 import { handOver, serve, type Emit, type Handlers } from './rpc';
 
@@ -72,7 +72,7 @@ const store = new ProjectStore();
 /** A worker like this one, ended with it. */
 const makeHelper = (): Worker => new Worker(self.location.href, { type: 'module' });
 
-let roads: SeamRoads | null = null;
+let roads: SeamPathfinder | null = null;
 
 let lastCaster: { readonly scene: string; readonly caster: TileCaster } | null = null;
 
@@ -86,11 +86,11 @@ function painterOf(mesh: UvMesh): ReturnType<typeof recipePictures> {
 }
 
 /** What cues are measured on, by name; the newest last. */
-const grounds = new Map<string, (spec: CueSpec) => CueGround>();
+const grounds = new Map<string, (spec: CueSpec) => CueSurface>();
 const MOST_GROUNDS = 2;
 
 /** What a job is measured on, made once for all cues of a model. */
-function groundOf({ ground: name, surface, dense, colors }: Omit<CueJob, 'spec'>, spec: CueSpec): CueGround {
+function groundOf({ ground: name, surface, dense, colors }: Omit<CueJob, 'spec'>, spec: CueSpec): CueSurface {
   let groundFor = grounds.get(name);
   if (!groundFor) {
     const denser = dense && {
@@ -164,7 +164,7 @@ function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
         editingLayout(mesh, edit, (done) => emit('progress', done)),
         makeHelper,
       ),
-    workOnShell: ({ job }) => doShellJob(job, (done) => emit('progress', done)),
+    workOnComponent: ({ job }) => doComponentJob(job, (done) => emit('progress', done)),
     measureLayout: ({ mesh, sheet, size }) => {
       const { mesh: piece, faces } = pieceOnSheet(mesh, sheet);
       return {
@@ -177,8 +177,8 @@ function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
     },
     layoutHeat: ({ mesh, kind, sizes }) => layoutHeat(mesh, kind, sizes),
     meshHash: ({ mesh }) => meshHash(mesh),
-    openRoads: ({ name, mesh }) => {
-      roads = new SeamRoads(name, mesh);
+    openPathfinder: ({ name, mesh }) => {
+      roads = new SeamPathfinder(name, mesh);
       return null;
     },
     findRoad: ({ name, from, to, seams }) => (roads?.name === name ? roads.find(from, to, seams) : null),
@@ -213,7 +213,7 @@ function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
       return { packed: packModel(mesh), triangles: triangleCount(mesh) };
     },
     meetDense: (job) => {
-      const met = (groundOf(job, CUE_KINDS.height.usual) as DenseGround).met();
+      const met = (groundOf(job, CUE_KINDS.height.usual) as DenseCueSurface).met();
       requireMet(met);
       return met;
     },

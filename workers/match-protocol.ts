@@ -7,7 +7,7 @@ import type {
   PictureMatch,
   PictureRamp,
   PointPair,
-  SeatedPaint,
+  AssignedPaint,
   SilhouetteFit,
   Simplified,
 } from '../core/match';
@@ -78,7 +78,7 @@ export type MatchMethods = {
     result: null;
   };
   setTiles: { params: MatchTiles; result: null };
-  setRamps: { params: SeatedPaint | null; result: null };
+  setRamps: { params: AssignedPaint | null; result: null };
   /** @throws CoreError `file-not-a-picture` */
   setReference: { params: MatchReference; result: ReferenceRead };
   /** How it goes with the model has changed, but not its file. */

@@ -1,26 +1,26 @@
 import { CoreError } from '../core/errors';
 import { decodePicture } from './decode-picture';
-import { MatchDesk } from './match-desk';
+import { MatchSession } from './match-session';
 import type { MatchEvents, MatchMethods } from './match-protocol';
 import { serve } from './rpc';
 
 serve<MatchMethods, MatchEvents>(
   self,
   (emit) => {
-    const desk = new MatchDesk();
+    const session = new MatchSession();
     const tell = (done: number): void => emit('progress', done);
     return {
       setModel: (params) => {
-        desk.setModel(params);
+        session.setModel(params);
         return null;
       },
       setTiles: (fresh) => {
-        const heat = desk.setTiles(fresh);
+        const heat = session.setTiles(fresh);
         if (heat) emit('heat', heat);
         return null;
       },
       setRamps: (ramps) => {
-        const heat = desk.setRamps(ramps);
+        const heat = session.setRamps(ramps);
         if (heat) emit('heat', heat);
         return null;
       },
@@ -32,17 +32,17 @@ serve<MatchMethods, MatchEvents>(
             'That reference can’t be read. Remove it from the easel and add it again, as PNG, JPEG or WebP.',
           );
         }
-        return desk.setReference(picture, how);
+        return session.setReference(picture, how);
       },
-      setMatch: (how) => desk.setMatch(how),
-      report: () => desk.report(),
-      look: ({ how }) => desk.look(how),
-      heat: ({ of }) => desk.heat(of),
-      fitPairs: (params) => desk.fitPairs(params),
-      refine: (params) => desk.refine(params, tell),
-      find: (params) => desk.find(params, tell),
-      ramps: ({ toward }) => desk.ramps(toward),
-      palettes: (params) => desk.palettes(params),
+      setMatch: (how) => session.setMatch(how),
+      report: () => session.report(),
+      look: ({ how }) => session.look(how),
+      heat: ({ of }) => session.heat(of),
+      fitPairs: (params) => session.fitPairs(params),
+      refine: (params) => session.refine(params, tell),
+      find: (params) => session.find(params, tell),
+      ramps: ({ toward }) => session.ramps(toward),
+      palettes: (params) => session.palettes(params),
     };
   },
   // What comes while a long one is under way waits for it.

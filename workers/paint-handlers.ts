@@ -7,7 +7,7 @@ import {
 } from '../core/engine';
 import { CoreError } from '../core/errors';
 import type { OraImage, OraNode, Picture } from '../core/formats';
-import { PaintDesk } from './paint-desk';
+import { PaintSession } from './paint-session';
 import {
   cueParams,
   strokeBeginParams,
@@ -20,113 +20,114 @@ import { Transferred, type Emit, type Handlers } from './rpc';
 
 /** What the paint worker does with each call. */
 export function paintHandlers(emit: Emit<PaintEvents>): Handlers<PaintMethods> {
-  const desk = new PaintDesk(emit);
+  const session = new PaintSession(emit);
   const done = null;
   /** Counts a call as done whatever came of it: one that failed would fail again. */
   const counted = <T>(call: number, work: () => T): T => {
-    desk.begin(call);
+    session.begin(call);
     try {
       return work();
     } finally {
-      desk.done();
+      session.done();
     }
   };
   const countedLater = async <T>(call: number, work: () => Promise<T>): Promise<T> => {
-    desk.begin(call);
+    session.begin(call);
     try {
       return await work();
     } finally {
-      desk.done();
+      session.done();
     }
   };
   return {
     prepare: ({ project }) => {
-      desk.prepare(project);
+      session.prepare(project);
       return done;
     },
-    open: (params) => desk.open(params),
-    command: ({ call, command, gesture, deed }) => counted(call, () => desk.command(command, gesture, deed)),
-    attach: ({ call, command, files, deed }) => counted(call, () => desk.attach(command, files, deed)),
-    file: ({ id }) => desk.engine.file(id),
+    open: (params) => session.open(params),
+    command: ({ call, command, gesture, deed }) =>
+      counted(call, () => session.command(command, gesture, deed)),
+    attach: ({ call, command, files, deed }) => counted(call, () => session.attach(command, files, deed)),
+    file: ({ id }) => session.engine.file(id),
     // Neither of these two is counted: a stroke is only in what is kept when it has ended.
     strokeBegin: (params) => {
       const { layer, style, call: _, ...how } = strokeBeginParams.parse(params);
-      desk.requireOwn();
-      desk.engine.beginStroke(layer, style, how);
+      session.requireOwn();
+      session.engine.beginStroke(layer, style, how);
       return done;
     },
     strokeExtend: (params) => {
       const { samples, lift } = strokeExtendParams.parse(params);
-      desk.engine.extendStroke(samples, lift);
-      desk.schedule();
+      session.engine.extendStroke(samples, lift);
+      session.schedule();
       return done;
     },
     strokeEnd: ({ call }) =>
       counted(call, () => {
-        desk.engine.endStroke();
-        desk.changed();
+        session.engine.endStroke();
+        session.changed();
         return done;
       }),
     strokeCancel: ({ call }) =>
       counted(call, () => {
-        desk.engine.cancelStroke();
-        desk.changed();
+        session.engine.cancelStroke();
+        session.changed();
         return done;
       }),
-    reach: ({ layer, style, normal, ...how }) => desk.engine.reach(layer, style, how, normal),
+    reach: ({ layer, style, normal, ...how }) => session.engine.reach(layer, style, how, normal),
     film: ({ layer, channel, count }) => {
-      desk.engine.showFilm(layer, channel, count);
-      desk.schedule();
+      session.engine.showFilm(layer, channel, count);
+      session.schedule();
       return done;
     },
-    strokes: ({ layer, channel }) => desk.engine.editableStrokes(layer, channel),
-    inkFigures: ({ layer }) => desk.engine.inkFigures(layer),
-    ownLines: ({ layer }) => desk.engine.ownLines(layer),
-    undo: ({ call, step }) => countedLater(call, () => desk.step('undo', step)),
-    redo: ({ call }) => countedLater(call, () => desk.step('redo')),
+    strokes: ({ layer, channel }) => session.engine.editableStrokes(layer, channel),
+    inkFigures: ({ layer }) => session.engine.inkFigures(layer),
+    ownLines: ({ layer }) => session.engine.ownLines(layer),
+    undo: ({ call, step }) => countedLater(call, () => session.step('undo', step)),
+    redo: ({ call }) => countedLater(call, () => session.step('redo')),
     goTo: ({ call, done: wanted }) =>
       countedLater(call, async () => {
-        await desk.goTo(wanted);
+        await session.goTo(wanted);
         return done;
       }),
-    beginChange: () => desk.engine.beginChange(),
-    paintPlanes: () => desk.engine.paintPlanes(),
-    changeModel: ({ call, change }) => counted(call, () => desk.changeModel(change)),
+    beginChange: () => session.engine.beginChange(),
+    paintPlanes: () => session.engine.paintPlanes(),
+    changeModel: ({ call, change }) => counted(call, () => session.changeModel(change)),
     cueTiles: (params) => {
-      desk.cueTiles(params);
+      session.cueTiles(params);
       return done;
     },
     cue: (params) => {
       const { spec, on, values } = cueParams.parse(params);
-      desk.cue(spec, on, values);
+      session.cue(spec, on, values);
       return done;
     },
     view: (params) => {
-      desk.setView(viewParams.parse(params));
+      session.setView(viewParams.parse(params));
       return done;
     },
     preview: ({ layer, patch }) => {
-      desk.preview(layer, patch);
+      session.preview(layer, patch);
       return done;
     },
-    sheet: ({ sheet }) => rowsOf(desk.engine, sheet, compositeSheet),
-    deepSheet: ({ sheet }) => rowsOf(desk.engine, sheet, compositeSheetDeep),
-    detailSheet: ({ sheet }) => rowsOf(desk.engine, sheet, compositeDetail),
+    sheet: ({ sheet }) => rowsOf(session.engine, sheet, compositeSheet),
+    deepSheet: ({ sheet }) => rowsOf(session.engine, sheet, compositeSheetDeep),
+    detailSheet: ({ sheet }) => rowsOf(session.engine, sheet, compositeDetail),
     layered: ({ sheet }) => {
-      requireSheet(desk.engine, sheet);
-      const image = layeredPicture(desk.engine, sheet);
+      requireSheet(session.engine, sheet);
+      const image = layeredPicture(session.engine, sheet);
       return new Transferred(image, buffersOf(image));
     },
     lookAtDetail: ({ isLookedAt }) => {
-      desk.lookAtDetail(isLookedAt);
+      session.lookAtDetail(isLookedAt);
       return done;
     },
     projectFile: () => {
-      const bytes = desk.projectFile();
+      const bytes = session.projectFile();
       return new Transferred(bytes, [bytes.buffer as ArrayBuffer]);
     },
     settle: async () => {
-      await desk.settle();
+      await session.settle();
       return done;
     },
     ping: () => done,

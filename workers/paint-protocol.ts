@@ -18,7 +18,7 @@ import {
   type ModelChanged,
   type ModelState,
   type NodePatch,
-  type PlanePaint,
+  type ChannelPaint,
   type ProjectDocument,
   type ReachMap,
   type StrokeSummary,
@@ -103,7 +103,7 @@ export type PaintMethods = {
   /** Long work on the model begins. */
   beginChange: { params: null; result: { from: number; document: ProjectDocument } };
   /** Every painted plane, to be carried to another model. */
-  paintPlanes: { params: null; result: { paintedAt: number; planes: PlanePaint[] } };
+  paintPlanes: { params: null; result: { paintedAt: number; planes: ChannelPaint[] } };
   /** Changes the model, its layout or the sheets' sizes together with all paint, as one step. */
   changeModel: { params: Numbered & { change: ModelChange }; result: ModelChanged };
   view: { params: BuildUpView; result: null };

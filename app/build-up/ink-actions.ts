@@ -14,7 +14,7 @@ import {
   type InkStyle,
   type InkWish,
 } from '../../core/engine';
-import { formDiagonal } from '../../core/mesh';
+import { subjectDiagonal } from '../../core/mesh';
 import { copiesOf, type Symmetry } from '../../core/paint';
 import { scaleOf, placed } from '../../core/math';
 import { activeNode, useProject, type Session, type Commander } from '../project';
@@ -40,7 +40,7 @@ export function chosenLines(): readonly InkLine[] {
 
 export function modelDiagonal(): number {
   const { mesh } = useProject.getState();
-  return (mesh && formDiagonal(mesh)) || 1;
+  return (mesh && subjectDiagonal(mesh)) || 1;
 }
 
 /** How the next line is drawn. */

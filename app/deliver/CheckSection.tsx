@@ -5,7 +5,7 @@ import { Chip } from '../shared/Chip';
 import { useCommandBook, useTip } from '../shared/commands';
 import { Fold } from '../shared/Fold';
 import { wholeIslands } from '../shared/layout-store';
-import { useRoom } from '../viewport';
+import { useViewport } from '../viewport';
 import { checkNow, mendOf } from './checks';
 import { setDelivery, useDelivery } from './delivery-settings';
 import { showInEngine } from './engine/engine-store';
@@ -58,14 +58,14 @@ function verdict({ findings, ok }: CheckReport): string {
 }
 
 function Finding({ session, finding }: { readonly session: Session; readonly finding: CheckFinding }) {
-  const room = useRoom();
+  const viewport = useViewport();
   const book = useCommandBook();
   const settings = useDelivery((s) => s.settings);
   const mend = mendOf(finding, settings);
   const show = (): void => {
     const { mesh } = useProject.getState();
     if (!mesh || finding.face < 0) return;
-    room.view?.camera.frameFaces(wholeIslands(mesh, [finding.face]));
+    viewport.view?.camera.frameFaces(wholeIslands(mesh, [finding.face]));
   };
   const run = async (): Promise<void> => {
     if (await mend!.run(session, (id) => book.run(id))) await checkNow(session);

@@ -1,10 +1,10 @@
 import { Form } from 'react-bootstrap';
 import {
   deliveredNames,
-  parcelsOf,
+  exportsOf,
   USUAL_NAMES,
   type DeliveredNames,
-  type Parcel,
+  type ExportItem,
 } from '../../core/delivery';
 import { hasDetails, type ProjectDocument } from '../../core/engine';
 import { CoreError } from '../../core/errors';
@@ -17,7 +17,7 @@ import { CheckSection } from './CheckSection';
 import { deliverAll } from './deliveries';
 import { setDelivery, useDelivery } from './delivery-settings';
 import { DetailFields } from './DetailFields';
-import { ParcelRow } from './ParcelRow';
+import { ExportRow } from './ExportRow';
 import { TextureFields } from './TextureFields';
 
 /** Everything that leaves the project. */
@@ -30,19 +30,19 @@ export function DeliverPanel({ session }: { readonly session: Session }) {
   const names = namesToShow(document, settings);
   const has = hasDetails(document.layers);
   /** One row, or a row a sheet. */
-  const rows = (parcel: Parcel, title: string, says: (sheet: number) => string) =>
+  const rows = (exportItem: ExportItem, title: string, says: (sheet: number) => string) =>
     sheets.map((sheet, i) => (
-      <ParcelRow
-        key={`${parcel} ${i}`}
+      <ExportRow
+        key={`${exportItem} ${i}`}
         session={session}
-        parcel={parcel}
+        exportItem={exportItem}
         sheet={i}
         title={several ? `${title}: ${sheet.name}` : title}
         says={says(i)}
       />
     ));
-  const row = (parcel: Parcel, title: string, says: string, disabled = false) => (
-    <ParcelRow session={session} parcel={parcel} title={title} says={says} disabled={disabled} />
+  const row = (exportItem: ExportItem, title: string, says: string, disabled = false) => (
+    <ExportRow session={session} exportItem={exportItem} title={title} says={says} disabled={disabled} />
   );
   return (
     <section className="panel deliver" aria-label="Deliver">
@@ -138,7 +138,7 @@ function namesToShow(
 }
 
 /** In the list of what goes along. */
-const WORDS: Readonly<Record<Parcel, string>> = {
+const WORDS: Readonly<Record<ExportItem, string>> = {
   albedo: 'albedo',
   detail: 'detail sheet',
   ramps: 'ramp sheet',
@@ -164,7 +164,7 @@ function WholeDelivery({
 }) {
   const tip = useTip();
   const { parcels, outline } = useDelivery((s) => s.settings);
-  const wanted = parcelsOf(document, { outline }).filter((parcel) => parcels.includes(parcel));
+  const wanted = exportsOf(document, { outline }).filter((exportItem) => parcels.includes(exportItem));
   return (
     <div className="whole-delivery">
       <Chip
@@ -178,7 +178,7 @@ function WholeDelivery({
       <p className="hint-line">
         {wanted.length === 0
           ? 'Tick what should leave together.'
-          : `With ${wanted.map((parcel) => WORDS[parcel]).join(', ')}.`}
+          : `With ${wanted.map((exportItem) => WORDS[exportItem]).join(', ')}.`}
       </p>
     </div>
   );

@@ -16,7 +16,7 @@ import { deliverPool } from '../shared/platform';
 import { withTask } from '../shared/tasks';
 import { allMeasured } from './all-measured';
 import { setDelivery, useDelivery } from './delivery-settings';
-import { parcelMaker } from './make-parcels';
+import { exportMaker } from './make-exports';
 
 const howNow = ({ check, format, halving }: DeliverySettings): CheckHow => ({
   ...USUAL_CHECK,
@@ -36,7 +36,7 @@ export async function checkNow(session: Session): Promise<void> {
   try {
     const report = await withTask('Checking what would leave', async (signal, onProgress) => {
       await allMeasured(signal);
-      const maker = parcelMaker(session, document, { signal, onProgress });
+      const maker = exportMaker(session, document, { signal, onProgress });
       const sheets = [];
       for (const sheet of document.sheets.keys()) sheets.push(await maker.toFinish(sheet));
       const { alpha } = settings;

@@ -1,4 +1,4 @@
-import type { Parcel } from '../../core/delivery';
+import type { ExportItem } from '../../core/delivery';
 import type { Session } from '../project';
 import { inStages, type ListedCommand } from '../shared/commands';
 
@@ -6,7 +6,7 @@ import { inStages, type ListedCommand } from '../shared/commands';
 const deliveries = () => import('./deliveries');
 
 /** What leaves alone: id and title of its command. */
-const ALONE: readonly (readonly [Parcel, string, string])[] = [
+const ALONE: readonly (readonly [ExportItem, string, string])[] = [
   ['albedo', 'save-albedo', 'Download the albedo of every sheet'],
   ['layers', 'save-layers', 'Download the layers of every sheet as OpenRaster'],
   ['layer-pictures', 'save-layer-pictures', 'Download every layer as a picture of its own'],
@@ -28,7 +28,7 @@ export const deliverCommands = (session: Session): ListedCommand[] => [
     id: 'save-project',
     title: 'Download the project file',
     keys: 'mod+s',
-    run: () => deliveries().then((d) => d.deliverParcel(session, 'project')),
+    run: () => deliveries().then((d) => d.deliverExport(session, 'project')),
   },
   {
     id: 'deliver-all',
@@ -51,11 +51,11 @@ export const deliverCommands = (session: Session): ListedCommand[] => [
         keys: '',
         run: () => import('./checks').then((c) => c.checkNow(session)),
       },
-      ...ALONE.map(([parcel, id, title]) => ({
+      ...ALONE.map(([exportItem, id, title]) => ({
         id,
         title,
         keys: '',
-        run: () => deliveries().then((d) => d.deliverParcel(session, parcel)),
+        run: () => deliveries().then((d) => d.deliverExport(session, exportItem)),
       })),
       {
         id: 'bring-back',

@@ -1,4 +1,4 @@
-import { parcelsOf, type NamedFile, type Parcel, type ParcelMaker } from '../../core/delivery';
+import { exportsOf, type NamedFile, type ExportItem, type ExportMaker } from '../../core/delivery';
 import { CoreError, sentenceOf } from '../../core/errors';
 import { useProject, type Session } from '../project';
 import { download } from '../shared/files';
@@ -7,7 +7,7 @@ import { deliverPool } from '../shared/platform';
 import { withTask } from '../shared/tasks';
 import { allMeasured } from './all-measured';
 import { useDelivery } from './delivery-settings';
-import { parcelMaker, settingsNow, type Making } from './make-parcels';
+import { exportMaker, settingsNow, type Making } from './make-exports';
 
 const TYPES: Readonly<Record<string, string>> = {
   png: 'image/png',
@@ -22,7 +22,7 @@ const TYPES: Readonly<Record<string, string>> = {
 };
 
 /** What the page shows while a parcel is made. */
-const WORK: Readonly<Record<Parcel, string>> = {
+const WORK: Readonly<Record<ExportItem, string>> = {
   albedo: 'Flattening the albedo',
   detail: 'Flattening the detail sheet',
   ramps: 'Writing the ramp sheet',
@@ -40,7 +40,7 @@ const WORK: Readonly<Record<Parcel, string>> = {
 };
 
 /** Why something can't leave this project. */
-const MISSING: Partial<Readonly<Record<Parcel, string>>> = {
+const MISSING: Partial<Readonly<Record<ExportItem, string>>> = {
   detail: 'There is no detail sheet yet. Add one to the build-up: Add, Detail sheet.',
   ramps: 'There is no ramp sheet yet. Make one at Block in.',
   'toon-model': 'There is neither a detail sheet nor an outline. Add one of them first.',
@@ -52,7 +52,7 @@ const MISSING: Partial<Readonly<Record<Parcel, string>>> = {
 async function delivered(
   session: Session,
   title: string,
-  make: (maker: ParcelMaker, how: Making) => Promise<readonly NamedFile[]>,
+  make: (maker: ExportMaker, how: Making) => Promise<readonly NamedFile[]>,
 ): Promise<void> {
   const { document } = useProject.getState();
   if (!document) return;
@@ -60,7 +60,7 @@ async function delivered(
     const files = await withTask(title, async (signal, onProgress) => {
       await allMeasured(signal);
       const how = { signal, onProgress };
-      const maker = parcelMaker(session, document, how);
+      const maker = exportMaker(session, document, how);
       const made = await make(maker, how);
       useDelivery.setState(({ flattened }) => ({ flattened: new Map([...flattened, ...maker.notes]) }));
       return made;
@@ -72,30 +72,32 @@ async function delivered(
 }
 
 /** @param only the number of one sheet; left out: all of them */
-export async function deliverParcel(session: Session, parcel: Parcel, only?: number): Promise<void> {
+export async function deliverExport(session: Session, exportItem: ExportItem, only?: number): Promise<void> {
   const { document } = useProject.getState();
   if (!document) return;
-  if (!parcelsOf(document, settingsNow()).includes(parcel))
-    return notify(MISSING[parcel] ?? 'There is nothing to deliver.');
-  return delivered(session, WORK[parcel], (maker) => maker.parcel(parcel, only));
+  if (!exportsOf(document, settingsNow()).includes(exportItem))
+    return notify(MISSING[exportItem] ?? 'There is nothing to deliver.');
+  return delivered(session, WORK[exportItem], (maker) => maker.exportItem(exportItem, only));
 }
 
 /** All that is wanted of the open project and that it has. */
-export function wantedParcels(): Parcel[] {
+export function wantedExports(): ExportItem[] {
   const { document } = useProject.getState();
   const settings = settingsNow();
-  return document ? parcelsOf(document, settings).filter((parcel) => settings.parcels.includes(parcel)) : [];
+  return document
+    ? exportsOf(document, settings).filter((exportItem) => settings.parcels.includes(exportItem))
+    : [];
 }
 
 /** The whole delivery, as it was set last, as one zip. */
 export async function deliverAll(session: Session): Promise<void> {
-  const wanted = wantedParcels();
+  const wanted = wantedExports();
   if (wanted.length === 0) return notify('Nothing is ticked for the delivery. Tick what should leave.');
   return delivered(session, 'Making the delivery', async (maker, { signal, onProgress }) => {
     const files: NamedFile[] = [];
-    for (const [i, parcel] of wanted.entries()) {
+    for (const [i, exportItem] of wanted.entries()) {
       onProgress(i / wanted.length);
-      files.push(...(await maker.parcel(parcel)));
+      files.push(...(await maker.exportItem(exportItem)));
     }
     return [[maker.names.whole, await deliverPool.run('zip', { files }, { signal })]];
   });

@@ -1,5 +1,10 @@
 import { create } from 'zustand';
-import { deliverySettings, USUAL_DELIVERY, type DeliverySettings, type Parcel } from '../../core/delivery';
+import {
+  deliverySettings,
+  USUAL_DELIVERY,
+  type DeliverySettings,
+  type ExportItem,
+} from '../../core/delivery';
 import { useCheckView, useProject } from '../project';
 import { remember, remembered } from '../shared/remembered';
 
@@ -43,9 +48,9 @@ export function setDelivery(patch: Partial<DeliverySettings>): void {
 const UNCHECKED: ReadonlySet<string> = new Set(['names', 'parcels', 'outline', 'normalsOf', 'channels']);
 
 /** Puts a parcel into the whole delivery, or takes it out. */
-export function setParcel(parcel: Parcel, isIn: boolean): void {
-  const others = useDelivery.getState().settings.parcels.filter((p) => p !== parcel);
-  setDelivery({ parcels: isIn ? [...others, parcel] : others });
+export function setExport(exportItem: ExportItem, isIn: boolean): void {
+  const others = useDelivery.getState().settings.parcels.filter((p) => p !== exportItem);
+  setDelivery({ parcels: isIn ? [...others, exportItem] : others });
 }
 
 // What belongs to a project goes when it is closed.

@@ -1,7 +1,7 @@
 import type { Session } from '../project';
 import { isShown } from '../shared/panes';
 import { useUi } from '../shared/ui-store';
-import { useRoom } from '../viewport';
+import { useViewport } from '../viewport';
 import { Board } from './Board';
 
 /** The board in the middle, as large as the model beside it. */
@@ -12,7 +12,7 @@ export function ReferencePane({
   readonly session: Session;
   readonly onTake?: ((color: string) => void) | undefined;
 }) {
-  const room = useRoom();
+  const viewport = useViewport();
   const panes = useUi((s) => s.panes);
   const arranges = useUi((s) => s.arrangesBoard);
   if (!isShown(panes, 'reference')) return null;
@@ -24,8 +24,8 @@ export function ReferencePane({
         session={session}
         onTake={onTake}
         arranges={arranges}
-        onZoom={({ x, y }, factor) => room.link.fromReference({ x, y, factor })}
-        attach={room.link.attachReference}
+        onZoom={({ x, y }, factor) => viewport.link.fromReference({ x, y, factor })}
+        attach={viewport.link.attachReference}
       />
     </div>
   );

@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import { formDiagonal } from '../../core/mesh';
+import { subjectDiagonal } from '../../core/mesh';
 import { type Session, useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { Slider } from '../shared/Slider';
@@ -58,12 +58,12 @@ function Present({ session, dense }: { readonly session: Session; readonly dense
   const { met, problem } = useDense();
   const view = useView();
   const [distance, setDistance] = useState(dense.distance);
-  const diagonal = mesh ? formDiagonal(mesh) : 1;
+  const diagonal = mesh ? subjectDiagonal(mesh) : 1;
   useEffect(() => setDistance(dense.distance), [dense.distance]);
   useEffect(() => void meetDense(session), [session, model, dense.distance]);
   useEffect(() => {
-    view?.setShell(distance * diagonal);
-    return () => view?.setShell(null);
+    view?.setOffsetHull(distance * diagonal);
+    return () => view?.setOffsetHull(null);
   }, [view, distance, diagonal]);
   useEffect(() => {
     if (distance === dense.distance) return;

@@ -2,7 +2,7 @@ import type { Advice, MatchReport } from '../../core/match';
 import { rgbToHex } from '../../core/color';
 import type { Session } from '../project';
 import { Chip } from '../shared/Chip';
-import { useRoom } from '../viewport';
+import { useViewport } from '../viewport';
 import { useMatch } from './match-ui';
 import { showAdvice } from './show-place';
 import { tryAdvice } from './try-proposal';
@@ -14,7 +14,7 @@ const SEEN = 4;
 export function AdviceList({ session, report }: { readonly session: Session; readonly report: MatchReport }) {
   const all = useMatch((s) => s.allAdvice);
   const isTrying = useMatch((s) => s.isTrying);
-  const room = useRoom();
+  const viewport = useViewport();
   const list = all ? report.advice : report.advice.slice(0, SEEN);
   if (list.length === 0)
     return <p className="match-words">Nothing stands out: the two are near each other.</p>;
@@ -28,7 +28,7 @@ export function AdviceList({ session, report }: { readonly session: Session; rea
               type="button"
               className="advice-words"
               title="Show the place on picture and model"
-              onClick={() => showAdvice(room, advice)}
+              onClick={() => showAdvice(viewport, advice)}
             >
               <b>{advice.title}</b>
               <small>{advice.detail}</small>
@@ -42,7 +42,7 @@ export function AdviceList({ session, report }: { readonly session: Session; rea
                 Apply
               </Chip>
             ) : (
-              <Chip onClick={() => showAdvice(room, advice)}>Show</Chip>
+              <Chip onClick={() => showAdvice(viewport, advice)}>Show</Chip>
             )}
           </li>
         ))}

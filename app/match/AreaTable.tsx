@@ -2,7 +2,7 @@ import { rgbToHex } from '../../core/color';
 import { TONES, type MatchReport, type NamedArea, type ToneName } from '../../core/match';
 import type { Session } from '../project';
 import { Chip } from '../shared/Chip';
-import { useRoom } from '../viewport';
+import { useViewport } from '../viewport';
 import { showPlace } from './show-place';
 import { tryAdvice } from './try-proposal';
 
@@ -22,7 +22,7 @@ export function AreaTable({ session, report }: { readonly session: Session; read
 }
 
 function AreaRow({ session, area }: { readonly session: Session; readonly area: NamedArea }) {
-  const room = useRoom();
+  const viewport = useViewport();
   const apply = (kind: 'color' | 'tones'): void =>
     void tryAdvice(session, {
       kind: kind === 'color' ? 'color' : 'tone',
@@ -41,7 +41,7 @@ function AreaRow({ session, area }: { readonly session: Session; readonly area: 
       <button
         type="button"
         className="area-name"
-        onClick={() => showPlace(room, area.at, area.of === 'part' ? area.part : null)}
+        onClick={() => showPlace(viewport, area.at, area.of === 'part' ? area.part : null)}
       >
         <b>{area.part}</b>
         <small>

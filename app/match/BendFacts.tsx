@@ -1,12 +1,12 @@
 import { bendWords, type MatchReport } from '../../core/match';
 import { Chip } from '../shared/Chip';
-import { useRoom } from '../viewport';
+import { useViewport } from '../viewport';
 import { useMatch } from './match-ui';
 import { showPlace } from './show-place';
 
 /** What a free drawing bends, part by part: a list for whoever changes the model or its pose. */
 export function BendFacts({ report: { bends } }: { readonly report: MatchReport }) {
-  const room = useRoom();
+  const viewport = useViewport();
   const shown = useMatch((s) => s.bends);
   const told = bends.map((bend) => ({ bend, words: bendWords(bend) })).filter(({ words }) => words !== '');
   return (
@@ -26,7 +26,7 @@ export function BendFacts({ report: { bends } }: { readonly report: MatchReport 
                 className="link-button"
                 onFocus={() => useMatch.setState({ shownBend: part })}
                 onBlur={() => useMatch.setState({ shownBend: null })}
-                onClick={() => showPlace(room, arrows[arrows.length >> 1]!.to, part)}
+                onClick={() => showPlace(viewport, arrows[arrows.length >> 1]!.to, part)}
               >
                 {part}: {words}
               </button>

@@ -4,7 +4,7 @@ import type { Session } from '../project';
 import { Chip } from '../shared/Chip';
 import { useTip } from '../shared/commands';
 import { ShareSlider } from '../shared/Slider';
-import { useRoom } from '../viewport';
+import { useViewport } from '../viewport';
 import {
   findCamera,
   fitFromPairs,
@@ -35,7 +35,7 @@ export function CameraSection({
   readonly session: Session;
   readonly reference: Reference;
 }) {
-  const room = useRoom();
+  const viewport = useViewport();
   const tip = useTip();
   const match = matchOf(reference);
   const tool = useMatch((s) => s.tool);
@@ -57,13 +57,13 @@ export function CameraSection({
           <>
             <Chip
               title={tip('Through the reference’s camera, and back', 'match-through')}
-              onClick={() => lookThrough(room.view)}
+              onClick={() => lookThrough(viewport.view)}
             >
               Look through it
             </Chip>
             <Chip
               title="Moves it until the silhouettes lie on one another"
-              onClick={() => void refineCamera(session, room)}
+              onClick={() => void refineCamera(session, viewport)}
             >
               Refine
             </Chip>
@@ -72,7 +72,7 @@ export function CameraSection({
         <Chip
           primary={!match.camera}
           title={tip('Looks for it from all around, by the silhouettes', 'match-find')}
-          onClick={() => void findCamera(session, room)}
+          onClick={() => void findCamera(session, viewport)}
         >
           {match.camera ? 'Find anew' : 'Find it'}
         </Chip>
@@ -114,7 +114,7 @@ export function CameraSection({
             onChange={(v) => useMatch.setState({ tracing: v })}
           />
           <div className="row">
-            <Chip primary onClick={() => void takeView(session, room)}>
+            <Chip primary onClick={() => void takeView(session, viewport)}>
               Keep this view
             </Chip>
           </div>
@@ -126,7 +126,7 @@ export function CameraSection({
             key={how}
             on={match.how === how}
             title={HOW_WORDS[how][1]}
-            onClick={() => void setHow(session, room, how)}
+            onClick={() => void setHow(session, viewport, how)}
           >
             {HOW_WORDS[how][0]}
           </Chip>

@@ -2,7 +2,7 @@ import { type MatchReport, degreesBetween } from '../../core/match';
 import { type Session, useProject } from '../project';
 import { lightInUse } from '../../core/engine';
 import { Chip } from '../shared/Chip';
-import { useRoom } from '../viewport';
+import { useViewport } from '../viewport';
 import { showPlace } from './show-place';
 import { tryAdvice } from './try-proposal';
 
@@ -12,7 +12,7 @@ interface Props {
 
 /** Where the model's outline leaves that of the picture. */
 export function OutlineFacts({ report: { silhouette } }: Props) {
-  const room = useRoom();
+  const viewport = useViewport();
   return (
     <>
       <dl className="facts">
@@ -26,7 +26,7 @@ export function OutlineFacts({ report: { silhouette } }: Props) {
       <ul className="fact-list">
         {silhouette.places.slice(0, 8).map(({ part, is, percent, at }) => (
           <li key={`${part} ${is}`}>
-            <button type="button" className="link-button" onClick={() => showPlace(room, at, part)}>
+            <button type="button" className="link-button" onClick={() => showPlace(viewport, at, part)}>
               {part} too {is} by {percent.toFixed(1)} %
             </button>
           </li>

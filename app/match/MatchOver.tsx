@@ -2,7 +2,7 @@ import { useEffect } from 'react';
 import { useMatchView, type Session } from '../project';
 import { Chip } from '../shared/Chip';
 import { useCommandBook } from '../shared/commands';
-import { useEveryPicture, useRoom, useView } from '../viewport';
+import { useEveryPicture, useViewport, useView } from '../viewport';
 import { lookThrough, matchOf } from './camera-actions';
 import { MatchChips } from './MatchChips';
 import { MatchPane } from './MatchPane';
@@ -84,7 +84,7 @@ function Trial({ session }: { readonly session: Session }) {
 
 /** Where one stands, and what the tool in hand waits for, in a sentence. */
 function Says() {
-  const room = useRoom();
+  const viewport = useViewport();
   const view = useView();
   useEveryPicture(view);
   const reference = useChosenMatch();
@@ -152,7 +152,7 @@ function Says() {
       <div className="tool-bar">
         <div className="row">
           <span className="trial-words">Elsewhere than the reference’s camera.</span>
-          <Chip onClick={() => lookThrough(room.view)}>Go to it</Chip>
+          <Chip onClick={() => lookThrough(viewport.view)}>Go to it</Chip>
         </div>
       </div>
     );

@@ -5,7 +5,7 @@ import { paneRect, type Pane } from '../shared/panes';
 import { Chip } from '../shared/Chip';
 import { useCommandBook } from '../shared/commands';
 import { useUi } from '../shared/ui-store';
-import { pictureInPane, useRoom, useView, type PicturePlace } from '../viewport';
+import { pictureInPane, useViewport, useView, type PicturePlace } from '../viewport';
 import { addMaskMark, lookThrough, matchOf } from './camera-actions';
 import { drawLooks, placeOfLook, wipePoint } from './draw-looks';
 import { isLive, useMatch } from './match-ui';
@@ -33,7 +33,7 @@ export function MatchPane({ session }: { readonly session: Session }) {
   const ui = useMatch();
   const reference = useChosenMatch();
   const view = useView();
-  const room = useRoom();
+  const viewport = useViewport();
   const live = isLive(ui);
   const size = useSize(host);
   const pictures = useLooks(session);
@@ -241,7 +241,7 @@ export function MatchPane({ session }: { readonly session: Session }) {
 
   /** The reference over the model's pane. */
   function Tracing({ url: address, opacity }: { readonly url: string | null; readonly opacity: number }) {
-    const model = room.view?.pane('model');
+    const model = viewport.view?.pane('model');
     if (!address || !model || !reference) return null;
     const over = pictureInPane(model, reference, ui.zoom);
     return (

@@ -13,7 +13,13 @@ import type { Reference } from '../../core/engine';
 import { matchedReference, type Session } from '../project';
 import { notify } from '../shared/notify';
 import { withTask } from '../shared/tasks';
-import { cameraThrough, lookThroughReference, pictureInPane, type Room, type StageView } from '../viewport';
+import {
+  cameraThrough,
+  lookThroughReference,
+  pictureInPane,
+  type ViewportContext,
+  type StageView,
+} from '../viewport';
 import { useMatch } from './match-ui';
 
 export const matchOf = (reference: Reference | undefined): PictureMatch => reference?.match ?? NO_MATCH;
@@ -102,7 +108,7 @@ function task<T>(
 }
 
 /** The camera looked for from all around, by the silhouettes. */
-export async function findCamera(session: Session, room: Room): Promise<void> {
+export async function findCamera(session: Session, viewport: ViewportContext): Promise<void> {
   const began = matchedReference();
   const { how } = matchOf(began);
   const fit = await task(session, 'Finding the reference’s camera', (progress) =>
@@ -115,21 +121,21 @@ export async function findCamera(session: Session, room: Room): Promise<void> {
       ? ''
       : ` In a mirror they would share ${(fit.mirroredIou * 100).toFixed(0)} %: if the picture is the wrong way round, turn Mirror on.`;
   notify(`Found: the silhouettes share ${(fit.iou * 100).toFixed(0)} % of what either covers.${mirrored}`);
-  lookThrough(room.view);
+  lookThrough(viewport.view);
 }
 
 /** The present camera moved until the silhouettes lie on one another. */
-export async function refineCamera(session: Session, room: Room): Promise<void> {
+export async function refineCamera(session: Session, viewport: ViewportContext): Promise<void> {
   const began = matchedReference();
   const { how, camera } = matchOf(began);
-  if (!camera) return void findCamera(session, room);
+  if (!camera) return void findCamera(session, viewport);
   const fit = await task(session, 'Refining the camera by silhouettes', (progress) =>
     session.matcher.ask('refine', { camera, how }, progress),
   );
   if (!fit || !isSamePicture(began)) return;
   await takeCamera(session, fit.camera);
   notify(`Refined: the silhouettes share ${(fit.iou * 100).toFixed(0)} % of what either covers.`);
-  lookThrough(room.view);
+  lookThrough(viewport.view);
 }
 
 /** Whether the picture that long work began with is still the one that is matched, and the same way round; if not, that is told. */
@@ -144,8 +150,8 @@ const takeCamera = (session: Session, camera: MatchCamera): Promise<boolean> =>
   patchMatch(session, () => ({ camera }));
 
 /** What is seen in the model's pane becomes the camera of the reference that lies over it. */
-export async function takeView(session: Session, room: Room): Promise<void> {
-  const { view } = room;
+export async function takeView(session: Session, viewport: ViewportContext): Promise<void> {
+  const { view } = viewport;
   const reference = matchedReference();
   const pane = view?.pane('model');
   if (!view || !pane || !reference) return;
@@ -160,8 +166,8 @@ export const lookThrough = (view: StageView | null): boolean =>
   lookThroughReference(view, () => useMatch.getState().zoom);
 
 /** Goes to the reference's camera, or from there back to where one was. */
-export function toggleThrough(room: Room): void {
-  const { view } = room;
+export function toggleThrough(viewport: ViewportContext): void {
+  const { view } = viewport;
   if (view?.camera.isThrough) view.camera.goBack();
   else if (!lookThrough(view)) {
     notify(
@@ -171,11 +177,11 @@ export function toggleThrough(room: Room): void {
 }
 
 /** The camera is fitted anew, by pairs where there are enough, else by the silhouettes. */
-export async function setHow(session: Session, room: Room, how: DrawnHow): Promise<void> {
+export async function setHow(session: Session, viewport: ViewportContext, how: DrawnHow): Promise<void> {
   if (!(await patchMatch(session, () => ({ how })))) return;
   const { pairs, camera } = matchOf(matchedReference());
   if (pairs.length >= LEAST_PAIRS) await fitFromPairs(session);
-  else if (camera) await refineCamera(session, room);
+  else if (camera) await refineCamera(session, viewport);
 }
 
 /** Left and right changed; what is set on it goes along. */

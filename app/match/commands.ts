@@ -2,7 +2,7 @@ import { inStages, type ListedCommand } from '../shared/commands';
 import { PAINT } from '../shared/shown';
 import { useUi } from '../shared/ui-store';
 import type { Session } from '../project';
-import type { Room } from '../viewport';
+import type { ViewportContext } from '../viewport';
 import { arrange, ARRANGED, toggleTool, useMatch } from './match-ui';
 import { ARRANGED_WORDS } from './match-words';
 
@@ -12,12 +12,12 @@ const ARRANGED_KEYS = { beside: 's', over: 'o', wipe: 'w', difference: 'd', flic
 const camera = () => import('./camera-actions');
 const fromReference = () => import('./from-reference');
 
-export const matchCommands = (session: Session, room: Room): ListedCommand[] => [
+export const matchCommands = (session: Session, viewport: ViewportContext): ListedCommand[] => [
   {
     id: 'match-through',
     title: 'Go to the reference’s camera, or back from it',
     keys: 'home',
-    run: async () => (await camera()).toggleThrough(room),
+    run: async () => (await camera()).toggleThrough(viewport),
   },
   {
     id: 'match-heat',
@@ -95,13 +95,13 @@ export const matchCommands = (session: Session, room: Room): ListedCommand[] => 
         id: 'match-find',
         title: 'Find the reference’s camera by the silhouettes',
         keys: '',
-        run: async () => (await camera()).findCamera(session, room),
+        run: async () => (await camera()).findCamera(session, viewport),
       },
       {
         id: 'match-refine',
         title: 'Refine the reference’s camera by the silhouettes',
         keys: '',
-        run: async () => (await camera()).refineCamera(session, room),
+        run: async () => (await camera()).refineCamera(session, viewport),
       },
       {
         id: 'match-pairs',

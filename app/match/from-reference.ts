@@ -6,7 +6,7 @@ import {
   type Pattern,
 } from '../../core/engine';
 import { CoreError, sentenceOf } from '../../core/errors';
-import { backdropFaces, centreOf, formBounds } from '../../core/mesh';
+import { backdropFaces, centreOf, subjectBounds } from '../../core/mesh';
 import { copiesOf } from '../../core/paint';
 import { matchedReference, type Session, useMatchView, useProject, type Commander } from '../project';
 import { notify, undoable } from '../shared/notify';
@@ -174,7 +174,7 @@ export async function fillRest(session: Session, how: 'along' | 'mirror'): Promi
     if (how === 'along') return (await as.command({ do: 'fill-along', layer, from: from.id })) !== null;
     const pattern = camera && (await patternOf(session, as));
     if (!pattern) return false;
-    const [x, y, z] = centreOf(formBounds(mesh));
+    const [x, y, z] = centreOf(subjectBounds(mesh));
     const planes = [
       { point: [x!, y!, z!] as [number, number, number], normal: [1, 0, 0] as [number, number, number] },
     ];

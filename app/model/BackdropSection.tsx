@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import {
   backdropsOf,
-  formBounds,
+  subjectBounds,
   frameOfBackdrop,
   type Backdrop,
   type BackdropFrame,
@@ -116,7 +116,7 @@ function Place({
   readonly backdrop: Backdrop;
 }) {
   const frame = frameOfBackdrop(backdrop);
-  const { min, max } = formBounds(mesh);
+  const { min, max } = subjectBounds(mesh);
   const middle = (min[2] + max[2]) / 2;
   const [x, y, z] = frame.centre;
   const change = (patch: Partial<BackdropFrame>): void => void changeBackdrop(session, backdrop.name, patch);

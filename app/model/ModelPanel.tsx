@@ -1,9 +1,9 @@
 import { useMemo } from 'react';
-import { formBounds, formOf, triangleCount, type UvMesh, vertexCount } from '../../core/mesh';
+import { subjectBounds, subjectOf, triangleCount, type UvMesh, vertexCount } from '../../core/mesh';
 import { type Session, useProject } from '../project';
 import { ShareSlider } from '../shared/Slider';
 import { useUi } from '../shared/ui-store';
-import { chosenParts, useRoom } from '../viewport';
+import { chosenParts, useViewport } from '../viewport';
 import { BackdropSection } from './BackdropSection';
 import { HealthList } from './HealthList';
 import { ModelTools } from './ModelTools';
@@ -13,14 +13,14 @@ import { RegionList } from './RegionList';
 
 /** The parts of the model, what is wrong with it, and how it is looked at. */
 export function ModelPanel({ session }: { readonly session: Session }) {
-  const room = useRoom();
+  const viewport = useViewport();
   const mesh = useProject((s) => s.mesh);
   const ground = useUi((s) => s.ground);
   useUi((s) => s.selectedPart);
   useUi((s) => s.alsoParts);
-  const onShow = (faces: ReadonlySet<number>): void => room.view?.camera.frameFaces(faces);
+  const onShow = (faces: ReadonlySet<number>): void => viewport.view?.camera.frameFaces(faces);
   if (!mesh) return null;
-  const form = formOf(mesh);
+  const form = subjectOf(mesh);
   return (
     <section className="panel" aria-label="Parts">
       <PartList session={session} mesh={form} />
@@ -40,7 +40,7 @@ export function ModelPanel({ session }: { readonly session: Session }) {
 }
 
 function Facts({ mesh }: { readonly mesh: UvMesh }) {
-  const { min, max } = useMemo(() => formBounds(mesh), [mesh]);
+  const { min, max } = useMemo(() => subjectBounds(mesh), [mesh]);
   return (
     <dl className="facts">
       <dt>Triangles</dt>

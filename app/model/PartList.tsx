@@ -7,7 +7,7 @@ import { Chip } from '../shared/Chip';
 import { RenameField } from '../shared/RenameField';
 import { useRowsInSight } from '../shared/rows-in-sight';
 import { useUi } from '../shared/ui-store';
-import { alsoChoosePart, choosePart, useRoom } from '../viewport';
+import { alsoChoosePart, choosePart, useViewport } from '../viewport';
 import { rename } from './model-actions';
 
 /** Fewer parts are seen at a glance. */
@@ -82,7 +82,7 @@ function PartRow({
   /** How many there are. */
   readonly parts: number;
 }) {
-  const room = useRoom();
+  const viewport = useViewport();
   const isChosen = useUi((s) => s.selectedPart === part || s.alsoParts.has(part));
   const isHidden = useUi((s) => s.hidden.has(part));
   const isAlone = useUi(({ hidden }) => hidden.size > 0 && hidden.size === parts - 1 && !hidden.has(part));
@@ -111,7 +111,7 @@ function PartRow({
             if (e.shiftKey) alsoChoosePart(part);
             else choosePart(part);
           }}
-          onDoubleClick={() => room.view?.camera.frame(part)}
+          onDoubleClick={() => viewport.view?.camera.frame(part)}
           onKeyDown={(e) => {
             if (e.key !== 'F2') return;
             e.stopPropagation();

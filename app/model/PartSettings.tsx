@@ -5,13 +5,13 @@ import { Chip } from '../shared/Chip';
 import { useCommandBook, useTip } from '../shared/commands';
 import { Slider } from '../shared/Slider';
 import { useUi } from '../shared/ui-store';
-import { useRoom } from '../viewport';
+import { useViewport } from '../viewport';
 
 const NEW_SHEET = 'new';
 
 /** What can be done with the chosen parts, and what they have. */
 export function PartSettings({ session, mesh }: { readonly session: Session; readonly mesh: UvMesh }) {
-  const room = useRoom();
+  const viewport = useViewport();
   const { run } = useCommandBook();
   const tip = useTip();
   const more = useUi((s) => s.alsoParts);
@@ -26,7 +26,7 @@ export function PartSettings({ session, mesh }: { readonly session: Session; rea
         <Chip title={tip('The whole model', 'frame')} onClick={() => run('frame')}>
           Frame all
         </Chip>
-        <Chip disabled={name === undefined} onClick={() => room.view?.camera.frame(selected)}>
+        <Chip disabled={name === undefined} onClick={() => viewport.view?.camera.frame(selected)}>
           Frame part
         </Chip>
         <Chip

@@ -2,7 +2,7 @@ import { CoreError } from '../../core/errors';
 import {
   backdropsOf,
   cornersOf,
-  formBounds,
+  subjectBounds,
   frameOfBackdrop,
   MAX_SHEETS,
   type Backdrop,
@@ -31,7 +31,7 @@ const LEAST_SIZE = 1024;
 function frameFor(stand: Stand): Omit<BackdropFrame, 'toward'> | null {
   const { mesh } = useProject.getState();
   if (!mesh) return null;
-  const { min, max } = formBounds(mesh);
+  const { min, max } = subjectBounds(mesh);
   const side = Math.max(...max.map((m, k) => m - min[k]!)) || 1;
   const { away, width, height, below } = STANDS[stand];
   const z = stand === 'behind' ? min[2] - away * side : max[2] + away * side;

@@ -1,8 +1,8 @@
-import { activeSheet, formNow, putParts, saveRegion, type Session } from '../project';
+import { activeSheet, subjectNow, putParts, saveRegion, type Session } from '../project';
 import { inStages, type ListedCommand } from '../shared/commands';
 import { useUi } from '../shared/ui-store';
 import { chosenParts } from '../viewport';
-import { merge, mend, place, splitShells } from './model-actions';
+import { merge, mend, place, splitComponents } from './model-actions';
 
 /** What can be done with the model and its parts. */
 export function modelCommands(session: Session): ListedCommand[] {
@@ -34,7 +34,7 @@ export function modelCommands(session: Session): ListedCommand[] {
         keys: '',
         run: () => {
           const part = first();
-          if (part !== null) return splitShells(session, part);
+          if (part !== null) return splitComponents(session, part);
         },
       },
       {
@@ -42,7 +42,7 @@ export function modelCommands(session: Session): ListedCommand[] {
         title: 'Keep the chosen parts as a region',
         keys: '',
         run: () => {
-          const mesh = formNow();
+          const mesh = subjectNow();
           const parts = new Set(chosenParts());
           if (!mesh) return;
           saveRegion(

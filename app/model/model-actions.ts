@@ -12,7 +12,7 @@ import { mendMesh, type Mending } from '../../core/unwrap';
 import type { ProjectDocument, MadeModel } from '../../core/engine';
 import { topologyFor } from '../shared/layout-store';
 import { notify } from '../shared/notify';
-import { formNow, type Session } from '../project';
+import { subjectNow, type Session } from '../project';
 import { useUi } from '../shared/ui-store';
 
 /** Does a change of the mesh that leaves its triangles in order; a sentence where it can't be done. */
@@ -38,17 +38,17 @@ export const rename = (session: Session, part: number, name: string): Promise<vo
   }));
 
 export async function merge(session: Session, parts: readonly number[]): Promise<void> {
-  const kept = formNow()?.parts[parts[0] ?? 0];
+  const kept = subjectNow()?.parts[parts[0] ?? 0];
   await change(session, 'Merge parts', (mesh) => {
     const [first, ...others] = parts.map((p) => mesh.parts[p]!);
     return { mesh: mergeParts(mesh, parts), renamed: others.map((name) => [name, first!] as const) };
   });
   // The parts' numbers are others now; the one that took the rest in stays chosen.
-  const at = formNow()?.parts.indexOf(kept ?? '') ?? -1;
+  const at = subjectNow()?.parts.indexOf(kept ?? '') ?? -1;
   useUi.setState({ selectedPart: at < 0 ? null : at, alsoParts: new Set(), hidden: new Set() });
 }
 
-export const splitShells = (session: Session, part: number): Promise<void> =>
+export const splitComponents = (session: Session, part: number): Promise<void> =>
   change(session, 'Split a part', (mesh) => ({ mesh: splitLoose(mesh, part, topologyFor(mesh)) }));
 
 export const place = (session: Session, label: string, how: Placement): Promise<void> =>

@@ -3,7 +3,7 @@ import type { Brush } from '../shared/brush';
 import { notify } from '../shared/notify';
 import { brushInHand, changeBrush, swapColors, takeBrush, useUi } from '../shared/ui-store';
 import type { Session } from '../project';
-import type { Room } from '../viewport';
+import type { ViewportContext } from '../viewport';
 import { togglePressure } from './drives';
 import { chooseThroughCamera } from './tools/through';
 import {
@@ -49,7 +49,7 @@ const sized = (factor: number): void =>
     ),
   });
 
-export const paintCommands = (session: Session, room: Room): ListedCommand[] =>
+export const paintCommands = (session: Session, viewport: ViewportContext): ListedCommand[] =>
   inStages(
     ['paint'],
     [
@@ -76,7 +76,7 @@ export const paintCommands = (session: Session, room: Room): ListedCommand[] =>
         keys: '',
         run: () => {
           takeTool('through');
-          if (room.view) return chooseThroughCamera(session, room.view);
+          if (viewport.view) return chooseThroughCamera(session, viewport.view);
         },
       },
       {

@@ -1,5 +1,5 @@
 import type { Vec3 } from '../../core/math';
-import { centreOf, formBounds, partBounds, type UvMesh } from '../../core/mesh';
+import { centreOf, subjectBounds, partBounds, type UvMesh } from '../../core/mesh';
 import type { Symmetry } from '../../core/paint';
 import type { Axis, SymmetryWish } from './paint-store';
 
@@ -17,7 +17,7 @@ function middleOf(mesh: UvMesh, of: number | 'model'): Vec3 {
   if (!known) middles.set(mesh, (known = new Map()));
   let middle = known.get(of);
   if (middle) return middle;
-  middle = centreOf(of === 'model' ? formBounds(mesh) : partBounds(mesh, of));
+  middle = centreOf(of === 'model' ? subjectBounds(mesh) : partBounds(mesh, of));
   known.set(of, middle);
   return middle;
 }

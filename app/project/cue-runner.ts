@@ -3,7 +3,7 @@ import { CUE_KINDS, cueKey, cueKind, type CueSpec, type Met } from '../../core/c
 import { CoreError, sentenceOf } from '../../core/errors';
 import { sizesKey, type SurfaceMap } from '../../core/surface';
 import { groundName, localColorsIn, type ProjectDocument } from '../../core/engine';
-import { formDiagonal, type UvMesh } from '../../core/mesh';
+import { subjectDiagonal, type UvMesh } from '../../core/mesh';
 import { castCue, type CueJob } from '../../workers';
 import { cueMapKey, fromKept, keptCuesOf } from '../../storage';
 import { CUE_WORDS } from '../shared/cue-words';
@@ -169,7 +169,7 @@ export class CueRunner {
     const { dense } = document;
     if (!dense) return { ground: name, surface, dense: null, colors: null };
     const denser = await this.denseOf(document);
-    const distance = dense.distance * formDiagonal(surface.mesh);
+    const distance = dense.distance * subjectDiagonal(surface.mesh);
     return {
       ground: `${name} on ${denser.name}`,
       surface,

@@ -6,7 +6,7 @@ export { canCopyToFolder, useFolderCopy } from './folder-copy';
 export { matchedReference } from './matcher';
 export { checkState, useCheckView } from './check-store';
 export { useMatchView } from './match-store';
-export { formNow, useForm } from './form';
+export { subjectNow, useForm } from './form';
 export { hiddenParts, untouchedParts, useUntouchedParts } from './hidden-parts';
 export { isUntouchedProject, useProject, type ProjectView } from './project-store';
 export * from './regions';

@@ -1,6 +1,6 @@
 import { CoreError, sentenceOf } from '../../core/errors';
 import type { Reference } from '../../core/engine';
-import { rampPicture, sheetOfRamps, type Seated } from '../../core/ramps';
+import { rampPicture, sheetOfRamps, type Assigned } from '../../core/ramps';
 import { NO_MATCH, type Difference, type PictureMatch } from '../../core/match';
 import { TILE, TILE_BYTES } from '../../core/surface';
 import { WorkerClient, type HeatPatch, type MatchEvents, type MatchMethods } from '../../workers';
@@ -49,7 +49,7 @@ export class Matcher {
     readonly regions: unknown;
   } | null = null;
   /** Which ramp sheet, and what lies on it. */
-  private toldRamps: { readonly seated: Seated | null; readonly ramps: unknown } | null = null;
+  private toldRamps: { readonly seated: Assigned | null; readonly ramps: unknown } | null = null;
   private fed: Promise<void> = Promise.resolve();
 
   constructor(source: Source) {

@@ -1,32 +1,32 @@
 import type { ProjectDocument } from '../../core/engine';
 import type { UvMesh } from '../../core/mesh';
-import { RampSeats, type Seated } from '../../core/ramps';
+import { RampAssignments, type Assigned } from '../../core/ramps';
 import { useProject } from './project-store';
 
 /** The last that was reckoned: it is asked for in several places, and drags ask again and again. */
-let seats: { readonly mesh: UvMesh; readonly of: RampSeats } | null = null;
+let seats: { readonly mesh: UvMesh; readonly of: RampAssignments } | null = null;
 let last: {
   readonly mesh: UvMesh;
   readonly ramps: ProjectDocument['ramps'];
   readonly regions: ProjectDocument['regions'];
-  readonly seated: Seated;
+  readonly seated: Assigned;
 } | null = null;
 
 /** What of a model lies on the project's ramp sheet; null where nothing does. */
 export function seatedOf(
   mesh: UvMesh | null,
   { ramps, regions }: Pick<ProjectDocument, 'ramps' | 'regions'>,
-): Seated | null {
+): Assigned | null {
   if (!mesh || !ramps || ramps.seats.length === 0) return null;
   if (last && last.mesh === mesh && last.ramps === ramps && last.regions === regions) return last.seated;
-  if (seats?.mesh !== mesh) seats = { mesh, of: new RampSeats(mesh) };
+  if (seats?.mesh !== mesh) seats = { mesh, of: new RampAssignments(mesh) };
   const seated = seats.of.reckon(ramps, (id) => regions.find((r) => r.id === id)?.faces ?? []);
   last = { mesh, ramps, regions, seated };
   return seated;
 }
 
 /** The same of the open project. */
-export function seatedNow(): Seated | null {
+export function seatedNow(): Assigned | null {
   const { mesh, document } = useProject.getState();
   return document && seatedOf(mesh, document);
 }

@@ -89,12 +89,12 @@ export function islandsFor(mesh: UvMesh): ReturnType<typeof findIslands> {
 }
 
 /** All triangles of the islands that some triangles hang together with on the model. */
-export function wholeShells(mesh: UvMesh, faces: Iterable<number>): Set<number> {
+export function wholeComponents(mesh: UvMesh, faces: Iterable<number>): Set<number> {
   const { ofFace } = groupByEdge(topologyFor(mesh).edges, mesh.faceParts.length);
   const wanted = new Set([...faces].map((f) => ofFace[f]));
   const out: number[] = [];
-  ofFace.forEach((shell, f) => {
-    if (wanted.has(shell)) out.push(f);
+  ofFace.forEach((component, f) => {
+    if (wanted.has(component)) out.push(f);
   });
   return wholeIslands(mesh, out);
 }

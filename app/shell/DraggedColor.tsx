@@ -3,20 +3,20 @@ import { colorChoice, colorPart } from '../block-in';
 import { useFaceChoice } from '../shared/face-choice';
 import type { Session } from '../project';
 import { useColorDrag } from '../shared/color-drag';
-import { choosePart, chosenParts, useRoom, type Hit } from '../viewport';
+import { choosePart, chosenParts, useViewport, type Hit } from '../viewport';
 
 /** A colour on its way from the easel to a part of the model, or of the sheet. */
 export function DraggedColor({ session }: { readonly session: Session }) {
-  const room = useRoom();
+  const viewport = useViewport();
   const dragged = useColorDrag((s) => s.dragged);
   useEffect(() => {
     const hitAt = ({ x, y }: { readonly x: number; readonly y: number }): Hit | null => {
-      const at = room.view?.fromWindow(x, y);
-      return at ? room.view!.pick(at) : null;
+      const at = viewport.view?.fromWindow(x, y);
+      return at ? viewport.view!.pick(at) : null;
     };
     useColorDrag.setState({
       receiver: {
-        over: (at) => room.view?.outline((at && hitAt(at)?.part) ?? -1),
+        over: (at) => viewport.view?.outline((at && hitAt(at)?.part) ?? -1),
         drop: (color, at) => {
           const hit = hitAt(at);
           if (!hit) return;
@@ -30,7 +30,7 @@ export function DraggedColor({ session }: { readonly session: Session }) {
       },
     });
     return () => useColorDrag.setState({ receiver: null, dragged: null });
-  }, [room, session]);
+  }, [viewport, session]);
   if (!dragged) return null;
   const { color, x, y } = dragged;
   return <i className="dragged-color" style={{ background: color, left: x, top: y }} aria-hidden />;

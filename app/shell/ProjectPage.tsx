@@ -5,7 +5,7 @@ import { download, fileNameOf } from '../shared/files';
 import { markBusy, Session, useProject } from '../project';
 import { CommandContext } from '../shared/commands';
 import { EMPTY_HAND, isStage, useUi } from '../shared/ui-store';
-import { Room, RoomContext } from '../viewport';
+import { ViewportContext, ViewportReactContext } from '../viewport';
 import { ContextMenuView } from './ContextMenuView';
 import { HandbookDialog } from './HandbookDialog';
 import { KeysPage } from './KeysPage';
@@ -34,10 +34,10 @@ export function ProjectPage() {
   const problem = useProject((s) => s.problem);
   const rescuable = useProject((s) => s.rescue);
   const name = useProject((s) => s.document?.name);
-  const room = useMemo(() => new Room(), [session]); // eslint-disable-line react-hooks/exhaustive-deps
+  const viewport = useMemo(() => new ViewportContext(), [session]); // eslint-disable-line react-hooks/exhaustive-deps
   const book = useCommands(
     session,
-    room,
+    viewport,
     isStage(stage) ? stage : 'paint',
     (to) => void navigate(`/project/${id}/${to}`),
   );
@@ -89,12 +89,12 @@ export function ProjectPage() {
     );
   }
   return (
-    <RoomContext value={room}>
+    <ViewportReactContext value={viewport}>
       <CommandContext value={book}>
         <div className={`frame stage-${stage}`} ref={frame}>
           <Header id={id} stage={stage} session={session} />
           <StageBody session={session} stage={stage} />
-          <Upkeep id={id} session={session} room={room} />
+          <Upkeep id={id} session={session} viewport={viewport} />
           <TaskList />
           <CommandList stage={stage} />
           <Tour id={id} name={name ?? ''} />
@@ -104,6 +104,6 @@ export function ProjectPage() {
           <StorageDialog session={session} />
         </div>
       </CommandContext>
-    </RoomContext>
+    </ViewportReactContext>
   );
 }

@@ -7,7 +7,7 @@ import { useColorTaker } from '../shared/color-taker';
 import { isShown, type Panes } from '../shared/panes';
 import { PAINT } from '../shared/shown';
 import { useUi, type StageName } from '../shared/ui-store';
-import { useRoom, useView, Viewport } from '../viewport';
+import { useViewport, useView, Viewport } from '../viewport';
 import { Notes } from './Notes';
 import { Columns, toggleColumn } from './Columns';
 import { openPictureMenu } from './picture-menu';
@@ -118,10 +118,10 @@ const colorTarget = (session: Session, color: string): Promise<void> =>
 
 /** Puts the stage's tool into the hand. */
 function StageTool({ session, stage }: Props) {
-  const room = useRoom();
+  const viewport = useViewport();
   const { useTool } = useStageRoom(stage);
   const tool = useTool(session);
-  useEffect(() => room.setTool(tool), [room, tool]);
+  useEffect(() => viewport.setTool(tool), [viewport, tool]);
   return null;
 }
 

@@ -30,7 +30,7 @@ const sizeWords = (bytes: number): string =>
         ? `${(bytes / MB).toFixed(1)} MB`
         : `${Math.ceil(bytes / 1000)} KB`;
 
-interface Room extends StorageUsage {
+interface ViewportContext extends StorageUsage {
   /** What the browser tells of all that it keeps for this page, and the most that it would. */
   readonly used: number | null;
   readonly most: number | null;
@@ -38,7 +38,7 @@ interface Room extends StorageUsage {
   readonly isSafe: boolean;
 }
 
-async function lookAround(): Promise<Room> {
+async function lookAround(): Promise<ViewportContext> {
   const { storage } = navigator;
   const estimate = await storage?.estimate?.().catch(() => undefined);
   const isSafe = (await storage?.persisted?.().catch(() => false)) ?? false;
@@ -53,7 +53,7 @@ async function lookAround(): Promise<Room> {
 /** Where work is kept, how much room it takes and what can be freed. @param session of the open project; null on the start page */
 export function StorageDialog({ session }: { readonly session: Session | null }) {
   const { open } = useStoragePage();
-  const [room, setRoom] = useState<Room | null>(null);
+  const [viewport, setRoom] = useState<ViewportContext | null>(null);
   const [problem, setProblem] = useState('');
   const look = useCallback(
     () =>
@@ -77,22 +77,26 @@ export function StorageDialog({ session }: { readonly session: Session | null })
         {session && <FolderSection session={session} />}
         <h3>In this browser</h3>
         {problem && <p role="alert">{problem}</p>}
-        {!room && !problem && <p className="hint-line">Looking…</p>}
-        {room && (
+        {!viewport && !problem && <p className="hint-line">Looking…</p>}
+        {viewport && (
           <>
-            {room.used !== null && room.most !== null && room.most > 0 && (
+            {viewport.used !== null && viewport.most !== null && viewport.most > 0 && (
               <p className="room-line">
                 <span className="room-bar" aria-hidden>
-                  <i style={{ width: `${Math.min(100, Math.max(0.5, (room.used / room.most) * 100))}%` }} />
+                  <i
+                    style={{
+                      width: `${Math.min(100, Math.max(0.5, (viewport.used / viewport.most) * 100))}%`,
+                    }}
+                  />
                 </span>
-                {sizeWords(room.used)} of {sizeWords(room.most)} that the browser allows
+                {sizeWords(viewport.used)} of {sizeWords(viewport.most)} that the browser allows
               </p>
             )}
             <p className="hint-line">
-              {room.isSafe
+              {viewport.isSafe
                 ? 'The browser has promised not to clear it by itself.'
                 : 'When the disk gets full the browser may clear it by itself.'}{' '}
-              {!room.isSafe && (
+              {!viewport.isSafe && (
                 <Chip
                   onClick={() =>
                     doing(
@@ -107,16 +111,16 @@ export function StorageDialog({ session }: { readonly session: Session | null })
                 </Chip>
               )}
             </p>
-            <Projects room={room} openId={session?.project ?? null} doing={doing} />
+            <Projects viewport={viewport} openId={session?.project ?? null} doing={doing} />
             <table className="room-table">
               <tbody>
                 <tr>
                   <th scope="row">
                     Measured <small>occlusion and other cues; they can be measured again</small>
                   </th>
-                  <td>{sizeWords(room.measured)}</td>
+                  <td>{sizeWords(viewport.measured)}</td>
                   <td>
-                    <Chip disabled={room.measured === 0} onClick={() => doing(freeMeasured(store))}>
+                    <Chip disabled={viewport.measured === 0} onClick={() => doing(freeMeasured(store))}>
                       Free
                     </Chip>
                   </td>
@@ -141,15 +145,15 @@ async function forget(project: string): Promise<void> {
 }
 
 function Projects({
-  room,
+  viewport,
   openId,
   doing,
 }: {
-  readonly room: Room;
+  readonly viewport: ViewportContext;
   readonly openId: string | null;
   readonly doing: (work: Promise<unknown>) => void;
 }) {
-  const deleted = room.projects.filter((p) => p.isDeleted);
+  const deleted = viewport.projects.filter((p) => p.isDeleted);
   return (
     <table className="room-table">
       <thead>
@@ -160,7 +164,7 @@ function Projects({
         </tr>
       </thead>
       <tbody>
-        {room.projects
+        {viewport.projects
           .filter((p) => !p.isDeleted)
           .map((p) => (
             <tr key={p.id}>

@@ -5,7 +5,7 @@ import { NO_CHOICE, useFaceChoice } from '../shared/face-choice';
 import { store } from '../shared/platform';
 import { shownLayer } from '../shared/shown';
 import { useUi } from '../shared/ui-store';
-import type { Room } from '../viewport';
+import type { ViewportContext } from '../viewport';
 
 /** How long after the last change the start page's picture is renewed. */
 const PICTURE_AFTER_MS = 3000;
@@ -14,15 +14,15 @@ const PICTURE_AFTER_MS = 3000;
 export function Upkeep({
   id,
   session,
-  room,
+  viewport,
 }: {
   readonly id: string;
   readonly session: Session;
-  readonly room: Room;
+  readonly viewport: ViewportContext;
 }) {
   useSomeLayerChosen();
   useShownLayer(session);
-  useStartPicture(id, room);
+  useStartPicture(id, viewport);
   useFacesThere();
   return null;
 }
@@ -65,7 +65,7 @@ function useShownLayer(session: Session): void {
 }
 
 /** The picture on the start page follows the painting. */
-function useStartPicture(id: string, room: Room): void {
+function useStartPicture(id: string, viewport: ViewportContext): void {
   const isReady = useProject((s) => s.status === 'ready' && s.pending === 0);
   const document_ = useProject((s) => s.document);
   const strokes = useProject((s) => s.strokes);
@@ -74,11 +74,11 @@ function useStartPicture(id: string, room: Room): void {
     if (!isReady || detail !== null) return;
     const timer = setTimeout(() => {
       if (shownLayer(useUi.getState().shown) !== null || useProject.getState().follows) return;
-      void room.view
+      void viewport.view
         ?.snapshot(320, 240)
         .then((picture) => store.projects.update(id, { picture }))
         .catch(() => undefined);
     }, PICTURE_AFTER_MS);
     return () => clearTimeout(timer);
-  }, [isReady, document_, strokes, detail, id, room]);
+  }, [isReady, document_, strokes, detail, id, viewport]);
 }

@@ -11,7 +11,7 @@ import type { ListedCommand } from '../shared/commands';
 import { notify } from '../shared/notify';
 import { STAGES, useUi, type StageName } from '../shared/ui-store';
 import { unwrapCommands } from '../unwrap';
-import { viewCommands, type Room } from '../viewport';
+import { viewCommands, type ViewportContext } from '../viewport';
 import { toggleColumn } from './Columns';
 import { openHandbook } from './HandbookDialog';
 import { replaceModel } from './replace-model';
@@ -21,7 +21,7 @@ import { useStoragePage } from './StorageDialog';
 /** Every command of an open project. @param here the stage that is open */
 export const allCommands = (
   session: Session,
-  room: Room,
+  viewport: ViewportContext,
   here: () => StageName,
   go: (stage: StageName) => void,
 ): ListedCommand[] => [
@@ -92,13 +92,13 @@ export const allCommands = (
     run: () => replaceModel(session),
   },
   ...modelCommands(session),
-  ...unwrapCommands(session, room),
+  ...unwrapCommands(session, viewport),
   ...blockInCommands(session),
-  ...paintCommands(session, room),
-  ...viewCommands(room),
+  ...paintCommands(session, viewport),
+  ...viewCommands(viewport),
   ...easelCommands(session),
   ...formCommands(session),
   ...buildUpCommands(session),
-  ...matchCommands(session, room),
+  ...matchCommands(session, viewport),
   ...deliverCommands(session),
 ];

@@ -4,13 +4,13 @@ import { putOnSheet, requireUvs, sheetOfPart, type UvMesh } from '../../core/mes
 import { chooseFiles } from '../shared/files';
 import { lostWords } from '../shared/lost-words';
 import { notify } from '../shared/notify';
-import { formNow, type Session, useProject } from '../project';
+import { subjectNow, type Session, useProject } from '../project';
 import { ask, type Question } from '../shared/question';
 import { canBePainted, layOut, MODEL_FILES, readFiles, seamsOfLayout } from './new-project';
 
 /** Parts that were known before lie on the sheet that they lay on. */
 function onFormerSheets(mesh: UvMesh): UvMesh {
-  const former = formNow();
+  const former = subjectNow();
   if (!former?.partSheets) return mesh;
   return former.parts.reduce((m, name, p) => {
     const part = mesh.parts.indexOf(name);
@@ -43,7 +43,7 @@ export async function replaceModel(session: Session): Promise<void> {
     const isReady = canBePainted(opened.mesh);
     const laidOut = requireUvs(isReady ? opened.mesh : await layOut(opened.mesh, document.sheets[0]!.size));
     const mesh = onFormerSheets(laidOut);
-    const former = formNow();
+    const former = subjectNow();
     if (!former) return;
     const { placing, certain, times } = alignBoxes(former, mesh);
     // Only the artist can tell whether a model of another shape is meant to lie over the old one.

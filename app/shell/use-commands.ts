@@ -4,7 +4,7 @@ import type { Session } from '../project';
 import type { CommandBook, ListedCommand } from '../shared/commands';
 import { useKeyChoices } from '../shared/key-choices';
 import { useUi, type StageName } from '../shared/ui-store';
-import type { Room } from '../viewport';
+import type { ViewportContext } from '../viewport';
 import { allCommands } from './commands';
 import { keyWords } from './key-words';
 import { keepsKey } from './typing';
@@ -16,7 +16,7 @@ const hasModifier = (keys: string): boolean => /\b(mod|ctrl|alt|meta)\b/.test(ke
 /** Every command of an open project, with its keys bound: a key acts where its command belongs, and nowhere while something is typed. */
 export function useCommands(
   session: Session,
-  room: Room,
+  viewport: ViewportContext,
   stage: StageName,
   go: (stage: StageName) => void,
 ): CommandBook {
@@ -32,7 +32,7 @@ export function useCommands(
     () =>
       allCommands(
         session,
-        room,
+        viewport,
         () => stageNow.current,
         (to) => goNow.current(to),
       ).map((command) => {
@@ -40,7 +40,7 @@ export function useCommands(
         return { ...command, keys: onlyWithModifier && !hasModifier(keys) ? '' : keys };
       }),
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the tray is read when they are made
-    [session, room, chosen, onlyWithModifier, brushes],
+    [session, viewport, chosen, onlyWithModifier, brushes],
   );
   // A key that two stages have is to be told once.
   const keys = useMemo(() => [...new Set(commands.flatMap(keysOf))], [commands]);

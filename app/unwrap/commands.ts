@@ -3,7 +3,7 @@ import { SHEET_SIZES } from '../../core/surface';
 import type { UnwrapOptions } from '../../core/unwrap';
 import {
   activeSheet,
-  formNow,
+  subjectNow,
   removeSheet,
   resizeSheet,
   type Session,
@@ -11,20 +11,20 @@ import {
   useProject,
 } from '../project';
 import { inStages, type ListedCommand } from '../shared/commands';
-import { useLayout, wholeShells, type LayoutTool } from '../shared/layout-store';
+import { useLayout, wholeComponents, type LayoutTool } from '../shared/layout-store';
 import { useUi } from '../shared/ui-store';
-import type { Room } from '../viewport';
+import type { ViewportContext } from '../viewport';
 import { islandCommands } from './island-commands';
 import { keptSeams } from './natural-cut';
 import { editLayout, packIslands, tell } from './layout-actions';
 
 /** Changes which islands are chosen. */
 function choose(of: (mesh: UvMesh, chosen: ReadonlySet<number>) => Set<number>): void {
-  const mesh = formNow();
+  const mesh = subjectNow();
   if (mesh) useLayout.setState(({ chosen }) => ({ chosen: of(mesh, chosen) }));
 }
 
-export const unwrapCommands = (session: Session, room: Room): ListedCommand[] =>
+export const unwrapCommands = (session: Session, viewport: ViewportContext): ListedCommand[] =>
   inStages(
     ['unwrap'],
     [
@@ -32,7 +32,7 @@ export const unwrapCommands = (session: Session, room: Room): ListedCommand[] =>
         id: 'choose-linked',
         title: 'Chosen islands: all that hang together with them',
         keys: 'w',
-        run: () => choose((mesh, chosen) => wholeShells(mesh, chosen)),
+        run: () => choose((mesh, chosen) => wholeComponents(mesh, chosen)),
       },
       {
         id: 'choose-all',
@@ -46,12 +46,12 @@ export const unwrapCommands = (session: Session, room: Room): ListedCommand[] =>
         keys: 'mod+shift+a',
         run: () => choose(() => new Set()),
       },
-      ...layoutCommands(session, room),
+      ...layoutCommands(session, viewport),
     ],
   );
 
 /** The layout and the chosen islands. */
-function layoutCommands(session: Session, room: Room): Omit<ListedCommand, 'stages'>[] {
+function layoutCommands(session: Session, viewport: ViewportContext): Omit<ListedCommand, 'stages'>[] {
   const chosen = (): number[] => [...useLayout.getState().chosen];
   const layOut = (seams: UnwrapOptions['seams']): void => {
     const { document } = useProject.getState();
@@ -89,7 +89,7 @@ function layoutCommands(session: Session, room: Room): Omit<ListedCommand, 'stag
       run: () => packIslands(session, true),
     },
     { id: 'pack', title: 'Pack the islands as they are', keys: '', run: () => packIslands(session, false) },
-    ...islandCommands(session, room),
+    ...islandCommands(session, viewport),
     ...seamCommands(session),
     ...FILES.map(([id, title, save]) => ({
       id,

@@ -6,10 +6,10 @@ import {
   type Projection,
   type SheetBox,
 } from '../../core/unwrap';
-import { activeSheet, formNow, saveRegion, type Session, sheetSizes, useProject } from '../project';
+import { activeSheet, subjectNow, saveRegion, type Session, sheetSizes, useProject } from '../project';
 import type { ListedCommand } from '../shared/commands';
 import { islandsFor, useLayout, wholeIslands } from '../shared/layout-store';
-import type { Room } from '../viewport';
+import type { ViewportContext } from '../viewport';
 import {
   boxOnSheet,
   editLayout,
@@ -54,7 +54,7 @@ function each(
   label: string,
   moves: (boxes: Map<number, SheetBox>, size: number) => IslandMoves,
 ): void {
-  const mesh = formNow();
+  const mesh = subjectNow();
   const { chosen } = useLayout.getState();
   const sheet = activeSheet();
   if (!mesh || !sheet || chosen.size === 0) return;
@@ -72,7 +72,7 @@ function project(session: Session, label: string, projection: Projection): void 
 }
 
 function chooseWholeParts(): void {
-  const mesh = formNow();
+  const mesh = subjectNow();
   if (!mesh) return;
   const parts = new Set(chosenFaces().map((f) => mesh.faceParts[f]));
   const faces = [...mesh.faceParts.keys()].filter((f) => parts.has(mesh.faceParts[f]));
@@ -80,7 +80,7 @@ function chooseWholeParts(): void {
 }
 
 /** What can be done with the chosen islands. */
-export function islandCommands(session: Session, room: Room): Command[] {
+export function islandCommands(session: Session, viewport: ViewportContext): Command[] {
   const align = (id: string, edge: keyof SheetBox, where: string): Command => ({
     id: `islands-align-${id}`,
     title: `Align the chosen islands ${where}`,
@@ -192,7 +192,7 @@ export function islandCommands(session: Session, room: Room): Command[] {
       title: 'Project the chosen islands from the present view',
       keys: '',
       run: () => {
-        const [right, up] = room.view?.axes() ?? [
+        const [right, up] = viewport.view?.axes() ?? [
           [1, 0, 0],
           [0, 1, 0],
         ];

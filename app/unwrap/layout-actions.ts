@@ -6,7 +6,7 @@ import { boxOf, moveFaces, sheetMove, type LayoutEdit, type SheetMove } from '..
 import { islandsFor, useLayout } from '../shared/layout-store';
 import { notify } from '../shared/notify';
 import { jobPool } from '../shared/platform';
-import { activeSheet, formNow, type Session, sheetSizes, useProject } from '../project';
+import { activeSheet, subjectNow, type Session, sheetSizes, useProject } from '../project';
 import { withTask } from '../shared/tasks';
 import { seamsTaken, tellUnwanted } from './natural-cut';
 
@@ -47,7 +47,7 @@ export async function editLayout(
 /** What follows when a layout with seams that were found was taken. */
 function afterFound(session: Session, made: UvMesh, sheet: number | null, carried: Carried | null): void {
   const { document } = useProject.getState();
-  const mesh = formNow();
+  const mesh = subjectNow();
   if (!mesh || !document) return;
   // It is the layout that is there already: only its seams are new.
   if (!carried && isSameLayout(mesh, made)) {
@@ -65,14 +65,14 @@ let lastLook = 0;
 
 /** Makes a layout and shows it without taking it. */
 export async function previewLayout(label: string, edit: LayoutEdit): Promise<void> {
-  const mesh = formNow();
+  const mesh = subjectNow();
   if (!mesh) return;
   const mine = ++lastLook;
   try {
     const made = await withTask(label, (signal, onProgress) =>
       jobPool.run('editLayout', { mesh, edit }, { signal, onProgress }),
     );
-    if (mine !== lastLook || formNow() !== mesh) return;
+    if (mine !== lastLook || subjectNow() !== mesh) return;
     const marks = isFound(edit) ? { sheet: edit.sheet } : null;
     useLayout.setState({ preview: { mesh: made, label, marks }, chosen: new Set() });
     const { document } = useProject.getState();
@@ -228,7 +228,7 @@ export function moveAboutMiddle(
   label: string,
   change: Parameters<typeof sheetMove>[1],
 ): void {
-  const mesh = formNow();
+  const mesh = subjectNow();
   const { chosen } = useLayout.getState();
   if (!mesh || chosen.size === 0) return;
   const box = boxOnSheet(mesh, chosen);
@@ -239,7 +239,7 @@ export function moveAboutMiddle(
 /** Packing goes round the chosen islands; or no longer, if they are pinned. */
 export function pinChosen(session: Session): void {
   const { document } = useProject.getState();
-  const mesh = formNow();
+  const mesh = subjectNow();
   const faces = [...useLayout.getState().chosen];
   if (!mesh || !document || faces.length === 0) return;
   const { ofFace } = islandsFor(mesh);

@@ -2,7 +2,7 @@ import { create } from 'zustand';
 import { sentenceOf } from '../../core/errors';
 import { layoutSvg, writeObj } from '../../core/formats';
 import { pieceOnSheet, type UvMesh } from '../../core/mesh';
-import { activeSheet, formNow, useProject } from '../project';
+import { activeSheet, subjectNow, useProject } from '../project';
 import { download, fileNameOf } from '../shared/files';
 import { notify } from '../shared/notify';
 import { deliverPool, jobPool } from '../shared/platform';
@@ -33,7 +33,7 @@ interface Drawn {
 /** Does something with the layout as it is now; what goes wrong is told. */
 async function withLayout(work: (drawn: Drawn) => Promise<void> | void): Promise<void> {
   const { document } = useProject.getState();
-  const mesh = formNow();
+  const mesh = subjectNow();
   const sheet = activeSheet();
   if (!mesh || !document || !sheet) return;
   const { lines, fill, byPart } = useDrawing.getState();

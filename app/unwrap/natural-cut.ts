@@ -2,7 +2,7 @@ import type { ModelPatch, ProjectDocument } from '../../core/engine';
 import { CoreError, sentenceOf } from '../../core/errors';
 import { cornerOfEdge, sheetOfFace, type UvMesh } from '../../core/mesh';
 import { layoutSeams, sayUnwanted, stepsWithin, unwantedSeams, type PlanStep } from '../../core/unwrap';
-import { formNow, useProject } from '../project';
+import { subjectNow, useProject } from '../project';
 import { topologyFor, useLayout, type PlannedCut } from '../shared/layout-store';
 import { notify } from '../shared/notify';
 import { jobPool } from '../shared/platform';
@@ -51,7 +51,7 @@ export const stepAt = ({ plan }: PlannedCut, bound: number): PlanStep | null =>
 /** Finds out where seams may go, from many to few. @returns null if it was stopped or couldn't be */
 export async function planNatural(sheet: number | null): Promise<PlannedCut | null> {
   const { document } = useProject.getState();
-  const mesh = formNow();
+  const mesh = subjectNow();
   if (!mesh || !document) return null;
   const [kept, wishes] = [keptSeams(document), document.seamWishes];
   const ready = planFor(useLayout.getState().planned, mesh, document, sheet, useLayout.getState().keeps);

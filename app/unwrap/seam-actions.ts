@@ -10,7 +10,7 @@ import {
   type SuggestedSeams,
 } from '../../core/unwrap';
 import { CoreError, sentenceOf } from '../../core/errors';
-import { formNow, type Session, sheetSizes, useProject } from '../project';
+import { subjectNow, type Session, sheetSizes, useProject } from '../project';
 import { topologyFor, useLayout, type LayoutTool, type SeamWish } from '../shared/layout-store';
 import { notify } from '../shared/notify';
 import { jobPool } from '../shared/platform';
@@ -33,7 +33,7 @@ export const takeTool = (tool: LayoutTool): void => useLayout.setState({ tool, f
 
 /** The edges that are marked in `marks`; only those of the chosen islands, if any are chosen. */
 function edgesWhere(marks: Uint8Array): number[] {
-  const mesh = formNow();
+  const mesh = subjectNow();
   if (!mesh) return [];
   const { chosen } = useLayout.getState();
   const { edges } = topologyFor(mesh);
@@ -46,7 +46,7 @@ export const SEAM_RUNS = { creases: 'Creases', islands: 'Islands', parts: 'Parts
 
 /** Marks all edges of a kind, or unmarks them. */
 export function markRun(session: Session, run: keyof typeof SEAM_RUNS): void {
-  const mesh = formNow();
+  const mesh = subjectNow();
   if (!mesh) return;
   const topology = topologyFor(mesh);
   const { angle } = useSeamWish.getState();
@@ -60,7 +60,7 @@ export function markRun(session: Session, run: keyof typeof SEAM_RUNS): void {
 
 /** Looks where seams would lie by themselves. */
 export async function suggestSeams(): Promise<void> {
-  const mesh = formNow();
+  const mesh = subjectNow();
   if (!mesh) return;
   const faces = [...useLayout.getState().chosen];
   try {
@@ -75,7 +75,7 @@ export async function suggestSeams(): Promise<void> {
 
 /** Leads all seams straight, right through triangles; the model is cut and laid out along them, and they are the artist's own from then on. */
 export async function cutSeamsThrough(session: Session): Promise<void> {
-  const before = formNow()?.faceParts.length ?? 0;
+  const before = subjectNow()?.faceParts.length ?? 0;
   const carried = await session.changeModel(
     'Straighten seams through triangles',
     async (mesh, document, signal, onProgress) => {
@@ -99,7 +99,7 @@ export async function cutSeamsThrough(session: Session): Promise<void> {
     },
   );
   if (!carried) return;
-  const more = (formNow()?.faceParts.length ?? 0) - before;
+  const more = (subjectNow()?.faceParts.length ?? 0) - before;
   notify(
     `Seams run straight now; the model has ${more.toLocaleString('en')} more triangles. Undo brings the former model back.`,
   );
@@ -112,7 +112,7 @@ export function setWish(
   wish: SeamWish = useLayout.getState().wish,
 ): void {
   const { document } = useProject.getState();
-  const mesh = formNow();
+  const mesh = subjectNow();
   if (!mesh || !document) return;
   const count = mesh.faceParts.length;
   const never = faceMask(count, document.seamWishes.never);
@@ -132,7 +132,7 @@ export function setWish(
 
 /** The same of the chosen islands, or of the chosen parts if no island is. */
 export function wishForChosen(session: Session, wish: SeamWish): void {
-  const mesh = formNow();
+  const mesh = subjectNow();
   if (!mesh) return;
   const { chosen } = useLayout.getState();
   const faces = chosen.size ? chosen : facesOfParts(mesh, new Set(chosenParts()));
@@ -146,7 +146,7 @@ export function wishForChosen(session: Session, wish: SeamWish): void {
 /** Unmarks every seam, or those of the chosen islands. */
 export function clearSeams(session: Session): void {
   const { document } = useProject.getState();
-  const mesh = formNow();
+  const mesh = subjectNow();
   if (!mesh || !document) return;
   const topology = topologyFor(mesh);
   const corner = cornerOfEdge(topology);

@@ -1,7 +1,7 @@
 import { Vector3 } from 'three';
 import { backdropsOf, type UvMesh } from '../../core/mesh';
 import { useUi } from '../shared/ui-store';
-import { useEveryPicture } from './view/room';
+import { useEveryPicture } from './view/viewport-context';
 import type { StageView } from './view/stage-view';
 
 /** Where the backdrop in hand stands: of a bare one nothing else would be seen. */

@@ -26,7 +26,7 @@ import { LOOK_TOOL, type PointerAt } from './input/tool';
 import { moveByKey } from './input/view-keys';
 import { useLayoutMarks } from './view/layout-marks';
 import type { Hit } from './view/picker';
-import { useRoom, useTool, useView } from './view/room';
+import { useViewport, useTool, useView } from './view/viewport-context';
 import { hasSameForm } from './view/same-form';
 import { useToonNormals } from './view/toon-normals';
 import { useShownDistance } from './view/shown-distance';
@@ -57,7 +57,7 @@ export function Viewport({ session, isOnLayout, onMenu, children }: Props) {
   const before = useRef<{ stage: StageView; session: Session } | null>(null);
   const menuNow = useRef(onMenu);
   menuNow.current = onMenu;
-  const room = useRoom();
+  const viewport = useViewport();
   const shownView = useView();
   const stageTool = useTool();
   const [problem, setProblem] = useState('');
@@ -104,10 +104,10 @@ export function Viewport({ session, isOnLayout, onMenu, children }: Props) {
     }
     if (before.current?.session === session) stage.takeOver(before.current.stage);
     before.current = { stage, session };
-    room.setView(stage);
+    viewport.setView(stage);
     const resting = LOOK_TOOL(stage);
     const picker = colorTool(stage);
-    const control = new PointerControl(canvas.current, stage, new Navigator(stage, room.link), {
+    const control = new PointerControl(canvas.current, stage, new Navigator(stage, viewport.link), {
       fingerLooks: () => useUi.getState().fingerLooks,
       // Nothing may be done blind.
       tool: (alt) => (lostNow.current ? resting : alt ? picker : (toolNow.current ?? resting)),
@@ -120,7 +120,7 @@ export function Viewport({ session, isOnLayout, onMenu, children }: Props) {
       },
       menu: (at) => menuNow.current(at, stage.pick(at)),
     });
-    const stopLink = room.link.attachModel((x, y, factor) => {
+    const stopLink = viewport.link.attachModel((x, y, factor) => {
       stage.rig.zoomAt(x, y, factor);
       stage.cameraMoved();
     });
@@ -147,9 +147,9 @@ export function Viewport({ session, isOnLayout, onMenu, children }: Props) {
       stopDetail();
       control.dispose();
       stage.dispose();
-      room.setView(null);
+      viewport.setView(null);
     };
-  }, [form, sizes, sizesText, session, returns, room]);
+  }, [form, sizes, sizesText, session, returns, viewport]);
 
   useEffect(() => view?.change(settings), [view, settings]);
   useEffect(() => {

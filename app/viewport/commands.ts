@@ -6,7 +6,7 @@ import { PAINT, PLAIN_LIGHTS, type PaintLight } from '../shared/shown';
 import { useUi } from '../shared/ui-store';
 import { seesAlbedo, untouchedParts, useProject } from '../project';
 import { choosePart, chosenParts } from './input/part-tool';
-import type { Room } from './view/room';
+import type { ViewportContext } from './view/viewport-context';
 
 const PANE_WORDS = { model: 'model', sheet: 'sheet', reference: 'reference' } as const;
 
@@ -28,7 +28,7 @@ function stepPart(by: number): void {
   choosePart(shown[next]!);
 }
 
-export const viewCommands = (room: Room): ListedCommand[] => [
+export const viewCommands = (viewport: ViewportContext): ListedCommand[] => [
   {
     id: 'look-unlit',
     title: 'Show the paint unlit',
@@ -107,30 +107,40 @@ export const viewCommands = (room: Room): ListedCommand[] => [
       run: () => useUi.setState((s) => ({ panes: besidePane(s.panes, kind) })),
     },
   ]),
-  { id: 'front', title: 'View from the front', keys: 'shift+1', run: () => room.view?.camera.look('front') },
-  { id: 'side', title: 'View from the side', keys: 'shift+2', run: () => room.view?.camera.look('side') },
-  { id: 'top', title: 'View from the top', keys: 'shift+3', run: () => room.view?.camera.look('top') },
-  { id: 'free', title: 'Three-quarter view', keys: 'shift+4', run: () => room.view?.camera.look('free') },
+  {
+    id: 'front',
+    title: 'View from the front',
+    keys: 'shift+1',
+    run: () => viewport.view?.camera.look('front'),
+  },
+  { id: 'side', title: 'View from the side', keys: 'shift+2', run: () => viewport.view?.camera.look('side') },
+  { id: 'top', title: 'View from the top', keys: 'shift+3', run: () => viewport.view?.camera.look('top') },
+  { id: 'free', title: 'Three-quarter view', keys: 'shift+4', run: () => viewport.view?.camera.look('free') },
   {
     id: 'home',
     title: 'Home: the whole model from the start',
     keys: '0',
-    run: () => room.view?.camera.home(),
+    run: () => viewport.view?.camera.home(),
   },
-  { id: 'back', title: 'Back to the last camera', keys: 'backspace', run: () => room.view?.camera.goBack() },
-  { id: 'frame', title: 'Frame the whole model', keys: 'f', run: () => room.view?.camera.frame(null) },
+  {
+    id: 'back',
+    title: 'Back to the last camera',
+    keys: 'backspace',
+    run: () => viewport.view?.camera.goBack(),
+  },
+  { id: 'frame', title: 'Frame the whole model', keys: 'f', run: () => viewport.view?.camera.frame(null) },
   {
     id: 'frame-part',
     title: 'Frame the chosen part',
     keys: 'shift+z',
-    run: () => room.view?.camera.frame(useUi.getState().selectedPart),
+    run: () => viewport.view?.camera.frame(useUi.getState().selectedPart),
   },
-  { id: 'fit-sheet', title: 'Frame the whole sheet', keys: 'shift+f', run: () => room.view?.flat.fit() },
+  { id: 'fit-sheet', title: 'Frame the whole sheet', keys: 'shift+f', run: () => viewport.view?.flat.fit() },
   {
     id: 'pin-view',
     title: 'Small second view: keep the present camera, or close it',
     keys: 'shift+p',
-    run: () => useUi.setState((s) => ({ pinned: s.pinned ? null : (room.view?.rig.pose() ?? null) })),
+    run: () => useUi.setState((s) => ({ pinned: s.pinned ? null : (viewport.view?.rig.pose() ?? null) })),
   },
   ...inStages(
     ['block-in', 'model'],

@@ -13,7 +13,13 @@ export { dragOverModel } from './input/over-model';
 export { LOOK_TOOL, type Gesture, type PointerAt, type ToolMaker } from './input/tool';
 export { paneMatrix, seesFace } from './view/pane-projection';
 export type { Hit } from './view/picker';
-export { Room, RoomContext, useEveryPicture, useRoom, useView } from './view/room';
+export {
+  ViewportContext,
+  ViewportReactContext,
+  useEveryPicture,
+  useViewport,
+  useView,
+} from './view/viewport-context';
 export { ownerOf } from './view/shared-texels';
 export { showSheetOf } from './view/show-sheet';
 export type { PanePoint, StageView } from './view/stage-view';

@@ -2,7 +2,15 @@ import { ownersOf } from '../delivery';
 import { clamped, mipLevels, samplePicture } from '../picture';
 import { CoreError } from '../errors';
 import type { Picture } from '../formats';
-import { checkMesh, formOf, MAX_PARTS, MAX_TRIANGLES, requireUvs, sheetOfFace, type UvMesh } from '../mesh';
+import {
+  checkMesh,
+  subjectOf,
+  MAX_PARTS,
+  MAX_TRIANGLES,
+  requireUvs,
+  sheetOfFace,
+  type UvMesh,
+} from '../mesh';
 import { bleed } from '../surface';
 import { packLayout, type Arrange } from '../unwrap';
 
@@ -45,7 +53,7 @@ export interface Atlas {
  * @throws CoreError `bad-argument` if there is none, or two are called alike; `model-too-large`; `pack-no-room` if they don't fit
  */
 export function makeAtlas(projects: readonly AtlasMember[], how: AtlasHow): Atlas {
-  const members = projects.map((member) => ({ ...member, mesh: formOf(member.mesh) }));
+  const members = projects.map((member) => ({ ...member, mesh: subjectOf(member.mesh) }));
   if (members.length === 0) throw new CoreError('bad-argument', 'An atlas needs a project at least.');
   const twice = members.find((m, i) => members.findIndex((o) => o.name === m.name) !== i);
   if (twice)

@@ -5,7 +5,7 @@ import { codesOfTile, SUB, TILE_TEXELS, type Places } from '../surface';
 import { BLOCK, blockBoxes, BLOCKS, firstOfBlock, strokesNear, type Boxes } from './blocks';
 import type { Brushwork } from './brushwork';
 import type { LaidStrokes } from './set-strokes';
-import { sampleOf, StrokeColors, type Color, type StrokeGround } from './stroke-colors';
+import { sampleOf, StrokeColors, type Color, type StrokeSurface } from './stroke-colors';
 
 /** A texel that looks away by more (73°) lies on another side. */
 const SAME_SIDE = 32767 * 0.3;
@@ -21,7 +21,7 @@ const HIDDEN = 1 / 512;
 export function strokePainter(
   strokes: LaidStrokes,
   how: Brushwork,
-  ground: StrokeGround,
+  ground: StrokeSurface,
 ): (tile: number) => TileSource | null {
   const { surface, places } = ground;
   const colors = new StrokeColors(strokes, how, ground);

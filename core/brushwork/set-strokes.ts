@@ -1,5 +1,5 @@
 import { seededRandom } from '../math';
-import { formDiagonal } from '../mesh';
+import { subjectDiagonal } from '../mesh';
 import type { SurfaceMap } from '../surface';
 import type { Brushwork } from './brushwork';
 import { strokeDirections } from './directions';
@@ -27,7 +27,7 @@ const SMALL = 0.42;
 
 /** Sets strokes over a model: large ones first, small ones on top of them. */
 export function setStrokes({ mesh }: Pick<SurfaceMap, 'mesh'>, how: Brushwork): LaidStrokes {
-  const diagonal = formDiagonal(mesh);
+  const diagonal = subjectDiagonal(mesh);
   const rounds = [
     { size: 1, amount: how.amount, seed: how.seed },
     ...(how.small > 0 ? [{ size: SMALL, amount: how.amount * how.small, seed: how.seed + 7919 }] : []),

@@ -17,7 +17,7 @@ import type { LaidStrokes } from './set-strokes';
 type Sample = (texel: number, out: Float64Array) => void;
 
 /** What strokes take their colours from. */
-export interface StrokeGround {
+export interface StrokeSurface {
   readonly surface: SurfaceMap;
   readonly places: PlaceReader;
   /** The smooth layer on a tile. */
@@ -32,13 +32,13 @@ export type Color = readonly [r: number, g: number, b: number, a: number];
 export class StrokeColors {
   private readonly strokes: LaidStrokes;
   private readonly how: Brushwork;
-  private readonly ground: StrokeGround;
+  private readonly ground: StrokeSurface;
   private readonly known: (Color | null | undefined)[] = [];
   /** The texel at each stroke's middle, and the strokes of each tile. */
   private readonly texel: Int32Array;
   private readonly ofTile = new Map<number, number[]>();
 
-  constructor(strokes: LaidStrokes, how: Brushwork, ground: StrokeGround) {
+  constructor(strokes: LaidStrokes, how: Brushwork, ground: StrokeSurface) {
     this.strokes = strokes;
     this.how = how;
     this.ground = ground;

@@ -20,7 +20,7 @@ export interface SeenBuildUp {
 }
 
 /** What the pixel side of a command is reckoned from. */
-export interface PixelGround {
+export interface PixelSurface {
   readonly before: ProjectDocument;
   readonly after: ProjectDocument;
   /** Ids that the command gave. */
@@ -61,7 +61,7 @@ export interface CommandKind<C> {
    *
    * @throws CoreError `bad-argument` if it can't be done; the sentence says why
    */
-  pixels?(command: C, ground: PixelGround): PixelWork;
+  pixels?(command: C, ground: PixelSurface): PixelWork;
   /** What of the project it changes, where a drag does it again and again: steps of one drag on the same thing are one. */
   gesture?(command: C): number;
   readonly file?: Attached;

@@ -1,4 +1,4 @@
 export * from './command';
 export * from './commands';
 export * from './fields';
-export { paintedPlane } from './plane-work';
+export { paintedChannel } from './plane-work';

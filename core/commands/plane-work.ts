@@ -1,16 +1,16 @@
 import { nodesOf, planesGone, requireNode, type ProjectDocument } from '../document';
 import { CoreError } from '../errors';
-import { isPaintedMask, kindOf, ownerOfPlane, planeOf, type Channel } from '../layers';
+import { isPaintedMask, kindOf, ownerOfChannel, planeOf, type Channel } from '../layers';
 import { isEmptyTile, type PixelStore, type TileState } from '../pixels';
 import { filledTiles, TILE_BYTES } from '../surface';
-import type { PixelGround, PixelWork } from './command';
+import type { PixelSurface, PixelWork } from './command';
 
 /**
  * The plane that strokes on a layer's channel go to.
  *
  * @throws CoreError `layer-missing`, or `bad-argument` if nothing can be painted there
  */
-export function paintedPlane(document: ProjectDocument, id: number, channel: Channel): number {
+export function paintedChannel(document: ProjectDocument, id: number, channel: Channel): number {
   const node = requireNode(document.layers, id);
   if (channel === 'mask') {
     if (!isPaintedMask(node.mask)) {
@@ -48,17 +48,17 @@ export const copied = (pixels: PixelStore, from: number, to: number): TileState[
  * Planes that go are emptied. Where the node stays, as that of a painted mask does, their strokes stay behind for undo: a fresh plane of the same
  * number begins after them.
  */
-export function emptyGone({ before, after, pixels }: PixelGround): PixelWork {
+export function emptyGone({ before, after, pixels }: PixelSurface): PixelWork {
   const gone = planesGone(before, after);
   const left = new Set([...nodesOf(after.layers)].map(({ node }) => node.id));
   return {
     tiles: gone.flatMap((plane) => emptied(pixels, plane)),
-    rebased: gone.filter((plane) => left.has(ownerOfPlane(plane).layer)),
+    rebased: gone.filter((plane) => left.has(ownerOfChannel(plane).layer)),
   };
 }
 
 /** The whole picture as a plane. */
-export function wholePicture({ surface, picture }: PixelGround, plane: number): TileState[] {
+export function wholePicture({ surface, picture }: PixelSurface, plane: number): TileState[] {
   return filledTiles(surface).flatMap((tile) => {
     const bytes = new Uint8Array(TILE_BYTES);
     picture.composite(tile, bytes, null);

@@ -1,7 +1,7 @@
 import type { BlendMode } from './blend-modes';
 
 /** Colours 0..1 of some texels, sRGB-encoded, not multiplied by alpha. */
-export interface ColorPlanes {
+export interface ColorChannels {
   readonly r: Float32Array;
   readonly g: Float32Array;
   readonly b: Float32Array;
@@ -17,7 +17,7 @@ export type TileSource =
   | { readonly form: 'color'; readonly color: readonly [r: number, g: number, b: number] };
 
 /** How something is laid on what lies below. */
-export interface Laying {
+export interface ToolEffect {
   readonly mode: BlendMode;
   /** 0..1 */
   readonly opacity: number;
@@ -31,16 +31,16 @@ export interface Laying {
  * A step of compositing one tile. A build-up becomes a flat list of them; `push` and `pop` stand in pairs and may be nested.
  */
 export type CompositeStep =
-  | ({ readonly do: 'lay'; readonly source: TileSource } & Laying)
+  | ({ readonly do: 'lay'; readonly source: TileSource } & ToolEffect)
   /** Changes the colours that lie below, through `mode`, `opacity` and `mask`; alpha stays. */
-  | ({ readonly do: 'adjust'; readonly adjust: (colors: ColorPlanes) => void } & Laying)
+  | ({ readonly do: 'adjust'; readonly adjust: (colors: ColorChannels) => void } & ToolEffect)
   /**
    * Begins a group. `through`: what lies below shows through to its layers (W3C: not isolated); if not, they are composited by
    * themselves first.
    */
   | { readonly do: 'push'; readonly through: boolean }
   /** Lays the group on what was there before it; of one that let through only opacity and mask count. */
-  | ({ readonly do: 'pop'; readonly through: boolean } & Laying);
+  | ({ readonly do: 'pop'; readonly through: boolean } & ToolEffect);
 
 /** Accumulators part-way through a list of steps: one for each open group, the lowest first. */
 export interface Snapshot {

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import type { Follower } from '../follow';
-import type { CueGround } from './cue-ground';
+import type { CueSurface } from './cue-surface';
 import type { TileCaster } from './tile-caster';
 
 interface KindBase<S extends { readonly cue: string }> {
@@ -21,7 +21,7 @@ interface KindBase<S extends { readonly cue: string }> {
 export interface PlacedCue<S extends { readonly cue: string }> extends KindBase<S> {
   readonly form: 'placed';
   /** @returns 0..65535 a texel in the order of the map's codes, 0 where nothing lies */
-  measure(ground: CueGround, spec: S): Uint16Array;
+  measure(ground: CueSurface, spec: S): Uint16Array;
 }
 
 /** A cue for which rays are cast, tile by tile; what comes of it is evened out over the pattern of the rays. */
@@ -29,7 +29,7 @@ export interface RayCue<S extends { readonly cue: string }> extends KindBase<S> 
   readonly form: 'rays';
   /** Rays a texel. */
   rays(spec: S): number;
-  caster(ground: CueGround, spec: S): TileCaster;
+  caster(ground: CueSurface, spec: S): TileCaster;
 }
 
 /** A way to measure form: one file in `kinds/`, one line in the list of kinds. */

@@ -1,6 +1,6 @@
 import { codesOfTile, formTiles, NOWHERE, TILE_TEXELS, type Places } from '../surface';
 import { FILLED, fillCalmCells, plainCells } from './calm-cells';
-import type { CueGround, Spots } from './cue-ground';
+import type { CueSurface, Spots } from './cue-surface';
 
 /** 0..1 as the 16 bits of a cue. */
 export const asWord = (value: number): number => {
@@ -15,7 +15,7 @@ export const asWord = (value: number): number => {
  * @returns 0..65535 a texel in the order of the map's codes
  */
 export const everyTexel = (
-  ground: CueGround,
+  ground: CueSurface,
   value: (places: Places, texel: number) => number,
 ): Uint16Array => everySpot(ground, ({ places }, i) => value(places, i));
 
@@ -24,7 +24,7 @@ export const everyTexel = (
  *
  * @param values one a vertex, 0..1
  */
-export function spreadVertices(ground: CueGround, values: Float32Array): Uint16Array {
+export function spreadVertices(ground: CueSurface, values: Float32Array): Uint16Array {
   return everySpot(ground, (spots, i) =>
     spots.face[i]! < 0 ? 0 : betweenVertices(ground, values, spots, i),
   );
@@ -32,7 +32,7 @@ export function spreadVertices(ground: CueGround, values: Float32Array): Uint16A
 
 /** What values of vertices come to at a texel that lies in a triangle. */
 export function betweenVertices(
-  { mesh: { indices } }: CueGround,
+  { mesh: { indices } }: CueSurface,
   values: ArrayLike<number>,
   { face, weights }: Spots,
   i: number,
@@ -46,7 +46,7 @@ export function betweenVertices(
 }
 
 /** A cue that follows from a texel's place and triangle. */
-export function everySpot(ground: CueGround, value: (spots: Spots, texel: number) => number): Uint16Array {
+export function everySpot(ground: CueSurface, value: (spots: Spots, texel: number) => number): Uint16Array {
   const { map } = ground;
   const out = new Uint16Array(map.codes.length);
   for (const tile of formTiles(map)) {
@@ -66,7 +66,7 @@ export function everySpot(ground: CueGround, value: (spots: Spots, texel: number
  * between them; everywhere else texel by texel.
  */
 export function everyCalmSpot(
-  ground: CueGround,
+  ground: CueSurface,
   value: (spots: Spots, texel: number) => number,
 ): Uint16Array {
   const { map } = ground;

@@ -1,15 +1,15 @@
 import { bleed, formTiles, texelOnSheet, TILE_TEXELS } from '../surface';
-import { formOf } from '../mesh';
-import { requireMet, type CueGround } from './cue-ground';
+import { subjectOf } from '../mesh';
+import { requireMet, type CueSurface } from './cue-surface';
 
 /**
  * Gives texels for which nothing of a denser model was met the value of the nearest on their sheet that did.
  *
  * @throws CoreError `bad-argument` if nothing was met at all
  */
-export function fillMissed(ground: CueGround, values: Uint16Array): Uint16Array {
+export function fillMissed(ground: CueSurface, values: Uint16Array): Uint16Array {
   const { map } = ground;
-  if (ground.mesh === formOf(map.mesh)) return values;
+  if (ground.mesh === subjectOf(map.mesh)) return values;
   let any = false;
   for (const sheet of map.sheets) {
     const { size, firstTile } = sheet;

@@ -1,5 +1,5 @@
 import TinyQueue from 'tinyqueue';
-import { ClosestPoint, topologyOf, type Mesh, type MeshPlace } from '../mesh';
+import { ClosestPoint, topologyOf, type Mesh, type SurfacePoint } from '../mesh';
 import type { Vec3 } from '../math';
 
 /** Lengths of the shortest ways over the surface to a place in a triangle, model units; Infinity where none leads. */
@@ -23,7 +23,7 @@ export function ways(mesh: Mesh, from: readonly Vec3[]): Ways {
     indices,
     Uint32Array.from({ length: indices.length / 3 }, (_, f) => f),
   );
-  const place: MeshPlace = { face: -1, w0: 1, w1: 0, w2: 0, distance: Infinity };
+  const place: SurfacePoint = { face: -1, w0: 1, w1: 0, w2: 0, distance: Infinity };
   const front = new Front(distance);
   for (const point of from) {
     closest.find(...point, place);

@@ -1,6 +1,6 @@
 export * from './cue';
-export * from './cue-ground';
-export * from './ground-for';
+export * from './cue-surface';
+export * from './cue-surface-for';
 export { GRAINS } from './kinds/grain';
 export * from './ray-scene';
 export * from './any-hit';

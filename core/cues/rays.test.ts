@@ -3,7 +3,7 @@ import { expanded } from '../../tests/expanded';
 import { ball, floorQuad, plate, quads, together } from '../../tests/shapes';
 import type { UvMesh } from '../mesh';
 import { isCovered, measureSurface, sheetValues, type SurfaceMap } from '../surface';
-import { CUE_KINDS, denseGround, measureCue, ownGround, type CueSpec } from '.';
+import { CUE_KINDS, denseCueSurface, measureCue, ownCueSurface, type CueSpec } from '.';
 
 const open = (rays: number): CueSpec => ({ cue: 'occlusion', rays, reach: null, fine: 0 });
 
@@ -377,7 +377,7 @@ describe('rays from a denser model', () => {
     const coarse = ball(12, 6);
     const dense = ball(96, 48);
     const map = measureSurface(coarse, 128);
-    const ground = denseGround(map, dense, 0.2);
+    const ground = denseCueSurface(map, dense, 0.2);
     expect(ground.met().missed).toBe(0);
     // Facing up is the height of a round ball's place, whatever the corners of the coarse one are.
     const up = measureCue(map, { cue: 'facing', direction: [0, 1, 0] }, { ground });
@@ -387,7 +387,7 @@ describe('rays from a denser model', () => {
       const y = at.py[i]! / Math.hypot(at.px[i]!, at.py[i]!, at.pz[i]!);
       expect(Math.abs(sheetValues(map, 0, up)[i]! / 65535 - (1 + y) / 2)).toBeLessThan(0.02);
     }
-    const apart = denseGround(map, ball(24, 12, 1, [9, 0, 0]), 0.2);
+    const apart = denseCueSurface(map, ball(24, 12, 1, [9, 0, 0]), 0.2);
     expect(apart.met().missed).toBe(apart.met().covered);
     expect(() => measureCue(map, { cue: 'facing', direction: [0, 1, 0] }, { ground: apart })).toThrow(
       expect.objectContaining({ code: 'bad-argument' }),
@@ -399,7 +399,7 @@ describe('rays from a denser model', () => {
     // Only the lower half is there, a little larger.
     const whole = ball(96, 48, 1.01);
     const dense = { ...whole, indices: whole.indices.slice(0, (whole.indices.length / 6) * 3) };
-    const ground = denseGround(map, dense, 0.05);
+    const ground = denseCueSurface(map, dense, 0.05);
     const { missed, covered } = ground.met();
     expect(missed / covered).toBeGreaterThan(0.4);
     expect(missed / covered).toBeLessThan(0.6);
@@ -437,7 +437,7 @@ describe('bounced colour', () => {
     const spec = { cue: 'bounce', channel: 0, colors: 'red', ground: '#333333', reach: 4 } as const;
     const rgb = new Uint8Array(map.mesh.faceParts.length * 3);
     map.mesh.faceParts.forEach((part, face) => (rgb[face * 3] = map.mesh.parts[part] === 'Floor' ? 255 : 0));
-    const ground = ownGround(map, { name: 'red', rgb });
+    const ground = ownCueSurface(map, { name: 'red', rgb });
     const values = sheetValues(map, 0, measureCue(map, spec, { ground }));
     // A point over the middle of a parallel square: four corners of it (J. Howell, A Catalog of Radiation Heat Transfer
     // Configuration Factors, B-3; from memory).

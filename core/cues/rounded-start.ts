@@ -1,4 +1,4 @@
-import type { CueGround, Spots } from './cue-ground';
+import type { CueSurface, Spots } from './cue-surface';
 import { insetStart, type Casting } from './tile-caster';
 
 /** A corner whose normal leans more than this over its triangle (60°) belongs to a hard edge that was shaded smooth, not to a round form. */
@@ -11,7 +11,7 @@ const ROUND = 0.5;
  * @param toward the light, length 1
  */
 export function roundedStart(
-  ground: CueGround,
+  ground: CueSurface,
   [lx, ly, lz]: readonly [number, number, number],
 ): Casting['start'] {
   const inset = insetStart(ground);

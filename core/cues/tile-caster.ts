@@ -1,6 +1,6 @@
 import { codesOfTile, gutterHomes, SUB, TILE_TEXELS } from '../surface';
 import { EVEN, fillCalmCells, probedCells } from './calm-cells';
-import type { CueGround, Spots } from './cue-ground';
+import type { CueSurface, Spots } from './cue-surface';
 import { copyIn, openScene } from './open-scene';
 
 /** Numbers that say where a texel's rays start: origin, axis, face normal. */
@@ -66,7 +66,7 @@ export interface TileCaster {
 }
 
 /** Cosine-weighted rays over the smooth normal. What would go into the texel's own flat triangle is mirrored out of it. */
-export function overNormal(ground: CueGround): Casting['start'] {
+export function overNormal(ground: CueSurface): Casting['start'] {
   const inset = insetStart(ground);
   return (spots, i, tile, out, o) => {
     inset(spots, i, tile, out, o, 1);
@@ -75,7 +75,7 @@ export function overNormal(ground: CueGround): Casting['start'] {
 }
 
 /** The same into the solid. */
-export function underNormal(ground: CueGround): Casting['start'] {
+export function underNormal(ground: CueSurface): Casting['start'] {
   const inset = insetStart(ground);
   return (spots, i, tile, out, o) => {
     inset(spots, i, tile, out, o, -1);
@@ -85,7 +85,7 @@ export function underNormal(ground: CueGround): Casting['start'] {
 }
 
 /** Makes ready to cast rays from a ground's texels. */
-export function createTileCaster(ground: CueGround, how: Casting): TileCaster {
+export function createTileCaster(ground: CueSurface, how: Casting): TileCaster {
   const { map } = ground;
   const scene = openScene(
     ground.scene(),
@@ -203,7 +203,7 @@ export function createTileCaster(ground: CueGround, how: Casting): TileCaster {
 }
 
 /** What triangles are worth, in the order in which rays tell of them. */
-const valuesOfLanes = (ground: CueGround, value: (face: number) => number): Float32Array =>
+const valuesOfLanes = (ground: CueSurface, value: (face: number) => number): Float32Array =>
   Float32Array.from(ground.scene().faces, (face) => (face < 0 ? 0 : value(face)));
 
 /** The filled texels of a tile by blocks of 4 x 4. */
@@ -246,7 +246,7 @@ interface Inset {
  * @returns a function whose last argument is 1 for the side that the normals show, -1 for the other
  */
 export function insetStart(
-  ground: CueGround,
+  ground: CueSurface,
 ): (spots: Spots, texel: number, tile: number, out: Float32Array, at: number, side: 1 | -1) => void {
   const { mesh, faceNormals } = ground;
   const { positions: p, indices } = mesh;
@@ -286,7 +286,7 @@ export function insetStart(
   };
 }
 
-function insetOf(ground: CueGround, face: number, tile: number, out: Inset): void {
+function insetOf(ground: CueSurface, face: number, tile: number, out: Inset): void {
   const { positions: p, indices } = ground.mesh;
   const corners = [0, 1, 2].map((k) => indices[face * 3 + k]! * 3) as [number, number, number];
   const [a, b, c] = corners;

@@ -3,7 +3,7 @@ import { ball, floor, plate, seamedFloor } from '../../tests/shapes';
 import { boundsOf, diagonalOf, type UvMesh } from '../mesh';
 import { colorPyramid } from '../pattern';
 import { INSIDE, measureSurface, PlaceReader, TILE_TEXELS } from '../surface';
-import { decalGround, decalSpec, layDecal, usualDecal, type DecalSpec } from '.';
+import { decalSurface, decalSpec, layDecal, usualDecal, type DecalSpec } from '.';
 
 type Vec3 = [number, number, number];
 
@@ -35,7 +35,7 @@ function shown(
     up: [0, 0, -1] as Vec3,
   };
   const spec = decalSpec.parse({ ...usualDecal(1, where), width: wide / diagonal, ...rest });
-  const paint = layDecal(spec, colorPyramid(QUARTERS), surface, places, decalGround(mesh));
+  const paint = layDecal(spec, colorPyramid(QUARTERS), surface, places, decalSurface(mesh));
   const out: Shown[] = [];
   for (let tile = 0; tile < surface.slotOfTile.length; tile++) {
     const p = places.tile(tile);

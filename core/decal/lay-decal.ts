@@ -15,8 +15,8 @@ import {
 import {
   centreOf,
   diagonalOf,
-  formBounds,
-  type MeshPlace,
+  subjectBounds,
+  type SurfacePoint,
   UNROLLED_STRIDE,
   type UvMesh,
   surfaceFinders,
@@ -35,13 +35,13 @@ import {
 import type { DecalSpec } from './decal';
 
 /** What decals are set by: reckoned from the model once. */
-export interface DecalGround extends SurfaceFinders {
+export interface DecalSurface extends SurfaceFinders {
   readonly centre: Vec3;
   readonly diagonal: number;
 }
 
-export function decalGround(mesh: UvMesh): DecalGround {
-  const bounds = formBounds(mesh);
+export function decalSurface(mesh: UvMesh): DecalSurface {
+  const bounds = subjectBounds(mesh);
   return {
     ...surfaceFinders(mesh),
     centre: centreOf(bounds),
@@ -85,7 +85,7 @@ export function layDecal(
   pyramid: Pyramid,
   surface: SurfaceMap,
   places: PlaceReader,
-  ground: DecalGround,
+  ground: DecalSurface,
 ): (tile: number) => Float32Array | null {
   const picture = pyramid.levels[0]!;
   const wide = spec.width * ground.diagonal;
@@ -178,7 +178,7 @@ interface Frame {
 }
 
 /** Where a decal and its copies stand, model space. */
-function toModel({ at, normal, up, copies }: DecalSpec, { centre, diagonal }: DecalGround): Frame[] {
+function toModel({ at, normal, up, copies }: DecalSpec, { centre, diagonal }: DecalSurface): Frame[] {
   return copiesOf(copies ?? undefined).map((copy): Frame => {
     const place = placed(at, copy);
     return {
@@ -203,12 +203,12 @@ const isMirrored = (copy: Placing): boolean => {
 function lay(
   frame: Frame,
   spec: DecalSpec,
-  ground: DecalGround,
+  ground: DecalSurface,
   mesh: UvMesh,
   reach: number,
   long: number,
 ): Laid {
-  const place: MeshPlace = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
+  const place: SurfacePoint = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
   ground.closest.find(...frame.at, place);
   const at = spec.lies === 'wrapped' ? onMesh(mesh, place) : frame.at;
   const normal = normalize(frame.normal);
@@ -262,7 +262,7 @@ function viewAlong(
 
 const otherThan = (n: Vec3): Vec3 => (Math.abs(n[0]) < 0.7 ? [1, 0, 0] : [0, 1, 0]);
 
-function onMesh({ positions: p, indices }: UvMesh, { face, w0, w1, w2 }: MeshPlace): Vec3 {
+function onMesh({ positions: p, indices }: UvMesh, { face, w0, w1, w2 }: SurfacePoint): Vec3 {
   const corner = (k: number): number => indices[face * 3 + k]! * 3;
   const [a, b, c] = [corner(0), corner(1), corner(2)];
   const at = (axis: number): number => p[a + axis]! * w0 + p[b + axis]! * w1 + p[c + axis]! * w2;

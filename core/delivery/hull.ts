@@ -1,4 +1,4 @@
-import { boundsOf, diagonalOf, formOf, sheetOfFace, smoothNormals, type UvMesh, weldExact } from '../mesh';
+import { boundsOf, diagonalOf, subjectOf, sheetOfFace, smoothNormals, type UvMesh, weldExact } from '../mesh';
 import type { GlbHull, Picture } from '../formats';
 
 export interface HullHow {
@@ -17,7 +17,7 @@ export interface HullHow {
  */
 export function hullOf(whole: UvMesh, { width, color, widths }: HullHow): GlbHull {
   // A flat backdrop has no outline.
-  const mesh = formOf(whole);
+  const mesh = subjectOf(whole);
   const { positions, indices } = mesh;
   const count = positions.length / 3;
   const place = weldExact({ data: positions, stride: 3 });

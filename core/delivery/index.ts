@@ -4,7 +4,7 @@ export * from './hull';
 export * from './names';
 export * from './settings';
 export * from './texture';
-export * from './parcel-names';
+export * from './export-names';
 export * from './files';
 export * from './checks';
 export * from './make';

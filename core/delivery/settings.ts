@@ -20,7 +20,7 @@ export const PARCELS = [
   'project',
   'report',
 ] as const;
-export type Parcel = (typeof PARCELS)[number];
+export type ExportItem = (typeof PARCELS)[number];
 
 /** Texels a side of what leaves. */
 export const DELIVERED_SIZES = [16, 32, 64, 128, 256, 512, 1024, 2048, 4096, 8192] as const;

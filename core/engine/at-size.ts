@@ -1,5 +1,5 @@
 import { groundsFor, measureCue, type CueSpec } from '../cues';
-import { formDiagonal, placedMesh, type UvMesh } from '../mesh';
+import { subjectDiagonal, placedMesh, type UvMesh } from '../mesh';
 import { measureSurface, type SheetSize } from '../surface';
 import type { Kernels } from '../kernels';
 import { changeModel, hostHere, NEVER_STOPS, type MadeModel } from './change-model';
@@ -51,7 +51,7 @@ export function cueMeasurer(engine: Engine): (spec: CueSpec) => Uint16Array {
   const groundFor = groundsFor(surface, {
     dense: dense && {
       mesh: placedMesh(unpackModel(engine.file(dense.id)!), dense.placing),
-      distance: dense.distance * formDiagonal(surface.mesh),
+      distance: dense.distance * subjectDiagonal(surface.mesh),
     },
     colors: engine.localColors(),
   });

@@ -14,8 +14,8 @@ import {
   backdropsOf,
   checkBackdropOrder,
   cornersOf,
-  formBounds,
-  formOf,
+  subjectBounds,
+  subjectOf,
   frameOfBackdrop,
   meshHash,
   withBackdrops,
@@ -82,10 +82,10 @@ describe('flat backdrops', () => {
   it('stand behind the model in every numbering, and leave its size to it', () => {
     const mesh = withBoth();
     expect(mesh.faceParts.length).toBe(FORM.faceParts.length + 4);
-    expect(formOf(mesh)).toEqual(FORM);
-    expect(meshHash(formOf(mesh))).toBe(meshHash(FORM));
+    expect(subjectOf(mesh)).toEqual(FORM);
+    expect(meshHash(subjectOf(mesh))).toBe(meshHash(FORM));
     expect(meshHash(mesh)).not.toBe(meshHash(FORM));
-    expect(formBounds(mesh)).toEqual(formBounds(FORM));
+    expect(subjectBounds(mesh)).toEqual(subjectBounds(FORM));
     expect(backdropsOf(mesh)).toEqual([SKY, GRASS]);
     expect(frameOfBackdrop(SKY)).toMatchObject({
       centre: [0, 0, -3],

@@ -2,7 +2,7 @@ import { hexToRgb } from '../color';
 import type { Picture } from '../formats';
 import type { Kernels } from '../kernels';
 import { checkMesh, requireUvs, type UvMesh } from '../mesh';
-import { LiveStroke, PaintDesk, PICTURE_TIP, SAMPLE_STRIDE, type BrushShape } from '../paint';
+import { LiveStroke, StrokeRasterizer, PICTURE_TIP, SAMPLE_STRIDE, type BrushShape } from '../paint';
 import { readPattern } from '../pattern';
 import { measureSurface, TILE, TILE_BYTES, TILE_TEXELS, texelPosition, type SurfaceMap } from '../surface';
 
@@ -61,7 +61,7 @@ interface LaidStroke extends ShownBrush {
 
 function laid(strokes: readonly LaidStroke[], tiles: Map<number, Uint8Array>, kernels: Kernels): Picture {
   patch ??= measureSurface(flatPatch(), SIDE);
-  const desk = new PaintDesk(patch, kernels);
+  const rasterizer = new StrokeRasterizer(patch, kernels);
   for (const { brush, opacity, erase, color, tip, run } of strokes) {
     const live = new LiveStroke({
       style: {
@@ -77,7 +77,7 @@ function laid(strokes: readonly LaidStroke[], tiles: Map<number, Uint8Array>, ke
       },
       keepAlpha: false,
       guard: null,
-      desk,
+      rasterizer,
       kernels,
       plane: tiles,
       picture: () => tip && readPattern(tip),

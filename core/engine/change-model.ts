@@ -3,14 +3,14 @@ import { CoreError } from '../errors';
 import { inverse, placed } from '../math';
 import {
   backdropsOf,
-  formOf,
+  subjectOf,
   meshHash,
   movedBackdrop,
   withBackdrops,
   type Backdrop,
   type UvMesh,
 } from '../mesh';
-import { carryPaint, type Carried, type CarryInput, type ModelHow, type PlanePaint } from '../model';
+import { carryPaint, type Carried, type CarryInput, type ModelHow, type ChannelPaint } from '../model';
 import { picturesOf, type StrokeKernels } from '../paint';
 import { measureSurface, sizesKey, type SurfaceMap } from '../surface';
 import type { Engine } from './engine';
@@ -53,7 +53,7 @@ export interface ModelHost<S extends Stop> {
   /** The model in hand now. */
   readonly model: () => ModelState;
   begin(): Promise<{ readonly from: number; readonly document: ProjectDocument }>;
-  paint(): Promise<{ readonly paintedAt: number; readonly planes: readonly PlanePaint[] }>;
+  paint(): Promise<{ readonly paintedAt: number; readonly planes: readonly ChannelPaint[] }>;
   /** What came as a file; null if there is none of that id. */
   file(id: number): Promise<Uint8Array | null>;
   hash(mesh: UvMesh, signal: S): Promise<string>;
@@ -111,7 +111,7 @@ async function tryChange<S extends Stop>(
   const { from, document } = await host.begin();
   const { surface, hash: modelHash } = host.model();
   if (modelHash !== document.model) return 'again';
-  const made = await make(formOf(surface.mesh), document, signal, (done) => progress(done * MADE));
+  const made = await make(subjectOf(surface.mesh), document, signal, (done) => progress(done * MADE));
   const { patch = {}, byTriangle = true, placing = null, align = null } = made;
   const { mesh, renamed } = withItsBackdrops(surface.mesh, made);
   const how: ModelHow = { byTriangle, placing, align, renamed };
@@ -151,7 +151,7 @@ function withItsBackdrops(
   // Another model is looked for where the old one stands; the backdrops go to where it came from.
   const move = placing ?? (align ? inverse(align) : null);
   const stood = backdropsOf(before).map((b) => (move ? movedBackdrop(b, (point) => placed(point, move)) : b));
-  const names = new Set(formOf(mesh).parts);
+  const names = new Set(subjectOf(mesh).parts);
   const wanted = (backdrops ? backdrops(stood) : stood).map((backdrop) => {
     const name = freeName(backdrop.name, names);
     names.add(name);
@@ -159,7 +159,7 @@ function withItsBackdrops(
   });
   const also = backdrops ? [] : stood.map(({ name }, i) => [name, wanted[i]!.name] as const);
   return {
-    mesh: withBackdrops(formOf(mesh), wanted),
+    mesh: withBackdrops(subjectOf(mesh), wanted),
     renamed: [...renamed, ...also.filter(([was, is]) => was !== is)],
   };
 }

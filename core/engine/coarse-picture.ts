@@ -2,7 +2,7 @@ import { cueKey, type CueSpec } from '../cues';
 import type { ProjectDocument } from '../document';
 import type { Kernels } from '../kernels';
 import { TILE_BYTES, TILE_TEXELS, type CoarseSurface } from '../surface';
-import { LayerTiles, type PlanePixels } from './layer-tiles';
+import { LayerTiles, type ChannelPixels } from './layer-tiles';
 import { Picture, type BuildUpView } from './picture';
 
 /** What a coarse picture is taken from. */
@@ -10,7 +10,7 @@ export interface CoarseSource {
   readonly kernels: Kernels;
   readonly surface: CoarseSurface;
   readonly document: ProjectDocument;
-  readonly pixels: PlanePixels;
+  readonly pixels: ChannelPixels;
   readonly files: ReadonlyMap<number, Uint8Array>;
   /** What the full picture's layers are made of: its cues are looked at here too. */
   readonly tiles: LayerTiles;
@@ -105,12 +105,12 @@ export class CoarsePicture {
 }
 
 /** Pixels of the planes on a coarse surface; taken out of the full ones when they are asked for. */
-class CoarsePixels implements PlanePixels {
+class CoarsePixels implements ChannelPixels {
   private readonly surface: CoarseSurface;
-  private readonly full: PlanePixels;
+  private readonly full: ChannelPixels;
   private readonly kept = new Map<number, Map<number, Uint8Array | undefined>>();
 
-  constructor(surface: CoarseSurface, full: PlanePixels) {
+  constructor(surface: CoarseSurface, full: ChannelPixels) {
     this.surface = surface;
     this.full = full;
   }

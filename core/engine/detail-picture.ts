@@ -2,7 +2,7 @@ import { DETAILS, type ProjectDocument } from '../document';
 import type { Kernels } from '../kernels';
 import { TILE_BYTES, type SurfaceMap } from '../surface';
 import { putChannel } from './detail-values';
-import type { LayerTiles, PlanePixels } from './layer-tiles';
+import type { LayerTiles, ChannelPixels } from './layer-tiles';
 import { Picture, WHOLE_BUILD_UP } from './picture';
 
 /** The detail sheet, kept up to date tile by tile: red what darkens first, green the outline's width, blue what keeps a highlight. */
@@ -12,7 +12,7 @@ export class DetailPicture {
   constructor(
     kernels: Kernels,
     tiles: LayerTiles,
-    pixels: PlanePixels,
+    pixels: ChannelPixels,
     surface: SurfaceMap,
     document: ProjectDocument,
   ) {

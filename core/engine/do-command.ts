@@ -88,7 +88,7 @@ function reckon(state: ProjectState, commands: readonly SingleCommand[], files: 
 /** Lines whose points lie on the surface. */
 function ontoSurface(state: ProjectState, command: EditInk): EditInk {
   if (command.put.length === 0) return command;
-  const ground = state.tiles.inkGround();
+  const ground = state.tiles.inkSurface();
   return { ...command, put: command.put.map((line) => ontoGround(line, ground)) };
 }
 

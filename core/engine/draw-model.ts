@@ -1,5 +1,5 @@
 import type { Picture } from '../formats';
-import { centreOf, diagonalOf, formBounds, formOf, sheetOfFace, type UvMesh } from '../mesh';
+import { centreOf, diagonalOf, subjectBounds, subjectOf, sheetOfFace, type UvMesh } from '../mesh';
 
 /** How the model is seen: turned about its own height, then tipped, radians. */
 const YAW = 0.5;
@@ -20,11 +20,11 @@ export function drawModel(
   sheets: readonly { readonly rgba: Uint8Array; readonly width: number; readonly height: number }[],
   size: number,
 ): Picture {
-  const mesh = formOf(model);
+  const mesh = subjectOf(model);
   const n = size * SAMPLES;
   const color = new Uint8Array(n * n * 4);
   const depth = new Float32Array(n * n).fill(-Infinity);
-  const bounds = formBounds(mesh);
+  const bounds = subjectBounds(mesh);
   const c = centreOf(bounds);
   const scale = (n * 0.94) / (diagonalOf(bounds) || 1);
   const [cy, sy, cp, sp] = [Math.cos(YAW), Math.sin(YAW), Math.cos(PITCH), Math.sin(PITCH)];

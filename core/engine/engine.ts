@@ -15,7 +15,7 @@ import {
 import type { MaskTile } from './layer-tiles';
 import type { Vec3 } from '../math';
 import type { UvMesh } from '../mesh';
-import type { PlanePaint } from '../model';
+import type { ChannelPaint } from '../model';
 import type { Stroke, StrokeStyle } from '../paint';
 import type { PackedTiles, TileState } from '../pixels';
 import { TILE_BYTES, TILE_TEXELS, type SurfaceMap } from '../surface';
@@ -196,7 +196,7 @@ export class Engine {
 
   /** Gets ready what the first stroke on the surface would wait for. */
   readyToPaint(): void {
-    this.state.desk.open();
+    this.state.rasterizer.open();
   }
 
   /** Goes on with the stroke in hand. @param samples SAMPLE_STRIDE numbers each; @param lift begins a new run */
@@ -243,12 +243,12 @@ export class Engine {
   }
 
   /** Every painted plane with all that carrying it to another model needs, as it is now. */
-  paintPlanes(): { readonly paintedAt: number; readonly planes: PlanePaint[] } {
+  paintPlanes(): { readonly paintedAt: number; readonly planes: ChannelPaint[] } {
     this.film.end();
     const { planes, document, revision } = this.state;
     return {
       paintedAt: revision,
-      planes: this.state.paintedPlanes().map((plane) => planes.paintOf(document, plane)),
+      planes: this.state.paintedChannels().map((plane) => planes.paintOf(document, plane)),
     };
   }
 

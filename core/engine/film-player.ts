@@ -2,7 +2,7 @@ import { CoreError } from '../errors';
 import type { Channel } from '../layers';
 import { StrokeReplayer } from '../model';
 import type { Stroke } from '../paint';
-import { paintedPlane } from '../commands';
+import { paintedChannel } from '../commands';
 import type { ProjectState } from './project-state';
 
 /** What was painted is kept after every so many strokes, so that going back needs few of them. */
@@ -41,7 +41,7 @@ export class FilmPlayer {
    */
   show(layer: number, channel: Channel, count: number): void {
     const { document } = this.state;
-    const plane = paintedPlane(document, layer, channel);
+    const plane = paintedChannel(document, layer, channel);
     if (this.film?.plane !== plane) this.film = this.begun(plane);
     const { film } = this;
     if (count > film.strokes.length) {

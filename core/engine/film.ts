@@ -1,4 +1,4 @@
-import { commandLabel, paintedPlane, type CheckedCommand } from '../commands';
+import { commandLabel, paintedChannel, type CheckedCommand } from '../commands';
 import { CoreError } from '../errors';
 import type { Channel } from '../layers';
 import { StrokeReplayer } from '../model';
@@ -34,7 +34,7 @@ export function listStrokes(
   layer: number,
   channel: Channel,
 ): StrokeSummary[] {
-  const plane = paintedPlane(document, layer, channel);
+  const plane = paintedChannel(document, layer, channel);
   const under = document.bases.find((b) => b.plane === plane)?.strokes ?? 0;
   return planes
     .strokesOf(plane)
@@ -75,7 +75,7 @@ function summaryOf(stroke: Stroke, number: number, placing: Placing): StrokeSumm
 export function editStrokes(state: ProjectState, command: EditCommand, how: CommandHow): number {
   const { document, planes, surface, kernels } = state;
   const { layer, channel, change } = command;
-  const plane = paintedPlane(document, layer, channel);
+  const plane = paintedChannel(document, layer, channel);
   const all = planes.strokesOf(plane);
   const under = document.bases.find((b) => b.plane === plane)?.strokes ?? 0;
   const chosen = new Set(command.strokes);

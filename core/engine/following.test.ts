@@ -4,7 +4,7 @@ import { ball, plate } from '../../tests/shapes';
 import { HARD, PLAIN_STROKE, sampleAt } from '../../tests/strokes';
 import { encodePng } from '../formats';
 import { cornersOf, placeMesh, placingOf, withBackdrops, type Backdrop, type UvMesh } from '../mesh';
-import { RampSeats } from '../ramps';
+import { RampAssignments } from '../ramps';
 import {
   compositeSheet,
   oneSheet,
@@ -278,4 +278,4 @@ function bounds({ positions }: UvMesh): { min: number[]; max: number[] } {
 
 /** uv a corner on the ramp sheet. */
 const rampUvs = (engine: Engine): Float32Array =>
-  new RampSeats(engine.mesh).reckon(engine.document.ramps!, () => []).uvs;
+  new RampAssignments(engine.mesh).reckon(engine.document.ramps!, () => []).uvs;

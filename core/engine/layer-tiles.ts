@@ -1,5 +1,5 @@
 import { setStrokes, strokePainter, type Brushwork } from '../brushwork';
-import type { ColorPlanes, TileSource } from '../composite';
+import type { ColorChannels, TileSource } from '../composite';
 import type { Picture } from '../formats';
 import { cueKey, type CueSpec } from '../cues';
 import {
@@ -15,7 +15,7 @@ import {
   crispSteps,
   cuesOfMask,
   inkFigures,
-  inkGround,
+  inkSurface,
   kindOf,
   localColorsOf,
   maskInputs,
@@ -32,7 +32,7 @@ import {
   type MaskPainter,
   type MaskStep,
 } from '../layers';
-import type { InkGround, InkLine } from '../ink';
+import type { InkSurface, InkLine } from '../ink';
 import { regionsOfPlan } from '../light';
 import { backdropSheets } from '../mesh';
 import { PatternPictures } from '../pattern';
@@ -46,7 +46,7 @@ const SOURCE_BYTES = 160e6;
 const MASK_BYTES = 96e6;
 
 /** Where pixels of planes are read from. */
-export interface PlanePixels {
+export interface ChannelPixels {
   get(plane: number, tile: number): Uint8Array | undefined;
   /** Tiles of a plane that aren't empty. */
   tiles(plane: number): readonly number[];
@@ -92,7 +92,7 @@ export class LayerTiles {
   /** Sheets of backdrops. */
   private flat: ReadonlySet<number>;
   private document: ProjectDocument;
-  private readonly pixels: PlanePixels;
+  private readonly pixels: ChannelPixels;
   private readonly patterns: PatternPictures;
   private masks: ReadonlyMap<number, readonly MaskStep[]>;
   private readonly cues = new CueStore();
@@ -106,7 +106,7 @@ export class LayerTiles {
   private readonly painters = new Map<number, Made<(tile: number) => TileSource | null>>();
   /** What layers consisted of when their painter was made. */
   private readonly painted = new Map<number, Pieces>();
-  private readonly adjusters = new Map<number, Made<(colors: ColorPlanes) => void>>();
+  private readonly adjusters = new Map<number, Made<(colors: ColorChannels) => void>>();
   private readonly maskPainters = new Map<number, Made<MaskPainter>>();
   private readonly identities = new WeakMap<object, number>();
   private identityCount = 0;
@@ -120,7 +120,7 @@ export class LayerTiles {
   constructor(
     surface: SurfaceMap,
     document: ProjectDocument,
-    pixels: PlanePixels,
+    pixels: ChannelPixels,
     files: ReadonlyMap<number, Uint8Array> = new Map(),
     finer: LayerTiles | null = null,
   ) {
@@ -394,12 +394,12 @@ export class LayerTiles {
   }
 
   /** What ink lines are laid on. */
-  inkGround(): InkGround {
-    return inkGround(this.inputs);
+  inkSurface(): InkSurface {
+    return inkSurface(this.inputs);
   }
 
   /** How a layer changes the colours under it; null: it is none that does. */
-  adjuster(layer: Layer): ((colors: ColorPlanes) => void) | null {
+  adjuster(layer: Layer): ((colors: ColorChannels) => void) | null {
     const kind = kindOf(layer);
     if (kind.form !== 'change') return null;
     return this.made(this.adjusters, layer.id, kind.inputs(layer, this.names), null, () =>

@@ -1,7 +1,7 @@
 import { checkAgainstModel, checkDocument, followModel, type ProjectDocument } from '../document';
 import { CoreError } from '../errors';
 import { Follower } from '../follow';
-import { carryPaint, type Carried, type ModelHow, type PlanePaint } from '../model';
+import { carryPaint, type Carried, type ModelHow, type ChannelPaint } from '../model';
 import type { StrokeKernels } from '../paint';
 import type { TileState } from '../pixels';
 import { sizesKey, type SurfaceMap } from '../surface';
@@ -41,7 +41,7 @@ interface Present {
   readonly document: ProjectDocument;
   readonly surface: SurfaceMap;
   readonly changedAt: (plane: number) => number;
-  readonly paintOf: (plane: number) => PlanePaint;
+  readonly paintOf: (plane: number) => ChannelPaint;
   readonly planes: readonly number[];
   readonly kernels: StrokeKernels;
   readonly files: ReadonlyMap<number, Uint8Array>;

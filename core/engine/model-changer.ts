@@ -34,7 +34,7 @@ export class ModelChanger {
       surface,
       changedAt: (plane) => this.state.changedAt(plane),
       paintOf: (plane) => planes.paintOf(document, plane),
-      planes: this.state.paintedPlanes(),
+      planes: this.state.paintedChannels(),
       kernels,
       files: this.state.files,
     });

@@ -1,11 +1,11 @@
 import { ALL_SUBS, type CompositeStep, type Snapshot, type TileSource } from '../composite';
 import { findNode, nodesFor, nodesOf, type Detail, type LayerNode, type ProjectDocument } from '../document';
-import { kindOf, ownerOfPlane, type Layer } from '../layers';
+import { kindOf, ownerOfChannel, type Layer } from '../layers';
 import type { Kernels } from '../kernels';
 import { codesOfTile, filledTiles, TILE_BYTES, type SurfaceMap } from '../surface';
 import { putChannel } from './detail-values';
 import { differingSteps, planOf, type PlanStep } from './build-plan';
-import type { LayerTiles, MaskTile, PlanePixels } from './layer-tiles';
+import type { LayerTiles, MaskTile, ChannelPixels } from './layer-tiles';
 
 /** What the picture shows instead of the whole build-up. */
 export interface BuildUpView {
@@ -26,7 +26,7 @@ const MOST_SNAPSHOTS = 400;
 export class Picture {
   private readonly kernels: Kernels;
   private readonly tiles: LayerTiles;
-  private readonly pixels: PlanePixels;
+  private readonly pixels: ChannelPixels;
   private surface: SurfaceMap;
   private document: ProjectDocument;
   private plan: readonly PlanStep[];
@@ -42,7 +42,7 @@ export class Picture {
   constructor(
     kernels: Kernels,
     tiles: LayerTiles,
-    pixels: PlanePixels,
+    pixels: ChannelPixels,
     surface: SurfaceMap,
     document: ProjectDocument,
   ) {
@@ -108,7 +108,7 @@ export class Picture {
 
   /** Pixels of a plane have changed. @param subs which sub-tiles, bit k for sub-tile k */
   touch(plane: number, tile: number, subs = ALL_SUBS): void {
-    const { layer, channel } = ownerOfPlane(plane);
+    const { layer, channel } = ownerOfChannel(plane);
     if (channel === 'mask')
       for (const node of this.tiles.nodesWithMask(layer)) this.tiles.forgetMask(node, tile);
     // What was changed under or over the layer in hand isn't what was remembered.

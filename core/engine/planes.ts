@@ -1,6 +1,6 @@
 import type { ProjectDocument } from '../document';
 import { baseOf, isBase } from '../layers';
-import type { PlanePaint } from '../model';
+import type { ChannelPaint } from '../model';
 import { EMPTY_TILE, type Stroke } from '../paint';
 import type { PixelStore, TileState } from '../pixels';
 
@@ -8,7 +8,7 @@ import type { PixelStore, TileState } from '../pixels';
  * Strokes of all planes, and what they lie on. A plane that the document names among its bases wasn't empty when its strokes from
  * number `strokes` on began: its base has what differs from it now, tile by tile.
  */
-export class Planes {
+export class Channels {
   private readonly pixels: PixelStore;
   private readonly strokes = new Map<number, readonly Stroke[]>();
 
@@ -62,7 +62,7 @@ export class Planes {
   }
 
   /** A plane with all that carrying it elsewhere needs. */
-  paintOf(document: ProjectDocument, plane: number): PlanePaint {
+  paintOf(document: ProjectDocument, plane: number): ChannelPaint {
     const tiles = new Map([...this.pixels.states(plane)].map(({ tile, bytes }) => [tile, bytes]));
     const all = this.strokesOf(plane);
     const base = document.bases.find((b) => b.plane === plane);

@@ -10,7 +10,7 @@ import {
   planesOf,
 } from '../document';
 import { decodePng, encodePng, pictureKind, readPngHeader, readZip } from '../formats';
-import { baseOf, ownerOfPlane } from '../layers';
+import { baseOf, ownerOfChannel } from '../layers';
 import { meshHash, sheetCount, type UvMesh } from '../mesh';
 import { EMPTY_TILE, strokeSchema, type Stroke } from '../paint';
 import { isEmptyTile, type TileState } from '../pixels';
@@ -64,7 +64,7 @@ export function writeProjectFile(data: ProjectData): Uint8Array {
     'model.json': json(modelToJson(data.mesh)),
   };
   const spans = sheetSpans(data.document.sheets.map((s) => s.size));
-  const tilesOf = tilesByPlane(data.pixels);
+  const tilesOf = tilesByChannel(data.pixels);
   for (const plane of planesOf(data.document)) {
     const name = planeName(plane);
     const tiles = tilesOf(plane);
@@ -89,7 +89,7 @@ export function writeProjectFile(data: ProjectData): Uint8Array {
   return zipSync(files, { level: 6, mtime: ZIP_TIME });
 }
 
-function tilesByPlane(pixels: readonly TileState[]): (plane: number) => Map<number, Uint8Array> {
+function tilesByChannel(pixels: readonly TileState[]): (plane: number) => Map<number, Uint8Array> {
   const planes = new Map<number, Map<number, Uint8Array>>();
   for (const { plane, tile, bytes } of pixels) {
     if (!bytes) continue;
@@ -101,7 +101,7 @@ function tilesByPlane(pixels: readonly TileState[]): (plane: number) => Map<numb
 }
 
 function planeName(plane: number): string {
-  const { layer, channel } = ownerOfPlane(plane);
+  const { layer, channel } = ownerOfChannel(plane);
   return channel === 'mask' ? `${layer}-mask` : String(layer);
 }
 
@@ -181,7 +181,7 @@ export function readProjectFile(bytes: Uint8Array, onMissing?: (says: string) =>
   checkAgainstModel(document, mesh.faceParts.length);
   const planes = planesOf(document);
   const spans = sheetSpans(document.sheets.map((s) => s.size));
-  const pixels = planes.flatMap((plane) => orElse(() => readPlane(files, document, plane, spans), []));
+  const pixels = planes.flatMap((plane) => orElse(() => readChannel(files, document, plane, spans), []));
   const attached = new Map<number, Uint8Array>();
   for (const [folder, ids] of attachedOf(document)) {
     for (const id of ids) {
@@ -273,7 +273,7 @@ function strokesIn(files: ReadonlyMap<string, Uint8Array>, name: string, layer: 
   );
 }
 
-function readPlane(
+function readChannel(
   files: ReadonlyMap<string, Uint8Array>,
   document: ProjectDocument,
   plane: number,
@@ -288,7 +288,7 @@ function readPlane(
     if (!file) {
       throw new CoreError(
         'storage-damaged',
-        `The project file lacks the pixels of layer ${ownerOfPlane(plane).layer}. Copy it again.`,
+        `The project file lacks the pixels of layer ${ownerOfChannel(plane).layer}. Copy it again.`,
       );
     }
     readTiles(file, plane, span, tiles);
@@ -316,7 +316,7 @@ function readTiles(
   if (width !== size || height !== size) {
     throw new CoreError(
       'storage-damaged',
-      `Layer ${ownerOfPlane(plane).layer} is ${width} x ${height}, but the sheet is ${size} x ${size}. Copy the project file again.`,
+      `Layer ${ownerOfChannel(plane).layer} is ${width} x ${height}, but the sheet is ${size} x ${size}. Copy the project file again.`,
     );
   }
   const { rgba } = decodePng(file);

@@ -2,7 +2,7 @@ import type { Command, NewLayer } from '../commands';
 import type { MaskStep } from '../layers';
 import { axesOf, cameraRows, pictureRows, type MatchCamera } from '../match';
 import { normalize, sub, type Vec3, compose, IDENTITY, inverse, placeDirection, type Placing } from '../math';
-import { centreOf, formBounds, type FaceRuns, type UvMesh } from '../mesh';
+import { centreOf, subjectBounds, type FaceRuns, type UvMesh } from '../mesh';
 import { PLAIN_BRUSH, SEEN_SIDE } from '../paint';
 
 /** What turns away from the camera more than this is left out, and all of what turns toward it more than that is in: (1 + cos) / 2, as the cue Facing has it. */
@@ -13,7 +13,7 @@ const DEEP = { low: 0, high: 0.2, gamma: 1 } as const;
 
 /** A layer for what a picture shows of the model: under a mask that fades with facing and depth, and can be painted on. */
 export function projectionLayer(mesh: UvMesh, camera: MatchCamera, name: string): NewLayer {
-  const direction = [...normalize(sub(camera.position, centreOf(formBounds(mesh)) as Vec3))] as [
+  const direction = [...normalize(sub(camera.position, centreOf(subjectBounds(mesh)) as Vec3))] as [
     number,
     number,
     number,

@@ -3,7 +3,7 @@ import { diffDocuments, DOCUMENT_VERSION, planesOf, type ProjectDocument } from 
 import { CoreError } from '../errors';
 import { History, type HistoryChange, type HistoryData, type HistoryStep, type StrokeEdit } from '../history';
 import type { Kernels } from '../kernels';
-import { PaintDesk, type Stroke } from '../paint';
+import { StrokeRasterizer, type Stroke } from '../paint';
 import { packTiles, PixelStore, type PackedTile, type TileState } from '../pixels';
 import { coarseSurface, type SurfaceMap } from '../surface';
 import { CoarsePicture } from './coarse-picture';
@@ -12,7 +12,7 @@ import { LayerTiles } from './layer-tiles';
 import { modelKey, Models, type ModelState } from './models';
 import { DetailPicture } from './detail-picture';
 import { Picture, type BuildUpView } from './picture';
-import { Planes } from './planes';
+import { Channels } from './planes';
 
 /** What an engine opens a project with. */
 export interface EngineOptions {
@@ -37,7 +37,7 @@ export interface EngineOptions {
 export class ProjectState {
   readonly kernels: Kernels;
   readonly pixels: PixelStore;
-  readonly planes: Planes;
+  readonly planes: Channels;
   readonly models = new Models();
   readonly history: History;
   readonly tiles: LayerTiles;
@@ -52,7 +52,7 @@ export class ProjectState {
   /** As long as somebody looks at it. */
   private detail_: DetailPicture | null = null;
   private model_: ModelState;
-  private desk_: PaintDesk;
+  private desk_: StrokeRasterizer;
   private document_: ProjectDocument;
   private revision_ = 0;
   /** The document that is shown: the project's own, or one that is tried. */
@@ -64,13 +64,13 @@ export class ProjectState {
     this.document_ = this.shown = document;
     this.model_ = { hash: document.model, surface };
     this.models.provide(this.model_);
-    this.desk_ = new PaintDesk(surface, kernels);
+    this.desk_ = new StrokeRasterizer(surface, kernels);
     this.pixels = new PixelStore(options.pixelBudget, options.onDamaged);
     for (const state of options.pixels ?? []) {
       if ('packed' in state) this.pixels.putPacked(state);
       else this.pixels.put(state);
     }
-    this.planes = new Planes(this.pixels, options.strokes ?? new Map());
+    this.planes = new Channels(this.pixels, options.strokes ?? new Map());
     this.history = new History(options.history);
     this.files = new Map(options.files);
     this.tiles = new LayerTiles(surface, document, this.pixels, this.files);
@@ -116,12 +116,12 @@ export class ProjectState {
   }
 
   /** Where strokes on the model in hand are made. */
-  get desk(): PaintDesk {
+  get rasterizer(): StrokeRasterizer {
     return this.desk_;
   }
 
   /** Planes of the document that have pixels or strokes; what was removed keeps its strokes for undo, but isn't carried anywhere. */
-  paintedPlanes(): number[] {
+  paintedChannels(): number[] {
     const painted = new Set(this.planes.numbers());
     return planesOf(this.document_).filter((plane) => painted.has(plane));
   }
@@ -282,7 +282,7 @@ export class ProjectState {
       );
     }
     this.model_ = known;
-    this.desk_ = new PaintDesk(known.surface, this.kernels);
+    this.desk_ = new StrokeRasterizer(known.surface, this.kernels);
     this.tiles.useSurface(known.surface);
     for (const picture of this.pictures) picture.useSurface(known.surface);
     this.coarse_ = undefined;

@@ -26,7 +26,7 @@ import {
 } from './proposals';
 import { projectionLayer, projectionStroke } from './project-picture';
 import { measureCue } from '../cues';
-import { rampPicture, RampSeats, sheetOfRamps } from '../ramps';
+import { rampPicture, RampAssignments, sheetOfRamps } from '../ramps';
 
 const SIZE = 128;
 const mesh = together(plate(0.2, 'Under'), ball(32, 16, 0.4, [0.2, 0.6, 0.1]));
@@ -91,7 +91,7 @@ const apartOf = (engine: Engine, part: string): number =>
 describe('what lies on the ramp sheet', () => {
   const onRamps = (engine: Engine) => {
     const ramps = engine.document.ramps!;
-    const seated = new RampSeats(mesh).reckon(ramps, () => []);
+    const seated = new RampAssignments(mesh).reckon(ramps, () => []);
     return reportOn(prepared, [albedo(engine)], {
       ...seated,
       sheet: rampPicture(sheetOfRamps(ramps), ramps.size),

@@ -4,7 +4,7 @@ import { changeModel, engineOn, LOCAL, modelOf } from '../../tests/engines';
 import { plate } from '../../tests/shapes';
 import { encodePng, writeUnlitGlb } from '../formats';
 import { renamePart } from '../mesh';
-import { rampPicture, RampSeats, sheetOfRamps, splitSeated } from '../ramps';
+import { rampPicture, RampAssignments, sheetOfRamps, splitSeated } from '../ramps';
 import { compositeSheet, readProjectFile, writeProjectFile, type Engine } from '.';
 
 const STRAIGHT = { kind: 'straight', direction: [0, 1, 0] } as const;
@@ -118,7 +118,7 @@ describe('the ramp sheet of a project', () => {
     const { engine, ramps } = withRamps();
     engine.apply({ do: 'seat', of: { part: 'Plate' }, ramp: ramps[1]!, ...RUN });
     const { mesh, document } = engine;
-    const seated = new RampSeats(mesh).reckon(document.ramps!, () => []);
+    const seated = new RampAssignments(mesh).reckon(document.ramps!, () => []);
     const { own, onRamps } = splitSeated(mesh, seated);
     const sheet = rampPicture(sheetOfRamps(document.ramps!), 64);
     const albedo = encodePng({ width: 128, height: 128, rgba: compositeSheet(engine) });

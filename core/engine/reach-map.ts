@@ -1,6 +1,13 @@
 import { smoothstep, type Vec3 } from '../math';
 import { FACING_FULL, FACING_NONE, type Reach } from '../paint';
-import { codeAt, PlaceReader, texelOnSheet, TILE_TEXELS, type PlaneTiles, type SurfaceMap } from '../surface';
+import {
+  codeAt,
+  PlaceReader,
+  texelOnSheet,
+  TILE_TEXELS,
+  type ChannelTiles,
+  type SurfaceMap,
+} from '../surface';
 
 /** Places a side that are looked at on each sheet at the most. */
 const MOST_SIDE = 512;
@@ -20,7 +27,7 @@ export interface Holds {
   /** The surface there, where what faces away from it is left alone; null: it isn't. */
   readonly facing: Vec3 | null;
   /** The plane, where only what is painted is changed; null: all is. */
-  readonly painted: PlaneTiles | null;
+  readonly painted: ChannelTiles | null;
 }
 
 /** What a stroke may change, looked at in few places of each sheet. */

@@ -1,4 +1,4 @@
-import { measureCue, ownGround, type CueSpec, type GroundColors } from '../cues';
+import { measureCue, ownCueSurface, type CueSpec, type GroundColors } from '../cues';
 import { documentFromRecipe, filesOfRecipe, type Recipe } from '../document';
 import type { Picture } from '../formats';
 import { createWasmKernels } from '../kernels';
@@ -22,7 +22,7 @@ export function recipePictures(mesh: UvMesh): (recipe: Recipe, size: number) => 
     mesh,
     sheets.map((s) => s.size),
   );
-  const ground = ownGround(surface);
+  const ground = ownCueSurface(surface);
   // What several recipes ask for is measured once.
   const known = new Map<string, Uint16Array>();
   const measured = (spec: CueSpec, colors: GroundColors | null): Uint16Array => {

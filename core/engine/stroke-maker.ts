@@ -1,4 +1,4 @@
-import { commandLabel, paintedPlane, type GuardWish } from '../commands';
+import { commandLabel, paintedChannel, type GuardWish } from '../commands';
 import { checkDocument, requireNode, type ProjectDocument } from '../document';
 import { CoreError } from '../errors';
 import { readPngHeader, type Picture } from '../formats';
@@ -65,9 +65,9 @@ export class StrokeMaker {
   /** See `Engine.beginStroke`. */
   begin(layer: number, wish: StrokeStyle, how: StrokeHow): void {
     this.cancel();
-    const { document, surface, desk, kernels, history, picture } = this.state;
+    const { document, surface, rasterizer, kernels, history, picture } = this.state;
     const { channel = 'pixels', guard = null, like = null, tip = null } = how;
-    const plane = paintedPlane(document, layer, channel);
+    const plane = paintedChannel(document, layer, channel);
     const withTip = tip ? this.tipPattern(document, tip) : null;
     const prepared = prepareStroke(withTip?.document ?? document, surface.mesh, guard, () =>
       this.strokesInUse(),
@@ -86,7 +86,7 @@ export class StrokeMaker {
       style,
       keepAlpha,
       guard: this.shapeOf(prepared.guard),
-      desk,
+      rasterizer,
       kernels,
       plane: { get: (tile) => this.state.pixels.get(plane, tile) },
       picture: (id) => (id === newTip?.id ? newTip.picture : this.state.tiles.pattern(id)),
@@ -103,12 +103,12 @@ export class StrokeMaker {
    * @throws CoreError as `begin`
    */
   holds(layer: number, wish: StrokeStyle, how: StrokeHow, normal: Vec3): Holds {
-    const { document, surface, desk, pixels } = this.state;
+    const { document, surface, rasterizer, pixels } = this.state;
     const { channel = 'pixels', guard = null, like = null } = how;
-    const plane = paintedPlane(document, layer, channel);
+    const plane = paintedChannel(document, layer, channel);
     const prepared = prepareStroke(document, surface.mesh, guard, () => this.strokesInUse());
     const tiles = { get: (tile: number) => pixels.get(plane, tile) };
-    const reach = desk.reaches.of(
+    const reach = rasterizer.reaches.of(
       { ...wish, ...(like && { like: { rgba: this.rgbaAt(plane, like.texel), tolerance: like.tolerance } }) },
       {
         guard: this.shapeOf(prepared.guard),

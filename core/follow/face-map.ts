@@ -1,4 +1,4 @@
-import { formParts, type MeshPlace, type UvMesh } from '../mesh';
+import { formParts, type SurfacePoint, type UvMesh } from '../mesh';
 import { IDENTITY, type Placing } from '../math';
 import { ModelLinks } from './model-links';
 
@@ -67,7 +67,7 @@ export function faceMapOf(move: ModelMove): FaceMap {
 /** Each triangle of another model goes by the place that lies nearest to its middle. */
 function nearestFaces({ from, to, align }: ModelMove, out: Int32Array): void {
   const links = new ModelLinks(from, to, align ?? IDENTITY);
-  const place: MeshPlace = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
+  const place: SurfacePoint = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
   const { indices, positions, faceParts } = to;
   const middle = (f: number, axis: number): number =>
     [0, 1, 2].reduce((sum, k) => sum + positions[indices[f * 3 + k]! * 3 + axis]!, 0) / 3;

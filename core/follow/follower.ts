@@ -3,10 +3,10 @@ import {
   ClosestPoint,
   faceMask,
   faceRuns,
-  formDiagonal,
+  subjectDiagonal,
   placeInBox,
   type FaceRuns,
-  type MeshPlace,
+  type SurfacePoint,
 } from '../mesh';
 import {
   add,
@@ -128,14 +128,14 @@ export class Follower {
   part(length: number): number {
     if (this.hasSameBox) return length;
     const { from, to } = this.move;
-    return (length * formDiagonal(from) * this.times) / (formDiagonal(to) || 1);
+    return (length * subjectDiagonal(from) * this.times) / (subjectDiagonal(to) || 1);
   }
 
   /** As far off the triangle that was nearest as it was. */
   private overSurface(at: Vec3): Vec3 {
     const { from, to } = this.move;
     this.closest ??= new ClosestPoint(from.positions, from.indices);
-    const place: MeshPlace = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
+    const place: SurfacePoint = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
     this.closest.find(...at, place);
     return add(onMesh(to, place), sub(at, onMesh(from, place)));
   }
@@ -145,7 +145,7 @@ const sameVector = (a: Vec3, b: Vec3): boolean => a.every((x, k) => x === b[k]);
 
 function onMesh(
   { positions, indices }: Pick<ModelMove['from'], 'positions' | 'indices'>,
-  place: MeshPlace,
+  place: SurfacePoint,
 ): Vec3 {
   const weights = [place.w0, place.w1, place.w2];
   const axis = (k: number): number =>

@@ -1,4 +1,4 @@
-import { ClosestPoint, formDiagonal, type MeshPlace, type UvMesh } from '../mesh';
+import { ClosestPoint, subjectDiagonal, type SurfacePoint, type UvMesh } from '../mesh';
 import { IDENTITY, type Placing } from '../math';
 
 /** A place of the old model counts as the same if it is within this part of the diagonal. */
@@ -22,7 +22,7 @@ export class ModelLinks {
       const faces = all.filter((f) => from.faceParts[f] === part);
       return faces.length ? new ClosestPoint(from.positions, from.indices, faces) : whole;
     });
-    this.reach = REACH * formDiagonal(from);
+    this.reach = REACH * subjectDiagonal(from);
     this.parts = to.parts;
     this.placing = placing;
     this.missed = new Float64Array(to.parts.length);
@@ -30,7 +30,7 @@ export class ModelLinks {
   }
 
   /** The nearest place on the other model’s same part. @param out receives it @returns false if it is out of reach */
-  find(part: number, x: number, y: number, z: number, out: MeshPlace): boolean {
+  find(part: number, x: number, y: number, z: number, out: SurfacePoint): boolean {
     const p = this.placing;
     const at = (row: number): number => p[row]! * x + p[row + 1]! * y + p[row + 2]! * z + p[row + 3]!;
     this.finders[part]!.find(at(0), at(4), at(8), out);

@@ -1,6 +1,6 @@
 import { add, dot, length, normalize, scale, sub, type Vec3 } from '../math';
 import { at3, cubicSplit, spanOf } from './bezier';
-import type { InkGround } from './ground';
+import type { InkSurface } from './ink-surface';
 import { pointCount, spanCount, type InkLine } from './line';
 
 /** What lies where along a line, without its style: what edits change. */
@@ -221,7 +221,7 @@ export function smoothHandles<L extends Points>(line: L, only: (i: number) => bo
 }
 
 /** Smoother: each inner point goes toward the middle of its neighbours, and all handles follow. @param by 0..1 */
-export function smoothLine<L extends Points>(line: L, by: number, ground: InkGround | null = null): L {
+export function smoothLine<L extends Points>(line: L, by: number, ground: InkSurface | null = null): L {
   const count = pointCount(line);
   const at = Array.from({ length: count }, (_, i) => {
     const here = at3(line.at, i);
@@ -254,7 +254,7 @@ export function followLine<L extends Points & Pick<InkLine, 'style'>>(
 }
 
 /** A line whose points lie on the surface again, each where that is nearest. */
-export const ontoGround = <L extends Points>(line: L, ground: InkGround): L => ({
+export const ontoGround = <L extends Points>(line: L, ground: InkSurface): L => ({
   ...line,
   at: Array.from({ length: pointCount(line) }, (_, i) => ground.nearest(at3(line.at, i)).at).flat(),
 });
@@ -268,7 +268,7 @@ export function carryLine<L extends Points>(
   line: L,
   from: { readonly at: Vec3; readonly normal: Vec3 },
   to: { readonly at: Vec3; readonly normal: Vec3 },
-  ground: InkGround | null,
+  ground: InkSurface | null,
 ): L {
   const turn = turnBetween(normalize(from.normal), normalize(to.normal));
   const all = (list: readonly number[], move: (v: Vec3) => Vec3): number[] =>

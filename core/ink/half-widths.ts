@@ -1,5 +1,5 @@
 import { cross, dot, monotoneCurve, normalize, seededRandom, sub, type Vec3 } from '../math';
-import type { InkGround } from './ground';
+import type { InkSurface } from './ink-surface';
 import { widthAlong, type InkStyle } from './line';
 import type { Trace } from './trace';
 
@@ -12,7 +12,7 @@ const PERIOD = 18;
 const UP: Vec3 = [0, 1, 0];
 
 /** Half the width of a line at each place of its trace, model units. */
-export function halfWidths(style: InkStyle, trace: Trace, ground: InkGround): Float64Array {
+export function halfWidths(style: InkStyle, trace: Trace, ground: InkSurface): Float64Array {
   const { along, press, faces, length } = trace;
   const curve = style.profile && monotoneCurve(style.profile);
   const inked = style.nib === 'broken' ? piecesOf(style, length) : null;

@@ -8,7 +8,7 @@ import {
   closeLine,
   cubicAt,
   fitCurves,
-  InkGround,
+  InkSurface,
   inkLineSchema,
   insertPoint,
   joinLines,
@@ -54,7 +54,7 @@ function tube(columns: number, rows: number): UvMesh {
 }
 
 const lengthOn = (mesh: UvMesh, line: InkLine, texel = 0.01): number =>
-  traceLine(line, new InkGround(mesh), texel).length;
+  traceLine(line, new InkSurface(mesh), texel).length;
 
 describe('a line on the surface is as long as its closed form says', () => {
   it('on a plane: straight', () => {
@@ -91,7 +91,7 @@ describe('a line on the surface is as long as its closed form says', () => {
       ahead: [0, 0, -third * 1.05, 0, 0, 0],
       back: [0, 0, 0, third * 1.05, 0, 0],
     };
-    const trace = traceLine(line, new InkGround(mesh), 0.01);
+    const trace = traceLine(line, new InkSurface(mesh), 0.01);
     expect(Math.abs(trace.length - Math.PI / 2)).toBeLessThan(0.01);
     expect(trace.begins.size).toBe(0);
     for (let i = 0; i < trace.faces.length; i++) {
@@ -169,7 +169,7 @@ describe('a line stays on its side', () => {
       ],
       { width: 0.1 },
     );
-    const trace = traceLine(line, new InkGround(apart), 0.01);
+    const trace = traceLine(line, new InkSurface(apart), 0.01);
     expect(trace.begins.size).toBe(1);
     expect(trace.length).toBeLessThan(1.9);
     const list = inked(apart, [line]);
@@ -409,7 +409,7 @@ describe('lines are edited', () => {
     expect(bend(smoothLine(wave, 0.5))).toBeLessThan(bend(wave) * 0.9);
     expect(followLine(wave, ([x, y, z]) => [-x, y, z], 1).at.slice(0, 3)).toEqual([0.8, 0, 0]);
     const mesh = ball(64, 32);
-    const ground = new InkGround(mesh);
+    const ground = new InkSurface(mesh);
     const top = lineThrough([
       [-0.1, 0.995, 0],
       [0, 1, 0],

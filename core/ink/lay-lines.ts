@@ -1,18 +1,18 @@
 import { hexToRgb } from '../color';
 import { TILE_TEXELS, type PlaceReader, type SurfaceMap } from '../surface';
-import { InkGround } from './ground';
+import { InkSurface } from './ink-surface';
 import type { InkLine } from './line';
 import type { Covered } from './drawing';
 import { InkRaster, type LineTexels } from './raster';
 
 /** Draws lines, each once: as long as it is the same, so are its texels. */
 export class InkDrawer {
-  readonly ground: InkGround;
+  readonly ground: InkSurface;
   private readonly raster: InkRaster;
   private readonly drawn = new WeakMap<InkLine, LineTexels>();
 
   constructor(surface: SurfaceMap, places: PlaceReader) {
-    this.ground = new InkGround(surface.mesh);
+    this.ground = new InkSurface(surface.mesh);
     this.raster = new InkRaster(surface, places, this.ground);
   }
 

@@ -13,7 +13,7 @@ import {
   type SurfaceMap,
 } from '../surface';
 import { Drawing, type Covered } from './drawing';
-import type { InkGround } from './ground';
+import type { InkSurface } from './ink-surface';
 import { halfWidths } from './half-widths';
 import type { InkLine } from './line';
 import { Pieces, type Box, type Steps } from './pieces';
@@ -65,7 +65,7 @@ function isPassed(p: Place, from: Place, to: Place, tolerance: number): boolean 
 export class InkRaster {
   private readonly surface: SurfaceMap;
   private readonly places: PlaceReader;
-  readonly ground: InkGround;
+  readonly ground: InkSurface;
   private readonly drawing = new Drawing();
   private readonly texelLength: (face: number, tile: number) => number;
   private readonly flat = flatTriangle();
@@ -76,7 +76,7 @@ export class InkRaster {
   private readonly hasGutter: Uint8Array;
   private readonly meanTexel: number;
 
-  constructor(surface: SurfaceMap, places: PlaceReader, ground: InkGround) {
+  constructor(surface: SurfaceMap, places: PlaceReader, ground: InkSurface) {
     this.surface = surface;
     this.places = places;
     this.ground = ground;

@@ -1,6 +1,6 @@
 import { add, cross, length, normalize, scale, sub, valueNoise, type Vec3 } from '../math';
 import { at3, cubicAt, hullLength, piecesFor, spanOf, type Cubic } from './bezier';
-import type { InkGround } from './ground';
+import type { InkSurface } from './ink-surface';
 import { pointCount, spanCount, type InkLine } from './line';
 
 /** A line as it lies on the surface: a chain of straight pieces, each on one triangle. */
@@ -47,7 +47,7 @@ interface Loose {
  *
  * @param texel length of a texel, model units: how finely
  */
-export function traceLine(line: InkLine, ground: InkGround, texel: number): Trace {
+export function traceLine(line: InkLine, ground: InkSurface, texel: number): Trace {
   const { style } = line;
   const close = texel * CLOSE;
   const isUneven = style.wobble > 0 || style.nib === 'broken' || style.profile !== null;

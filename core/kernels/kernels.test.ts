@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { ball, plate } from '../../tests/shapes';
 import { seededRandom } from '../math';
 import { BLEND_MODES, blend, type BlendMode, type CompositeStep } from '../composite';
-import { PaintDesk } from '../paint';
+import { StrokeRasterizer } from '../paint';
 import { measureSurface, SUB_TEXELS, TILE_BYTES, type SurfaceMap } from '../surface';
 import { regionShape } from '../region';
 import { createPlainKernels, createWasmKernels, type Kernels } from '.';
@@ -127,8 +127,8 @@ describe('WebAssembly beside its plain twin', () => {
   ];
 
   it.each(surfaces)('lays the same dabs on %s, with and without a guard', (_name, surface) => {
-    const a = new PaintDesk(surface, plain);
-    const b = new PaintDesk(surface, wasm);
+    const a = new StrokeRasterizer(surface, plain);
+    const b = new StrokeRasterizer(surface, wasm);
     const random = seededRandom(11);
     let covered = 0;
     const odd = [...surface.mesh.faceParts.keys()].filter((f) => f % 2 === 1);
@@ -194,7 +194,7 @@ describe('WebAssembly beside its plain twin', () => {
     expect(outB).not.toEqual(keepAlpha && erase ? null : before);
   });
 
-  it('refuses a desk that other kernels made', () => {
+  it('refuses a raster that other kernels made', () => {
     const slot = plain.slot();
     expect(() =>
       wasm.dab(slot, {

@@ -1,11 +1,11 @@
 import { THRESHOLDS } from '../math';
-import type { DeskSlot } from '../paint';
+import type { RasterSlot } from '../paint';
 import { SUB_TEXELS, TILE_BYTES } from '../surface';
 import type { Kernels } from './kernels';
 import { WasmCompositor } from './wasm-compositor';
 import { WasmArena } from './wasm-module';
 
-/** Bytes that one texel takes on the desk: position 12, normal 6, reach 1, coverage 4. */
+/** Bytes that one texel takes on the raster: position 12, normal 6, reach 1, coverage 4. */
 const SLOT_BYTES = SUB_TEXELS * 23;
 
 /** Sub-tiles whose memory is taken at once. */
@@ -16,7 +16,7 @@ const SUB_BYTES = SUB_TEXELS * 4;
 /** The kernels as WebAssembly SIMD. */
 export function createWasmKernels(): Kernels {
   const compositor = new WasmCompositor();
-  const arenas = new WeakMap<DeskSlot, WasmArena>();
+  const arenas = new WeakMap<RasterSlot, WasmArena>();
   let newest: { readonly arena: WasmArena; left: number } | null = null;
   const brush = createBrush();
 
@@ -28,7 +28,7 @@ export function createWasmKernels(): Kernels {
       newest.left--;
       const { arena } = newest;
       const n = SUB_TEXELS;
-      const slot: DeskSlot = {
+      const slot: RasterSlot = {
         px: arena.f32(n),
         py: arena.f32(n),
         pz: arena.f32(n),
@@ -44,7 +44,7 @@ export function createWasmKernels(): Kernels {
 
     dab(slot, dab) {
       const arena = arenas.get(slot);
-      if (!arena) throw new Error('This desk was made by other kernels.');
+      if (!arena) throw new Error('This raster was made by other kernels.');
       const [fx, fy, fz] = dab.facing ?? [0, 0, 0];
       const changed = arena.run.dab(
         slot.px.byteOffset,

@@ -9,7 +9,7 @@ import {
   srgbToLinear,
   type Oklab,
 } from '../color';
-import type { ColorPlanes } from '../composite';
+import type { ColorChannels } from '../composite';
 import { clamp01, mix, monotoneCurve } from '../math';
 import { nodeBase } from './layer-base';
 import type { ChangeKind } from './layer-kind';
@@ -102,7 +102,7 @@ export const adjustKind = {
 
 /** Hue turned, chroma multiplied, lightness added in OKLCH; what leaves the gamut is cut off channel by channel. */
 function turnColors(
-  { r, g, b }: ColorPlanes,
+  { r, g, b }: ColorChannels,
   { hue, chroma, lightness }: Extract<Change, { by: 'oklch' }>,
 ): void {
   const angle = (hue * Math.PI) / 180;
@@ -121,7 +121,7 @@ function turnColors(
 type BalanceStops = Extract<Change, { by: 'balance' }>['stops'];
 
 /** Tones moved each by its own; what leaves the gamut is cut off channel by channel. */
-function balance({ r, g, b }: ColorPlanes, stops: BalanceStops): void {
+function balance({ r, g, b }: ColorChannels, stops: BalanceStops): void {
   const moves = Array.from({ length: BALANCE_TABLE + 1 }, (_, i) => balanceAt(stops, i / BALANCE_TABLE));
   for (let i = 0; i < r.length; i++) {
     const lab = linearSrgbToOklab(srgbToLinear(r[i]!), srgbToLinear(g[i]!), srgbToLinear(b[i]!));
@@ -159,7 +159,7 @@ function putOklab(r: Float32Array, g: Float32Array, b: Float32Array, i: number, 
   b[i] = linearToSrgb(clamp01(linear[2]));
 }
 
-function byChannel(curve: (x: number) => number): (colors: ColorPlanes) => void {
+function byChannel(curve: (x: number) => number): (colors: ColorChannels) => void {
   const table = Float32Array.from({ length: TABLE + 1 }, (_, i) => clamp01(curve(i / TABLE)));
   return ({ r, g, b }) => {
     for (const plane of [r, g, b]) {
@@ -172,7 +172,7 @@ function byChannel(curve: (x: number) => number): (colors: ColorPlanes) => void 
   };
 }
 
-function byLightness(stops: RampStops): (colors: ColorPlanes) => void {
+function byLightness(stops: RampStops): (colors: ColorChannels) => void {
   const ramp = { stops, mixing: 'oklab', hardness: 0 } as const;
   const table = Array.from({ length: TABLE + 1 }, (_, i) => rampAt(ramp, i / TABLE));
   return ({ r, g, b }) => {

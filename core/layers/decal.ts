@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { decalGround, decalSpec, followDecal, layDecal } from '../decal';
+import { decalSurface, decalSpec, followDecal, layDecal } from '../decal';
 import { colorPyramid } from '../pattern';
 import { derivedBase } from './layer-base';
 import type { DerivedKind } from './layer-kind';
@@ -29,7 +29,7 @@ export const decalKind = {
   painter: ({ decal }, { pattern, kept, surface, places }) => {
     const picture = pattern(decal.picture);
     if (!picture) return () => null;
-    const ground = kept('decal-ground', () => decalGround(surface.mesh));
+    const ground = kept('decal-ground', () => decalSurface(surface.mesh));
     const paint = layDecal(decal, colorPyramid(picture), surface, places, ground);
     return (tile) => {
       const values = paint(tile);

@@ -8,12 +8,12 @@ import {
   MOST_LINES,
   ownLines,
   ownLinesSchema,
-  InkGround,
+  InkSurface,
   type InkLine,
-  type OwnGround,
+  type OwnCueSurface,
   type OwnLines,
 } from '../ink';
-import { formDiagonal, formOf } from '../mesh';
+import { subjectDiagonal, subjectOf } from '../mesh';
 import { texelsAtPlaces } from '../surface';
 import { nodeBase } from './layer-base';
 import type { DerivedKind, LayerInputs } from './layer-kind';
@@ -77,14 +77,14 @@ const inkDrawer = ({ kept, surface, places }: LayerInputs): InkDrawer =>
   kept('ink-drawer', () => new InkDrawer(surface, places));
 
 /** What lines are laid on. */
-export const inkGround = (inputs: LayerInputs): InkGround => inkDrawer(inputs).ground;
+export const inkSurface = (inputs: LayerInputs): InkSurface => inkDrawer(inputs).ground;
 
 /** Lines of a layer that the form draws by itself. */
 export function ownLinesOf(layer: InkLayer, inputs: LayerInputs): readonly InkLine[] {
   const { id, own } = layer;
   if (!own) return [];
   if (inputs.ownLines) return inputs.ownLines(id);
-  return inputs.kept(ownKey(id, own, inputs), () => ownLines(own, ownGround(inputs)));
+  return inputs.kept(ownKey(id, own, inputs), () => ownLines(own, ownCueSurface(inputs)));
 }
 
 const ownKey = (id: number, own: OwnLines, { names }: LayerInputs): string =>
@@ -107,19 +107,19 @@ export function inkFigures(layer: InkLayer, inputs: LayerInputs): InkFigures {
 }
 
 /** What lines are found on that the form draws by itself. */
-function formGround(inputs: LayerInputs): InkGround {
+function formGround(inputs: LayerInputs): InkSurface {
   const { surface, kept } = inputs;
-  const form = formOf(surface.mesh);
-  return form === surface.mesh ? inkGround(inputs) : kept('own-ground', () => new InkGround(form));
+  const form = subjectOf(surface.mesh);
+  return form === surface.mesh ? inkSurface(inputs) : kept('own-ground', () => new InkSurface(form));
 }
 
-function ownGround(inputs: LayerInputs): OwnGround {
+function ownCueSurface(inputs: LayerInputs): OwnCueSurface {
   const { surface } = inputs;
   const at = texelsAtPlaces(surface);
   return {
     ground: formGround(inputs),
     islandOfFace: surface.islandOfFace,
-    diagonal: formDiagonal(surface.mesh) || 1,
+    diagonal: subjectDiagonal(surface.mesh) || 1,
     region: (id) => inputs.region(id)?.faces ?? null,
     cue: (spec) => {
       const values = inputs.cue(spec);

@@ -1,5 +1,5 @@
 import type { z } from 'zod';
-import type { ColorPlanes, TileSource } from '../composite';
+import type { ColorChannels, TileSource } from '../composite';
 import type { CueSpec } from '../cues';
 import type { Follower } from '../follow';
 import type { Picture } from '../formats';
@@ -102,7 +102,7 @@ export interface DerivedKind<L> extends KindBase<L> {
 /** Changes the colours that lie below it. */
 export interface ChangeKind<L> extends KindBase<L> {
   readonly form: 'change';
-  adjuster(layer: L): (colors: ColorPlanes) => void;
+  adjuster(layer: L): (colors: ColorChannels) => void;
 }
 
 /** Pixels that are kept, painted by hand. */

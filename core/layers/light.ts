@@ -11,7 +11,7 @@ import {
   toneSteps,
   type LightPlan,
 } from '../light';
-import { formDiagonal } from '../mesh';
+import { subjectDiagonal } from '../mesh';
 import { codesOfTile, texelLengths, TILE_TEXELS, type Barycentric } from '../surface';
 import { derivedBase, layerId } from './layer-base';
 import type { DerivedKind, LayerInputs } from './layer-kind';
@@ -122,7 +122,7 @@ export function lightOver(
   const edges = edgesOf(plan);
   const ridges = edges && inputs.cue(edges);
   const { steps } = plan;
-  const diagonal = formDiagonal(mesh);
+  const diagonal = subjectDiagonal(mesh);
   const tones = steps && toneSteps(steps, diagonal);
   // A shadow that is a tone of its own darkens nothing besides.
   const ownShadow = steps?.shadow != null;

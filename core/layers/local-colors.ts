@@ -1,6 +1,6 @@
 import { hexToRgb } from '../color';
 import { contentHash } from '../math';
-import { formOf, type Mesh } from '../mesh';
+import { subjectOf, type Mesh } from '../mesh';
 import type { Region } from '../region';
 import { localColor, type LocalLayer } from './local';
 
@@ -27,5 +27,5 @@ export function localColorsOf(layer: LocalLayer, regions: readonly Region[], mes
   for (const [id, color] of layer.regions)
     for (const face of regions.find((r) => r.id === id)?.faces ?? []) set(face, color);
   // No light bounces off a backdrop.
-  return { name: contentHash(rgb.subarray(0, formOf(mesh).faceParts.length * 3)), rgb };
+  return { name: contentHash(rgb.subarray(0, subjectOf(mesh).faceParts.length * 3)), rgb };
 }

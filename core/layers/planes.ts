@@ -14,7 +14,7 @@ export const planeOf = (layer: number, channel: Channel = 'pixels'): number =>
   channel === 'pixels' ? layer : -1 - layer;
 
 /** The layer and channel of a plane that isn't a base. */
-export const ownerOfPlane = (plane: number): { readonly layer: number; readonly channel: Channel } =>
+export const ownerOfChannel = (plane: number): { readonly layer: number; readonly channel: Channel } =>
   plane >= 0 ? { layer: plane, channel: 'pixels' } : { layer: -1 - plane, channel: 'mask' };
 
 /** The plane that keeps what lies under another plane’s strokes. */

@@ -1,4 +1,4 @@
-import { formDiagonal, type Mesh } from '../mesh';
+import { subjectDiagonal, type Mesh } from '../mesh';
 import { calmNormals } from './calm-normals';
 import type { LightPlan } from './light-plan';
 import { standInNormal } from './stand-ins';
@@ -15,7 +15,7 @@ export function plannedNormals(
   plan: Pick<LightPlan, 'calm' | 'standIns'>,
   facesOf: (region: number) => readonly number[],
 ): Float32Array {
-  const out = calmNormals(mesh, plan.calm * formDiagonal(mesh)).slice();
+  const out = calmNormals(mesh, plan.calm * subjectDiagonal(mesh)).slice();
   const { indices, positions, faceParts, parts } = mesh;
   const n = [0, 0, 0];
   for (const standIn of plan.standIns) {

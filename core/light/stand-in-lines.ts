@@ -1,4 +1,4 @@
-import { centreOf, diagonalOf, formBounds, type Mesh } from '../mesh';
+import { centreOf, diagonalOf, subjectBounds, type Mesh } from '../mesh';
 import { axesOf, type Vec3 } from '../math';
 import type { StandIn } from './light-plan';
 
@@ -17,7 +17,7 @@ export interface StandInFrame {
 
 /** A stand-in's place on a model. @param mesh whose box its place and size are parts of */
 export function standInFrame(standIn: StandIn, mesh: Mesh): StandInFrame {
-  const bounds = formBounds(mesh);
+  const bounds = subjectBounds(mesh);
   const k = diagonalOf(bounds);
   const middle = centreOf(bounds);
   return {

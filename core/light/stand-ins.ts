@@ -1,5 +1,5 @@
 import { CoreError } from '../errors';
-import { centreOf, diagonalOf, faceGeometry, formBounds, type Mesh } from '../mesh';
+import { centreOf, diagonalOf, faceGeometry, subjectBounds, type Mesh } from '../mesh';
 import { axesOf, mainAxes, turnTo, type Symmetric3, type Vec3 } from '../math';
 import type { StandIn } from './light-plan';
 
@@ -16,7 +16,7 @@ const BOX_POWER = 8;
  * @returns writes a unit normal
  */
 export function standInNormal(standIn: StandIn, mesh: Mesh): StandInNormal {
-  const bounds = formBounds(mesh);
+  const bounds = subjectBounds(mesh);
   const k = diagonalOf(bounds);
   const middle = centreOf(bounds);
   const centre = standIn.centre.map((c, i) => middle[i]! + c * k) as unknown as Vec3;
@@ -116,7 +116,7 @@ export function fitStandIn(mesh: Mesh, faces: readonly number[]): Pick<StandIn, 
       });
     }
   }
-  const bounds = formBounds(mesh);
+  const bounds = subjectBounds(mesh);
   const diagonal = diagonalOf(bounds) || 1;
   const box = centreOf(bounds);
   const mid = low.map((l, k) => (l + high[k]!) / 2);

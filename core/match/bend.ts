@@ -1,4 +1,4 @@
-import { ClosestPoint, type MeshPlace, type UvMesh } from '../mesh';
+import { ClosestPoint, type SurfacePoint, type UvMesh } from '../mesh';
 import { blurred } from './blur';
 import { projection } from './camera';
 import { solve } from './levenberg';
@@ -204,7 +204,7 @@ function pairsByPart({ mesh, camera, pairs }: BendInput): SeenPair[][] {
   if (pairs.length === 0) return out;
   const faces = Uint32Array.from({ length: mesh.indices.length / 3 }, (_, f) => f);
   const finder = new ClosestPoint(mesh.positions, mesh.indices, faces);
-  const place: MeshPlace = { face: 0, w0: 1, w1: 0, w2: 0, distance: 0 };
+  const place: SurfacePoint = { face: 0, w0: 1, w1: 0, w2: 0, distance: 0 };
   const see = projection(camera);
   for (const { model, picture } of pairs) {
     finder.find(...model, place);

@@ -1,6 +1,6 @@
 import { CoreError } from '../errors';
 import { add, cross, normalize, scale, sub, type Vec3, upperMedian } from '../math';
-import { centreOf, diagonalOf, formBounds, type UvMesh } from '../mesh';
+import { centreOf, diagonalOf, subjectBounds, type UvMesh } from '../mesh';
 import {
   cameraOf,
   parametersOf,
@@ -224,7 +224,7 @@ function framedFrom(
   box: NonNullable<ReturnType<typeof boxOf>>,
   { how }: FitHow,
 ): MatchCamera {
-  const bounds = formBounds(mesh);
+  const bounds = subjectBounds(mesh);
   const centre = centreOf(bounds) as Vec3;
   const reach = diagonalOf(bounds);
   const fovY = how === 'orthographic' || how === 'drawn' ? 0.5 : FIRST_VIEW;
@@ -332,7 +332,7 @@ function refineAt(
     shifted: start.shift.some((s) => s !== 0),
     lens: start.lens !== undefined,
   };
-  const bounds = formBounds(mesh);
+  const bounds = subjectBounds(mesh);
   const middle = centreOf(bounds) as Vec3;
   const extent = diagonalOf(bounds) / 2;
   const { squares, outward } = picture;

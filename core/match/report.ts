@@ -12,7 +12,7 @@ import type { MatchCamera, PointPair, Span } from './on-picture';
 import { cheapestPairs } from './pair-colors';
 import { degreesBetween, paintedLights, type PaintedLight } from './painted-light';
 import { agreedLight, disagreeing, pictureLight, SURE, type PictureLight } from './picture-light';
-import { seeModel, seenColors, type Albedo, type SeatedPaint, type SeenModel } from './see-model';
+import { seeModel, seenColors, type Albedo, type AssignedPaint, type SeenModel } from './see-model';
 import { compareSilhouettes } from './silhouette';
 import { outlinePlaces, partSilhouettes } from './silhouette-places';
 import { compareSpans, type SpanMatch } from './spans';
@@ -116,7 +116,7 @@ export function prepareMatch(input: MatchInput): PreparedMatch {
 export function reportOn(
   prepared: PreparedMatch,
   sheets: readonly Albedo[],
-  ramps: SeatedPaint | null = null,
+  ramps: AssignedPaint | null = null,
 ): Matched {
   const { mesh, seen, camera, referenceLab, silhouette } = prepared;
   const { width, height } = camera;

@@ -74,7 +74,7 @@ export interface Albedo {
 }
 
 /** What has its colours from a ramp sheet. */
-export interface SeatedPaint {
+export interface AssignedPaint {
   /** Negative a triangle that lies on its own sheet. */
   readonly seatOf: Int32Array;
   /** uv a corner of all others, origin at the lower left. */
@@ -87,7 +87,7 @@ export function seenColors(
   mesh: UvMesh,
   { faces, shares }: SeenModel,
   sheets: readonly Albedo[],
-  ramps: SeatedPaint | null = null,
+  ramps: AssignedPaint | null = null,
 ): Uint8Array {
   const out = new Uint8Array(faces.length * 4);
   for (let i = 0; i < faces.length; i++) {

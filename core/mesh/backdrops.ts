@@ -60,12 +60,12 @@ export function backdropSheets(mesh: Mesh): ReadonlySet<number> {
 
 /** The triangles of all backdrops. */
 export const backdropFaces = (mesh: Mesh): FaceRuns => {
-  const first = formOf(mesh).faceParts.length;
+  const first = subjectOf(mesh).faceParts.length;
   return first === mesh.faceParts.length ? [] : [first, mesh.faceParts.length - first];
 };
 
 /** The model without its backdrops; its arrays are views of the mesh's. Triangles, corners and vertices keep their numbers. */
-export function formOf<M extends Mesh>(mesh: M): M {
+export function subjectOf<M extends Mesh>(mesh: M): M {
   const count = backdropCount(mesh);
   if (count === 0) return mesh;
   const known = forms.get(mesh);
@@ -97,10 +97,10 @@ export function formOf<M extends Mesh>(mesh: M): M {
 const forms = new WeakMap<Mesh, Mesh>();
 
 /** The box around the model, without backdrops: lengths that are parts of the model's size go by it. */
-export const formBounds = (mesh: Mesh): Bounds => boundsOf(formOf(mesh).positions);
+export const subjectBounds = (mesh: Mesh): Bounds => boundsOf(subjectOf(mesh).positions);
 
 /** Length of that box's diagonal. */
-export const formDiagonal = (mesh: Mesh): number => diagonalOf(formBounds(mesh));
+export const subjectDiagonal = (mesh: Mesh): number => diagonalOf(subjectBounds(mesh));
 
 /** All backdrops, in the order of their parts. */
 export function backdropsOf(mesh: Mesh): Backdrop[] {

@@ -1,7 +1,7 @@
 import { boxDistance, buildBinaryTree } from './binary-tree';
 
 /** A place on a mesh: a triangle and the weights of its corners. */
-export interface MeshPlace {
+export interface SurfacePoint {
   face: number;
   w0: number;
   w1: number;
@@ -17,7 +17,7 @@ export class ClosestPoint {
   private readonly faces: Uint32Array;
   private readonly tree: ReturnType<typeof buildBinaryTree>;
   private readonly stack = new Int32Array(256);
-  private readonly trial: MeshPlace = { face: -1, w0: 1, w1: 0, w2: 0, distance: Infinity };
+  private readonly trial: SurfacePoint = { face: -1, w0: 1, w1: 0, w2: 0, distance: Infinity };
 
   /** @param faces the triangles to look at, at least one; all of them if none are named */
   constructor(
@@ -34,7 +34,7 @@ export class ClosestPoint {
   }
 
   /** @param out receives the place */
-  find(x: number, y: number, z: number, out: MeshPlace): void {
+  find(x: number, y: number, z: number, out: SurfacePoint): void {
     const { tree, stack, trial } = this;
     const { bounds, first, count, order } = tree;
     let best = Infinity;
@@ -80,7 +80,7 @@ export function closestOnTriangle(
   x: number,
   y: number,
   z: number,
-  out: MeshPlace,
+  out: SurfacePoint,
 ): number {
   const a = indices[face * 3]! * 3;
   const b = indices[face * 3 + 1]! * 3;

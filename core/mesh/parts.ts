@@ -31,8 +31,8 @@ export function splitLoose<M extends Mesh>(mesh: M, part: number, { edges }: Top
   mesh.faceParts.forEach((p, f) => {
     if (p === part) sizes.set(ofFace[f]!, (sizes.get(ofFace[f]!) ?? 0) + 1);
   });
-  const shells = [...sizes].sort((a, b) => b[1] - a[1] || a[0] - b[0]).map(([shell]) => shell);
-  return divide(mesh, part, shells.length, (f) => shells.indexOf(ofFace[f]!));
+  const components = [...sizes].sort((a, b) => b[1] - a[1] || a[0] - b[0]).map(([component]) => component);
+  return divide(mesh, part, components.length, (f) => components.indexOf(ofFace[f]!));
 }
 
 /** Some triangles become a part of their own. @throws CoreError `bad-argument` if none is left of a part, or none is given */

@@ -1,6 +1,6 @@
 import { add, cross, dot, normalize, r2Sequence, scale, seededRandom, sub, type Vec3 } from '../math';
 import { boundsOf, diagonalOf } from './bounds';
-import { ClosestPoint, type MeshPlace } from './closest-point';
+import { ClosestPoint, type SurfacePoint } from './closest-point';
 import { faceGeometry } from './face-geometry';
 import type { Mesh } from './mesh';
 
@@ -56,7 +56,7 @@ export function symmetryPlanes(mesh: Pick<Mesh, 'positions' | 'indices'>): Symme
     1 / places.length,
   );
   const closest = new ClosestPoint(positions, indices);
-  const found: MeshPlace = { face: 0, w0: 0, w1: 0, w2: 0, distance: 0 };
+  const found: SurfacePoint = { face: 0, w0: 0, w1: 0, w2: 0, distance: 0 };
   const nearest = (p: Vec3): { at: Vec3; normal: Vec3; distance: number } => {
     closest.find(...p, found);
     const [a, b, c] = [0, 1, 2].map((k) => indices[found.face * 3 + k]! * 3) as [number, number, number];

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { ball, plate, together } from '../../tests/shapes';
-import { ClosestPoint, Unroller, UNROLLED_STRIDE, type Mesh, type MeshPlace } from '.';
+import { ClosestPoint, Unroller, UNROLLED_STRIDE, type Mesh, type SurfacePoint } from '.';
 import { seededRandom, type Vec3 } from '../math';
 
 type Form = Pick<Mesh, 'positions' | 'indices'>;
@@ -37,7 +37,7 @@ function flatten(
   const all = Uint32Array.from({ length: mesh.indices.length / 3 }, (_, f) => f);
   const closest = new ClosestPoint(mesh.positions, mesh.indices, all);
   const locate = (p: Vec3): { face: number; at: Vec3 } => {
-    const place: MeshPlace = { face: -1, w0: 0, w1: 0, w2: 0, distance: 0 };
+    const place: SurfacePoint = { face: -1, w0: 0, w1: 0, w2: 0, distance: 0 };
     closest.find(...p, place);
     const weights = [place.w0, place.w1, place.w2];
     const at = [0, 1, 2].map((k) =>

@@ -1,4 +1,4 @@
-import { formBounds, diagonalOf, type Mesh } from '../mesh';
+import { subjectBounds, diagonalOf, type Mesh } from '../mesh';
 import { IDENTITY, type Placing } from '../math';
 
 /** Boxes whose diagonals and middles differ by no more than these parts of the diagonal stand in the same place. */
@@ -19,9 +19,9 @@ export interface Alignment {
 
 /** Lays the box around a new model over that of the old one, if it stands elsewhere or came in other units. */
 export function alignBoxes(from: Mesh, to: Mesh): Alignment {
-  const [a, b] = [from, to].map((m) => formBounds(m)) as [
-    ReturnType<typeof formBounds>,
-    ReturnType<typeof formBounds>,
+  const [a, b] = [from, to].map((m) => subjectBounds(m)) as [
+    ReturnType<typeof subjectBounds>,
+    ReturnType<typeof subjectBounds>,
   ];
   const [da, db] = [diagonalOf(a), diagonalOf(b)];
   if (!(da > 0 && db > 0)) return { placing: IDENTITY, certain: true, times: 1 };

@@ -4,8 +4,8 @@ import { copiesOf, EMPTY_TILE, SAMPLE_STRIDE, type Stroke } from '../paint';
 import { compose, placed, type Vec3 } from '../math';
 import {
   backdropsOf,
-  formDiagonal,
-  formOf,
+  subjectDiagonal,
+  subjectOf,
   frameOfBackdrop,
   liesOn,
   sheetOfPart,
@@ -14,9 +14,9 @@ import {
 } from '../mesh';
 import type { TileState } from '../pixels';
 import { sheetOfTile, tileCount, type SurfaceMap } from '../surface';
-import type { CarriedPlane, PlanePaint } from './plane-paint';
+import type { CarriedChannel, ChannelPaint } from './plane-paint';
 import type { StrokeContext } from './replay';
-import { resamplePlane } from './resample-plane';
+import { resampleChannel } from './resample-plane';
 
 type Tiles = ReadonlyMap<number, Uint8Array>;
 
@@ -35,7 +35,7 @@ export function haveSameForm(from: SurfaceMap, to: SurfaceMap): boolean {
   const [before, after] = [backdropsOf(from.mesh), backdropsOf(to.mesh)];
   // Where all of them stand as they stood, nothing of this kind has happened.
   if (before.length === after.length && after.every((b, k) => stands(before[k]!, b))) return false;
-  const [a, b] = [formOf(from.mesh), formOf(to.mesh)];
+  const [a, b] = [subjectOf(from.mesh), subjectOf(to.mesh)];
   return (
     alike(a.positions, b.positions) &&
     alike(a.uvs, b.uvs) &&
@@ -55,7 +55,7 @@ function alike(a: ArrayLike<number>, b: ArrayLike<number>): boolean {
 
 function sheetMoves(from: SurfaceMap, to: SurfaceMap, names: Follower['names']): SheetMoves {
   const was = to.sheets.map(() => -1);
-  const form = formOf(to.mesh);
+  const form = subjectOf(to.mesh);
   form.parts.forEach((_, part) => (was[sheetOfPart(to.mesh, part)] = sheetOfPart(from.mesh, part)));
   const moved = new Set<number>();
   const before = new Map(backdropsOf(from.mesh).map((b) => [names.get(b.name) ?? b.name, b]));
@@ -81,14 +81,14 @@ const stands = (a: Backdrop, b: Backdrop): boolean => alike(a.corners.flat(), b.
 export function carryBackdrops(
   from: SurfaceMap,
   to: SurfaceMap,
-  planes: readonly PlanePaint[],
+  planes: readonly ChannelPaint[],
   { names }: Follower,
   { frames }: Pick<StrokeContext, 'frames'>,
-): { readonly planes: readonly CarriedPlane[]; readonly resampled: readonly number[] } {
+): { readonly planes: readonly CarriedChannel[]; readonly resampled: readonly number[] } {
   const moves = sheetMoves(from, to, names);
-  const meets = strokesMeet(moves.changed, formDiagonal(to.mesh), frames);
+  const meets = strokesMeet(moves.changed, subjectDiagonal(to.mesh), frames);
   const resampled: number[] = [];
-  const carried = planes.map((paint): CarriedPlane => {
+  const carried = planes.map((paint): CarriedChannel => {
     const { plane, tiles, base, strokes, allStrokes } = paint;
     const now = carriedTiles(from, to, tiles, moves);
     const isMoved = [...now.keys()].some((tile) => moves.moved.has(sheetOfTile(to.sheets, tile)));
@@ -139,7 +139,7 @@ function carriedTiles(
     const before = from.sheets[was[sheet]!];
     if (!before) continue;
     const isSame = sameLayout(from, to, was[sheet]!, sheet);
-    if (!isSame) again ??= resamplePlane(from, to, tiles, null);
+    if (!isSame) again ??= resampleChannel(from, to, tiles, null);
     for (let t = 0; t < tileCount(size); t++) {
       const bytes = isSame ? tiles.get(before.firstTile + t) : again?.get(firstTile + t);
       if (bytes) out.set(firstTile + t, bytes);

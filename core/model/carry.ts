@@ -5,10 +5,10 @@ import type { StrokeKernels } from '../paint';
 import { followGuards } from '../region';
 import { sizesKey, type SurfaceMap } from '../surface';
 import { carryBackdrops, groundStates, haveSameForm, statesOf } from './carry-backdrops';
-import type { CarriedPlane, PlanePaint } from './plane-paint';
+import type { CarriedChannel, ChannelPaint } from './plane-paint';
 import { collectDifferences, summarise, type CarryLoss, type Differences } from './loss';
 import { StrokeReplayer, type StrokeContext } from './replay';
-import { resamplePlane } from './resample-plane';
+import { resampleChannel } from './resample-plane';
 
 export interface CarryInput {
   readonly from: SurfaceMap;
@@ -17,7 +17,7 @@ export interface CarryInput {
   readonly how: ModelHow;
   /** Which triangles became which, where that is known already. */
   readonly faces?: FaceMap;
-  readonly planes: readonly PlanePaint[];
+  readonly planes: readonly ChannelPaint[];
   /** Frames, guards and files of the project as it is before. */
   readonly context: StrokeContext;
   readonly kernels: StrokeKernels;
@@ -28,7 +28,7 @@ export interface CarryInput {
 export type ModelHow = Omit<ModelMove, 'from' | 'to'>;
 
 export interface Carried {
-  readonly planes: readonly CarriedPlane[];
+  readonly planes: readonly CarriedChannel[];
   /** Planes that were painted again stroke by stroke, and those whose pixels were resampled. */
   readonly repainted: readonly number[];
   readonly resampled: readonly number[];
@@ -68,12 +68,12 @@ export function carryPaint(input: CarryInput): Carried {
   const repainted: number[] = [];
   const resampled: number[] = [];
   const differences: Differences = { all: [], lost: 0 };
-  const carried = planes.map((paint, i): CarriedPlane => {
+  const carried = planes.map((paint, i): CarriedChannel => {
     const { plane, tiles, base, strokes } = paint;
     onProgress?.(i / planes.length);
     if (untouched) return unchanged(paint);
     if (replayer && (strokes.length > 0 || tiles.size === 0)) {
-      const ground = base ? resamplePlane(from, to, base, null) : new Map<number, Uint8Array>();
+      const ground = base ? resampleChannel(from, to, base, null) : new Map<number, Uint8Array>();
       const next = new Map(ground);
       replayer.replay(strokes, next);
       collectDifferences(from, to, tiles, next, null, differences);
@@ -85,7 +85,7 @@ export function carryPaint(input: CarryInput): Carried {
         baseStrokes: base ? paint.allStrokes - strokes.length : null,
       };
     }
-    const next = resamplePlane(from, to, tiles, links);
+    const next = resampleChannel(from, to, tiles, links);
     collectDifferences(from, to, tiles, next, back, differences);
     if (tiles.size > 0) resampled.push(plane);
     return { plane, pixels: statesOf(plane, next), baseStrokes: paint.allStrokes };
@@ -108,7 +108,7 @@ const followed = ({ guards, frames, files }: StrokeContext, model: Follower): St
   ...(files && { files }),
 });
 
-function unchanged({ plane, tiles, base, strokes, allStrokes }: PlanePaint): CarriedPlane {
+function unchanged({ plane, tiles, base, strokes, allStrokes }: ChannelPaint): CarriedChannel {
   return {
     plane,
     pixels: [...statesOf(plane, tiles), ...(base ? groundStates(plane, base, tiles) : [])],

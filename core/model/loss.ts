@@ -1,10 +1,10 @@
-import type { MeshPlace } from '../mesh';
+import type { SurfacePoint } from '../mesh';
 import type { ModelLinks } from '../follow';
 import {
   codeAt,
   isCovered,
   PlaceReader,
-  PlaneSampler,
+  ChannelSampler,
   texelIndex,
   texelPosition,
   TILE,
@@ -49,9 +49,9 @@ export function collectDifferences(
   links: ModelLinks | null,
   out: Differences,
 ): void {
-  const sampler = new PlaneSampler(to, after);
+  const sampler = new ChannelSampler(to, after);
   const reader = new PlaceReader(from);
-  const place: MeshPlace = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
+  const place: SurfacePoint = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
   const stride = Math.max(1, Math.ceil((before.size * TILE_TEXELS) / COMPARED));
   for (const [tile, bytes] of before) {
     for (let k = 0; k < TILE_TEXELS; k += stride) {

@@ -1,7 +1,7 @@
-import type { MeshPlace, UvMesh } from '../mesh';
+import type { SurfacePoint, UvMesh } from '../mesh';
 
 /** The weights of a triangle's corners at a point of the sheet. UVs outside 0..1 wrap around. */
-export function placeInLayout(mesh: UvMesh, face: number, u: number, v: number, out: MeshPlace): void {
+export function placeInLayout(mesh: UvMesh, face: number, u: number, v: number, out: SurfacePoint): void {
   const a = mesh.indices[face * 3]! * 2;
   const b = mesh.indices[face * 3 + 1]! * 2;
   const c = mesh.indices[face * 3 + 2]! * 2;

@@ -2,7 +2,7 @@ import type { Stroke } from '../paint';
 import type { TileState } from '../pixels';
 
 /** A plane of pixels to be carried over. */
-export interface PlanePaint {
+export interface ChannelPaint {
   readonly plane: number;
   readonly tiles: ReadonlyMap<number, Uint8Array>;
   /** What it was before `strokes`; null: it began empty. */
@@ -14,7 +14,7 @@ export interface PlanePaint {
 }
 
 /** A plane as it is on the new model. */
-export interface CarriedPlane {
+export interface CarriedChannel {
   readonly plane: number;
   /** Its filled tiles, and those of its base that differ from them. */
   readonly pixels: readonly TileState[];

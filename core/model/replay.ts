@@ -1,5 +1,5 @@
 import type { FaceRuns } from '../mesh';
-import { LiveStroke, PaintDesk, type Stroke, type StrokeKernels } from '../paint';
+import { LiveStroke, StrokeRasterizer, type Stroke, type StrokeKernels } from '../paint';
 import { IDENTITY, type Placing } from '../math';
 import { PatternPictures } from '../pattern';
 import { isEmptyTile } from '../pixels';
@@ -20,14 +20,14 @@ export interface StrokeContext {
 
 /** Makes strokes again on a surface whose triangles are those that they were made on. */
 export class StrokeReplayer {
-  private readonly desk: PaintDesk;
+  private readonly rasterizer: StrokeRasterizer;
   private readonly kernels: StrokeKernels;
   private readonly context: StrokeContext;
   private readonly guards = new Map<number, RegionShape>();
   private readonly pictures: PatternPictures;
 
   constructor(surface: SurfaceMap, kernels: StrokeKernels, context: StrokeContext) {
-    this.desk = new PaintDesk(surface, kernels);
+    this.rasterizer = new StrokeRasterizer(surface, kernels);
     this.kernels = kernels;
     this.context = context;
     this.pictures = new PatternPictures(context.files ?? new Map());
@@ -42,7 +42,7 @@ export class StrokeReplayer {
         placing: this.context.frames.find((f) => f.id === frame)?.placing ?? IDENTITY,
         keepAlpha,
         guard: within === null ? null : this.guardOf(within),
-        desk: this.desk,
+        rasterizer: this.rasterizer,
         kernels: this.kernels,
         plane: tiles,
         picture: (id) => this.pictures.get(id),
@@ -62,7 +62,7 @@ export class StrokeReplayer {
     let shape = this.guards.get(id);
     if (!shape) {
       const known = this.context.guards.find((g) => g.id === id);
-      shape = regionShape(this.desk.surface, {
+      shape = regionShape(this.rasterizer.surface, {
         faces: { runs: known?.faces ?? [] },
         cuts: known?.cuts ?? [],
       });

@@ -1,11 +1,11 @@
-import { sheetOfFace, type MeshPlace } from '../mesh';
+import { sheetOfFace, type SurfacePoint } from '../mesh';
 import {
   codesOfTile,
   filledTiles,
   INSIDE,
   PlaceReader,
   placeOfTexel,
-  PlaneSampler,
+  ChannelSampler,
   TILE_BYTES,
   TILE_TEXELS,
   type SurfaceMap,
@@ -21,7 +21,7 @@ const MOST_STEPS = 4;
  *
  * @param links how places of the new model are found on the old one; null where triangles of the same number are the same place
  */
-export function resamplePlane(
+export function resampleChannel(
   from: SurfaceMap,
   to: SurfaceMap,
   tiles: ReadonlyMap<number, Uint8Array>,
@@ -30,9 +30,9 @@ export function resamplePlane(
   const out = new Map<number, Uint8Array>();
   if (tiles.size === 0) return out;
   const { mesh } = to;
-  const sampler = new PlaneSampler(from, tiles);
+  const sampler = new ChannelSampler(from, tiles);
   const reader = new PlaceReader(to);
-  const place: MeshPlace = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
+  const place: SurfacePoint = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
   for (const tile of filledTiles(to)) {
     const codes = codesOfTile(to, tile)!;
     let bytes: Uint8Array | null = null;

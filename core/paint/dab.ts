@@ -31,7 +31,7 @@ export const FACING_NONE = -0.1;
 export const FACING_FULL = 0.25;
 
 /** A sub-tile in the kernels' memory: 1024 texels of each. */
-export interface DeskSlot extends Places {
+export interface RasterSlot extends Places {
   /** How much of the guard lets through: 0 nothing, 255 all. */
   readonly reach: Uint8Array;
   /** Coverage of the stroke in hand, 0..1. */
@@ -44,7 +44,7 @@ export interface DeskSlot extends Places {
  *
  * @returns whether anything changed
  */
-export function layDab(slot: DeskSlot, { x, y, z, radius, inner, strength, facing }: Dab): boolean {
+export function layDab(slot: RasterSlot, { x, y, z, radius, inner, strength, facing }: Dab): boolean {
   const { px, py, pz, nx, ny, nz, reach, mask } = slot;
   let changed = false;
   for (let i = 0; i < mask.length; i++) {

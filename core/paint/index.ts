@@ -9,7 +9,7 @@ export { isPlainBall } from './tip-dab';
 export type { Reach } from './reach';
 export { SEEN_SIDE, SeenParts, type SeenFrom } from './seen';
 export * from './dab-walker';
-export * from './paint-desk';
+export * from './stroke-rasterizer';
 export * from './stroke-tile';
 export * from './live-stroke';
 export { WetPaint } from './wet';

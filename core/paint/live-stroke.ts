@@ -1,12 +1,12 @@
 import type { Picture } from '../formats';
-import { TILE_BYTES, type PlaneTiles } from '../surface';
+import { TILE_BYTES, type ChannelTiles } from '../surface';
 import { DabWalker } from './dab-walker';
 import { compose, IDENTITY, inverse, isMirror, placed, placeDirection, type Placing } from '../math';
-import type { Laying } from './laying';
+import type { ToolEffect } from './tool-effect';
 import { copyPlacer, type PlaceCopy } from './other-side';
-import type { PaintDesk, StrokeKernels } from './paint-desk';
+import type { StrokeRasterizer, StrokeKernels } from './stroke-rasterizer';
 import type { Reach } from './reach';
-import { layingOf, roundSample, type Stroke, type StrokeStyle } from './stroke';
+import { effectOf, roundSample, type Stroke, type StrokeStyle } from './stroke';
 import { copyWays } from './symmetry';
 
 interface LiveStrokeOptions {
@@ -16,10 +16,10 @@ interface LiveStrokeOptions {
   readonly keepAlpha: boolean;
   /** Where it may come; null for everywhere. */
   readonly guard: Reach | null;
-  readonly desk: PaintDesk;
+  readonly rasterizer: StrokeRasterizer;
   readonly kernels: StrokeKernels;
   /** What it is laid on, as it is at any time. */
-  readonly plane: PlaneTiles;
+  readonly plane: ChannelTiles;
   /** A picture of the project; left out: it has none. */
   readonly picture?: (id: number) => Picture | null;
 }
@@ -33,32 +33,32 @@ interface Copy {
   readonly walkers: readonly { readonly sheet: number; readonly walker: DabWalker }[];
 }
 
-/** A stroke while it is being made: coverage on the desk, the touched tiles as they were before. */
+/** A stroke while it is being made: coverage on the raster, the touched tiles as they were before. */
 export class LiveStroke {
   /** The touched tiles as they were before; null where they were empty. */
   readonly before = new Map<number, Uint8Array | null>();
   /** Its samples so far, rounded as they are kept. */
   readonly runs: number[][] = [];
-  private readonly desk: PaintDesk;
-  private readonly laying: Laying;
+  private readonly rasterizer: StrokeRasterizer;
+  private readonly effect: ToolEffect;
   private readonly copies: readonly Copy[];
 
   constructor(options: LiveStrokeOptions) {
-    const { style, placing = IDENTITY, keepAlpha, desk, kernels, plane } = options;
+    const { style, placing = IDENTITY, keepAlpha, rasterizer, kernels, plane } = options;
     const picture = options.picture ?? (() => null);
-    this.desk = desk;
-    this.copies = 'brush' in style ? copies(style, placing, desk) : [];
-    const asBefore: PlaneTiles = {
+    this.rasterizer = rasterizer;
+    this.copies = 'brush' in style ? copies(style, placing, rasterizer) : [];
+    const asBefore: ChannelTiles = {
       get: (tile) => (this.before.has(tile) ? this.before.get(tile)! : plane.get(tile)) ?? undefined,
     };
-    const guard = desk.reaches.of(style, {
+    const guard = rasterizer.reaches.of(style, {
       guard: options.guard,
       copies: this.copies.length > 0 ? this.copies.map((copy) => copy.placing) : [placing],
       plane: asBefore,
     });
-    desk.begin(guard, 'brush' in style ? style.brush : undefined, picture);
-    this.laying = layingOf(onModel(style, placing), {
-      desk,
+    rasterizer.begin(guard, 'brush' in style ? style.brush : undefined, picture);
+    this.effect = effectOf(onModel(style, placing), {
+      rasterizer,
       kernels,
       keepAlpha,
       guard,
@@ -69,7 +69,7 @@ export class LiveStroke {
 
   /** What is covered before any sample. @returns the sub-tiles whose coverage changed */
   begin(): Set<number> {
-    return new Set(this.laying.covers?.());
+    return new Set(this.effect.covers?.());
   }
 
   /** Lays the dabs of further samples. @returns the sub-tiles whose coverage changed */
@@ -96,7 +96,7 @@ export class LiveStroke {
     const touched = new Set<number>();
     for (const { walkers } of this.copies) {
       for (const { sheet, walker } of walkers) {
-        for (const dab of walker.lift()) this.laying.dab(sheet, dab, touched);
+        for (const dab of walker.lift()) this.effect.dab(sheet, dab, touched);
       }
     }
     return touched;
@@ -107,7 +107,7 @@ export class LiveStroke {
       const placed = place(samples);
       for (const { sheet, walker } of walkers) {
         const dabs = begins ? walker.lift() : [];
-        for (const dab of [...dabs, ...walker.walk(placed)]) this.laying.dab(sheet, dab, touched);
+        for (const dab of [...dabs, ...walker.walk(placed)]) this.effect.dab(sheet, dab, touched);
       }
     }
   }
@@ -116,13 +116,13 @@ export class LiveStroke {
   paint(tile: number, present: Uint8Array | undefined): Uint8Array {
     if (!this.before.has(tile)) this.before.set(tile, present ?? null);
     const out = new Uint8Array(TILE_BYTES);
-    this.laying.paint(tile, this.before.get(tile) ?? EMPTY_TILE, out);
+    this.effect.paint(tile, this.before.get(tile) ?? EMPTY_TILE, out);
     return out;
   }
 
-  /** Clears the desk for the next stroke. */
+  /** Clears the raster for the next stroke. */
   end(): void {
-    this.desk.clear();
+    this.rasterizer.clear();
   }
 }
 
@@ -143,7 +143,11 @@ function onModel(style: StrokeStyle, placing: Placing): StrokeStyle {
   };
 }
 
-function copies(style: Exclude<StrokeStyle, { tool: 'fill' }>, placing: Placing, desk: PaintDesk): Copy[] {
+function copies(
+  style: Exclude<StrokeStyle, { tool: 'fill' }>,
+  placing: Placing,
+  rasterizer: StrokeRasterizer,
+): Copy[] {
   return copyWays(style.symmetry).map((copy) => {
     const all = compose(placing, copy.placing);
     const own = {
@@ -153,8 +157,8 @@ function copies(style: Exclude<StrokeStyle, { tool: 'fill' }>, placing: Placing,
     };
     return {
       placing: all,
-      place: copyPlacer(style.symmetry, copy, placing, desk),
-      walkers: desk.surface.sheets.flatMap(({ texelLength }, sheet) =>
+      place: copyPlacer(style.symmetry, copy, placing, rasterizer),
+      walkers: rasterizer.surface.sheets.flatMap(({ texelLength }, sheet) =>
         texelLength > 0 ? [{ sheet, walker: new DabWalker(own, texelLength, isMirror(all)) }] : [],
       ),
     };

@@ -1,5 +1,5 @@
 import type { Vec3 } from '../math';
-import type { MeshPlace, UvMesh } from '../mesh';
+import type { SurfacePoint, UvMesh } from '../mesh';
 import { flatTriangle, layTriangle } from '../surface';
 
 const triangle = flatTriangle();
@@ -14,7 +14,7 @@ const triangle = flatTriangle();
 export function onSheetAt(
   mesh: UvMesh,
   size: number,
-  { face, w0, w1, w2 }: Pick<MeshPlace, 'face' | 'w0' | 'w1' | 'w2'>,
+  { face, w0, w1, w2 }: Pick<SurfacePoint, 'face' | 'w0' | 'w1' | 'w2'>,
   along: Vec3,
 ): { readonly by: 'sheet'; readonly x: number; readonly y: number; readonly along: [number, number] } | null {
   if (!layTriangle(mesh, face, size, triangle)) return null;

@@ -1,7 +1,7 @@
 import { add, normalize, type Vec3, compose, placed, placeDirection, type Placing } from '../math';
-import type { MeshPlace } from '../mesh';
+import type { SurfacePoint } from '../mesh';
 import { placeSamples } from './place-samples';
-import type { PaintDesk } from './paint-desk';
+import type { StrokeRasterizer } from './stroke-rasterizer';
 import { SAMPLE_STRIDE } from './sample';
 import { mirrored, type CopyWay, type Symmetry } from './symmetry';
 
@@ -14,10 +14,14 @@ export type PlaceCopy = (samples: readonly number[]) => readonly number[];
  * @param point, normal of the plane between the sides, model space
  * @returns takes a place near the surface and leaves the other in `out`
  */
-export function otherSide(desk: PaintDesk, point: Vec3, normal: Vec3): (from: Vec3, out: MeshPlace) => void {
-  const { offsets } = desk.twins(point, normal);
-  const { closest } = desk.open();
-  const { indices } = desk.surface.mesh;
+export function otherSide(
+  rasterizer: StrokeRasterizer,
+  point: Vec3,
+  normal: Vec3,
+): (from: Vec3, out: SurfacePoint) => void {
+  const { offsets } = rasterizer.twins(point, normal);
+  const { closest } = rasterizer.open();
+  const { indices } = rasterizer.surface.mesh;
   const mirror = mirrored(point, normal);
   return (from, out) => {
     closest.find(...from, out);
@@ -40,17 +44,17 @@ export function copyPlacer(
   symmetry: Symmetry | undefined,
   { placing: copy, turn, over }: CopyWay,
   placing: Placing,
-  desk: PaintDesk,
+  rasterizer: StrokeRasterizer,
 ): PlaceCopy {
   const all = compose(placing, copy);
   if (!symmetry?.twins || over.length === 0) return (samples) => placeSamples(samples, all);
   const begins = compose(placing, turn);
   const sides = over.map((k) => {
     const { point, normal } = symmetry.planes[k]!;
-    return otherSide(desk, placed(point, placing), placeDirection(normal, placing));
+    return otherSide(rasterizer, placed(point, placing), placeDirection(normal, placing));
   });
-  const { mesh } = desk.surface;
-  const place: MeshPlace = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
+  const { mesh } = rasterizer.surface;
+  const place: SurfacePoint = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
   const onMesh = (data: Float32Array): [number, number, number] => {
     const out: [number, number, number] = [0, 0, 0];
     [place.w0, place.w1, place.w2].forEach((w, k) => {

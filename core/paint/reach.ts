@@ -4,7 +4,7 @@ import {
   PlaceReader,
   TILE_TEXELS,
   type Places,
-  type PlaneTiles,
+  type ChannelTiles,
   type SurfaceMap,
 } from '../surface';
 import { compose, inverse, placeDirection, type Placing } from '../math';
@@ -25,7 +25,7 @@ interface Ground {
   /** What takes the stroke's space to the model, once for each copy of the stroke. */
   readonly copies: readonly Placing[];
   /** The paint as it was before the stroke. */
-  readonly plane: PlaneTiles;
+  readonly plane: ChannelTiles;
 }
 
 /** Alpha below which a texel counts as having nothing. */
@@ -106,7 +106,7 @@ const movedEye = ({ view, eye, hidden }: SeenFrom, copy: Placing): SeenFrom => (
 });
 
 /** What of a plane is like a colour. */
-function likeReach({ rgba, tolerance }: NonNullable<Held['like']>, plane: PlaneTiles): Reach {
+function likeReach({ rgba, tolerance }: NonNullable<Held['like']>, plane: ChannelTiles): Reach {
   const [r, g, b, a] = rgba as [number, number, number, number];
   const isEmpty = a < NOTHING;
   const like = likeness(r | (g << 8) | (b << 16), tolerance);

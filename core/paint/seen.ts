@@ -1,5 +1,5 @@
 import { clamp01, cross, dot, type Vec3 } from '../math';
-import { faceMask, type FaceRuns, formDiagonal, type Mesh } from '../mesh';
+import { faceMask, type FaceRuns, subjectDiagonal, type Mesh } from '../mesh';
 
 /** Pixels a side of the picture of depths. */
 export const SEEN_SIDE = 1024;
@@ -53,7 +53,7 @@ export class SeenParts {
   constructor(mesh: Mesh, from: SeenFrom) {
     this.from = from;
     this.side = from.side ?? SEEN_SIDE;
-    this.same = formDiagonal(mesh) * SAME;
+    this.same = subjectDiagonal(mesh) * SAME;
     this.stands = standsAt(from.view);
     this.depths = this.drawn(mesh);
   }

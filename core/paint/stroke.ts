@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { PLAIN_BRUSH } from './brush';
-import type { Laying, LayingGround } from './laying';
+import type { ToolEffect, EffectSurface } from './tool-effect';
 import type { Tool } from './tool';
 import { TOOLS } from './tools/list';
 
@@ -53,8 +53,8 @@ const toolOf = (style: StrokeStyle): Tool<StrokeStyle> => byName.get(style.tool)
 export const strokeLabel = (style: StrokeStyle): string => toolOf(style).label(style);
 
 /** How a stroke makes paint of its dabs. */
-export const layingOf = (style: StrokeStyle, ground: LayingGround): Laying =>
-  toolOf(style).laying(style, ground);
+export const effectOf = (style: StrokeStyle, ground: EffectSurface): ToolEffect =>
+  toolOf(style).effect(style, ground);
 
 /** Ids of the project's patterns that a stroke needs to be made again. */
 export const picturesOf = (style: StrokeStyle): number[] => [

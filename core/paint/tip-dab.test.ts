@@ -6,7 +6,7 @@ import { measureSurface, PlaceReader, TILE_TEXELS, type SurfaceMap } from '../su
 import {
   LiveStroke,
   NO_DRIVES,
-  PaintDesk,
+  StrokeRasterizer,
   PLAIN_BRUSH,
   TIPS,
   tipPicture,
@@ -34,12 +34,12 @@ function painted(
   style: Partial<StyleOf<'brush'>> = {},
 ): { readonly at: readonly [number, number, number]; readonly alpha: number }[] {
   const kernels = createPlainKernels();
-  const desk = new PaintDesk(surface, kernels);
+  const rasterizer = new StrokeRasterizer(surface, kernels);
   const live = new LiveStroke({
     style: { ...STYLE, ...style, brush: { ...PLAIN_BRUSH, ...brush } },
     keepAlpha: false,
     guard: null,
-    desk,
+    rasterizer,
     kernels,
     plane: new Map(),
   });
@@ -127,9 +127,16 @@ describe('what a stroke comes to', () => {
     const run = Array.from({ length: n }, (_, i) => sampleAt([0, 0, i * 0.0004], UP, 0.2)).flat();
     // The spacing's least, a quarter of a texel, is longer than such steps: each dab is a run of its own instead.
     const kernels = createPlainKernels();
-    const desk = new PaintDesk(flat, kernels);
+    const rasterizer = new StrokeRasterizer(flat, kernels);
     const style = { ...STYLE, opacity: 0.3, brush: { ...PLAIN_BRUSH, edge: 0, builds: true } };
-    const live = new LiveStroke({ style, keepAlpha: false, guard: null, desk, kernels, plane: new Map() });
+    const live = new LiveStroke({
+      style,
+      keepAlpha: false,
+      guard: null,
+      rasterizer,
+      kernels,
+      plane: new Map(),
+    });
     const touched = live.replay(Array.from({ length: n }, () => run.slice(0, 11)));
     const tile = [...touched].map((s) => s >> 2).find((t) => t === 5)!;
     const bytes = live.paint(tile, undefined);

@@ -4,7 +4,7 @@ import { SUB } from '../surface';
 import { UNROLLED_STRIDE, type Unrolled } from '../mesh';
 import { hasShades, type BrushShape } from './brush';
 import { curveTable, readCurve, type CurveTable } from './curve-table';
-import { FACING_FULL, FACING_NONE, type Dab, type DeskSlot } from './dab';
+import { FACING_FULL, FACING_NONE, type Dab, type RasterSlot } from './dab';
 import { pixelsPerTexel, tipCoverage, tipLevel, tipOf, type TipPicture } from './tips';
 
 /** A tip that lies against the surface fades between these depths, in parts of its radius. */
@@ -22,7 +22,7 @@ export interface TipWork {
 }
 
 /** What is known of a sub-tile. */
-export interface TipSlot extends DeskSlot {
+export interface TipSlot extends RasterSlot {
   /** Codes of its texels; see SurfaceMap. */
   readonly codes: Int32Array;
   /** How much the grain lets through, 0..1 a texel; null: all. */

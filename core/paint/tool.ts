@@ -1,12 +1,12 @@
 import { z } from 'zod';
-import type { Laying, LayingGround } from './laying';
+import type { ToolEffect, EffectSurface } from './tool-effect';
 
 /** What is known of a tool. @typeParam S what it reads, as it stands in a stroke */
 export interface Tool<S> {
   /** What a stroke of it is called where it can be undone. */
   label(style: S): string;
   /** How it makes paint of its dabs. */
-  laying(style: S, ground: LayingGround): Laying;
+  effect(style: S, ground: EffectSurface): ToolEffect;
   /** Ids of the project's patterns that it needs, besides its brush's; left out: none. */
   pictures?(style: S): readonly number[];
 }

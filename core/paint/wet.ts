@@ -1,8 +1,8 @@
 import { cross, dot, THRESHOLDS } from '../math';
-import { INSIDE, SUB_TEXELS, TILE_BYTES, type PlaneTiles } from '../surface';
+import { INSIDE, SUB_TEXELS, TILE_BYTES, type ChannelTiles } from '../surface';
 import type { Dab } from './dab';
 import { EvenGrid } from './even-grid';
-import type { PaintDesk } from './paint-desk';
+import type { StrokeRasterizer } from './stroke-rasterizer';
 import { ON_TIP } from './tip-dab';
 
 /**
@@ -25,11 +25,11 @@ interface WetSub {
  * the result back: so it goes along the surface, and over seams, by itself.
  */
 export class WetPaint {
-  private readonly desk: PaintDesk;
+  private readonly rasterizer: StrokeRasterizer;
   private readonly tool: 'soften' | 'smear';
   private readonly opacity: number;
   private readonly keepAlpha: boolean;
-  private readonly plane: PlaneTiles;
+  private readonly plane: ChannelTiles;
   private readonly subs = new Map<number, WetSub>();
   private readonly grid = new EvenGrid();
   /** How a dab covers the sub-tiles that it touches, and where they lie on it. */
@@ -43,11 +43,11 @@ export class WetPaint {
 
   /** @param plane the paint as it was before the stroke */
   constructor(
-    desk: PaintDesk,
+    rasterizer: StrokeRasterizer,
     how: { readonly tool: 'soften' | 'smear'; readonly opacity: number; readonly keepAlpha: boolean },
-    plane: PlaneTiles,
+    plane: ChannelTiles,
   ) {
-    this.desk = desk;
+    this.rasterizer = rasterizer;
     this.tool = how.tool;
     this.opacity = how.opacity;
     this.keepAlpha = how.keepAlpha;
@@ -56,17 +56,17 @@ export class WetPaint {
 
   /** @param touched receives the sub-tiles that changed */
   dab(sheet: number, wish: Dab, touched: Set<number>): void {
-    const { grid, covered, desk } = this;
+    const { grid, covered, rasterizer } = this;
     if (this.tool === 'smear' && !wish.move) return;
     covered.length = 0;
-    desk.look(sheet, wish, (sub, { codes }, coverage, onTip, dab) => {
+    rasterizer.look(sheet, wish, (sub, { codes }, coverage, onTip, dab) => {
       if (coverage.some((w) => w > 0)) {
         covered.push({ sub, codes, coverage: coverage.slice(), onTip: onTip.slice(), dab });
       }
     });
     const [first] = covered;
     if (!first) return;
-    const across = (2 * first.dab.radius) / desk.surface.sheets[sheet]!.texelLength;
+    const across = (2 * first.dab.radius) / rasterizer.surface.sheets[sheet]!.texelLength;
     grid.begin(Math.max(FEWEST_CELLS, Math.min(MOST_CELLS[this.tool], Math.ceil(across) + 1)));
     for (const { sub, codes, onTip } of covered) {
       const { values } = this.open(sub);

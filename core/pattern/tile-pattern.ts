@@ -1,4 +1,4 @@
-import { centreOf, diagonalOf, formBounds } from '../mesh';
+import { centreOf, diagonalOf, subjectBounds } from '../mesh';
 import {
   codesOfTile,
   NOWHERE,
@@ -42,7 +42,7 @@ export function tilePattern(
 ): PatternPainter {
   const { channels, levels, mean } = pyramid;
   const picture = levels[0]!;
-  const bounds = formBounds(surface.mesh);
+  const bounds = subjectBounds(surface.mesh);
   const c = centreOf(bounds);
   const diagonal = diagonalOf(bounds) || 1;
   const wide = spec.size * (spec.lay === 'sides' ? diagonal : 1);

@@ -8,7 +8,7 @@ import {
   type Oklab,
 } from '../color';
 import { clamp01, normalize, type Vec3 } from '../math';
-import type { ProjectRamp, SeatRun } from './project-ramps';
+import type { ProjectRamp, AssignedMapping } from './project-ramps';
 
 /** A place of a part and what was painted there. */
 export interface PaintedPlace {
@@ -20,7 +20,7 @@ export interface PaintedPlace {
 /** How a part would lie on a ramp, and how far that is from what was painted. */
 export interface Fit {
   readonly ramp: number;
-  readonly run: SeatRun;
+  readonly run: AssignedMapping;
   readonly from: number;
   readonly to: number;
   /** Mean CIEDE2000 over the places. */

@@ -1,6 +1,6 @@
 export * from './ramp-sheet';
 export * from './project-ramps';
-export * from './seats';
+export * from './assignments';
 export * from './split-seated';
 export * from './make-ramps';
 export * from './fit-ramps';

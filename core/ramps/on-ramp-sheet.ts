@@ -3,7 +3,7 @@ import type { UvMesh } from '../mesh';
 import type { Region } from '../region';
 import { type ProjectRamps, sheetOfRamps } from './project-ramps';
 import { rampPicture } from './ramp-sheet';
-import { RampSeats } from './seats';
+import { RampAssignments } from './assignments';
 import { splitSeated } from './split-seated';
 
 /** What of a model lies on a ramp sheet, what doesn't, and the sheet. */
@@ -21,6 +21,6 @@ export function onRampSheet(
 ): OnRampSheet | undefined {
   if (!ramps || ramps.seats.length === 0) return undefined;
   const facesOf = (id: number): readonly number[] => regions.find((r) => r.id === id)?.faces ?? [];
-  const { own, onRamps } = splitSeated(mesh, new RampSeats(mesh).reckon(ramps, facesOf));
+  const { own, onRamps } = splitSeated(mesh, new RampAssignments(mesh).reckon(ramps, facesOf));
   return { own, onRamps, sheet: rampPicture(sheetOfRamps(ramps), ramps.size) };
 }

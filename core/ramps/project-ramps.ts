@@ -33,7 +33,7 @@ export const seatRunSchema = z.discriminatedUnion('kind', [
   /** By the way over the surface from a place. */
   z.strictObject({ kind: z.literal('along'), from: place }),
 ]);
-export type SeatRun = z.infer<typeof seatRunSchema>;
+export type AssignedMapping = z.infer<typeof seatRunSchema>;
 
 /** The furthest that a run may reach past either end of its ramp, ramps. */
 const FAR = 8;
@@ -56,7 +56,7 @@ export const seatFields = {
 } as const;
 
 export const seatSchema = z.strictObject({ id, ...seatFields });
-export type Seat = z.infer<typeof seatSchema>;
+export type RampAssignment = z.infer<typeof seatSchema>;
 
 export const projectRampSchema = z.strictObject({
   id,
@@ -108,12 +108,12 @@ export const sheetOfRamps = ({ ramps, lie }: Pick<ProjectRamps, 'ramps' | 'lie'>
 });
 
 /** What lies on a ramp when the model changes: it stays at its place on the ramp. */
-export const followSeat = (seat: Seat, model: Follower): Seat => ({
+export const followSeat = (seat: RampAssignment, model: Follower): RampAssignment => ({
   ...seat,
   run: followRun(seat.run, model),
 });
 
-function followRun(run: SeatRun, model: Follower): SeatRun {
+function followRun(run: AssignedMapping, model: Follower): AssignedMapping {
   switch (run.kind) {
     case 'straight':
       return model.placing ? { ...run, direction: [...model.direction(run.direction)] } : run;

@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { CoreError } from '../errors';
 import type { Mesh, UvMesh } from '../mesh';
-import type { ProjectRamps, Seat } from './project-ramps';
+import type { ProjectRamps, RampAssignment } from './project-ramps';
 import { isInsideRamp, rampBands, type RampSheet, type RampSize } from './ramp-sheet';
-import { RampSeats } from './seats';
+import { RampAssignments } from './assignments';
 import { withCornerUvs } from '../unwrap';
 
 const vector = z.tuple([z.number(), z.number(), z.number()]);
@@ -21,7 +21,7 @@ export const rampRunSchema = z.strictObject({
   to: z.number().min(0).max(1),
 });
 
-export type RampRun = z.infer<typeof rampRunSchema>;
+export type RampMapping = z.infer<typeof rampRunSchema>;
 
 /** A part on its ramp. */
 export interface OnRamp {
@@ -41,7 +41,7 @@ export function putOnRamps(
   mesh: Mesh,
   sheet: RampSheet,
   size: RampSize,
-  runs: ReadonlyMap<string, RampRun>,
+  runs: ReadonlyMap<string, RampMapping>,
 ): { readonly mesh: UvMesh; readonly parts: readonly OnRamp[] } {
   const bands = rampBands(sheet.ramps.length, size);
   const unknown = [...runs.keys()].find((name) => !mesh.parts.includes(name));
@@ -59,7 +59,7 @@ export function putOnRamps(
     ramps: sheet.ramps.map((ramp, id) => ({ ...ramp, id })),
     seats,
   };
-  const reckoned = new RampSeats(mesh);
+  const reckoned = new RampAssignments(mesh);
   const { uvs } = reckoned.reckon(ramps, () => []);
   const parts = seats.map((seat, part) => {
     const name = mesh.parts[part]!;
@@ -83,7 +83,12 @@ export function putOnRamps(
 }
 
 /** @throws CoreError `bad-argument` */
-function seatOf(name: string, id: number, sheet: RampSheet, runs: ReadonlyMap<string, RampRun>): Seat {
+function seatOf(
+  name: string,
+  id: number,
+  sheet: RampSheet,
+  runs: ReadonlyMap<string, RampMapping>,
+): RampAssignment {
   const run = runs.get(name);
   const names = sheet.ramps.map((r) => r.name);
   if (!run) {

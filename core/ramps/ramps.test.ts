@@ -11,7 +11,7 @@ import {
   rampPicture,
   rampSheetSchema,
   RAMP_SIZES,
-  type RampRun,
+  type RampMapping,
   type RampSheet,
 } from '.';
 
@@ -24,7 +24,7 @@ const SHEET: RampSheet = {
   lie: 'columns',
 };
 
-const up: RampRun = { ramp: 'Wood', direction: [0, 1, 0], from: 0, to: 1 };
+const up: RampMapping = { ramp: 'Wood', direction: [0, 1, 0], from: 0, to: 1 };
 
 describe('a ramp sheet', () => {
   it('has every ramp’s colours where they belong, columns from below, rows from the left', () => {
@@ -83,7 +83,7 @@ describe('a ramp sheet', () => {
 
 describe('parts on ramps', () => {
   const mesh = plate(0.5, 'Under');
-  const along = { ...up, direction: [1, 0, 0] } as RampRun;
+  const along = { ...up, direction: [1, 0, 0] } as RampMapping;
 
   it('run from their lowest to their highest place along the direction', () => {
     const runs = new Map([
@@ -127,12 +127,12 @@ describe('parts on ramps', () => {
   });
 
   it('what can’t be done is told with the part’s or the ramp’s name', () => {
-    const both = (run: RampRun): Map<string, RampRun> =>
+    const both = (run: RampMapping): Map<string, RampMapping> =>
       new Map([
         ['Plate', run],
         ['Under', run],
       ]);
-    const cases: [ReadonlyMap<string, RampRun>, RegExp][] = [
+    const cases: [ReadonlyMap<string, RampMapping>, RegExp][] = [
       [both(up), /“Plate” has no extent along 0, 1, 0/],
       [both({ ...along, ramp: 'Gold' }), /“Gold”, which isn't there\. There are: Wood, Iron, Leaf/],
       [new Map([['Plate', along]]), /“Under” is on no ramp yet/],

@@ -1,6 +1,6 @@
 import type { UvMesh } from '../mesh';
 import { withCornerUvs } from '../unwrap';
-import type { Seated } from './seats';
+import type { Assigned } from './assignments';
 
 /**
  * A model in two: what lies on its own sheets, and what lies on the ramp sheet, with the UVs that it has there. Both have all of its
@@ -8,7 +8,7 @@ import type { Seated } from './seats';
  */
 export function splitSeated(
   mesh: UvMesh,
-  seated: Seated,
+  seated: Assigned,
 ): { readonly own: UvMesh; readonly onRamps: UvMesh } {
   const own: number[] = [];
   const seatedFaces: number[] = [];

@@ -1,4 +1,4 @@
-import { ClosestPoint, faceGeometry, type Mesh, type MeshPlace, type Topology } from '../mesh';
+import { ClosestPoint, faceGeometry, type Mesh, type SurfacePoint, type Topology } from '../mesh';
 
 /** Every triangle that touches one of these, and these. */
 export function grownFaces(
@@ -119,8 +119,8 @@ export function placeNear(
   x: number,
   y: number,
   z: number,
-): MeshPlace {
-  const place: MeshPlace = { face: -1, w0: 1, w1: 0, w2: 0, distance: Infinity };
+): SurfacePoint {
+  const place: SurfacePoint = { face: -1, w0: 1, w1: 0, w2: 0, distance: Infinity };
   closestOn(mesh).find(x, y, z, place);
   return place;
 }
@@ -133,7 +133,7 @@ export function withMirrored(
   const { positions: p, indices } = mesh;
   const out = new Set(faces);
   const closest = closestOn(mesh);
-  const place: MeshPlace = { face: -1, w0: 1, w1: 0, w2: 0, distance: Infinity };
+  const place: SurfacePoint = { face: -1, w0: 1, w1: 0, w2: 0, distance: Infinity };
   for (const f of [...out]) {
     const middle = [0, 1, 2].map(
       (k) =>

@@ -2,7 +2,7 @@ import { ownersOf } from '../delivery';
 import { ciede2000, paletteOf, rgbToCielab, hexToRgb, type Cielab, type PaletteColor } from '../color';
 import type { Picture } from '../formats';
 import { fitLight, type PaintedLight, type ValuedNormal } from '../match';
-import { faceGeometry, formBounds, formOf, sheetOfFace, triangleCount, type UvMesh } from '../mesh';
+import { faceGeometry, subjectBounds, subjectOf, sheetOfFace, triangleCount, type UvMesh } from '../mesh';
 import type { Vec3 } from '../math';
 
 /** What an asset looks like, in numbers that can be held beside those of others. */
@@ -42,7 +42,7 @@ export function assetFacts(
   swatches: readonly string[],
 ): AssetFacts {
   // Backdrops are no part of what is compared.
-  const mesh = formOf(model);
+  const mesh = subjectOf(model);
   const surface = surfaceTexels(mesh, sheets);
   const labs = swatches.map((hex) => rgbToCielab(hexToRgb(hex)));
   let [whole, apart] = [0, 0];
@@ -60,7 +60,7 @@ export function assetFacts(
     apart += distance * weight;
   });
   lightness.sort(byValue);
-  const bounds = formBounds(mesh);
+  const bounds = subjectBounds(mesh);
   return {
     triangles: triangleCount(mesh),
     size: [0, 1, 2].map((k) => bounds.max[k]! - bounds.min[k]!) as [number, number, number],

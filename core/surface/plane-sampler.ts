@@ -1,25 +1,25 @@
-import { sheetOfFace, type MeshPlace } from '../mesh';
+import { sheetOfFace, type SurfacePoint } from '../mesh';
 import { codeAt, texelOnSheet, type SurfaceMap } from './surface-map';
 import { TILE_TEXELS } from './tiling';
 import { wrap } from './triangle-on-sheet';
 
 /** Straight-alpha RGBA8 by tile; undefined where it is empty. */
-export interface PlaneTiles {
+export interface ChannelTiles {
   get(tile: number): Uint8Array | undefined;
 }
 
 /** Reads a plane between its texels: bilinear, weighted by alpha, never across the border of an island. */
-export class PlaneSampler {
+export class ChannelSampler {
   readonly rgba = new Uint8Array(4);
   private readonly surface: SurfaceMap;
-  private readonly tiles: PlaneTiles;
+  private readonly tiles: ChannelTiles;
   private r = 0;
   private g = 0;
   private b = 0;
   private a = 0;
   private weight = 0;
 
-  constructor(surface: SurfaceMap, tiles: PlaneTiles) {
+  constructor(surface: SurfaceMap, tiles: ChannelTiles) {
     this.surface = surface;
     this.tiles = tiles;
   }
@@ -30,7 +30,7 @@ export class PlaneSampler {
   }
 
   /** Adds what lies at a place of the surface's mesh. */
-  add({ face, w0, w1, w2 }: Pick<MeshPlace, 'face' | 'w0' | 'w1' | 'w2'>): void {
+  add({ face, w0, w1, w2 }: Pick<SurfacePoint, 'face' | 'w0' | 'w1' | 'w2'>): void {
     const { surface, tiles } = this;
     const { mesh } = surface;
     const sheet = surface.sheets[sheetOfFace(mesh, face)]!;

@@ -29,4 +29,11 @@ export { stepsWithin, type CutPlan, type PlanStep } from './natural-plan';
 export * from './seam-wishes';
 export * from './slide-seam';
 export * from './cut-through';
-export { doneAside, doneHere, doShellJob, type ShellAnswer, type ShellJob, type Working } from './shell-work';
+export {
+  doneAside,
+  doneHere,
+  doComponentJob,
+  type ComponentAnswer,
+  type ComponentJob,
+  type Working,
+} from './shell-work';

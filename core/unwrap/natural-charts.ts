@@ -1,13 +1,13 @@
 import { faceGeometry, type Mesh, type SymmetryPlane, type Topology } from '../mesh';
 import type { Vec3 } from '../math';
 import type { FlatChart } from './flatten';
-import type { LayTask } from './lay-shell';
+import type { LayTask } from './lay-component';
 import { cutRuns } from './lift-cuts';
 import { strainOf, worthOf } from './natural-merge';
 import { pairWeights, planCuts, stepsWithin, type CutPlan, type PlanOptions } from './natural-plan';
 import { mirrored, placeOf } from './other-side';
 import { cutsOf } from './seam-runs';
-import { shellOf, type Shell } from './shell';
+import { componentOf, type MeshComponent } from './component';
 import { laidOut, type Working } from './shell-work';
 import { sightOf } from './sight';
 
@@ -56,34 +56,36 @@ export function* plannedCharts(
   const seen = sightOf(mesh, topology);
   const { areas } = faceGeometry(mesh);
   const worth = worthOf(areas.reduce((sum, a) => sum + a, 0));
-  const shells = plan.shells.map((own) => shellOf(mesh, topology, own.faces, { seams, wishes, seen }));
-  const weights = pairWeights(plan.shells);
-  const counts = plan.shells.map(() => 0);
+  const components = plan.components.map((own) =>
+    componentOf(mesh, topology, own.faces, { seams, wishes, seen }),
+  );
+  const weights = pairWeights(plan.components);
+  const counts = plan.components.map(() => 0);
   const taken = plan.steps.slice(0, stepsWithin(plan, bound));
-  for (const { shell } of taken) counts[shell]!++;
-  const laid = shells.map((): readonly FlatChart[] => []);
-  const strains = shells.map(() => 0);
-  const area = plan.shells.reduce((sum, own) => own.faces.reduce((all, f) => all + areas[f]!, sum), 0);
+  for (const { component } of taken) counts[component]!++;
+  const laid = components.map((): readonly FlatChart[] => []);
+  const strains = components.map(() => 0);
+  const area = plan.components.reduce((sum, own) => own.faces.reduce((all, f) => all + areas[f]!, sum), 0);
   const taskOf = (i: number): LayTask => {
-    const own = plan.shells[i]!;
+    const own = plan.components[i]!;
     const { leader } = own;
     return {
-      shell: shells[i]!,
+      component: components[i]!,
       plan: own,
       steps: counts[leader < 0 ? i : leader]!,
       plane: own.isEven ? plan.plane : null,
-      lines: leader < 0 ? null : mirroredSeams(shells[leader]!, laid[leader]!, plan.plane),
+      lines: leader < 0 ? null : mirroredSeams(components[leader]!, laid[leader]!, plan.plane),
       bound: plan.bound,
       worth,
     };
   };
-  let wanted = [...shells.keys()];
+  let wanted = [...components.keys()];
   for (let round = 0; wanted.length > 0 && round <= CORRECTIONS; round++) {
     // Corrections are small beside the first round, and never told as a step back.
     const tell = (done: number): void => onProgress?.(1 - LATER ** round * (1 - done * (1 - LATER)));
     // What mirrors another has the seams that came of that.
-    const leaders = wanted.filter((i) => plan.shells[i]!.leader < 0);
-    const followers = wanted.filter((i) => plan.shells[i]!.leader >= 0);
+    const leaders = wanted.filter((i) => plan.components[i]!.leader < 0);
+    const followers = wanted.filter((i) => plan.components[i]!.leader >= 0);
     const part = leaders.length / wanted.length;
     for (const [some, from, to] of [
       [leaders, 0, part],
@@ -99,14 +101,14 @@ export function* plannedCharts(
     let excess = strains.reduce((sum, x) => sum + x, 0) - WITHIN * (bound ** 2 - 1) * area;
     const changed = new Set<number>();
     while (excess > 0 && taken.length > 0) {
-      const { shell } = taken.pop()!;
-      excess -= weights[shell]! * plan.shells[shell]!.steps[--counts[shell]!]!.strain;
-      changed.add(shell);
+      const { component } = taken.pop()!;
+      excess -= weights[component]! * plan.components[component]!.steps[--counts[component]!]!.strain;
+      changed.add(component);
     }
-    wanted = [...shells.keys()].filter((i) => changed.has(i) || changed.has(plan.shells[i]!.leader));
+    wanted = [...components.keys()].filter((i) => changed.has(i) || changed.has(plan.components[i]!.leader));
   }
   const out = laid.flatMap((charts, i) => {
-    const { faces } = plan.shells[i]!;
+    const { faces } = plan.components[i]!;
     return charts.map(({ chart, flat }) => ({
       chart: { ...chart, faces: chart.faces.map((f) => faces[f]!) },
       flat,
@@ -117,7 +119,7 @@ export function* plannedCharts(
 
 /** The seams of a shell as lines of places on the other side of a plane. */
 function mirroredSeams(
-  { mesh, topology, seams }: Shell,
+  { mesh, topology, seams }: MeshComponent,
   charts: readonly FlatChart[],
   plane: SymmetryPlane,
 ): Vec3[][] {

@@ -2,10 +2,10 @@ import { faceGeometry, type Mesh, type SymmetryPlane, type Topology } from '../m
 import { cutIntoCharts } from './chart';
 import { mirrorPlane } from './mirror-map';
 import { worthOf } from './natural-merge';
-import { shellOf, type PlannedShell, type ShellPlan } from './shell';
+import { componentOf, type PlannedComponent, type ComponentPlan } from './component';
 import { planned, type Working } from './shell-work';
 import { sightOf } from './sight';
-import { TwinShells } from './twin-shells';
+import { TwinComponents } from './twin-components';
 
 export interface PlanOptions {
   /** L² stretch at the far end: no seam goes that would need more. */
@@ -20,7 +20,7 @@ export interface PlanOptions {
 
 /** One step of one shell, in the order in which they are taken. */
 export interface PlanStep {
-  readonly shell: number;
+  readonly component: number;
   /** L² stretch of the whole after it. */
   readonly stretchL2: number;
   readonly islands: number;
@@ -33,7 +33,7 @@ export interface PlanStep {
  * after the other. Plain data: it goes from a worker to the application and back.
  */
 export interface CutPlan {
-  readonly shells: readonly ShellPlan[];
+  readonly components: readonly ComponentPlan[];
   readonly steps: readonly PlanStep[];
   /** Over which both sides are cut alike, where they are. */
   readonly plane: SymmetryPlane;
@@ -57,23 +57,30 @@ export function* planCuts(
   const coarse = Math.max(COARSE_LEAST, Math.min(COARSE_MOST, COARSE_PART * all));
   const seen = sightOf(mesh, topology);
   const worth = worthOf(faceGeometry(mesh).areas.reduce((sum, a) => sum + a, 0));
-  const shells = cutIntoCharts(mesh, topology, seams, faces).map((chart) =>
-    shellOf(mesh, topology, chart.faces, { seams, wishes, seen }),
+  const components = cutIntoCharts(mesh, topology, seams, faces).map((chart) =>
+    componentOf(mesh, topology, chart.faces, { seams, wishes, seen }),
   );
   const taskOf = (i: number) => {
-    const shell = shells[i]!;
-    const share = shell.faces.length / all;
-    return { shell, bound, worth, share, plane, target: Math.max(COARSE_SHELL, coarse * Math.sqrt(share)) };
+    const component = components[i]!;
+    const share = component.faces.length / all;
+    return {
+      component,
+      bound,
+      worth,
+      share,
+      plane,
+      target: Math.max(COARSE_SHELL, coarse * Math.sqrt(share)),
+    };
   };
-  const twins = new TwinShells(mesh, topology, plane, shells.length > 1 && !wishes);
-  const ofTwin = twins.pairs(shells);
-  const plans = new Array<PlannedShell>(shells.length);
-  const own = [...shells.keys()].filter((i) => ofTwin[i]! < 0);
+  const twins = new TwinComponents(mesh, topology, plane, components.length > 1 && !wishes);
+  const ofTwin = twins.pairs(components);
+  const plans = new Array<PlannedComponent>(components.length);
+  const own = [...components.keys()].filter((i) => ofTwin[i]! < 0);
   const first = yield* planned(own.map(taskOf), (done) => onProgress?.(done));
   own.forEach((i, k) => (plans[i] = first[k]!));
   const odd: number[] = [];
   ofTwin.forEach((twin, i) => {
-    const alike = twin < 0 ? null : twins.mirrored(shells[i]!, shells[twin]!, plans[twin]!, twin);
+    const alike = twin < 0 ? null : twins.mirrored(components[i]!, components[twin]!, plans[twin]!, twin);
     if (alike) plans[i] = alike;
     else if (twin >= 0) odd.push(i);
   });
@@ -81,7 +88,7 @@ export function* planCuts(
     const rest = yield* planned(odd.map(taskOf), () => undefined);
     odd.forEach((i, k) => (plans[i] = rest[k]!));
   }
-  return { shells: plans.map(({ plan }) => plan), steps: inOrder(plans, bound), plane, bound };
+  return { components: plans.map(({ plan }) => plan), steps: inOrder(plans, bound), plane, bound };
 }
 
 /** How many steps may be gone so that the stretch stays within a bound. */
@@ -91,26 +98,26 @@ export function stepsWithin({ steps }: CutPlan, bound: number): number {
 }
 
 /** How many shells go with the steps of each: a pair with those of its leader. */
-export function pairWeights(shells: readonly ShellPlan[]): number[] {
-  const out = shells.map(({ leader }) => (leader < 0 ? 1 : 0));
-  for (const { leader } of shells) if (leader >= 0) out[leader]!++;
+export function pairWeights(components: readonly ComponentPlan[]): number[] {
+  const out = components.map(({ leader }) => (leader < 0 ? 1 : 0));
+  for (const { leader } of components) if (leader >= 0) out[leader]!++;
   return out;
 }
 
 /** The steps of all shells, always the one of the least price, as long as the stretch stays within the bound. */
-function inOrder(shells: readonly PlannedShell[], bound: number): PlanStep[] {
-  const area = shells.reduce((sum, s) => sum + s.area, 0);
+function inOrder(components: readonly PlannedComponent[], bound: number): PlanStep[] {
+  const area = components.reduce((sum, s) => sum + s.area, 0);
   const budget = (bound ** 2 - 1) * area;
-  let spent = shells.reduce((sum, s) => sum + s.strain, 0);
-  let islands = shells.reduce((sum, s) => sum + s.islands, 0);
-  let seamLength = shells.reduce(
+  let spent = components.reduce((sum, s) => sum + s.strain, 0);
+  let islands = components.reduce((sum, s) => sum + s.islands, 0);
+  let seamLength = components.reduce(
     (sum, { plan, lengths }) => sum + lengths.reduce((own, l, e) => own + (plan.start[e] ? l : 0), 0),
     0,
   );
-  const weights = pairWeights(shells.map(({ plan }) => plan));
-  const next = shells.map(() => 0);
+  const weights = pairWeights(components.map(({ plan }) => plan));
+  const next = components.map(() => 0);
   // What follows a dear step can't be had for less than that.
-  const dearest = shells.map(({ plan }) => {
+  const dearest = components.map(({ plan }) => {
     let most = -Infinity;
     return plan.steps.map(({ price }) => (most = Math.max(most, price)));
   });
@@ -119,16 +126,16 @@ function inOrder(shells: readonly PlannedShell[], bound: number): PlanStep[] {
     let best = -1;
     next.forEach((n, s) => {
       const price = dearest[s]![n];
-      const strain = weights[s]! * (shells[s]!.plan.steps[n]?.strain ?? 0);
+      const strain = weights[s]! * (components[s]!.plan.steps[n]?.strain ?? 0);
       if (price === undefined || weights[s] === 0 || spent + strain > budget) return;
       if (best < 0 || price < dearest[best]![next[best]!]!) best = s;
     });
     if (best < 0) return out;
-    const { strain, fewer, gone } = shells[best]!.plan.steps[next[best]!]!;
+    const { strain, fewer, gone } = components[best]!.plan.steps[next[best]!]!;
     next[best]!++;
     spent += weights[best]! * strain;
     islands -= weights[best]! * fewer;
-    for (const e of gone) seamLength -= weights[best]! * shells[best]!.lengths[e]!;
-    out.push({ shell: best, stretchL2: Math.sqrt(1 + Math.max(0, spent) / area), islands, seamLength });
+    for (const e of gone) seamLength -= weights[best]! * components[best]!.lengths[e]!;
+    out.push({ component: best, stretchL2: Math.sqrt(1 + Math.max(0, spent) / area), islands, seamLength });
   }
 }

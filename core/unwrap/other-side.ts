@@ -6,7 +6,7 @@ import {
   edgeLengths,
   twinVertices,
   type Mesh,
-  type MeshPlace,
+  type SurfacePoint,
   type SymmetryPlane,
   type Topology,
 } from '../mesh';
@@ -37,7 +37,7 @@ export class NearestVertex {
   private readonly mesh: Pick<Mesh, 'positions' | 'indices'>;
   private readonly topology: Topology;
   private readonly closest: ClosestPoint;
-  private readonly found: MeshPlace = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
+  private readonly found: SurfacePoint = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
 
   constructor(mesh: Pick<Mesh, 'positions' | 'indices'>, topology: Topology) {
     this.mesh = mesh;

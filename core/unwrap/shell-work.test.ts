@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { ball, together } from '../../tests/shapes';
-import { doneAside, doShellJob, unwrapping, unwrapModel, type ShellJob } from '.';
+import { doneAside, doComponentJob, unwrapping, unwrapModel, type ComponentJob } from '.';
 
 describe('work on shells', () => {
   const many = {
@@ -17,11 +17,11 @@ describe('work on shells', () => {
       unwrapping(many, { ...how, onProgress: (done) => told.push(done) }),
       async (job, onProgress) => {
         // As if it went to another thread and came back, the first last.
-        const sent: ShellJob = structuredClone(job);
-        sizes.push(job.task.shell.faces.length);
+        const sent: ComponentJob = structuredClone(job);
+        sizes.push(job.task.component.faces.length);
         const wait = waits--;
         for (let k = 0; k < wait; k++) await Promise.resolve();
-        return structuredClone(doShellJob(sent, onProgress));
+        return structuredClone(doComponentJob(sent, onProgress));
       },
     );
     const alone = unwrapModel(many, how);

@@ -1,32 +1,32 @@
 import type { FlatChart } from './flatten';
-import { layShell, type LayTask } from './lay-shell';
-import { planShell, type PlanTask } from './plan-shell';
-import type { PlannedShell } from './shell';
+import { layComponent, type LayTask } from './lay-component';
+import { planComponent, type PlanTask } from './plan-component';
+import type { PlannedComponent } from './component';
 
 /**
  * Work on one shell. It depends on nothing but what it is given and is plain data, as its answer is: shells may be worked on side by side, by
  * several workers.
  */
-export type ShellJob =
+export type ComponentJob =
   { readonly do: 'plan'; readonly task: PlanTask } | { readonly do: 'lay'; readonly task: LayTask };
-export type ShellAnswer = PlannedShell | readonly FlatChart[];
+export type ComponentAnswer = PlannedComponent | readonly FlatChart[];
 
 /** Jobs of which none waits for another. */
 export interface Batch {
-  readonly jobs: readonly ShellJob[];
+  readonly jobs: readonly ComponentJob[];
   /** Told what part of all of them is done. */
   readonly onProgress: (done: number) => void;
 }
 
 /** Long work that stops wherever shells are to be worked on, and goes on with the answers, in the order of the jobs. */
-export type Working<T> = Generator<Batch, T, readonly ShellAnswer[]>;
+export type Working<T> = Generator<Batch, T, readonly ComponentAnswer[]>;
 
-export function doShellJob(job: ShellJob, onProgress: (done: number) => void): ShellAnswer {
-  return job.do === 'plan' ? planShell(job.task, onProgress) : layShell(job.task, onProgress);
+export function doComponentJob(job: ComponentJob, onProgress: (done: number) => void): ComponentAnswer {
+  return job.do === 'plan' ? planComponent(job.task, onProgress) : layComponent(job.task, onProgress);
 }
 
 /** How much work a job is beside others. */
-const sizeOf = ({ task }: ShellJob): number => task.shell.faces.length;
+const sizeOf = ({ task }: ComponentJob): number => task.component.faces.length;
 
 /** Of fewer triangles, asking others takes longer than it saves. */
 const WORTH_HELP = 3000;
@@ -45,7 +45,7 @@ export function doneHere<T>(working: Working<T>): T {
  */
 export async function doneAside<T>(
   working: Working<T>,
-  run: (job: ShellJob, onProgress: (done: number) => void) => Promise<ShellAnswer>,
+  run: (job: ComponentJob, onProgress: (done: number) => void) => Promise<ComponentAnswer>,
 ): Promise<T> {
   let step = working.next();
   while (!step.done) {
@@ -56,10 +56,10 @@ export async function doneAside<T>(
   return step.value;
 }
 
-function answersHere({ jobs, onProgress }: Batch): ShellAnswer[] {
+function answersHere({ jobs, onProgress }: Batch): ComponentAnswer[] {
   const progress = new SharedProgress(jobs, onProgress);
   return jobs.map((job, i) => {
-    const answer = doShellJob(job, (done) => progress.tell(i, done));
+    const answer = doComponentJob(job, (done) => progress.tell(i, done));
     progress.tell(i, 1);
     return answer;
   });
@@ -68,9 +68,9 @@ function answersHere({ jobs, onProgress }: Batch): ShellAnswer[] {
 async function answersAside(
   { jobs, onProgress }: Batch,
   run: Parameters<typeof doneAside>[1],
-): Promise<ShellAnswer[]> {
+): Promise<ComponentAnswer[]> {
   const progress = new SharedProgress(jobs, onProgress);
-  const answers = new Array<ShellAnswer>(jobs.length);
+  const answers = new Array<ComponentAnswer>(jobs.length);
   const order = [...jobs.keys()].sort((a, b) => sizeOf(jobs[b]!) - sizeOf(jobs[a]!) || a - b);
   await Promise.all(
     order.map(async (i) => {
@@ -83,12 +83,12 @@ async function answersAside(
 
 /** What part of several jobs is done, by their sizes. */
 class SharedProgress {
-  private readonly jobs: readonly ShellJob[];
+  private readonly jobs: readonly ComponentJob[];
   private readonly onProgress: (done: number) => void;
   private readonly done: Float64Array;
   private readonly all: number;
 
-  constructor(jobs: readonly ShellJob[], onProgress: (done: number) => void) {
+  constructor(jobs: readonly ComponentJob[], onProgress: (done: number) => void) {
     this.jobs = jobs;
     this.onProgress = onProgress;
     this.done = new Float64Array(jobs.length);
@@ -105,9 +105,9 @@ class SharedProgress {
 export function* planned(
   tasks: readonly PlanTask[],
   onProgress: (done: number) => void,
-): Working<readonly PlannedShell[]> {
-  const jobs = tasks.map((task): ShellJob => ({ do: 'plan', task }));
-  return (yield { jobs, onProgress }) as readonly PlannedShell[];
+): Working<readonly PlannedComponent[]> {
+  const jobs = tasks.map((task): ComponentJob => ({ do: 'plan', task }));
+  return (yield { jobs, onProgress }) as readonly PlannedComponent[];
 }
 
 /** Lays several shells out. */
@@ -115,6 +115,6 @@ export function* laidOut(
   tasks: readonly LayTask[],
   onProgress: (done: number) => void,
 ): Working<readonly (readonly FlatChart[])[]> {
-  const jobs = tasks.map((task): ShellJob => ({ do: 'lay', task }));
+  const jobs = tasks.map((task): ComponentJob => ({ do: 'lay', task }));
   return (yield { jobs, onProgress }) as readonly (readonly FlatChart[])[];
 }

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { layThrough } from '../../core/paint/laying';
+import { layThrough } from '../../core/paint/tool-effect';
 import { brushed } from '../../core/paint/stroke-fields';
 import { tool } from '../../core/paint/tool';
 
@@ -8,7 +8,7 @@ export const greyTool = tool(
   { tool: z.literal('grey'), ...brushed },
   {
     label: () => 'Grey',
-    laying: (style, ground) =>
+    effect: (style, ground) =>
       layThrough(
         style,
         { ...ground, keepAlpha: true },

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { ownGround } from '../../core/cues';
+import { ownCueSurface } from '../../core/cues';
 import { checkMesh } from '../../core/mesh';
 import { measureSurface, PlaceReader, TILE_TEXELS } from '../../core/surface';
 import { handbookPages } from '../../script/handbook';
@@ -50,7 +50,7 @@ describe('the worked examples of CONTRIBUTING.md', () => {
 
   it('a cue tells the distance from the middle', () => {
     const surface = measureSurface(floor(2), 64);
-    const values = sideKind.measure(ownGround(surface), { cue: 'side', reach: 1 });
+    const values = sideKind.measure(ownCueSurface(surface), { cue: 'side', reach: 1 });
     const places = new PlaceReader(surface);
     const at = places.tile(0)!;
     const base = surface.slotOfTile[0]! * TILE_TEXELS;

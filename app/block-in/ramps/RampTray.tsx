@@ -8,7 +8,7 @@ import { FixedMenu } from '../../shared/FixedMenu';
 import { undoable } from '../../shared/notify';
 import { FitDialog } from './FitDialog';
 import { RampCard } from './RampCard';
-import { SeatFields } from './SeatFields';
+import { AssignmentFields } from './SeatFields';
 import { SharedMenu } from './SharedMenu';
 import {
   addRamp,
@@ -51,7 +51,7 @@ export function RampTray({ session }: { readonly session: Session }) {
           <RampCard key={ramp.id} session={session} ramp={ramp} ramps={ramps} />
         ))}
       </ul>
-      <SeatFields session={session} ramps={ramps} />
+      <AssignmentFields session={session} ramps={ramps} />
       <FitDialog session={session} ramps={ramps} />
     </footer>
   );

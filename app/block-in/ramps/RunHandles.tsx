@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
 import { Vector3 } from 'three';
 import { boxPlace, placeInBox } from '../../../core/mesh';
-import { placeOnRamp, type Seat } from '../../../core/ramps';
+import { placeOnRamp, type RampAssignment } from '../../../core/ramps';
 import type { Vec3 } from '../../../core/math';
 import { type Session, useProject } from '../../project';
 import { Handle, LineOver, type Point, type StageView, useEveryPicture } from '../../viewport';
@@ -28,7 +28,7 @@ function alongLine(a: Point, b: Point, p: Point): number {
   return ((p.x - a.x) * dx + (p.y - a.y) * dy) / (dx * dx + dy * dy || 1);
 }
 
-function StraightRun({ session, view, seat }: Props & { readonly seat: Seat }) {
+function StraightRun({ session, view, seat }: Props & { readonly seat: RampAssignment }) {
   const mesh = useProject((s) => s.mesh);
   const regions = useProject((s) => s.document?.regions);
   const ramps = useProject((s) => s.document?.ramps);
@@ -102,7 +102,7 @@ function LineOn({
 }
 
 /** A ring stands beside the line, as far off as it is slid: its own length of the line is all of the ramp. */
-function ringPlace(a: Point, b: Point, { rings }: Seat, ring: number): Point {
+function ringPlace(a: Point, b: Point, { rings }: RampAssignment, ring: number): Point {
   const slid = rings.find(([at]) => at === ring)?.[1] ?? 0;
   const [dx, dy] = [b.x - a.x, b.y - a.y];
   return { x: a.x + dx * ring - dy * slid, y: a.y + dy * ring + dx * slid };
@@ -138,7 +138,7 @@ function slideTo(session: Session, t: number, gesture: string): void {
 }
 
 /** A run that goes out from a place: that place. */
-function PlacedRun({ session, view, seat }: Props & { readonly seat: Seat }) {
+function PlacedRun({ session, view, seat }: Props & { readonly seat: RampAssignment }) {
   const mesh = useProject((s) => s.mesh);
   useEveryPicture(view);
   const pane = view.pane('model');

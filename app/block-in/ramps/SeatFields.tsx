@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
 import { Form } from 'react-bootstrap';
 import type { ProjectDocument } from '../../../core/engine';
-import type { ProjectRamps, Seat, SeatRun } from '../../../core/ramps';
+import type { ProjectRamps, RampAssignment, AssignedMapping } from '../../../core/ramps';
 import { type Session, useProject } from '../../project';
 import { Chip } from '../../shared/Chip';
 import { Slider } from '../../shared/Slider';
@@ -21,18 +21,18 @@ const ENDS = [
   {
     label: 'Begins',
     says: 'Where on the ramp the run begins',
-    end: (seat: Seat) => seat.from,
+    end: (seat: RampAssignment) => seat.from,
     set: (from: number) => ({ from }),
   },
   {
     label: 'Ends',
     says: 'Where on the ramp the run ends',
-    end: (seat: Seat) => seat.to,
+    end: (seat: RampAssignment) => seat.to,
     set: (to: number) => ({ to }),
   },
 ] as const;
 
-const isAlong = (run: SeatRun, direction: readonly number[]): boolean =>
+const isAlong = (run: AssignedMapping, direction: readonly number[]): boolean =>
   run.kind === 'straight' && run.direction.every((x, k) => x === direction[k]);
 
 const ofRamp = {
@@ -41,7 +41,13 @@ const ofRamp = {
 };
 
 /** How what is in hand lies on its ramp. */
-export function SeatFields({ session, ramps }: { readonly session: Session; readonly ramps: ProjectRamps }) {
+export function AssignmentFields({
+  session,
+  ramps,
+}: {
+  readonly session: Session;
+  readonly ramps: ProjectRamps;
+}) {
   const seat = useSeatInHand();
   const regions = useProject((s) => s.document?.regions) ?? NO_REGIONS;
   const mesh = useProject((s) => s.mesh);
@@ -58,7 +64,7 @@ export function SeatFields({ session, ramps }: { readonly session: Session; read
       </p>
     );
   }
-  const nameOf = ({ of }: Seat): string =>
+  const nameOf = ({ of }: RampAssignment): string =>
     'part' in of ? of.part : (regions.find((r) => r.id === of.region)?.name ?? 'a region');
   const patch = (change: Parameters<typeof patchSeat>[2], g: string | null = null): void => {
     if (seat) patchSeat(session, seat.id, change, g);
@@ -178,7 +184,7 @@ export function SeatFields({ session, ramps }: { readonly session: Session; read
 }
 
 /** Another ring in the widest gap, where the run puts it. */
-function withRing(rings: Seat['rings']): [number, number][] {
+function withRing(rings: RampAssignment['rings']): [number, number][] {
   const all = [0, ...rings.map(([at]) => at), 1];
   const gaps = all.slice(1).map((at, i) => at - all[i]!);
   const widest = gaps.indexOf(Math.max(...gaps));

@@ -4,7 +4,7 @@ import {
   shadesAround,
   type NewRamp,
   type ProjectRamps,
-  type Seat,
+  type RampAssignment,
 } from '../../../core/ramps';
 import type { Target } from '../../../core/engine';
 import { freeRegionName, type Commander, type Session, useProject } from '../../project';
@@ -138,7 +138,7 @@ export async function addRamp(session: Session): Promise<void> {
 }
 
 /** How a run lies that nobody has turned yet: dark below, light above. */
-const USUAL: Pick<Seat, 'run' | 'from' | 'to' | 'rings'> = {
+const USUAL: Pick<RampAssignment, 'run' | 'from' | 'to' | 'rings'> = {
   run: { kind: 'straight', direction: [0, 1, 0] },
   from: 0,
   to: 1,
@@ -216,7 +216,7 @@ function regionSeatAt(face: number): Target | null {
 export function patchSeat(
   session: Session,
   seat: number,
-  patch: Partial<Pick<Seat, 'ramp' | 'run' | 'from' | 'to' | 'rings'>>,
+  patch: Partial<Pick<RampAssignment, 'ramp' | 'run' | 'from' | 'to' | 'rings'>>,
   gesture: string | null = null,
 ): void {
   void session.command({ do: 'patch-seat', seat, patch }, gesture);

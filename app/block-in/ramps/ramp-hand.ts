@@ -1,6 +1,6 @@
 import { create } from 'zustand';
 import { useEffect } from 'react';
-import type { ProjectRamps, Seat } from '../../../core/ramps';
+import type { ProjectRamps, RampAssignment } from '../../../core/ramps';
 import { useProject } from '../../project';
 import { useUi } from '../../shared/ui-store';
 
@@ -21,13 +21,13 @@ export function seatInHand(
   ramps: ProjectRamps | null | undefined,
   seat: number | null,
   part: string | null,
-): Seat | null {
+): RampAssignment | null {
   const named = ramps?.seats.find((s) => s.id === seat);
   const ofPart = ramps?.seats.find(({ of }) => 'part' in of && of.part === part);
   return named ?? ofPart ?? null;
 }
 
-export function useSeatInHand(): Seat | null {
+export function useSeatInHand(): RampAssignment | null {
   const ramps = useProject((s) => s.document?.ramps);
   const mesh = useProject((s) => s.mesh);
   const seat = useRampHand((s) => s.seat);
@@ -36,7 +36,7 @@ export function useSeatInHand(): Seat | null {
 }
 
 /** The same outside of components. */
-export function seatNow(): Seat | null {
+export function seatNow(): RampAssignment | null {
   const { document, mesh } = useProject.getState();
   const { selectedPart } = useUi.getState();
   const part = selectedPart === null ? null : (mesh?.parts[selectedPart] ?? null);

@@ -1,10 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { floor, plate } from '../../../tests/shapes';
-import { placeOnRamp, type Seat } from '../../../core/ramps';
+import { placeOnRamp, type RampAssignment } from '../../../core/ramps';
 import { extentOf, isFlatRun, placeAlong, rampEnds, runBetween } from './run-geometry';
 
-const seat = (patch: Partial<Seat> = {}): Seat => ({
+const seat = (patch: Partial<RampAssignment> = {}): RampAssignment => ({
   id: 1,
   of: { part: 'Floor' },
   ramp: 0,

@@ -1,10 +1,10 @@
 import { add, dot, normalize, scale, type Vec3 } from '../../../core/math';
-import { boundsOf, centreOf, formDiagonal, type UvMesh } from '../../../core/mesh';
-import { facesOfSeat, type Seat } from '../../../core/ramps';
+import { boundsOf, centreOf, subjectDiagonal, type UvMesh } from '../../../core/mesh';
+import { facesOfSeat, type RampAssignment } from '../../../core/ramps';
 import type { ProjectDocument } from '../../../core/engine';
 
 /** What lies on a ramp, as its handles need it. */
-export interface SeatExtent {
+export interface AssignmentExtent {
   readonly middle: Vec3;
   /** Along the run's direction, model units. */
   readonly low: number;
@@ -14,10 +14,10 @@ export interface SeatExtent {
 /** How far along a direction what lies on a ramp reaches; null where it is nothing. */
 export function extentOf(
   mesh: UvMesh,
-  seat: Pick<Seat, 'of'>,
+  seat: Pick<RampAssignment, 'of'>,
   regions: ProjectDocument['regions'],
   direction: Vec3,
-): SeatExtent | null {
+): AssignmentExtent | null {
   const faces = facesOfSeat(mesh, seat, (id) => regions.find((r) => r.id === id)?.faces ?? []);
   if (faces.length === 0) return null;
   const d = normalize(direction);
@@ -40,15 +40,15 @@ export function extentOf(
 const NO_EXTENT = 1e-6;
 
 /** Whether what lies on a ramp has no extent along its straight run: all of it lies on one place of the ramp. */
-export function isFlatRun(mesh: UvMesh, seat: Seat, regions: ProjectDocument['regions']): boolean {
+export function isFlatRun(mesh: UvMesh, seat: RampAssignment, regions: ProjectDocument['regions']): boolean {
   if (seat.run.kind !== 'straight') return false;
   const extent = extentOf(mesh, seat, regions, seat.run.direction);
-  const whole = formDiagonal(mesh);
+  const whole = subjectDiagonal(mesh);
   return extent !== null && extent.high - extent.low <= whole * NO_EXTENT;
 }
 
 /** A place on the line through the middle of what lies on a ramp. @param t along the run: 0 its lowest place, 1 its highest */
-export function placeAlong({ middle, low, high }: SeatExtent, direction: Vec3, t: number): Vec3 {
+export function placeAlong({ middle, low, high }: AssignmentExtent, direction: Vec3, t: number): Vec3 {
   const d = normalize(direction);
   return add(middle, scale(d, low + t * (high - low) - dot(middle, d)));
 }
@@ -60,7 +60,10 @@ const FARTHEST = 3;
 const SHORTEST = 1 / 8;
 
 /** Where along the run the ramp's first and last colour lie. */
-export function rampEnds({ from, to }: Pick<Seat, 'from' | 'to'>): readonly [first: number, last: number] {
+export function rampEnds({
+  from,
+  to,
+}: Pick<RampAssignment, 'from' | 'to'>): readonly [first: number, last: number] {
   const rise = to - from;
   if (Math.abs(rise) < 1e-6) return [0, 1];
   const bounded = (t: number): number => Math.min(1 + FARTHEST, Math.max(-FARTHEST, t));
@@ -68,7 +71,7 @@ export function rampEnds({ from, to }: Pick<Seat, 'from' | 'to'>): readonly [fir
 }
 
 /** The run whose ramp has its first and last colour at two places along it. */
-export function runBetween(first: number, last: number): Pick<Seat, 'from' | 'to'> {
+export function runBetween(first: number, last: number): Pick<RampAssignment, 'from' | 'to'> {
   const length = last - first;
   const wide = Math.abs(length) < SHORTEST ? SHORTEST * (length < 0 ? -1 : 1) : length;
   const round = (x: number): number => Number(Math.min(8, Math.max(-8, x)).toFixed(4));

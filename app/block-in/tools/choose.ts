@@ -2,7 +2,7 @@ import type { UvMesh } from '../../../core/mesh';
 import { boundedArea, sameFacing, withMirrored, type Cut } from '../../../core/region';
 import { useProject } from '../../project';
 import { useFaceChoice } from '../../shared/face-choice';
-import { topologyFor, wholeIslands, wholeShells } from '../../shared/layout-store';
+import { topologyFor, wholeIslands, wholeComponents } from '../../shared/layout-store';
 
 /** An edge that turns by more bounds an area; what turns away by more doesn't look to the same side. */
 const CREASE = Math.PI / 6;
@@ -37,7 +37,7 @@ export function facesAt(mesh: UvMesh, face: number): Set<number> {
     case 'side':
       return sameFacing(mesh, topology, face, SAME_SIDE);
     case 'shell':
-      return wholeShells(mesh, [face]);
+      return wholeComponents(mesh, [face]);
     case 'island':
       return wholeIslands(mesh, [face]);
     default:

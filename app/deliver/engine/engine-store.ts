@@ -8,7 +8,7 @@ import { isShown } from '../../shared/panes';
 import { withTask } from '../../shared/tasks';
 import { useUi } from '../../shared/ui-store';
 import { allMeasured } from '../all-measured';
-import { parcelMaker } from '../make-parcels';
+import { exportMaker } from '../make-exports';
 
 /** What was delivered to be looked at, and of what. */
 interface Delivered {
@@ -50,7 +50,7 @@ async function deliverAfresh(session: Session): Promise<void> {
   try {
     const glb = await withTask('Writing the model for the engine’s view', async (signal, onProgress) => {
       await allMeasured(signal);
-      return parcelMaker(session, document, { signal, onProgress }).model(look === 'toon');
+      return exportMaker(session, document, { signal, onProgress }).model(look === 'toon');
     });
     // The project may have been closed meanwhile.
     if (useProject.getState().document)

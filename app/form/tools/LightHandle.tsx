@@ -1,5 +1,5 @@
 import { Vector3 } from 'three';
-import { centreOf, diagonalOf, formBounds } from '../../../core/mesh';
+import { centreOf, diagonalOf, subjectBounds } from '../../../core/mesh';
 import { useActiveLight, useProject } from '../../project';
 import { useEveryPicture, type StageView } from '../../viewport';
 
@@ -10,7 +10,7 @@ export function LightHandle({ view }: { readonly view: StageView }) {
   const mesh = useProject((s) => s.mesh);
   const pane = view.pane('model');
   if (!light || !mesh || !pane) return null;
-  const bounds = formBounds(mesh);
+  const bounds = subjectBounds(mesh);
   const centre = new Vector3(...(centreOf(bounds) as [number, number, number]));
   const direction = new Vector3(...light.key.direction).normalize();
   const sun = view.rig.project(centre.clone().addScaledVector(direction, diagonalOf(bounds) * 0.42));

@@ -1,6 +1,6 @@
 import { Quaternion, Vector3 } from 'three';
 import { standInFrame, standInLines, type StandIn } from '../../../core/light';
-import { formDiagonal } from '../../../core/mesh';
+import { subjectDiagonal } from '../../../core/mesh';
 import { useProject, type Session } from '../../project';
 import { useUi } from '../../shared/ui-store';
 import { useEveryPicture, type StageView, Handle, type Point } from '../../viewport';
@@ -24,7 +24,7 @@ export function StandInHandles({ session, view }: { readonly session: Session; r
   const pane = view.pane('model');
   if (!inHand || !standIn || !plan || !mesh || !pane) return null;
   const { centre, axes, half } = standInFrame(standIn, mesh);
-  const diagonal = formDiagonal(mesh) || 1;
+  const diagonal = subjectDiagonal(mesh) || 1;
   const on = (p: readonly number[]): Point => view.rig.project(new Vector3(p[0], p[1], p[2]));
   const middle = on(centre);
   const change = (next: StandIn, gesture: string): void =>

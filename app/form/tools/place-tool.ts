@@ -1,6 +1,6 @@
 import type { CueSpec } from '../../../core/cues';
 import { findNode, type LayerNode } from '../../../core/engine';
-import { centreOf, diagonalOf, formBounds, type UvMesh } from '../../../core/mesh';
+import { centreOf, diagonalOf, subjectBounds, type UvMesh } from '../../../core/mesh';
 import { type Session, useProject } from '../../project';
 import { newGesture } from '../../shared/gesture';
 import { useUi, type CuePlace } from '../../shared/ui-store';
@@ -8,7 +8,7 @@ import { dragOverModel, type Hit, type ToolMaker } from '../../viewport';
 
 /** A cue with its point, plane or direction where the pointer is; the same cue where it has none. */
 function placed(cue: CueSpec, mesh: UvMesh, hit: Hit): CueSpec {
-  const bounds = formBounds(mesh);
+  const bounds = subjectBounds(mesh);
   const centre = centreOf(bounds);
   const diagonal = diagonalOf(bounds) || 1;
   const round = (n: number): number => Number(n.toFixed(4));

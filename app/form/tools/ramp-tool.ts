@@ -2,7 +2,7 @@ import { Vector3 } from 'three';
 import { hexToRgb, oklchToRgb, rgbToHex, rgbToOklch } from '../../../core/color';
 import type { CueSpec } from '../../../core/cues';
 import { NODE_DEFAULTS, PLAIN_LEVELS } from '../../../core/engine';
-import { centreOf, diagonalOf, formBounds, type UvMesh } from '../../../core/mesh';
+import { centreOf, diagonalOf, subjectBounds, type UvMesh } from '../../../core/mesh';
 import { type Session, useProject } from '../../project';
 import { useUi } from '../../shared/ui-store';
 import { lineOnModel, pointInPlane, type PointerAt, type StageView, type ToolMaker } from '../../viewport';
@@ -45,7 +45,7 @@ function pointAt(view: StageView, place: Vector3, to: PointerAt): Vector3 {
 /** What rises along a line: straight in space, or the way over the surface from where it begins. */
 function rampCue(mesh: UvMesh, start: Vec3, end: Vec3): CueSpec | null {
   if (useUi.getState().rampAlongForm) {
-    const bounds = formBounds(mesh);
+    const bounds = subjectBounds(mesh);
     const diagonal = diagonalOf(bounds) || 1;
     const middle = centreOf(bounds);
     const point = start.map((x, k) => Number(((x - middle[k]!) / diagonal).toFixed(4)));

@@ -1,7 +1,7 @@
 import { useMemo, useRef } from 'react';
 import { Vector3 } from 'three';
 import { add, scale, type Vec3 } from '../../../core/math';
-import { formBounds } from '../../../core/mesh';
+import { subjectBounds } from '../../../core/mesh';
 import { useProject } from '../../project';
 import { useUi } from '../../shared/ui-store';
 import { useEveryPicture, type StageView } from '../../viewport';
@@ -19,7 +19,7 @@ export function SymmetryMarks({ view }: { readonly view: StageView }) {
   const symmetry = usePaint((s) => s.symmetry);
   const mesh = useProject((s) => s.mesh);
   const selectedPart = useUi((s) => s.selectedPart);
-  const bounds = useMemo(() => mesh && formBounds(mesh), [mesh]);
+  const bounds = useMemo(() => mesh && subjectBounds(mesh), [mesh]);
   const pane = view.pane('model');
   if (!symmetry.on || !mesh || !bounds || !pane) return null;
   const { min, max } = bounds;

@@ -6,7 +6,7 @@ import { placeNear } from '../../../core/region';
 import { texelOnSheet, type SurfaceMap } from '../../../core/surface';
 import { sentenceOf } from '../../../core/errors';
 import { hiddenParts, useProject, type Session } from '../../project';
-import { wholeIslands, wholeShells } from '../../shared/layout-store';
+import { wholeIslands, wholeComponents } from '../../shared/layout-store';
 import { notify } from '../../shared/notify';
 import { rememberColor, useUi } from '../../shared/ui-store';
 import {
@@ -123,7 +123,7 @@ function facesOf(scope: Exclude<FillScope, 'like'>, face: number): EnclosedFaces
     case 'part':
       return plain([...mesh.faceParts.keys()].filter((f) => mesh.faceParts[f] === mesh.faceParts[face]));
     case 'shell':
-      return plain(wholeShells(mesh, [face]));
+      return plain(wholeComponents(mesh, [face]));
     case 'island':
       return plain(wholeIslands(mesh, [face]));
     case 'region':

@@ -1,7 +1,7 @@
 import type { Vector3 } from 'three';
 import type { SurfaceMap } from '../../../core/surface';
 import type { StrokeBegin } from '../../../workers';
-import { formDiagonal } from '../../../core/mesh';
+import { subjectDiagonal } from '../../../core/mesh';
 import type { Brush } from '../../shared/brush';
 import { ownerOf, type Hit, type PanePoint, type PointerAt, type StageView } from '../../viewport';
 
@@ -162,7 +162,7 @@ export function brushRadius(
   if (unit === 'texels') return (size / 2) * texelLength;
   let diagonal = diagonals.get(surface);
   if (diagonal === undefined) {
-    diagonal = formDiagonal(surface.mesh);
+    diagonal = subjectDiagonal(surface.mesh);
     diagonals.set(surface, diagonal);
   }
   return ((size / 2) * diagonal) / 1000;

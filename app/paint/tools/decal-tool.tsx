@@ -1,7 +1,7 @@
 import { Vector3 } from 'three';
 import { NODE_DEFAULTS, placeOf, usualDecal, type DecalLayer, type DecalSpec } from '../../../core/engine';
 import { cross } from '../../../core/math';
-import { centreOf, diagonalOf, formBounds, type UvMesh } from '../../../core/mesh';
+import { centreOf, diagonalOf, subjectBounds, type UvMesh } from '../../../core/mesh';
 import { activeNode, type Session, useActiveNode, useProject, type Commander } from '../../project';
 import { patternOfWords } from '../../build-up';
 import { newGesture } from '../../shared/gesture';
@@ -60,7 +60,7 @@ const frames = new WeakMap<UvMesh, { readonly centre: Vec3; readonly diagonal: n
 function frameOf(mesh: UvMesh) {
   let known = frames.get(mesh);
   if (!known) {
-    const bounds = formBounds(mesh);
+    const bounds = subjectBounds(mesh);
     known = { centre: [...centreOf(bounds)] as Vec3, diagonal: diagonalOf(bounds) || 1 };
     frames.set(mesh, known);
   }

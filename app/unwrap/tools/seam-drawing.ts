@@ -2,7 +2,7 @@ import { cornerOfEdge, type UvMesh } from '../../../core/mesh';
 import { edgeLoop, mirroredEdges, type SlidSeam } from '../../../core/unwrap';
 import { topologyFor, useLayout, wholeIslands } from '../../shared/layout-store';
 import { quickPool } from '../../shared/platform';
-import { formNow, type Session, useProject } from '../../project';
+import { subjectNow, type Session, useProject } from '../../project';
 
 const opened = new WeakMap<UvMesh, string>();
 let lastName = 0;
@@ -15,7 +15,7 @@ async function findRoad(mesh: UvMesh, from: number, to: number, seams: readonly 
   // A worker that was started anew, or has had another mesh since, is given this one.
   let road = known ? await quickPool.run('findRoad', { name, from, to, seams }) : null;
   if (!road) {
-    await quickPool.run('openRoads', { name, mesh });
+    await quickPool.run('openPathfinder', { name, mesh });
     road = await quickPool.run('findRoad', { name, from, to, seams });
   }
   return road ?? [];
@@ -31,7 +31,7 @@ export async function slideAlong(mesh: UvMesh, at: number, to: number): Promise<
   const how = { name, at, to, seams: document.seams, points: document.seamPoints };
   let slid = isKnown ? await quickPool.run('slideSeam', how) : 'unknown';
   if (slid === 'unknown') {
-    await quickPool.run('openRoads', { name, mesh });
+    await quickPool.run('openPathfinder', { name, mesh });
     slid = await quickPool.run('slideSeam', how);
   }
   return slid === 'unknown' ? null : slid;
@@ -109,7 +109,7 @@ export function seamHover(): (place: Place | null) => void {
   let latest = 0;
   return (place) => {
     const mine = ++latest;
-    const mesh = formNow();
+    const mesh = subjectNow();
     const found = mesh && place ? edgesAt(mesh, place) : Promise.resolve([]);
     found.then(
       (next) => {
@@ -124,7 +124,7 @@ export function seamHover(): (place: Place | null) => void {
 /** Marks edges as seams, or takes their seams off, as one step. */
 export function markSeams(session: Session, edges: readonly number[]): void {
   const { document } = useProject.getState();
-  const mesh = formNow();
+  const mesh = subjectNow();
   if (!mesh || !document || edges.length === 0) return;
   const corner = cornersFor(mesh);
   const { takeOff, paintEdge } = useLayout.getState();
@@ -154,7 +154,7 @@ const sorted = (set: ReadonlySet<number>): number[] => [...set].sort((a, b) => a
 
 /** A click on the model or the sheet with one of the layout tools. */
 export async function pickLayout(session: Session, place: Place | null, add: boolean): Promise<void> {
-  const mesh = formNow();
+  const mesh = subjectNow();
   const { tool, chosen } = useLayout.getState();
   if (!mesh) return;
   if (tool === 'island') {

@@ -1,6 +1,6 @@
 import { cornerOfEdge, type UvMesh } from '../../../core/mesh';
 import { mirroredEdges, type SlidSeam } from '../../../core/unwrap';
-import { formNow, type Session, useProject } from '../../project';
+import { subjectNow, type Session, useProject } from '../../project';
 import { topologyFor, useLayout } from '../../shared/layout-store';
 import { notify } from '../../shared/notify';
 import { showSheetOf, type Hit, type StageView, type ToolMaker } from '../../viewport';
@@ -41,7 +41,7 @@ export const slideTool =
     name: 'slide',
     cursor: 'grab',
     press: (at, hit) => {
-      const mesh = formNow();
+      const mesh = subjectNow();
       if (!mesh || !hit || at.pane !== 'model') return null;
       showSheetOf(hit);
       const from = seamVertex(view, mesh, hit, at.pane);
@@ -94,7 +94,7 @@ export const slideTool =
 /** The seam as it was dragged, as one step. It is the artist's own from now on, and held where it was dragged to. */
 function take(session: Session, mesh: UvMesh, from: number, to: number, { off, on }: SlidSeam): void {
   const { document } = useProject.getState();
-  const now = formNow();
+  const now = subjectNow();
   // Another model has other edges; another layout of this one has the same.
   if (!document || now?.indices.length !== mesh.indices.length) return;
   const topology = topologyFor(mesh);

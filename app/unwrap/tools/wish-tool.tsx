@@ -1,4 +1,4 @@
-import { formNow, type Session } from '../../project';
+import { subjectNow, type Session } from '../../project';
 import { topologyFor, useLayout } from '../../shared/layout-store';
 import { type Hit, type StageView, type ToolMaker } from '../../viewport';
 import type { UvMesh } from '../../../core/mesh';
@@ -31,7 +31,7 @@ export const wishTool =
     name: 'wish',
     cursor: 'crosshair',
     press: (at, hit) => {
-      const mesh = formNow();
+      const mesh = subjectNow();
       if (!mesh || !hit) return null;
       const painted = new Set<number>();
       const dab = (place: Hit | null): void => {

@@ -8,7 +8,7 @@ import {
 } from 'three';
 import { formParts, sheetOfPart, type UvMesh } from '../../../core/mesh';
 import type { Picture } from '../../../core/formats';
-import type { Seated } from '../../../core/ramps';
+import type { Assigned } from '../../../core/ramps';
 import { modelGeometry } from './model-geometry';
 import { RampLayout } from './ramp-layout';
 
@@ -79,7 +79,7 @@ export class ModelBuffers {
   }
 
   /** What lies on the ramp sheet, and its texels; null for nothing. */
-  setRamps(seated: Seated | null, picture: Picture | null): void {
+  setRamps(seated: Assigned | null, picture: Picture | null): void {
     this.ramps.set(this.geometry, this.indices, seated, picture);
   }
 

@@ -7,7 +7,7 @@ import {
   UnsignedByteType,
 } from 'three';
 import type { Picture } from '../../../core/formats';
-import type { Seated } from '../../../core/ramps';
+import type { Assigned } from '../../../core/ramps';
 
 /** UVs on the ramp sheet are told from those on others by this much less u. */
 export const RAMP_SHIFT = 256;
@@ -30,7 +30,7 @@ export class RampLayout {
    * @param base geometry of the whole model, whose index is cut down to what lies on sheets
    * @param indices of the whole model
    */
-  set(base: BufferGeometry, indices: Uint32Array, seated: Seated | null, picture: Picture | null): void {
+  set(base: BufferGeometry, indices: Uint32Array, seated: Assigned | null, picture: Picture | null): void {
     this.setTexture(picture);
     if (!seated) {
       if (!this.isEmpty) base.setIndex(new BufferAttribute(indices, 1));

@@ -35,7 +35,7 @@ void main() {
 }`;
 
 /** The model blown up by a distance along its normals, seen through: how far something may lie off it. */
-export class ShellPass {
+export class ComponentPass {
   private readonly scene = new Scene();
   private readonly material = rawMaterial(VERTEX, FRAGMENT, {
     depth: { value: null },
@@ -43,7 +43,7 @@ export class ShellPass {
     distance: { value: 0 },
   });
   private readonly mesh: UvMesh;
-  private shell: Mesh | null = null;
+  private component: Mesh | null = null;
 
   constructor(mesh: UvMesh) {
     this.mesh = mesh;
@@ -53,21 +53,21 @@ export class ShellPass {
 
   /** @param distance model units; null shows none */
   set(distance: number | null): void {
-    if (distance !== null && !this.shell) {
+    if (distance !== null && !this.component) {
       const geometry = new BufferGeometry()
         .setAttribute('position', new BufferAttribute(this.mesh.positions, 3))
         .setAttribute('normal', new BufferAttribute(this.mesh.normals, 3))
         .setIndex(new BufferAttribute(this.mesh.indices, 1));
-      this.shell = new Mesh(geometry, this.material);
-      this.shell.frustumCulled = false;
-      this.scene.add(this.shell);
+      this.component = new Mesh(geometry, this.material);
+      this.component.frustumCulled = false;
+      this.scene.add(this.component);
     }
-    if (this.shell) this.shell.visible = distance !== null;
+    if (this.component) this.component.visible = distance !== null;
     this.material.uniforms['distance']!.value = distance ?? 0;
   }
 
   draw(renderer: WebGLRenderer, target: ViewTarget, rig: CameraRig, rect: DeviceRect): void {
-    if (!this.shell?.visible) return;
+    if (!this.component?.visible) return;
     const u = this.material.uniforms;
     u['depth']!.value = target.lookups(0).depthTexture;
     (u['origin']!.value as Vector2).set(rect.x, rect.y);
@@ -75,7 +75,7 @@ export class ShellPass {
   }
 
   dispose(): void {
-    this.shell?.geometry.dispose();
+    this.component?.geometry.dispose();
     this.material.dispose();
   }
 }

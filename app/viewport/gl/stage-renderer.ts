@@ -1,7 +1,7 @@
 import { UnsignedByteType, WebGLRenderTarget, type DataTexture, type WebGLRenderer } from 'three';
 import type { Picture as RampPicture } from '../../../core/formats';
-import type { Seated } from '../../../core/ramps';
-import { type Bounds, diagonalOf, formBounds, formOf, type UvMesh } from '../../../core/mesh';
+import type { Assigned } from '../../../core/ramps';
+import { type Bounds, diagonalOf, subjectBounds, subjectOf, type UvMesh } from '../../../core/mesh';
 import type { SheetMove } from '../../../core/unwrap';
 import type { Pane } from '../../shared/panes';
 import type { CameraRig } from '../view/camera-rig';
@@ -18,7 +18,7 @@ import { ModelPass, type ModelLook } from './model-pass';
 import { ReachPass } from './reach-pass';
 import { deviceRect, drawInto, type DeviceRect } from './screen-pass';
 import { SheetPass, type SheetPlace } from './sheet-pass';
-import { ShellPass } from './shell-pass';
+import { ComponentPass } from './shell-pass';
 import { SheetTextures } from './sheet-textures';
 import { ViewTarget } from './view-target';
 
@@ -63,7 +63,7 @@ export class StageRenderer {
   readonly buffers: ModelBuffers;
   readonly marks = new ModelLines();
   readonly wires = new ModelLines();
-  readonly shell: ShellPass;
+  readonly component: ComponentPass;
   readonly reach: ReachPass;
   private readonly renderer: WebGLRenderer;
   private readonly letters: DataTexture;
@@ -83,14 +83,14 @@ export class StageRenderer {
     this.sheets = new SheetTextures(this.renderer, sizes);
     this.buffers = new ModelBuffers(mesh);
     this.letters = letteredSquares();
-    this.shell = new ShellPass(formOf(mesh));
+    this.component = new ComponentPass(subjectOf(mesh));
     this.reach = new ReachPass(this.buffers);
     this.lookup = new LookupPass(this.buffers, mesh, this.sheets.textures);
     this.model = new ModelPass(this.sheets.textures, this.buffers, this.letters);
     this.sheet = new SheetPass(this.letters);
-    this.hull = new HullPass(formOf(mesh), this.buffers);
+    this.hull = new HullPass(subjectOf(mesh), this.buffers);
     this.flat = new FlatMarks(mesh, this.buffers);
-    this.bounds = formBounds(mesh);
+    this.bounds = subjectBounds(mesh);
     this.coarsestTexel = coarsestTexel(mesh, sizes);
   }
 
@@ -108,7 +108,7 @@ export class StageRenderer {
   }
 
   /** What lies on the ramp sheet. */
-  setRamps(seated: Seated | null, picture: RampPicture | null): void {
+  setRamps(seated: Assigned | null, picture: RampPicture | null): void {
     this.buffers.setRamps(seated, picture);
   }
 
@@ -166,7 +166,7 @@ export class StageRenderer {
       );
       if (view.look.mode === 'toon') this.outline(view, rect);
       this.reach.draw(renderer, view.target, rect);
-      this.shell.draw(renderer, view.target, view.rig, rect);
+      this.component.draw(renderer, view.target, view.rig, rect);
       if (view.marks) this.marks.draw(renderer, view.target, view.rig, view.pane, rect);
       if (view.wires) this.wires.draw(renderer, view.target, view.rig, view.pane, rect);
     }
@@ -224,7 +224,7 @@ export class StageRenderer {
     this.flat.dispose();
     this.marks.dispose();
     this.wires.dispose();
-    this.shell.dispose();
+    this.component.dispose();
     this.reach.dispose();
     this.letters.dispose();
     this.buffers.dispose();

@@ -1,7 +1,7 @@
 import { Vector3 } from 'three';
 import type { ReactNode } from 'react';
 import type { Vec3 } from '../../../core/math';
-import { useEveryPicture } from '../view/room';
+import { useEveryPicture } from '../view/viewport-context';
 import type { StageView } from '../view/stage-view';
 
 /** A line in model space over the picture, with what is drawn on it. */

@@ -1,6 +1,6 @@
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import type { Hit } from '../view/picker';
-import { useRoom } from '../view/room';
+import { useViewport } from '../view/viewport-context';
 
 /** A press that moves less than this is a click, pixels. */
 const STILL = 5;
@@ -23,18 +23,18 @@ export interface DragOnto {
  * @returns where it is held while it is dragged, CSS pixels of the window, and what the element needs
  */
 export function useDragOntoModel({ click, drop }: DragOnto) {
-  const room = useRoom();
+  const viewport = useViewport();
   const from = useRef<Point | null>(null);
   const [at, setAt] = useState<Point | null>(null);
   const hitAt = ({ x, y }: Point): Hit | null => {
-    const place = room.view?.fromWindow(x, y);
-    return (place && room.view?.pick(place)) ?? null;
+    const place = viewport.view?.fromWindow(x, y);
+    return (place && viewport.view?.pick(place)) ?? null;
   };
   /** Lets go. @returns whether it was dragged */
   const end = (): boolean => {
     from.current = null;
     setAt(null);
-    if (at) room.view?.outline(-1);
+    if (at) viewport.view?.outline(-1);
     return at !== null;
   };
   const handlers = {
@@ -46,7 +46,7 @@ export function useDragOntoModel({ click, drop }: DragOnto) {
     onPointerMove: ({ clientX: x, clientY: y }: PointerEvent): void => {
       if (!from.current || (!at && Math.hypot(x - from.current.x, y - from.current.y) < STILL)) return;
       setAt({ x, y });
-      room.view?.outline(hitAt({ x, y })?.part ?? -1);
+      viewport.view?.outline(hitAt({ x, y })?.part ?? -1);
     },
     onPointerUp: ({ clientX: x, clientY: y }: PointerEvent): void => {
       if (!from.current) return;

@@ -2,7 +2,7 @@ import { Matrix4, Quaternion, Vector3 } from 'three';
 import type { CameraPose } from '../../../core/engine';
 import { axesOf, focalOf, type MatchCamera } from '../../../core/match';
 import { dot, sub, type Vec3 } from '../../../core/math';
-import { centreOf, formBounds, type UvMesh } from '../../../core/mesh';
+import { centreOf, subjectBounds, type UvMesh } from '../../../core/mesh';
 import type { CameraRig } from './camera-rig';
 
 /** Half the height of the sensor that focal lengths are told for, mm. */
@@ -37,14 +37,14 @@ interface Size {
 
 /** A picture as large as a pane lets it be, or nearer. */
 export function pictureInPane(pane: Size, picture: Size, { times, x, y }: PictureZoom): PicturePlace {
-  const room = {
+  const viewport = {
     width: Math.max(40, pane.width - 2 * AIR.aside),
     height: Math.max(40, pane.height - AIR.above - AIR.below),
   };
-  const scale = Math.min(room.width / picture.width, room.height / picture.height) * times;
+  const scale = Math.min(viewport.width / picture.width, viewport.height / picture.height) * times;
   return {
-    x: AIR.aside + (room.width - picture.width * scale) / 2 + x * picture.width * scale,
-    y: AIR.above + (room.height - picture.height * scale) / 2 + y * picture.height * scale,
+    x: AIR.aside + (viewport.width - picture.width * scale) / 2 + x * picture.width * scale,
+    y: AIR.above + (viewport.height - picture.height * scale) / 2 + y * picture.height * scale,
     scale,
   };
 }
@@ -52,7 +52,7 @@ export function pictureInPane(pane: Size, picture: Size, { times, x, y }: Pictur
 /** The pose from which a pane shows the model just where a picture that lies so in it has it. */
 export function poseThrough(camera: MatchCamera, pane: Size, place: PicturePlace, mesh: UvMesh): CameraPose {
   const { right, up, back } = axesOf(camera);
-  const centre = centreOf(formBounds(mesh)) as Vec3;
+  const centre = centreOf(subjectBounds(mesh)) as Vec3;
   const depth = Math.max(1e-6, -dot(sub(centre, camera.position), back));
   const tall = camera.height * place.scale;
   const offX = place.x + (camera.width * place.scale) / 2 - pane.width / 2;

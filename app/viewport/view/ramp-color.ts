@@ -2,12 +2,12 @@ import { Vector3, Triangle } from 'three';
 import type { Rgb } from '../../../core/color';
 import type { Picture } from '../../../core/formats';
 import type { UvMesh } from '../../../core/mesh';
-import type { Seated } from '../../../core/ramps';
+import type { Assigned } from '../../../core/ramps';
 import type { Hit } from './picker';
 
 /** What of the model lies on the ramp sheet, and the sheet's texels. */
 export interface ShownRamps {
-  readonly seated: Seated;
+  readonly seated: Assigned;
   readonly picture: Picture;
 }
 

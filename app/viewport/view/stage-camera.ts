@@ -1,5 +1,12 @@
 import { Vector3, type Vector2 } from 'three';
-import { type Bounds, boundsOf, diagonalOf, formBounds, partBounds, type UvMesh } from '../../../core/mesh';
+import {
+  type Bounds,
+  boundsOf,
+  diagonalOf,
+  subjectBounds,
+  partBounds,
+  type UvMesh,
+} from '../../../core/mesh';
 import type { CameraPose } from '../../../core/engine';
 import { CameraRig, type StandardView } from './camera-rig';
 
@@ -59,7 +66,7 @@ export class StageCamera {
   }
 
   private framePart(part: number | null): void {
-    this.rig.frame(part === null ? formBounds(this.mesh) : partBounds(this.mesh, part));
+    this.rig.frame(part === null ? subjectBounds(this.mesh) : partBounds(this.mesh, part));
     this.framed = part;
     this.onJump();
   }

@@ -1,7 +1,7 @@
 import type { Vector3 } from 'three';
 import type { Rgb } from '../../../core/color';
 import type { Vec3 } from '../../../core/math';
-import { backdropSheets, formBounds, isBackdrop, type UvMesh } from '../../../core/mesh';
+import { backdropSheets, subjectBounds, isBackdrop, type UvMesh } from '../../../core/mesh';
 import { sheetOfTile } from '../../../core/surface';
 import type { SheetMove } from '../../../core/unwrap';
 import type { SheetCopy } from '../../project';
@@ -247,8 +247,8 @@ export class StageView {
   }
 
   /** Shows how far something may lie off the model. @param distance model units; null shows nothing */
-  setShell(distance: number | null): void {
-    this.renderer.shell.set(distance);
+  setOffsetHull(distance: number | null): void {
+    this.renderer.component.set(distance);
     this.invalidate();
   }
 
@@ -492,7 +492,7 @@ export class StageView {
     const rig = new CameraRig();
     rig.resize(width, height);
     rig.lookFree(0.35, -0.1);
-    rig.frame(formBounds(this.mesh));
+    rig.frame(subjectBounds(this.mesh));
     // Twice as large and then made smaller: in a small picture every pixel counts.
     const big = await this.renderer.snapshot(rig, width * 2, height * 2, {
       ...this.lookOf('unlit'),

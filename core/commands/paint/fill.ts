@@ -7,7 +7,7 @@ import { command } from '../command';
 import { channel, except, id } from '../fields';
 import { item } from '../items';
 import { nodeName } from '../nodes';
-import { paintedPlane } from '../plane-work';
+import { paintedChannel } from '../plane-work';
 
 /** One colour over all that the surface covers; on a mask only its lightness counts. */
 export const fill = command(
@@ -23,7 +23,7 @@ export const fill = command(
   {
     label: ({ layer }, { layers }) => `Fill ${nodeName(layers, layer)}`,
     pixels: ({ layer, channel, color, region, except }, { before, pixels, surface }) => {
-      const plane = paintedPlane(before, layer, channel);
+      const plane = paintedChannel(before, layer, channel);
       const inside = region === undefined ? null : new Set(item(before.regions, region, 'region').faces);
       const { parts, faceParts } = surface.mesh;
       const leaves = new Set(except.map((name) => parts.indexOf(name)));

@@ -5,7 +5,7 @@ import { TILE_BYTES } from '../../surface';
 import { command } from '../command';
 import { at, channel, except, id } from '../fields';
 import { nodeName } from '../nodes';
-import { paintedPlane } from '../plane-work';
+import { paintedChannel } from '../plane-work';
 import { flooded, laidOver } from './flooded';
 
 /** One colour over what looks much like a texel, on the surface from there on or everywhere. */
@@ -26,7 +26,7 @@ export const flood = command(
     label: ({ layer }, { layers }) => `Flood ${nodeName(layers, layer)}`,
     pixels: (command, { before, pixels, surface, picture }) => {
       const { layer, channel, color, texel, tolerance, everywhere, except } = command;
-      const plane = paintedPlane(before, layer, channel);
+      const plane = paintedChannel(before, layer, channel);
       const keepAlpha = channel === 'pixels' && findNode(before.layers, layer)?.lock === 'transparent';
       const rgbaOf = (tile: number): Uint8Array => {
         const bytes = new Uint8Array(TILE_BYTES);

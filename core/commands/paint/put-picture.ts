@@ -14,11 +14,11 @@ import {
   tileCount,
   tilesAcross,
 } from '../../surface';
-import { changed, command, type PixelGround } from '../command';
+import { changed, command, type PixelSurface } from '../command';
 import { at, id, nodeNameField } from '../fields';
 import { given } from '../items';
 import { newPaint, nodeName, patched, withNode } from '../nodes';
-import { paintedPlane } from '../plane-work';
+import { paintedChannel } from '../plane-work';
 import { requirePng } from '../require-png';
 
 /**
@@ -52,7 +52,7 @@ export const putPicture = command(
     },
     pixels: (command, ground) => {
       const { onto } = command;
-      const plane = onto === null ? planeOf(ground.ids[0]!) : paintedPlane(ground.before, onto, 'pixels');
+      const plane = onto === null ? planeOf(ground.ids[0]!) : paintedChannel(ground.before, onto, 'pixels');
       return { tiles: laidPicture(ground, command, plane), rebased: [plane] };
     },
     file: { isKept: false, check: (bytes) => requirePng(bytes, null) },
@@ -61,7 +61,7 @@ export const putPicture = command(
 
 /** A picture's texels on a sheet's tiles, as far as the surface covers them; tiles without any are empty afterwards. */
 function laidPicture(
-  { surface, pixels, files }: PixelGround,
+  { surface, pixels, files }: PixelSurface,
   {
     sheet,
     x,

@@ -1,7 +1,7 @@
 import { CoreError } from '../../errors';
 import type { ProjectDocument } from '../../document';
 import { sameTarget } from '../../layers';
-import type { ProjectRamps, Seat } from '../../ramps';
+import type { ProjectRamps, RampAssignment } from '../../ramps';
 
 /** The ramp sheet. @throws CoreError `bad-argument` if there is none */
 export function requireRamps({ ramps }: ProjectDocument): ProjectRamps {
@@ -16,7 +16,7 @@ export function requireSeats({ seats }: ProjectRamps, wanted: readonly number[])
 }
 
 /** With a seat in the place of the one of the same part or region. */
-export const seated = (ramps: ProjectRamps, seat: Seat): ProjectRamps => ({
+export const seated = (ramps: ProjectRamps, seat: RampAssignment): ProjectRamps => ({
   ...ramps,
   seats: [...ramps.seats.filter((s) => !sameTarget(s.of, seat.of)), seat],
 });

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { broadCurvature, type BroadCurvature } from '../broad-curvature';
-import type { CueGround } from '../cue-ground';
+import type { CueSurface } from '../cue-surface';
 import type { PlacedCue } from '../cue-kind';
 import { betweenVertices, everyCalmSpot, spreadVertices } from '../every-texel';
 import { meanCurvature } from '../mean-curvature';
@@ -26,7 +26,7 @@ const RADII = { medium: 0.015, broad: 0.05 } as const;
 
 /** min(1, max(0, ±H) · scale · diagonal), H the mean curvature, positive where convex, as the scales weigh it. */
 function curved(
-  ground: CueGround,
+  ground: CueSurface,
   factor: number,
   { fine, medium, broad }: Weights,
   side: 1 | -1,
@@ -51,7 +51,7 @@ function curved(
 }
 
 /** A scale's part of the curvature. Between vertices that stand closer than the radius it is reckoned at those only. */
-function scaleOf(ground: CueGround, radius: number, weight: number): Parameters<typeof everyCalmSpot>[1] {
+function scaleOf(ground: CueSurface, radius: number, weight: number): Parameters<typeof everyCalmSpot>[1] {
   const { mesh } = ground;
   const { positions: p, normals: n, indices } = mesh;
   const around: BroadCurvature = broadCurvature(mesh, radius);

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { clamp01, normalize } from '../../math';
-import { formOf } from '../../mesh';
+import { subjectOf } from '../../mesh';
 import { directionSchema, type PlacedCue } from '../cue-kind';
 import { everyTexel } from '../every-texel';
 
@@ -26,7 +26,7 @@ export const heightKind = {
   says: 'How far up a place lies: darker toward the ground, lighter toward the face.',
   key: ({ direction, from, to }) => `height 2 ${direction.join(' ')} ${from} ${to}`,
   measure: (ground, { direction, from, to }) => {
-    const { positions: p } = formOf(ground.map.mesh);
+    const { positions: p } = subjectOf(ground.map.mesh);
     const [x, y, z] = normalize(direction);
     let low = Infinity;
     let high = -Infinity;

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { cosineDirections } from '../../math';
-import type { CueGround } from '../cue-ground';
+import type { CueSurface } from '../cue-surface';
 import type { RayCue } from '../cue-kind';
 import { createTileCaster, overNormal, type TileCaster } from '../tile-caster';
 
@@ -46,7 +46,7 @@ export const occlusionKind = {
   },
 } as const satisfies RayCue<Occlusion>;
 
-const openness = (ground: CueGround, rays: number, tmax: number): TileCaster =>
+const openness = (ground: CueSurface, rays: number, tmax: number): TileCaster =>
   createTileCaster(ground, {
     what: 'open',
     rays,

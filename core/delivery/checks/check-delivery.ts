@@ -1,5 +1,5 @@
 import type { Picture } from '../../formats';
-import { backdropSheets, formOf, sheetOfFace, type UvMesh } from '../../mesh';
+import { backdropSheets, subjectOf, sheetOfFace, type UvMesh } from '../../mesh';
 import { figuresOf, findingsOf, round, type MeasuredSheet } from './findings';
 import { stackedFaces, unevenDensity } from './layout-checks';
 import { cardLevels, leaksOf } from './leaks';
@@ -68,7 +68,7 @@ export function checkDelivery(
     findings.push(...findingsOf(told, sheet, how));
     return figuresOf(told, picture.width, how.format);
   });
-  const density = unevenDensity(formOf(mesh));
+  const density = unevenDensity(subjectOf(mesh));
   if (density.factor > how.densityFactor) {
     findings.push({
       check: 'density',
@@ -78,7 +78,7 @@ export function checkDelivery(
       face: density.face,
     });
   }
-  const stacked = stackedFaces(formOf(mesh));
+  const stacked = stackedFaces(subjectOf(mesh));
   if (stacked.count > 0) {
     findings.push({
       check: 'stacked',

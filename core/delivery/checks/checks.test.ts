@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { floor } from '../../../tests/shapes';
 import type { Picture } from '../../formats';
 import type { UvMesh } from '../../mesh';
-import { RampSeats, type ProjectRamps } from '../../ramps';
+import { RampAssignments, type ProjectRamps } from '../../ramps';
 import { bleed } from '../../surface';
 import { checkDelivery, textureMemory, USUAL_CHECK, type CheckReport } from '.';
 import { ownersOf } from './owners';
@@ -228,7 +228,7 @@ describe('a sheet before it leaves', () => {
       ],
     });
     const look = (project: ProjectRamps, change = (uvs: Float32Array): Float32Array => uvs) => {
-      const seated = new RampSeats(mesh).reckon(project, () => []);
+      const seated = new RampAssignments(mesh).reckon(project, () => []);
       const on = { ramps: project, seated: { ...seated, uvs: change(seated.uvs) } };
       return checkDelivery(mesh, [{ picture: painted(mesh, [ORANGE], Infinity) }], USUAL_CHECK, {
         ramps: on,

@@ -1,7 +1,7 @@
 import { ciede2000, rgbToCielab } from '../../color';
 import type { Picture } from '../../formats';
 import { seeModel, seenColors, type MatchCamera } from '../../match';
-import { centreOf, diagonalOf, formBounds, formOf, type UvMesh } from '../../mesh';
+import { centreOf, diagonalOf, subjectBounds, subjectOf, type UvMesh } from '../../mesh';
 
 /** Two parts whose colours can't be told apart where they meet. */
 export interface Merging {
@@ -47,7 +47,7 @@ export function mergingParts(
   height: number,
   limit: number,
 ): Merging[] {
-  const mesh = formOf(whole);
+  const mesh = subjectOf(whole);
   // As a card would read it: about one texel a pixel.
   const small = sheets.map((levels) => {
     const level = Math.round(Math.log2(Math.max(1, levels[0]!.width / (height * 3))));
@@ -94,7 +94,7 @@ const RAD = Math.PI / 180;
 const FIELD = 20;
 
 function gameCamera(mesh: UvMesh, yaw: number, pitch: number, height: number): MatchCamera {
-  const bounds = formBounds(mesh);
+  const bounds = subjectBounds(mesh);
   const target = centreOf(bounds);
   const distance = (diagonalOf(bounds) || 1) / 2 / Math.sin((FIELD / 2) * RAD);
   const [cy, sy, cp, sp] = [

@@ -1,11 +1,11 @@
 import { faceGeometry, type UvMesh } from '../../mesh';
-import { isInsideRamp, rampBands, type ProjectRamps, type Seated } from '../../ramps';
+import { isInsideRamp, rampBands, type ProjectRamps, type Assigned } from '../../ramps';
 import type { CheckFinding } from './report';
 
 /** What lies on a ramp sheet. */
 export interface RampsToCheck {
   readonly ramps: ProjectRamps;
-  readonly seated: Seated;
+  readonly seated: Assigned;
 }
 
 /** Part of a seat's surface that may have the outermost colour of its ramp. */

@@ -7,8 +7,8 @@ import {
   writeProjectFile,
   type Engine,
 } from '../../engine';
-import { RampSeats } from '../../ramps';
-import type { DeliverySource } from './parcel-maker';
+import { RampAssignments } from '../../ramps';
+import type { DeliverySource } from './export-maker';
 
 /** A project whose engine is here. */
 export function engineSource(engine: Engine): DeliverySource {
@@ -18,7 +18,7 @@ export function engineSource(engine: Engine): DeliverySource {
   return {
     document,
     mesh,
-    seated: ramps && ramps.seats.length > 0 ? new RampSeats(mesh).reckon(ramps, facesOf) : null,
+    seated: ramps && ramps.seats.length > 0 ? new RampAssignments(mesh).reckon(ramps, facesOf) : null,
     surface: () => surface,
     rows: (sheet) => Promise.resolve(compositeSheet(engine, sheet)),
     deepRows: (sheet) => Promise.resolve(compositeSheetDeep(engine, sheet)),

@@ -1,4 +1,4 @@
 export * from './works';
 export * from './report';
-export * from './parcel-maker';
+export * from './export-maker';
 export * from './engine-source';

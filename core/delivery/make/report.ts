@@ -1,5 +1,5 @@
 import { detailReport, hasDetails, type ProjectDocument } from '../../engine';
-import type { DeliveredNames } from '../parcel-names';
+import type { DeliveredNames } from '../export-names';
 import { deliveredSize, type DeliverySettings } from '../settings';
 
 /** What is delivered and how it is to be read. `settings` may be given to the command line as they are. */

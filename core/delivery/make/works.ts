@@ -20,7 +20,7 @@ import {
 } from '../../formats';
 import { plannedNormals, type LightPlan } from '../../light';
 import { pieceOnSheet, type UvMesh } from '../../mesh';
-import { splitSeated, type Seated } from '../../ramps';
+import { splitSeated, type Assigned } from '../../ramps';
 import { layerFiles, zipOf } from '../files';
 import { hullOf, type HullHow } from '../hull';
 import type { DeliverySettings } from '../settings';
@@ -94,7 +94,7 @@ export const DELIVERY_WORKS = {
     readonly name: string;
     readonly textures: readonly Uint8Array[];
     readonly detail?: GlbDetail | undefined;
-    readonly ramps?: { readonly seated: Seated; readonly sheet: Picture } | undefined;
+    readonly ramps?: { readonly seated: Assigned; readonly sheet: Picture } | undefined;
     readonly hull?:
       | (Omit<HullHow, 'widths'> & {
           readonly details: readonly { readonly size: number; readonly rows: Uint8Array }[];

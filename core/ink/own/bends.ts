@@ -1,6 +1,6 @@
 import { add, cross, dot, normalize, scale, sub, type Vec3 } from '../../math';
 import { nextCorner, previousCorner } from '../../mesh';
-import type { InkGround } from '../ground';
+import type { InkSurface } from '../ink-surface';
 
 /** How the surface bends at a place: how much at the most (bulging) and at the least (hollow), and in which directions. */
 export interface Bend {
@@ -13,13 +13,13 @@ export interface Bend {
 /** Rounds of smoothing at the most. */
 const MOST_ROUNDS = 60;
 
-const kept = new WeakMap<InkGround, { readonly radius: number; readonly bends: readonly (Bend | null)[] }>();
+const kept = new WeakMap<InkSurface, { readonly radius: number; readonly bends: readonly (Bend | null)[] }>();
 
 /**
  * How the surface bends at each vertex: tensors of the triangles by the turn of their corners' normals (S. Rusinkiewicz, "Estimating
  * curvatures and their derivatives on triangle meshes", 2004), evened out over so far.
  */
-export function bendsOf(ground: InkGround, radius: number): readonly (Bend | null)[] {
+export function bendsOf(ground: InkSurface, radius: number): readonly (Bend | null)[] {
   const known = kept.get(ground);
   if (known?.radius === radius) return known.bends;
   const { mesh, topology, normals } = ground;
@@ -151,7 +151,7 @@ function meanEdge(ends: Uint32Array, p: Float32Array): number {
 }
 
 /** Normals of welded vertices, by the angles of their triangles, so that a fold has no two. */
-function smoothNormals({ mesh, topology, normals }: InkGround): Float64Array {
+function smoothNormals({ mesh, topology, normals }: InkSurface): Float64Array {
   const { indices, positions: p } = mesh;
   const out = new Float64Array(p.length);
   const point = (v: number): Vec3 => [p[v * 3]!, p[v * 3 + 1]!, p[v * 3 + 2]!];

@@ -1,7 +1,7 @@
 import { buildRayScene, castRay, type RayScene } from '../../cues';
 import { add, dot, normalize, scale, sub, type Vec3 } from '../../math';
 import { boundsOf, diagonalOf, nextCorner } from '../../mesh';
-import type { InkGround } from '../ground';
+import type { InkSurface } from '../ink-surface';
 import { chainsOf, partsOfChain, type Chain, type Piece } from './chains';
 import type { InkView, OwnSource } from './own-spec';
 
@@ -13,9 +13,9 @@ const HARD = 0.94;
 /** A ray begins so far over the surface, parts of the diagonal: it must not meet what it begins on. */
 const OVER = 4e-3;
 
-const scenes = new WeakMap<InkGround, RayScene>();
+const scenes = new WeakMap<InkSurface, RayScene>();
 
-function sceneOf(ground: InkGround): RayScene {
+function sceneOf(ground: InkSurface): RayScene {
   let scene = scenes.get(ground);
   if (!scene) scenes.set(ground, (scene = buildRayScene(ground.mesh.positions, ground.mesh.indices)));
   return scene;
@@ -26,11 +26,11 @@ function sceneOf(ground: InkGround): RayScene {
  * and D. Zorin, "Illustrating smooth surfaces", 2000), along hard edges between a side that is seen and one that isn't, and along open
  * borders. What lies behind something is left out.
  */
-export function contourLines({ views, inner }: Contours, ground: InkGround): Chain[] {
+export function contourLines({ views, inner }: Contours, ground: InkSurface): Chain[] {
   return views.flatMap((view) => contoursFrom(view, inner, ground));
 }
 
-function contoursFrom(view: InkView, inner: boolean, ground: InkGround): Chain[] {
+function contoursFrom(view: InkView, inner: boolean, ground: InkSurface): Chain[] {
   const { mesh, topology } = ground;
   const { positions: p, normals: n, indices } = mesh;
   const { ofCorner, ends } = topology.edges;

@@ -1,6 +1,6 @@
 import type { Vec3 } from '../../math';
 import { cornerOfEdge, edgeAngles, type Topology } from '../../mesh';
-import type { InkGround } from '../ground';
+import type { InkSurface } from '../ink-surface';
 import { chainsOf, type Chain, type Piece } from './chains';
 import type { OwnSource } from './own-spec';
 
@@ -9,7 +9,7 @@ type Creases = Extract<OwnSource, { along: 'creases' }>;
 
 /** Lines along edges of the mesh that pass. @param passes told the triangles on both sides; the second is -1 at an open border */
 function alongEdges(
-  ground: InkGround,
+  ground: InkSurface,
   passes: (edge: number, face: number, other: number) => boolean,
 ): Chain[] {
   const { mesh, topology } = ground;
@@ -32,7 +32,7 @@ function alongEdges(
  */
 export function borderLines(
   { of }: Borders,
-  ground: InkGround,
+  ground: InkSurface,
   islandOfFace: Uint32Array,
   regions: readonly Uint8Array[],
 ): Chain[] {
@@ -45,7 +45,7 @@ export function borderLines(
 }
 
 /** Lines along edges over which the surface turns by more than an angle. */
-export function creaseLines({ angle, which }: Creases, ground: InkGround): Chain[] {
+export function creaseLines({ angle, which }: Creases, ground: InkSurface): Chain[] {
   const turns = turnsOf(ground, ground.topology);
   const least = (angle * Math.PI) / 180;
   return alongEdges(ground, (edge) => {
@@ -55,9 +55,9 @@ export function creaseLines({ angle, which }: Creases, ground: InkGround): Chain
   });
 }
 
-const known = new WeakMap<InkGround, Float64Array>();
+const known = new WeakMap<InkSurface, Float64Array>();
 
-function turnsOf(ground: InkGround, topology: Topology): Float64Array {
+function turnsOf(ground: InkSurface, topology: Topology): Float64Array {
   let turns = known.get(ground);
   if (!turns) known.set(ground, (turns = edgeAngles(ground.mesh, topology, ground.normals)));
   return turns;

@@ -1,5 +1,5 @@
 import { add, cross, dot, scale, sub, type Vec3 } from '../../math';
-import type { InkGround } from '../ground';
+import type { InkSurface } from '../ink-surface';
 import { bendsOf, type Bend } from './bends';
 import { chainLength, chainsOf, type Chain, type Piece } from './chains';
 import type { OwnSource } from './own-spec';
@@ -21,7 +21,7 @@ const ASIDE: Vec3 = [0.6123, 0.5334, 0.5837];
  */
 export function foldLines(
   { which, scale: size, least }: Folds,
-  ground: InkGround,
+  ground: InkSurface,
   diagonal: number,
 ): Chain[] {
   const bends = bendsOf(ground, size * diagonal);
@@ -35,7 +35,7 @@ export function foldLines(
 }
 
 /** Lines of peaks. @param sign 1 for ridges, -1 for valleys */
-function peaks(ground: InkGround, bends: readonly (Bend | null)[], sign: 1 | -1, limit: number): Chain[] {
+function peaks(ground: InkSurface, bends: readonly (Bend | null)[], sign: 1 | -1, limit: number): Chain[] {
   const { mesh, topology } = ground;
   const { indices, positions: p } = mesh;
   const { welded } = topology;
@@ -86,7 +86,7 @@ function peaks(ground: InkGround, bends: readonly (Bend | null)[], sign: 1 | -1,
 
 /** How fast a height rises in each vertex's own direction. */
 function risesAlong(
-  { mesh, topology, normals }: InkGround,
+  { mesh, topology, normals }: InkSurface,
   bends: readonly (Bend | null)[],
   height: (v: number) => number,
   way: (v: number) => Vec3,

@@ -1,5 +1,5 @@
 import { mainAxes, type Vec3 } from '../../math';
-import type { InkGround } from '../ground';
+import type { InkSurface } from '../ink-surface';
 import { bendsOf, spread } from './bends';
 
 /** Rounds over which directions are evened out: where the form says little, what it says nearby holds. */
@@ -11,7 +11,7 @@ const ROUNDS = 24;
  * @param radius what is finer is passed over, model units
  * @returns asked with a triangle, a direction of either sign; null where the form has none
  */
-export function formField(ground: InkGround, radius: number): (face: number) => Vec3 | null {
+export function formField(ground: InkSurface, radius: number): (face: number) => Vec3 | null {
   const bends = bendsOf(ground, radius);
   const { welded, edges } = ground.topology;
   const { indices } = ground.mesh;

@@ -1,6 +1,6 @@
 import { scatterOver } from '../../brushwork';
 import { add, cross, dot, length, normalize, scale, seededRandom, sub, type Vec3 } from '../../math';
-import type { InkGround } from '../ground';
+import type { InkSurface } from '../ink-surface';
 import type { Chain } from './chains';
 import { formField } from './form-field';
 import type { OwnSource } from './own-spec';
@@ -30,7 +30,7 @@ const UP: Vec3 = [0, 1, 0];
  */
 export function hatchingLines(
   how: Hatching,
-  ground: InkGround,
+  ground: InkSurface,
   dark: (face: number, at: Vec3) => number,
   seed: number,
   diagonal: number,
@@ -75,7 +75,7 @@ export function hatchingLines(
 
 /** A way over the surface along a field of directions, as long as it may go on. */
 function grow(
-  ground: InkGround,
+  ground: InkSurface,
   from: number,
   start: Vec3,
   wayAt: (face: number) => Vec3,

@@ -4,7 +4,15 @@ import { ball, floor, quads, seamedFloor } from '../../../tests/shapes';
 import { dot, length, normalize, scale, sub, type Vec3 } from '../../math';
 import { cueSpec } from '../../cues';
 import { boundsOf, diagonalOf, findIslands, smoothNormals, type UvMesh } from '../../mesh';
-import { InkGround, looseLine, ownLines, traceLine, type InkLine, type OwnGround, type OwnSource } from '..';
+import {
+  InkSurface,
+  looseLine,
+  ownLines,
+  traceLine,
+  type InkLine,
+  type OwnCueSurface,
+  type OwnSource,
+} from '..';
 
 /** A grid of places, columns and rows; closed around where told. */
 function grid(columns: number, rows: number, at: (u: number, v: number) => Vec3, round = false): UvMesh {
@@ -67,13 +75,13 @@ const box = (part = 'Box'): UvMesh => {
 function drawn(
   mesh: UvMesh,
   from: OwnSource,
-  more: Partial<OwnGround> & { shortest?: number } = {},
+  more: Partial<OwnCueSurface> & { shortest?: number } = {},
 ): InkLine[] {
   const { shortest = 0, ...ground } = more;
   return ownLines(
     { from, style: EVEN, shortest, smooth: 0, width: null },
     {
-      ground: new InkGround(mesh),
+      ground: new InkSurface(mesh),
       islandOfFace: findIslands(mesh).ofFace,
       diagonal: diagonalOf(boundsOf(mesh.positions)),
       region: () => null,
@@ -84,7 +92,7 @@ function drawn(
 }
 
 const wayOf = (mesh: UvMesh, lines: readonly InkLine[]): number => {
-  const ground = new InkGround(mesh);
+  const ground = new InkSurface(mesh);
   return lines.reduce((sum, line) => sum + traceLine(line, ground, 0.01).length, 0);
 };
 
@@ -277,7 +285,7 @@ describe('their width', () => {
         },
       },
       {
-        ground: new InkGround(seamedFloor()),
+        ground: new InkSurface(seamedFloor()),
         islandOfFace: findIslands(seamedFloor()).ofFace,
         diagonal: diagonalOf(boundsOf(seamedFloor().positions)),
         region: () => null,

@@ -2,7 +2,7 @@ import { hullLength, spanOf } from '../bezier';
 import { mix, type Vec3 } from '../../math';
 import { closeLine, insertPoint } from '../edit';
 import { fitCurves } from '../fit';
-import type { InkGround } from '../ground';
+import type { InkSurface } from '../ink-surface';
 import { MOST_LINES, MOST_POINTS, pointCount, spanCount, type InkLine } from '../line';
 import { chainLength, type Chain } from './chains';
 import { contourLines } from './contours';
@@ -12,8 +12,8 @@ import { hatchingLines } from './hatching';
 import type { OwnLines } from './own-spec';
 
 /** What lines that the form draws by itself are made from. */
-export interface OwnGround {
-  readonly ground: InkGround;
+export interface OwnCueSurface {
+  readonly ground: InkSurface;
   readonly islandOfFace: Uint32Array;
   /** Of the model. */
   readonly diagonal: number;
@@ -30,7 +30,7 @@ const STRAY = [1e-4, 1.2e-2] as const;
 const APART = 0.04;
 
 /** Lines that the form draws by itself, numbered in order. */
-export function ownLines(own: OwnLines, of: OwnGround): InkLine[] {
+export function ownLines(own: OwnLines, of: OwnCueSurface): InkLine[] {
   const { ground, diagonal } = of;
   const tolerance = diagonal * mix(STRAY[0], STRAY[1], own.smooth * own.smooth);
   const shortest = own.shortest * diagonal;
@@ -49,7 +49,7 @@ export function ownLines(own: OwnLines, of: OwnGround): InkLine[] {
   return lines;
 }
 
-function chainsFor(own: OwnLines, of: OwnGround): Chain[] {
+function chainsFor(own: OwnLines, of: OwnCueSurface): Chain[] {
   const { ground, diagonal } = of;
   const { from } = own;
   switch (from.along) {
@@ -88,8 +88,8 @@ function fitChain({ points, closed }: Chain, tolerance: number): Omit<InkLine, '
 function withWidths(
   line: InkLine,
   { width }: OwnLines,
-  { cue, diagonal }: OwnGround,
-  ground: InkGround,
+  { cue, diagonal }: OwnCueSurface,
+  ground: InkSurface,
 ): InkLine {
   const values = width && cue(width.cue);
   if (!width || !values) return line;

@@ -2,8 +2,8 @@ import { z } from 'zod';
 import { hexColor, hexToRgb } from '../../color';
 import { SUB_TEXELS } from '../../surface';
 import { hasShades, type BrushShape } from '../brush';
-import { layThrough } from '../laying';
-import type { PaintDesk } from '../paint-desk';
+import { layThrough } from '../tool-effect';
+import type { StrokeRasterizer } from '../stroke-rasterizer';
 import { shadesOf } from '../shades';
 import { brushed } from '../stroke-fields';
 import type { TexelColors } from '../through';
@@ -14,26 +14,26 @@ export const brushTool = tool(
   { tool: z.literal('brush'), erase: z.boolean(), color: hexColor, ...brushed },
   {
     label: ({ erase }) => (erase ? 'Erase' : 'Paint stroke'),
-    laying: ({ color, erase, opacity, brush }, ground) => {
-      const { desk, kernels, keepAlpha } = ground;
+    effect: ({ color, erase, opacity, brush }, ground) => {
+      const { rasterizer, kernels, keepAlpha } = ground;
       if (hasShades(brush) && !erase)
-        return layThrough({ opacity, brush }, ground, shaded(color, brush, desk));
+        return layThrough({ opacity, brush }, ground, shaded(color, brush, rasterizer));
       const paint = { color: hexToRgb(color), opacity: brush.builds ? 1 : opacity, erase, keepAlpha };
       return {
-        dab: (sheet, dab, touched) => desk.dab(sheet, dab, touched),
-        paint: (tile, before, out) => kernels.stroke(before, desk.coverageOf(tile), out, paint),
+        dab: (sheet, dab, touched) => rasterizer.dab(sheet, dab, touched),
+        paint: (tile, before, out) => kernels.stroke(before, rasterizer.coverageOf(tile), out, paint),
       };
     },
   },
 );
 
 /** The shade of the dab that covers most, or came last. */
-function shaded(color: string, brush: BrushShape, desk: PaintDesk): TexelColors {
+function shaded(color: string, brush: BrushShape, rasterizer: StrokeRasterizer): TexelColors {
   const shades = shadesOf(color, brush);
   return {
     changes: true,
     write: (tile, i, _before, out, o) => {
-      const { r, g, b } = shades[desk.shades(tile * 4 + (i >> 10))?.[i & (SUB_TEXELS - 1)] ?? 0]!;
+      const { r, g, b } = shades[rasterizer.shades(tile * 4 + (i >> 10))?.[i & (SUB_TEXELS - 1)] ?? 0]!;
       out[o] = r;
       out[o + 1] = g;
       out[o + 2] = b;

@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { clamp01, dot, normalize, placingSchema, sub, type Placing, type Vec3 } from '../../math';
-import type { MeshPlace } from '../../mesh';
-import { PlaceReader, PlaneSampler, texelLengths } from '../../surface';
-import { layThrough, type LayingGround } from '../laying';
+import type { SurfacePoint } from '../../mesh';
+import { PlaceReader, ChannelSampler, texelLengths } from '../../surface';
+import { layThrough, type EffectSurface } from '../tool-effect';
 import { otherSide } from '../other-side';
 import type { Reach } from '../reach';
 import { brushed, vector } from '../stroke-fields';
@@ -23,7 +23,7 @@ export const copyTool = tool(
   },
   {
     label: () => 'Copy from another place',
-    laying: (style, ground) => {
+    effect: (style, ground) => {
       const { whole } = style;
       const colors = copied(style, ground);
       if (!whole) return layThrough(style, ground, colors);
@@ -41,7 +41,7 @@ interface Whole {
 }
 
 /** What lies on one side of a plane, smooth over one texel, and within the guard. */
-function sideOf({ point, normal }: Whole, { desk: { surface }, guard }: LayingGround): Reach {
+function sideOf({ point, normal }: Whole, { rasterizer: { surface }, guard }: EffectSurface): Reach {
   const reader = new PlaceReader(surface);
   const texels = texelLengths(surface);
   const n = normalize(normal);
@@ -58,14 +58,14 @@ function sideOf({ point, normal }: Whole, { desk: { surface }, guard }: LayingGr
 /** What the plane had where `from` leads to. */
 function copied(
   { from, whole }: { readonly from: Placing; readonly whole: Whole | null },
-  { desk, plane }: LayingGround,
+  { rasterizer, plane }: EffectSurface,
 ): TexelColors {
-  const { surface } = desk;
-  const { closest } = desk.open();
-  const toOther = whole?.twins ? otherSide(desk, whole.point, whole.normal) : null;
+  const { surface } = rasterizer;
+  const { closest } = rasterizer.open();
+  const toOther = whole?.twins ? otherSide(rasterizer, whole.point, whole.normal) : null;
   const reader = new PlaceReader(surface);
-  const sampler = new PlaneSampler(surface, plane);
-  const place: MeshPlace = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
+  const sampler = new ChannelSampler(surface, plane);
+  const place: SurfacePoint = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
   return {
     write: (tile, i, _before, out, o) => {
       const { px, py, pz } = reader.tile(tile)!;

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { hexColor, hexToRgb } from '../../color';
-import { guardArea } from '../laying';
+import { guardArea } from '../tool-effect';
 import { held, part } from '../stroke-fields';
 import { tool } from '../tool';
 
@@ -9,9 +9,9 @@ export const fillTool = tool(
   { tool: z.literal('fill'), erase: z.boolean(), color: hexColor, opacity: part, ...held },
   {
     label: ({ erase }) => (erase ? 'Erase' : 'Fill an area'),
-    laying: ({ color, erase, opacity }, { desk, kernels, keepAlpha, guard }) => {
+    effect: ({ color, erase, opacity }, { rasterizer, kernels, keepAlpha, guard }) => {
       const paint = { color: hexToRgb(color), opacity, erase, keepAlpha };
-      const area = guardArea(desk, guard);
+      const area = guardArea(rasterizer, guard);
       return {
         covers: area.subs,
         dab: () => undefined,

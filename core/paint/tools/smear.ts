@@ -1,10 +1,10 @@
 import { z } from 'zod';
 import { brushed } from '../stroke-fields';
 import { tool } from '../tool';
-import { layWet } from '../wet-laying';
+import { layWet } from '../wet-effect';
 
 /** Drags what lies there along. */
 export const smearTool = tool(
   { tool: z.literal('smear'), ...brushed },
-  { label: () => 'Smear', laying: layWet },
+  { label: () => 'Smear', effect: layWet },
 );

@@ -1,10 +1,10 @@
 import { z } from 'zod';
 import { brushed } from '../stroke-fields';
 import { tool } from '../tool';
-import { layWet } from '../wet-laying';
+import { layWet } from '../wet-effect';
 
 /** Evens out what lies there, along the surface. */
 export const softenTool = tool(
   { tool: z.literal('soften'), ...brushed },
-  { label: () => 'Soften', laying: layWet },
+  { label: () => 'Soften', effect: layWet },
 );

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { colorPyramid, samplePyramid } from '../../pattern';
 import { codesOfTile, PlaceReader, texelLengths } from '../../surface';
-import { layThrough, type LayingGround } from '../laying';
+import { layThrough, type EffectSurface } from '../tool-effect';
 import { brushed } from '../stroke-fields';
 import type { TexelColors } from '../through';
 import { tool } from '../tool';
@@ -22,7 +22,7 @@ export const throughTool = tool(
   {
     label: () => 'Paint through a picture',
     pictures: ({ picture }) => [picture],
-    laying: (style, ground) =>
+    effect: (style, ground) =>
       layThrough(style, ground, seenThrough(style, ground), style.whole ? ground.guard : undefined),
   },
 );
@@ -30,9 +30,9 @@ export const throughTool = tool(
 /** What a picture shows that lies over the model; nothing beyond its rim. Where texels are larger than its pixels, its halvings are read. */
 function seenThrough(
   { picture: id, view }: { readonly picture: number; readonly view: readonly number[] },
-  { desk, picture }: LayingGround,
+  { rasterizer, picture }: EffectSurface,
 ): TexelColors {
-  const { surface } = desk;
+  const { surface } = rasterizer;
   const found = picture(id);
   if (!found) return { write: (_tile, _i, _before, out, o) => void out.fill(0, o, o + 4) };
   const pyramid = colorPyramid(found);

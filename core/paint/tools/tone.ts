@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { oklchToRgb, rgbToOklch } from '../../color';
-import { layThrough } from '../laying';
+import { layThrough } from '../tool-effect';
 import { brushed } from '../stroke-fields';
 import type { TexelColors } from '../through';
 import { tool } from '../tool';
@@ -15,7 +15,7 @@ export const toneTool = tool(
   },
   {
     label: ({ lightness }) => (lightness < 0 ? 'Deepen' : 'Lift'),
-    laying: (style, ground) => layThrough(style, { ...ground, keepAlpha: true }, toned(style)),
+    effect: (style, ground) => layThrough(style, { ...ground, keepAlpha: true }, toned(style)),
   },
 );
 

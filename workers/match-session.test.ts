@@ -3,7 +3,7 @@ import { ball } from '../tests/shapes';
 import { NO_MATCH, projection, seeModel, seenColors, type MatchCamera } from '../core/match';
 import type { Vec3 } from '../core/math';
 import { TILE, TILE_BYTES } from '../core/surface';
-import { MatchDesk } from './match-desk';
+import { MatchSession } from './match-session';
 
 const SIZE = 128;
 const mesh = ball(48, 24);
@@ -32,17 +32,17 @@ function reference() {
   return { width: CAMERA.width, height: CAMERA.height, rgba };
 }
 
-function deskWith(paint: Uint8Array, camera: MatchCamera | null = CAMERA): MatchDesk {
-  const desk = new MatchDesk();
-  desk.setModel({ mesh, sizes: [SIZE], pictures: [paint] });
-  desk.setReference(reference(), { match: { ...NO_MATCH, camera }, regions: [] });
-  return desk;
+function sessionWith(paint: Uint8Array, camera: MatchCamera | null = CAMERA): MatchSession {
+  const session = new MatchSession();
+  session.setModel({ mesh, sizes: [SIZE], pictures: [paint] });
+  session.setReference(reference(), { match: { ...NO_MATCH, camera }, regions: [] });
+  return session;
 }
 
 describe('a reference beside the paint', () => {
   it('is near where the paint is its own, and far where it isn’t', () => {
-    expect(deskWith(sheet(180, 90, 60)).report().deltaE.mean).toBeLessThan(0.01);
-    const { deltaE, advice } = deskWith(sheet(110, 60, 50)).report();
+    expect(sessionWith(sheet(180, 90, 60)).report().deltaE.mean).toBeLessThan(0.01);
+    const { deltaE, advice } = sessionWith(sheet(110, 60, 50)).report();
     expect(deltaE.mean).toBeGreaterThan(10);
     expect(advice[0]).toMatchObject({
       area: 'Ball',
@@ -52,31 +52,31 @@ describe('a reference beside the paint', () => {
   });
 
   it('tells what is asked for too early in a sentence', () => {
-    const desk = deskWith(sheet(180, 90, 60), null);
-    expect(() => desk.report()).toThrow(/Where the reference was drawn from isn’t known/);
-    expect(() => new MatchDesk().report()).toThrow(/There is no reference/);
+    const session = sessionWith(sheet(180, 90, 60), null);
+    expect(() => session.report()).toThrow(/Where the reference was drawn from isn’t known/);
+    expect(() => new MatchSession().report()).toThrow(/There is no reference/);
     const hidden = {
       ...NO_MATCH,
       camera: CAMERA,
       mask: [{ adds: false, part: null, size: 600, points: [80, 100] }],
     };
-    desk.setMatch({ match: hidden, regions: [] });
-    expect(() => desk.report()).toThrow(/mask holds nothing/);
+    session.setMatch({ match: hidden, regions: [] });
+    expect(() => session.report()).toThrow(/mask holds nothing/);
   });
 
   it('differs after a stroke by just what a whole new look tells', () => {
-    const desk = deskWith(sheet(180, 90, 60));
-    const before = desk.heat('all')!;
+    const session = sessionWith(sheet(180, 90, 60));
+    const before = session.heat('all')!;
     expect(before.picture.some((v, i) => i % 4 === 3 && v > 0)).toBe(true);
     const pixels = new Uint8Array(TILE_BYTES);
     for (let i = 0; i < pixels.length; i += 4) pixels.set([20, 200, 90, 255], i);
-    const patch = desk.setTiles({ tiles: [1], subs: [15], pixels })!;
+    const patch = session.setTiles({ tiles: [1], subs: [15], pixels })!;
     expect(patch.tiles).toEqual([1]);
     const painted = sheet(180, 90, 60);
     for (let y = 0; y < TILE; y++)
       for (let x = 0; x < TILE; x++) painted.set([20, 200, 90, 255], (y * SIZE + x + TILE) * 4);
     // As if it had always been so; what lies where was told by the paint before the stroke.
-    const anew = deskWith(sheet(180, 90, 60));
+    const anew = sessionWith(sheet(180, 90, 60));
     anew.heat('all');
     anew.setTiles({ tiles: [1], subs: [15], pixels });
     const whole = anew.heat('all')!;
@@ -86,42 +86,42 @@ describe('a reference beside the paint', () => {
   });
 
   it('compares what lies on a ramp sheet by its colours there, until it is taken off', () => {
-    const desk = deskWith(sheet(10, 200, 90));
+    const session = sessionWith(sheet(10, 200, 90));
     const faces = mesh.indices.length / 3;
     const texel = { width: 1, height: 1, rgba: Uint8Array.of(180, 90, 60, 255) };
     const ramps = { seatOf: new Int32Array(faces), uvs: new Float32Array(faces * 6).fill(0.5), sheet: texel };
-    expect(desk.setRamps(ramps)).toBeNull();
-    expect(desk.report().deltaE.mean).toBeLessThan(0.01);
-    desk.heat('all');
+    expect(session.setRamps(ramps)).toBeNull();
+    expect(session.report().deltaE.mean).toBeLessThan(0.01);
+    session.heat('all');
     // Its own paint isn't seen, so nothing changes with it.
     const pixels = new Uint8Array(TILE_BYTES).fill(255);
-    const before = desk.heat('all')!.picture;
-    expect(desk.setTiles({ tiles: [0], subs: [15], pixels })!.picture).toEqual(before);
-    expect(desk.setRamps(null)!.picture).not.toEqual(before);
-    expect(desk.report().deltaE.mean).toBeGreaterThan(10);
+    const before = session.heat('all')!.picture;
+    expect(session.setTiles({ tiles: [0], subs: [15], pixels })!.picture).toEqual(before);
+    expect(session.setRamps(null)!.picture).not.toEqual(before);
+    expect(session.report().deltaE.mean).toBeGreaterThan(10);
   });
 
   it('tells what a free drawing bends, in the pixels that it compares, and of no other picture', () => {
     const drawn = { ...CAMERA, fovY: 0.5, position: [75, 50, 312.5] as Vec3 };
-    const desk = deskWith(sheet(180, 90, 60));
-    expect(desk.report().bends).toEqual([]);
-    desk.setMatch({ match: { ...NO_MATCH, camera: { ...drawn, fovY: 0.55 }, how: 'drawn' }, regions: [] });
-    const [bend] = desk.report().bends;
+    const session = sessionWith(sheet(180, 90, 60));
+    expect(session.report().bends).toEqual([]);
+    session.setMatch({ match: { ...NO_MATCH, camera: { ...drawn, fovY: 0.55 }, how: 'drawn' }, regions: [] });
+    const [bend] = session.report().bends;
     expect(bend).toMatchObject({ part: 'Ball' });
     expect(bend!.arrows.length).toBeGreaterThan(20);
   });
 
   it('finds its camera by silhouettes only where something tells the silhouette', () => {
     const blank = { width: 160, height: 200, rgba: new Uint8Array(160 * 200 * 4).fill(255) };
-    const desk = new MatchDesk();
-    desk.setModel({ mesh, sizes: [SIZE], pictures: [sheet(180, 90, 60)] });
-    const read = desk.setReference(blank, { match: NO_MATCH, regions: [] });
+    const session = new MatchSession();
+    session.setModel({ mesh, sizes: [SIZE], pictures: [sheet(180, 90, 60)] });
+    const read = session.setReference(blank, { match: NO_MATCH, regions: [] });
     expect(read.problem).toMatch(/stands out/);
-    expect(() => desk.find({ how: 'perspective' }, () => undefined)).toThrow(/mask brush, or set pairs/);
+    expect(() => session.find({ how: 'perspective' }, () => undefined)).toThrow(/mask brush, or set pairs/);
   });
 
   it('gives the camera that pairs tell, in the pixels of its file', () => {
-    const desk = deskWith(sheet(180, 90, 60), null);
+    const session = sessionWith(sheet(180, 90, 60), null);
     const places: Vec3[] = [
       [1, 0, 0],
       [0, 1, 0],
@@ -132,28 +132,33 @@ describe('a reference beside the paint', () => {
     ];
     const see = projection(CAMERA);
     const pairs = places.map((model) => ({ model, picture: [see(model).x, see(model).y] as const }));
-    const { camera, residuals } = desk.fitPairs({ pairs, how: 'perspective', lens: false, shifted: false });
+    const { camera, residuals } = session.fitPairs({
+      pairs,
+      how: 'perspective',
+      lens: false,
+      shifted: false,
+    });
     expect(Math.max(...residuals)).toBeLessThan(1e-3);
     expect([camera.width, camera.height]).toEqual([160, 200]);
     expect(() =>
-      desk.fitPairs({ pairs: pairs.slice(0, 3), how: 'perspective', lens: false, shifted: false }),
+      session.fitPairs({ pairs: pairs.slice(0, 3), how: 'perspective', lens: false, shifted: false }),
     ).toThrow(/needs 4 pairs/);
   });
 
   it('gives a part’s colours and its ramp by the light', () => {
-    const desk = deskWith(sheet(100, 60, 50));
-    const [ball] = desk.palettes({ parts: ['Ball'], count: 3 });
+    const session = sessionWith(sheet(100, 60, 50));
+    const [ball] = session.palettes({ parts: ['Ball'], count: 3 });
     expect(ball).toMatchObject({ part: 'Ball', palette: [{ hex: '#b45a3c' }] });
-    const [ramp] = desk.ramps([0, 1, 0]);
+    const [ramp] = session.ramps([0, 1, 0]);
     expect(ramp!.ramp.stops.every((s) => s.color === '#b45a3c')).toBe(true);
   });
 
   it('looks both as they are and in few tones, with the outlines of both', () => {
-    const desk = deskWith(sheet(180, 90, 60));
-    const look = desk.look({ as: 'tones', count: 3 });
+    const session = sessionWith(sheet(180, 90, 60));
+    const look = session.look({ as: 'tones', count: 3 });
     expect([look.width, look.height]).toEqual([160, 200]);
     expect(new Set(look.outlines)).toContain(3);
-    const own = desk.look({ as: 'colors' });
+    const own = session.look({ as: 'colors' });
     const seen = seeModel(mesh, CAMERA);
     const middle = seen.faces.findIndex((f) => f >= 0);
     expect([...own.painted.subarray(middle * 4, middle * 4 + 3)]).toEqual([180, 90, 60]);

@@ -7,13 +7,13 @@ import { mirrorOver, type MirrorMap } from './mirror-map';
 import type { OtherSide } from './other-side';
 import { mergeNaturally } from './natural-merge';
 import { seamWorth, type SeamWorth } from './seam-worth';
-import type { PlannedShell, Shell } from './shell';
+import type { PlannedComponent, MeshComponent } from './component';
 import { surfaceSums } from './surface-sums';
 import { turnedCuts, turnedShape } from './turned-shape';
 
 /** One shell whose seams are to be found, and what it needs to know of the whole. */
 export interface PlanTask {
-  readonly shell: Shell;
+  readonly component: MeshComponent;
   /** L² stretch at the far end. */
   readonly bound: number;
   /** Strain that is worth a unit of seam cost. */
@@ -38,22 +38,22 @@ const NEARLY = 1.2;
 const SPARSE = 0.5;
 
 /** Finds out in which order the seams of one shell may go. */
-export function planShell(
-  { shell, bound, worth, share, plane, target }: PlanTask,
+export function planComponent(
+  { component, bound, worth, share, plane, target }: PlanTask,
   onProgress: (done: number) => void,
-): PlannedShell {
-  const { mesh, topology, seams, wishes, faces } = shell;
+): PlannedComponent {
+  const { mesh, topology, seams, wishes, faces } = component;
   const isTurned = faces.length <= MOST_TURNED && turnedShape(mesh, topology) !== null;
   const isWhole = !seams.some((x, e) => x && topology.edges.uses[e] === 2);
   const found = isTurned ? null : evenMesh(mesh, topology, plane, isWhole);
   // Who wishes for a seam on one side only doesn't want both alike.
   const even = found && isAlike(wishes, topology, found.other) ? found : null;
-  const coarse = thinned(shell, even, isTurned ? Infinity : target);
+  const coarse = thinned(component, even, isTurned ? Infinity : target);
   onProgress(THINNED);
   const own = topologyOf(coarse.mesh);
   const fixed = linesOf(coarse, own);
   const both = even && mirrorOver(coarse.mesh, own, plane);
-  const costs = withoutFaceSeams(coarseWorth(coarse, own, shell), both);
+  const costs = withoutFaceSeams(coarseWorth(coarse, own, component), both);
   const sums = surfaceSums(coarse.mesh, own);
   const rings = isTurned ? turnedShape(coarse.mesh, own) : null;
   const start = rings
@@ -93,7 +93,11 @@ export function planShell(
 }
 
 /** The mesh on which seams are found. */
-function thinned({ mesh, topology, seams, faces }: Shell, even: EvenMesh | null, target: number): CoarseMesh {
+function thinned(
+  { mesh, topology, seams, faces }: MeshComponent,
+  even: EvenMesh | null,
+  target: number,
+): CoarseMesh {
   const { length } = faces;
   if (even?.vertexOf) {
     const { vertexOf } = even;
@@ -171,7 +175,7 @@ function withoutFaceSeams({ costs, sight }: SeamWorth, both: MirrorMap | null): 
 export function coarseWorth(
   { mesh, vertexOf }: CoarseMesh,
   own: Topology,
-  { topology, wishes, seen }: Shell,
+  { topology, wishes, seen }: MeshComponent,
 ): SeamWorth {
   const { ends } = topology.edges;
   const sums = new Float64Array(topology.welded.length);

@@ -10,10 +10,10 @@ import { measureDistortion } from './measures';
 import { mirrorOver } from './mirror-map';
 import { MOST_STRETCH, WORST_PIECE, type NaturalOptions } from './natural-merge';
 import { OtherSide } from './other-side';
-import { coarseWorth, linesOf } from './plan-shell';
+import { coarseWorth, linesOf } from './plan-component';
 import { cutsOf } from './seam-runs';
 import { seamWorth } from './seam-worth';
-import { cutsAfter, type Shell, type ShellPlan } from './shell';
+import { cutsAfter, type MeshComponent, type ComponentPlan } from './component';
 import { replayed, straightenSeams, type SeamMove } from './straighten-seams';
 import { surfaceSums } from './surface-sums';
 
@@ -28,8 +28,8 @@ const DIVIDED = 0.0022;
 
 /** One shell that is to be laid out, after some of the steps of its plan. */
 export interface LayTask {
-  readonly shell: Shell;
-  readonly plan: ShellPlan;
+  readonly component: MeshComponent;
+  readonly plan: ComponentPlan;
   readonly steps: number;
   /** Over which both of its sides are cut alike. */
   readonly plane: SymmetryPlane | null;
@@ -53,14 +53,14 @@ interface Laid {
  * The pieces of one shell after some of its steps. Where the surface as it is won't lie flat though the thinned one did, seams that went
  * there come back.
  */
-export function layShell(
-  { shell, plan, steps, plane, lines, bound, worth }: LayTask,
+export function layComponent(
+  { component, plan, steps, plane, lines, bound, worth }: LayTask,
   onProgress: (done: number) => void,
 ): FlatChart[] {
-  const { mesh, topology, seams } = shell;
+  const { mesh, topology, seams } = component;
   const { coarse } = plan;
   const own = topologyOf(coarse.mesh);
-  const { costs } = seamWorth(mesh, topology, shell.wishes, shell.seen);
+  const { costs } = seamWorth(mesh, topology, component.wishes, component.seen);
   const mirror = plane && mirrorOver(coarse.mesh, own, plane);
   const lift = cutLifter({
     mesh,
@@ -137,7 +137,7 @@ export function layShell(
     : straightened(plan, own, cuts, {
         bound,
         worth,
-        costs: coarseWorth(coarse, own, shell).costs,
+        costs: coarseWorth(coarse, own, component).costs,
         fixed: linesOf(coarse, own),
         mirror,
       });
@@ -241,11 +241,11 @@ function nameOf({ faces, indices, positions }: CutChart): string {
 
 /** Which places of the coarse mesh a piece of the fine one covers. */
 class CoarsePlaces {
-  private readonly plan: ShellPlan;
+  private readonly plan: ComponentPlan;
   private readonly own: Topology;
   private readonly fine: Topology;
 
-  constructor(plan: ShellPlan, own: Topology, fine: Topology) {
+  constructor(plan: ComponentPlan, own: Topology, fine: Topology) {
     this.plan = plan;
     this.own = own;
     this.fine = fine;
@@ -304,7 +304,7 @@ function cornersOf(ofCorner: Uint32Array, ends: Uint32Array): Uint32Array {
 
 /** How seams of the coarse mesh are straightened. */
 function straightened(
-  { coarse }: ShellPlan,
+  { coarse }: ComponentPlan,
   own: Topology,
   cuts: Uint8Array,
   options: Omit<NaturalOptions, 'onProgress' | 'share'>,

@@ -18,7 +18,9 @@ export async function withHelpers<T>(
   if (!(cores > 1)) return doneHere(working);
   const pool = new JobPool(makeWorker, Math.min(MOST_HELPERS, cores));
   try {
-    return await doneAside(working, (job, onProgress) => pool.run('workOnShell', { job }, { onProgress }));
+    return await doneAside(working, (job, onProgress) =>
+      pool.run('workOnComponent', { job }, { onProgress }),
+    );
   } finally {
     pool.close();
   }

@@ -2,9 +2,9 @@ import { detailReport, flattenSurface, hasDetails, type ProjectDocument } from '
 import { CoreError } from '../../errors';
 import { paletteTokens, type OraImage } from '../../formats';
 import type { UvMesh } from '../../mesh';
-import { rampPicture, sheetOfRamps, type Seated } from '../../ramps';
+import { rampPicture, sheetOfRamps, type Assigned } from '../../ramps';
 import type { SurfaceMap } from '../../surface';
-import { deliveredNames, type DeliveredNames } from '../parcel-names';
+import { deliveredNames, type DeliveredNames } from '../export-names';
 import {
   deliveredSize,
   isDeep,
@@ -12,7 +12,7 @@ import {
   suitableSize,
   textureEnding,
   type DeliverySettings,
-  type Parcel,
+  type ExportItem,
 } from '../settings';
 import { deliveryReport } from './report';
 import type { DoWork, NamedFile } from './works';
@@ -22,7 +22,7 @@ export interface DeliverySource {
   readonly document: ProjectDocument;
   readonly mesh: UvMesh;
   /** What lies on the ramp sheet; null where nothing does. */
-  readonly seated: Seated | null;
+  readonly seated: Assigned | null;
   surface(): SurfaceMap;
   /** A sheet's albedo, rows from the top; of 16 bit a channel. */
   rows(sheet: number): Promise<Uint8Array>;
@@ -34,25 +34,25 @@ export interface DeliverySource {
 }
 
 /** What can leave a project: some things it may not have. */
-export const parcelsOf = (
+export const exportsOf = (
   { layers, ramps, palette }: ProjectDocument,
   { outline }: Pick<DeliverySettings, 'outline'>,
-): Parcel[] => {
-  const isThere: Partial<Record<Parcel, boolean>> = {
+): ExportItem[] => {
+  const isThere: Partial<Record<ExportItem, boolean>> = {
     detail: hasDetails(layers),
     'toon-model': hasDetails(layers) || (outline !== null && outline.width > 0),
     ramps: ramps !== null,
     'palette-strip': palette.length > 0,
     'palette-tokens': palette.length > 0,
   };
-  return PARCELS.filter((parcel) => isThere[parcel] !== false);
+  return PARCELS.filter((exportItem) => isThere[exportItem] !== false);
 };
 
 /**
  * Makes what leaves a project: each thing once, however many files it goes into. The application, the command line and the server all deliver by
  * it, so that the same settings give the same files.
  */
-export class ParcelMaker {
+export class ExportMaker {
   readonly names: DeliveredNames;
   /** As they are meant for this project: its size is told. */
   readonly settings: DeliverySettings;
@@ -77,7 +77,7 @@ export class ParcelMaker {
    * @param only the number of one sheet; left out: all of them
    * @throws CoreError `bad-argument` if the project hasn't got it, and as the source and the work do
    */
-  async parcel(parcel: Parcel, only?: number): Promise<readonly NamedFile[]> {
+  async exportItem(exportItem: ExportItem, only?: number): Promise<readonly NamedFile[]> {
     const { names, source } = this;
     const { document } = source;
     const sheets = only === undefined ? [...document.sheets.keys()] : [only];
@@ -89,7 +89,7 @@ export class ParcelMaker {
       for (const sheet of sheets) files.push([titles[sheet]!, await make(sheet)]);
       return files;
     };
-    switch (parcel) {
+    switch (exportItem) {
       case 'albedo':
         return ofSheets(names.albedo, (sheet) => this.albedo(sheet));
       case 'detail':

@@ -5,7 +5,7 @@ import {
   faceGeometry,
   nextCorner,
   type Unroller,
-  type MeshPlace,
+  type SurfacePoint,
   type Topology,
   type UvMesh,
   surfaceFinders,
@@ -18,15 +18,15 @@ const MOST_CROSSED = 20_000;
 const CLEARLY_NEARER = 0.7;
 
 /** What lines are laid on: a mesh, and what is asked of it. Reckoned once a mesh. */
-export class InkGround {
+export class InkSurface {
   readonly mesh: UvMesh;
   readonly unroller: Unroller;
   /** Unit normal xyz a triangle. */
   readonly normals: Float64Array;
   private readonly closest: ClosestPoint;
   readonly topology: Topology;
-  private readonly near: MeshPlace = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
-  private readonly far: MeshPlace = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
+  private readonly near: SurfacePoint = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
+  private readonly far: SurfacePoint = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
 
   constructor(mesh: UvMesh) {
     this.mesh = mesh;
@@ -49,7 +49,7 @@ export class InkGround {
   }
 
   /** Where a place on the mesh lies. */
-  pointOf({ face, w0, w1, w2 }: MeshPlace): Vec3 {
+  pointOf({ face, w0, w1, w2 }: SurfacePoint): Vec3 {
     const [a, b, c] = [this.corner(face, 0), this.corner(face, 1), this.corner(face, 2)];
     return [0, 1, 2].map((k) => a[k]! * w0 + b[k]! * w1 + c[k]! * w2) as unknown as Vec3;
   }

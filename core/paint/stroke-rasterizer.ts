@@ -6,8 +6,8 @@ import {
   liesOn,
   centreOf,
   diagonalOf,
-  formBounds,
-  type MeshPlace,
+  subjectBounds,
+  type SurfacePoint,
   sheetOfFace,
   type Topology,
   topologyOf,
@@ -33,7 +33,7 @@ import {
 import { hasShades, PLAIN_BRUSH, type BrushShape } from './brush';
 import { onSheetAt } from './on-sheet';
 import { Reaches, type Reach } from './reach';
-import type { Dab, DeskSlot } from './dab';
+import type { Dab, RasterSlot } from './dab';
 import {
   dabReach,
   isPlainBall,
@@ -49,9 +49,9 @@ import type { StrokePaint } from './stroke-tile';
 /** The hot loops of making strokes. */
 export interface StrokeKernels {
   /** Memory for one more sub-tile. */
-  slot(): DeskSlot;
+  slot(): RasterSlot;
   /** @returns whether the dab changed anything */
-  dab(slot: DeskSlot, dab: Dab): boolean;
+  dab(slot: RasterSlot, dab: Dab): boolean;
   /**
    * One tile: `out` is `before` with the stroke laid on it.
    *
@@ -69,7 +69,7 @@ export interface StrokeKernels {
 const MOST_SLOTS = 1024;
 
 interface Held {
-  readonly slot: DeskSlot;
+  readonly slot: RasterSlot;
   sub: number;
   /** The stroke for which `reach` was reckoned. */
   stroke: number;
@@ -93,7 +93,7 @@ const NOISES = { value: valueNoise, ridged: ridgedNoise, cellular: cellularNoise
  * Where a stroke is made: the sub-tiles near the brush with their places in the kernels' memory, and the coverage of the stroke in
  * hand. What wasn't needed for longest makes room.
  */
-export class PaintDesk {
+export class StrokeRasterizer {
   readonly surface: SurfaceMap;
   private readonly kernels: StrokeKernels;
   private readonly reader: PlaceReader;
@@ -109,7 +109,7 @@ export class PaintDesk {
   private readonly diagonal: number;
   /** Flat backdrops. */
   private readonly flats: readonly { readonly sheet: number; readonly frame: BackdropFrame }[];
-  private readonly place: MeshPlace = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
+  private readonly place: SurfacePoint = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
   private finders: SurfaceFinders | null = null;
   /** What holds strokes back. */
   readonly reaches: Reaches;
@@ -129,7 +129,7 @@ export class PaintDesk {
     this.reader = new PlaceReader(surface);
     this.reaches = new Reaches(surface, this.reader);
     this.finder = new SubTileFinder(surface.subBounds);
-    const bounds = formBounds(surface.mesh);
+    const bounds = subjectBounds(surface.mesh);
     this.centre = centreOf(bounds);
     this.diagonal = diagonalOf(bounds);
     this.flats = backdropsOf(surface.mesh).map((b) => ({ sheet: b.sheet, frame: frameOfBackdrop(b) }));

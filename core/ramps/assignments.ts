@@ -1,14 +1,14 @@
 import { ways } from '../cues';
 import { dot, normalize, type Vec3 } from '../math';
-import { boxPlace, formDiagonal, type Mesh } from '../mesh';
-import type { ProjectRamps, Seat, SeatRun } from './project-ramps';
+import { boxPlace, subjectDiagonal, type Mesh } from '../mesh';
+import type { ProjectRamps, RampAssignment, AssignedMapping } from './project-ramps';
 import { onRamp, rampBands } from './ramp-sheet';
 
 /** Triangles of a region by its id; empty if it isn't there. */
 export type FacesOf = (region: number) => readonly number[];
 
 /** What of a model lies on its ramps. */
-export interface Seated {
+export interface Assigned {
   /** Index of the seat that each triangle has; -1: it lies on its own sheet. */
   readonly seatOf: Int32Array;
   /** uv a corner, origin at the lower left of the ramp sheet; only those of triangles that have a seat. */
@@ -30,7 +30,7 @@ const NO_EXTENT = 1e-6;
  * Reckons where a model's triangles lie on ramps. Runs are kept as long as they are the same, so that sliding one along its ramp costs next
  * to nothing.
  */
-export class RampSeats {
+export class RampAssignments {
   private readonly mesh: Mesh;
   private readonly known = new Map<number, RunValues>();
   private readonly facesOfPart: ReadonlyMap<string, Uint32Array>;
@@ -41,7 +41,7 @@ export class RampSeats {
   }
 
   /** Which triangles have which seat, and where on the ramp sheet their corners lie. Seats of regions win over those of parts, later ones over earlier. */
-  reckon(ramps: ProjectRamps, facesOf: FacesOf): Seated {
+  reckon(ramps: ProjectRamps, facesOf: FacesOf): Assigned {
     const { faceParts } = this.mesh;
     const seatOf = new Int32Array(faceParts.length).fill(-1);
     const uvs = new Float32Array(faceParts.length * 6);
@@ -72,7 +72,10 @@ export class RampSeats {
   }
 
   /** Along a seat's run at the corners of its triangles. */
-  valuesOf(seat: Seat, facesOf: FacesOf): { readonly faces: Uint32Array; readonly at: Float32Array } {
+  valuesOf(
+    seat: RampAssignment,
+    facesOf: FacesOf,
+  ): { readonly faces: Uint32Array; readonly at: Float32Array } {
     const { of } = seat;
     const faces =
       'region' in of
@@ -88,12 +91,15 @@ export class RampSeats {
 }
 
 /** Where on its ramp a place along a seat's run lies, 0..1. */
-export function placeOnRamp({ from, to, rings }: Pick<Seat, 'from' | 'to' | 'rings'>, at: number): number {
+export function placeOnRamp(
+  { from, to, rings }: Pick<RampAssignment, 'from' | 'to' | 'rings'>,
+  at: number,
+): number {
   return Math.min(1, Math.max(0, from + (to - from) * at + slideAt(rings, at)));
 }
 
 /** By how much rings are slid at a place along the run: as told at each ring, evenly less between them, nothing at the ends. */
-function slideAt(rings: Seat['rings'], at: number): number {
+function slideAt(rings: RampAssignment['rings'], at: number): number {
   let [x0, y0] = [0, 0];
   for (const [x, y] of rings) {
     if (at <= x) return x > x0 ? y0 + ((y - y0) * (at - x0)) / (x - x0) : y;
@@ -105,7 +111,7 @@ function slideAt(rings: Seat['rings'], at: number): number {
 /** The triangles of a part or a region. */
 export function facesOfSeat(
   { faceParts, parts }: Mesh,
-  { of }: Pick<Seat, 'of'>,
+  { of }: Pick<RampAssignment, 'of'>,
   facesOf: FacesOf,
 ): readonly number[] {
   if ('region' in of) return facesOf(of.region);
@@ -128,7 +134,7 @@ const sameFaces = (a: Uint32Array, b: Uint32Array): boolean =>
  *
  * @returns three a triangle; what no way over the surface leads to has 1, and all 0 where there is no extent
  */
-export function alongRun(mesh: Mesh, faces: Uint32Array, run: SeatRun): Float32Array {
+export function alongRun(mesh: Mesh, faces: Uint32Array, run: AssignedMapping): Float32Array {
   const out = new Float32Array(faces.length * 3);
   const measure = measureOf(mesh, run);
   let [low, high] = [Infinity, -Infinity];
@@ -141,7 +147,7 @@ export function alongRun(mesh: Mesh, faces: Uint32Array, run: SeatRun): Float32A
     high = Math.max(high, v);
   }
   const extent = high - low;
-  const isFlat = !(extent > formDiagonal(mesh) * NO_EXTENT);
+  const isFlat = !(extent > subjectDiagonal(mesh) * NO_EXTENT);
   for (let i = 0; i < out.length; i++) {
     out[i] = isFlat ? 0 : Number.isFinite(out[i]!) ? (out[i]! - low) / extent : 1;
   }
@@ -149,7 +155,7 @@ export function alongRun(mesh: Mesh, faces: Uint32Array, run: SeatRun): Float32A
 }
 
 /** What a run goes by, model units. */
-function measureOf(mesh: Mesh, run: SeatRun): (face: number, vertex: number) => number {
+function measureOf(mesh: Mesh, run: AssignedMapping): (face: number, vertex: number) => number {
   const { positions: p } = mesh;
   const at = (v: number): Vec3 => [p[v * 3]!, p[v * 3 + 1]!, p[v * 3 + 2]!];
   if (run.kind === 'straight') {

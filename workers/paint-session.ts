@@ -61,7 +61,7 @@ const TELL_MS = 200;
 const TILES_A_MESSAGE = 64;
 
 /** Owns one project's document and pixels: applies commands, composites what became dirty, writes what was finished. */
-export class PaintDesk {
+export class PaintSession {
   private readonly emit: Emit<PaintEvents>;
   private store = new ProjectStore();
   private project = '';

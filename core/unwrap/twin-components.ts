@@ -8,7 +8,7 @@ import {
   type Topology,
 } from '../mesh';
 import { mirrored, NearestVertex, placeOf } from './other-side';
-import type { PlannedShell, Shell } from './shell';
+import type { PlannedComponent, MeshComponent } from './component';
 
 /** Shells are each other's mirror image if their areas differ by no more than this part, */
 const AREA = 0.04;
@@ -20,7 +20,7 @@ const [MET, NEAR] = [0.97, 0.6];
 const LOOKED_AT = 500;
 
 /** Shells that mirror one another are cut alike: what was planned for one goes for the other. */
-export class TwinShells {
+export class TwinComponents {
   private readonly plane: SymmetryPlane;
   private readonly ofVertex: Int32Array | null;
 
@@ -38,23 +38,23 @@ export class TwinShells {
     [...new Set(vertices)].sort((a, b) => a - b).join(' ');
 
   /** For each shell an earlier one that it mirrors; -1 if there is none. */
-  pairs(shells: readonly Shell[]): Int32Array {
+  pairs(components: readonly MeshComponent[]): Int32Array {
     const { ofVertex } = this;
-    const out = new Int32Array(shells.length).fill(-1);
+    const out = new Int32Array(components.length).fill(-1);
     if (!ofVertex) return out;
     const known = new Map<string, number>();
-    shells.forEach((shell, i) => {
-      const twin = known.get(this.nameOf(Array.from(shell.vertices, (v) => ofVertex[v]!)));
-      if (twin !== undefined && shells[twin]!.faces.length === shell.faces.length) out[i] = twin;
-      else known.set(this.nameOf(shell.vertices), i);
+    components.forEach((component, i) => {
+      const twin = known.get(this.nameOf(Array.from(component.vertices, (v) => ofVertex[v]!)));
+      if (twin !== undefined && components[twin]!.faces.length === component.faces.length) out[i] = twin;
+      else known.set(this.nameOf(component.vertices), i);
     });
-    const looks = shells.map((shell) => lookOf(shell, this.plane));
+    const looks = components.map((component) => lookOf(component, this.plane));
     const isPaired = Uint8Array.from(out, (twin) => (twin >= 0 ? 1 : 0));
     for (const twin of out) if (twin >= 0) isPaired[twin] = 1;
-    shells.forEach((shell, i) => {
+    components.forEach((component, i) => {
       if (isPaired[i]) return;
-      const twin = shells.findIndex(
-        (other, k) => k < i && !isPaired[k] && areAlike(looks[i]!, looks[k]!, shell, other, this.plane),
+      const twin = components.findIndex(
+        (other, k) => k < i && !isPaired[k] && areAlike(looks[i]!, looks[k]!, component, other, this.plane),
       );
       if (twin < 0) return;
       out[i] = twin;
@@ -64,10 +64,15 @@ export class TwinShells {
   }
 
   /** The plan of a shell's twin for itself; null if its mesh can't be mirrored. @param leader number of the twin */
-  mirrored(shell: Shell, twin: Shell, known: PlannedShell, leader: number): PlannedShell | null {
+  mirrored(
+    component: MeshComponent,
+    twin: MeshComponent,
+    known: PlannedComponent,
+    leader: number,
+  ): PlannedComponent | null {
     const { plan } = known;
     const { coarse, start, steps } = plan;
-    const vertexOf = this.vertexOf(shell, twin, coarse.vertexOf);
+    const vertexOf = this.vertexOf(component, twin, coarse.vertexOf);
     const positions = new Float32Array(vertexOf.length * 3);
     for (let v = 0; v < vertexOf.length; v++)
       positions.set(mirrored(placeOf(coarse.mesh.positions, v), this.plane), v * 3);
@@ -85,7 +90,7 @@ export class TwinShells {
       ...known,
       plan: {
         ...plan,
-        faces: shell.faces,
+        faces: component.faces,
         coarse: { mesh, vertexOf, lines: coarse.lines },
         start: now,
         steps: steps.map((step) => ({ ...step, gone: step.gone.map((e) => edge[e]!) })),
@@ -96,12 +101,12 @@ export class TwinShells {
   }
 
   /** The vertices of a shell that stand for those of its twin, or lie next to where they would. */
-  private vertexOf(shell: Shell, twin: Shell, ofTwin: Uint32Array): Uint32Array {
+  private vertexOf(component: MeshComponent, twin: MeshComponent, ofTwin: Uint32Array): Uint32Array {
     const local = new Map<number, number>();
-    shell.vertices.forEach((v, i) => {
-      if (!local.has(v)) local.set(v, shell.topology.welded[i]!);
+    component.vertices.forEach((v, i) => {
+      if (!local.has(v)) local.set(v, component.topology.welded[i]!);
     });
-    const nearest = new NearestVertex(shell.mesh, shell.topology);
+    const nearest = new NearestVertex(component.mesh, component.topology);
     return ofTwin.map(
       (v) =>
         local.get(this.ofVertex![twin.vertices[v]!]!) ??
@@ -120,7 +125,7 @@ interface Look {
   readonly image: readonly number[];
 }
 
-function lookOf({ mesh, topology }: Shell, plane: SymmetryPlane): Look {
+function lookOf({ mesh, topology }: MeshComponent, plane: SymmetryPlane): Look {
   const { areas } = faceGeometry(mesh);
   const area = areas.reduce((sum, a) => sum + a, 0);
   const sum = [0, 0, 0];
@@ -134,7 +139,7 @@ function lookOf({ mesh, topology }: Shell, plane: SymmetryPlane): Look {
   return { area, edge, centre, image: mirrored(centre, plane) };
 }
 
-function areAlike(a: Look, b: Look, one: Shell, other: Shell, plane: SymmetryPlane): boolean {
+function areAlike(a: Look, b: Look, one: MeshComponent, other: MeshComponent, plane: SymmetryPlane): boolean {
   const edge = Math.max(a.edge, b.edge);
   const apart = Math.hypot(...a.image.map((x, k) => x - b.centre[k]!));
   if (apart > edge || Math.abs(a.area - b.area) > AREA * Math.max(a.area, b.area)) return false;
@@ -144,13 +149,13 @@ function areAlike(a: Look, b: Look, one: Shell, other: Shell, plane: SymmetryPla
 }
 
 /** Whether a shell's mirror image lies on another. */
-function isMet(shell: Shell, on: Shell, edge: number, plane: SymmetryPlane): boolean {
+function isMet(component: MeshComponent, on: MeshComponent, edge: number, plane: SymmetryPlane): boolean {
   const nearest = new NearestVertex(on.mesh, on.topology);
-  const vertices = [...new Set(shell.topology.edges.ends)];
+  const vertices = [...new Set(component.topology.edges.ends)];
   const step = Math.ceil(vertices.length / LOOKED_AT);
   const some = vertices.filter((_, i) => i % step === 0);
   const met = some.filter(
-    (v) => nearest.distance(mirrored(placeOf(shell.mesh.positions, v), plane)) < NEAR * edge,
+    (v) => nearest.distance(mirrored(placeOf(component.mesh.positions, v), plane)) < NEAR * edge,
   );
   return met.length >= MET * some.length;
 }

@@ -41,7 +41,7 @@ import {
   measureMissing,
   openStored,
 } from '../storage';
-import { PaintDesk } from './paint-desk';
+import { PaintSession } from './paint-session';
 import type { SeenProject, SetMethods, SetPicture, WouldFollow } from './set-protocol';
 
 /** Side of the pictures of projects, pixels. */
@@ -51,7 +51,7 @@ type Params<K extends keyof SetMethods> = SetMethods[K]['params'];
 type Progress = (done: number) => void;
 
 /** Looks at projects that aren't open, and changes them. */
-export class SetDesk {
+export class SetSession {
   private readonly store: ProjectStore;
 
   constructor(store: ProjectStore) {
@@ -170,21 +170,21 @@ export class SetDesk {
     );
     if (!command && references.length === 0) return null;
     let keep: KeepState | null = null;
-    const desk = new PaintDesk((event, data) => {
+    const paint = new PaintSession((event, data) => {
       if (event === 'keep') keep = data as KeepState;
     });
     const session = crypto.randomUUID();
     const sizes = document.sheets.map((s) => s.size);
     const model = { hash: row.modelHash, surface: measureSurface(mesh, sizes) };
-    await desk.open({ project, session, model, follows: false });
+    await paint.open({ project, session, model, follows: false });
     try {
-      desk.begin(1);
-      if (command) desk.command(command, null, null);
-      for (const [attach, bytes] of await this.attachments(references)) desk.attach(attach, [bytes], null);
-      desk.done();
-      await desk.settle();
+      paint.begin(1);
+      if (command) paint.command(command, null, null);
+      for (const [attach, bytes] of await this.attachments(references)) paint.attach(attach, [bytes], null);
+      paint.done();
+      await paint.settle();
     } finally {
-      desk.rest();
+      paint.rest();
     }
     const kept = keep as KeepState | null;
     if (kept && !kept.kept) {

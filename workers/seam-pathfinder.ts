@@ -5,7 +5,7 @@ import { cheapestPath, edgeFans, seamCosts, slideSeam, type EdgeFans, type SlidS
 const ALONG_SEAMS = 0.01;
 
 /** What ways along the edges of one mesh are found with. */
-export class SeamRoads {
+export class SeamPathfinder {
   readonly name: string;
   private readonly topology: Topology;
   private readonly indices: Uint32Array;

@@ -3,7 +3,7 @@ import type { CoarseMesh } from './coarse';
 import type { MergeStep } from './natural-merge';
 
 /** A part of a surface as a mesh of its own, with what is known of its edges and vertices. */
-export interface Shell {
+export interface MeshComponent {
   readonly mesh: Pick<Mesh, 'positions' | 'indices'>;
   readonly topology: Topology;
   readonly faces: Uint32Array;
@@ -15,12 +15,12 @@ export interface Shell {
   readonly seen: Float64Array;
 }
 
-export function shellOf(
+export function componentOf(
   mesh: Pick<Mesh, 'positions' | 'indices'>,
   topology: Topology,
   faces: Uint32Array,
-  known: Pick<Shell, 'seams' | 'wishes' | 'seen'>,
-): Shell {
+  known: Pick<MeshComponent, 'seams' | 'wishes' | 'seen'>,
+): MeshComponent {
   const local = new Map<number, number>();
   const positions: number[] = [];
   const seen: number[] = [];
@@ -60,7 +60,7 @@ export function shellOf(
 }
 
 /** The ways in which one shell may be cut, one seam after the other; shells are what hangs together between seams that must be. */
-export interface ShellPlan {
+export interface ComponentPlan {
   /** Triangles of the whole mesh. */
   readonly faces: Uint32Array;
   readonly coarse: CoarseMesh;
@@ -75,8 +75,8 @@ export interface ShellPlan {
   readonly leader: number;
 }
 
-export interface PlannedShell {
-  readonly plan: ShellPlan;
+export interface PlannedComponent {
+  readonly plan: ComponentPlan;
   readonly area: number;
   /** Of its pieces before the first step. */
   readonly strain: number;
@@ -86,7 +86,10 @@ export interface PlannedShell {
 }
 
 /** Edges of a shell's coarse mesh that are cut after some of its steps. */
-export function cutsAfter({ start, steps }: Pick<ShellPlan, 'start' | 'steps'>, count: number): Uint8Array {
+export function cutsAfter(
+  { start, steps }: Pick<ComponentPlan, 'start' | 'steps'>,
+  count: number,
+): Uint8Array {
   const out = start.slice();
   for (const { gone } of steps.slice(0, count)) for (const e of gone) out[e] = 0;
   return out;

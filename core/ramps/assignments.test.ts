@@ -5,11 +5,11 @@ import {
   isInsideRamp,
   placeOnRamp,
   rampBands,
-  RampSeats,
+  RampAssignments,
   splitSeated,
   wrongRamps,
   type ProjectRamps,
-  type Seat,
+  type RampAssignment,
 } from '.';
 
 const RAMPS: ProjectRamps = {
@@ -22,7 +22,7 @@ const RAMPS: ProjectRamps = {
   ],
   seats: [],
 };
-const seat = (patch: Partial<Seat> = {}): Seat => ({
+const seat = (patch: Partial<RampAssignment> = {}): RampAssignment => ({
   id: 20,
   of: { part: 'Floor' },
   ramp: 10,
@@ -45,7 +45,10 @@ describe('what lies on a ramp', () => {
       [1, 0],
       [0.25, 0.5],
     ] as const) {
-      const { seatOf, uvs } = new RampSeats(mesh).reckon({ ...RAMPS, seats: [seat({ from, to })] }, none);
+      const { seatOf, uvs } = new RampAssignments(mesh).reckon(
+        { ...RAMPS, seats: [seat({ from, to })] },
+        none,
+      );
       expect([...seatOf]).toEqual([0, 0]);
       for (let c = 0; c < 6; c++) {
         const t = (mesh.positions[mesh.indices[c]! * 3]! + 1) / 2;
@@ -59,8 +62,11 @@ describe('what lies on a ramp', () => {
     const mesh = ball(64, 32, 1, [0, 0, 0]);
     const part = mesh.parts[0]!;
     const foot: [number, number, number] = [0, -1 / Math.sqrt(12), 0];
-    const at = (run: Seat['run']): { t: number; u: number }[] => {
-      const { uvs } = new RampSeats(mesh).reckon({ ...RAMPS, seats: [seat({ of: { part }, run })] }, none);
+    const at = (run: RampAssignment['run']): { t: number; u: number }[] => {
+      const { uvs } = new RampAssignments(mesh).reckon(
+        { ...RAMPS, seats: [seat({ of: { part }, run })] },
+        none,
+      );
       return [...mesh.indices].map((v, c) => ({
         t: Math.acos(Math.max(-1, Math.min(1, -mesh.positions[v * 3 + 1]!))),
         u: (uvs[c * 2 + 1]! * 64 - 0.5) / 63,
@@ -77,7 +83,7 @@ describe('what lies on a ramp', () => {
     fc.assert(
       fc.property(far, far, fc.double({ min: -2, max: 2, noNaN: true }), (from, to, slid) => {
         const seats = [seat({ of: { part: 'Plate' }, ramp: 11, from, to, rings: [[0.4, slid]] })];
-        const { seatOf, uvs } = new RampSeats(mesh).reckon({ ...RAMPS, seats }, none);
+        const { seatOf, uvs } = new RampAssignments(mesh).reckon({ ...RAMPS, seats }, none);
         const bands = rampBands(2, 64);
         seatOf.forEach((s, f) => {
           if (s < 0) return;
@@ -92,7 +98,7 @@ describe('what lies on a ramp', () => {
   });
 
   it('a ring is slid by what is told, its neighbours by less, the ends not at all', () => {
-    const rings: Seat['rings'] = [[0.5, 0.3]];
+    const rings: RampAssignment['rings'] = [[0.5, 0.3]];
     const at = (t: number): number => placeOnRamp({ from: 0, to: 1, rings }, t);
     expect([at(0), at(0.5), at(1)]).toEqual([0, expect.closeTo(0.8), 1]);
     expect(at(0.25)).toBeCloseTo(0.25 + 0.15);
@@ -103,7 +109,9 @@ describe('what lies on a ramp', () => {
     // Two squares that meet at x = 0; the right one is a region with a run of its own.
     const mesh = seamedFloor();
     const seats = [seat(), seat({ id: 21, of: { region: 5 }, ramp: 11, from: 1, to: 0 })];
-    const { seatOf, uvs } = new RampSeats(mesh).reckon({ ...RAMPS, seats }, (id) => (id === 5 ? [2, 3] : []));
+    const { seatOf, uvs } = new RampAssignments(mesh).reckon({ ...RAMPS, seats }, (id) =>
+      id === 5 ? [2, 3] : [],
+    );
     expect([...seatOf]).toEqual([0, 0, 1, 1]);
     const { own, onRamps } = splitSeated(mesh, { seatOf, uvs });
     expect(own.indices.length).toBe(0);
@@ -119,7 +127,10 @@ describe('what lies on a ramp', () => {
 
   it('what isn’t seated stays on its sheet, triangle for triangle', () => {
     const mesh = plate(0.5, 'Under');
-    const seated = new RampSeats(mesh).reckon({ ...RAMPS, seats: [seat({ of: { part: 'Plate' } })] }, none);
+    const seated = new RampAssignments(mesh).reckon(
+      { ...RAMPS, seats: [seat({ of: { part: 'Plate' } })] },
+      none,
+    );
     const { own, onRamps } = splitSeated(mesh, seated);
     expect(own.indices.length + onRamps.indices.length).toBe(mesh.indices.length);
     expect(new Set([...own.faceParts].map((p) => mesh.parts[p]))).toEqual(new Set(['Under']));

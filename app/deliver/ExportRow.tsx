@@ -1,27 +1,27 @@
 import { Form } from 'react-bootstrap';
-import type { Parcel } from '../../core/delivery';
+import type { ExportItem } from '../../core/delivery';
 import type { Session } from '../project';
-import { deliverParcel } from './deliveries';
-import { setParcel, useDelivery } from './delivery-settings';
+import { deliverExport } from './deliveries';
+import { setExport, useDelivery } from './delivery-settings';
 
 /** Something that can leave: alone by a click, or with the whole delivery where it is ticked. */
-export function ParcelRow({
+export function ExportRow({
   session,
-  parcel,
+  exportItem,
   title,
   says,
   sheet,
   disabled = false,
 }: {
   readonly session: Session;
-  readonly parcel: Parcel;
+  readonly exportItem: ExportItem;
   readonly title: string;
   readonly says: string;
   /** Number of the only sheet that it is of; left out: it is of all. Rows of one parcel are ticked together. */
   readonly sheet?: number;
   readonly disabled?: boolean;
 }) {
-  const isIn = useDelivery((s) => s.settings.parcels.includes(parcel));
+  const isIn = useDelivery((s) => s.settings.parcels.includes(exportItem));
   return (
     <div className="parcel">
       <Form.Check
@@ -29,12 +29,12 @@ export function ParcelRow({
         title="Goes along with the whole delivery"
         checked={isIn}
         disabled={disabled}
-        onChange={(e) => setParcel(parcel, e.target.checked)}
+        onChange={(e) => setExport(exportItem, e.target.checked)}
       />
       <button
         type="button"
         className="delivery"
-        onClick={() => void deliverParcel(session, parcel, sheet)}
+        onClick={() => void deliverExport(session, exportItem, sheet)}
         disabled={disabled}
       >
         <b>{title}</b>

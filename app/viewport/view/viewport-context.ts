@@ -4,7 +4,7 @@ import type { StageView } from './stage-view';
 import { ZoomLink } from './zoom-link';
 
 /** The picture of an open project, for whatever asks for it: the view that is on the screen, and the tool in hand. */
-export class Room {
+export class ViewportContext {
   readonly link = new ZoomLink();
   private current: StageView | null = null;
   private toolNow: ToolMaker = LOOK_TOOL;
@@ -40,23 +40,23 @@ export class Room {
   };
 }
 
-export const RoomContext = createContext<Room | null>(null);
+export const ViewportReactContext = createContext<ViewportContext | null>(null);
 
-export function useRoom(): Room {
-  const room = useContext(RoomContext);
-  if (!room) throw new Error('Only within an open project.');
-  return room;
+export function useViewport(): ViewportContext {
+  const viewport = useContext(ViewportReactContext);
+  if (!viewport) throw new Error('Only within an open project.');
+  return viewport;
 }
 
 /** The view that is on the screen. */
 export function useView(): StageView | null {
-  const room = useRoom();
-  return useSyncExternalStore(room.subscribe, () => room.view);
+  const viewport = useViewport();
+  return useSyncExternalStore(viewport.subscribe, () => viewport.view);
 }
 
 export function useTool(): ToolMaker {
-  const room = useRoom();
-  return useSyncExternalStore(room.subscribe, () => room.tool);
+  const viewport = useViewport();
+  return useSyncExternalStore(viewport.subscribe, () => viewport.tool);
 }
 
 const NEVER = (): (() => void) => () => undefined;

@@ -1,5 +1,5 @@
 import { CoreError } from '../errors';
-import { type Bounds, diagonalOf, faceGeometry, formBounds, formOf, type Mesh } from '../mesh';
+import { type Bounds, diagonalOf, faceGeometry, subjectBounds, subjectOf, type Mesh } from '../mesh';
 import {
   codesOfTile,
   formTiles,
@@ -32,7 +32,7 @@ export interface GroundColors {
 }
 
 /** What cues are measured on: the texels of a surface, each with its place on a model. */
-export interface CueGround {
+export interface CueSurface {
   readonly map: SurfaceMap;
   /** The model whose form is measured: the surface's own, or a denser one of the same shape. */
   readonly mesh: Mesh;
@@ -52,14 +52,14 @@ export interface CueGround {
 }
 
 /** The surface's own model as the ground. */
-export function ownGround(map: SurfaceMap, colors: GroundColors | null = null): CueGround {
+export function ownCueSurface(map: SurfaceMap, colors: GroundColors | null = null): CueSurface {
   const reader = new PlaceReader(map);
   const at: Barycentric = { face: -1, w0: 0, w1: 0, w2: 0 };
   const face = new Int32Array(TILE_TEXELS);
   const weights = new Float32Array(TILE_TEXELS * 3);
   let held = -1;
   return {
-    ...measured(map, formOf(map.mesh)),
+    ...measured(map, subjectOf(map.mesh)),
     colors,
     texelLength: texelLengths(map),
     spots(tile) {
@@ -87,7 +87,7 @@ export interface Met {
 }
 
 /** A ground that knows how it was met. */
-export interface DenseGround extends CueGround {
+export interface DenseCueSurface extends CueSurface {
   met(): Met;
 }
 
@@ -102,7 +102,7 @@ interface Hits {
  *
  * @param distance how far it may lie off, model units
  */
-export function denseGround(map: SurfaceMap, dense: Mesh, distance: number): DenseGround {
+export function denseCueSurface(map: SurfaceMap, dense: Mesh, distance: number): DenseCueSurface {
   const reader = new PlaceReader(map);
   const ground = measured(map, dense);
   const rays = openScene(ground.scene(), 0);
@@ -167,7 +167,7 @@ function spotsOn(dense: Mesh, own: Places, { face, away }: Hits): Spots {
   return { places, face, weights };
 }
 
-function metOf(map: SurfaceMap, spots: CueGround['spots']): Met {
+function metOf(map: SurfaceMap, spots: CueSurface['spots']): Met {
   let missed = 0;
   let covered = 0;
   for (const tile of formTiles(map)) {
@@ -191,8 +191,8 @@ export function requireMet({ missed, covered }: Met): void {
   );
 }
 
-function measured(map: SurfaceMap, mesh: Mesh): Omit<CueGround, 'spots'> {
-  const bounds = formBounds(map.mesh);
+function measured(map: SurfaceMap, mesh: Mesh): Omit<CueSurface, 'spots'> {
+  const bounds = subjectBounds(map.mesh);
   let scene: RayScene | null = null;
   return {
     map,

@@ -1,25 +1,25 @@
 import type { Picture } from '../formats';
-import { filledTiles, codesOfTile, SUB_TEXELS, TILE_TEXELS, type PlaneTiles } from '../surface';
+import { filledTiles, codesOfTile, SUB_TEXELS, TILE_TEXELS, type ChannelTiles } from '../surface';
 import type { Dab } from './dab';
-import type { PaintDesk, StrokeKernels } from './paint-desk';
+import type { StrokeRasterizer, StrokeKernels } from './stroke-rasterizer';
 import type { Reach } from './reach';
 import type { BrushedFields } from './stroke-fields';
 import { ThroughCoverage, type TexelColors } from './through';
 
 /** What a stroke is made with and on. */
-export interface LayingGround {
-  readonly desk: PaintDesk;
+export interface EffectSurface {
+  readonly rasterizer: StrokeRasterizer;
   readonly kernels: StrokeKernels;
   readonly keepAlpha: boolean;
   readonly guard: Reach | null;
   /** The paint as it was before the stroke. */
-  readonly plane: PlaneTiles;
+  readonly plane: ChannelTiles;
   /** A picture of the project; null if it isn't there. */
   readonly picture: (id: number) => Picture | null;
 }
 
 /** How a tool makes paint of its dabs. */
-export interface Laying {
+export interface ToolEffect {
   /** Sub-tiles that it covers before any dab. */
   covers?(): Iterable<number>;
   /** @param touched receives the sub-tiles that change */
@@ -35,17 +35,17 @@ export interface Laying {
  */
 export function layThrough(
   { opacity, brush }: Pick<BrushedFields, 'opacity' | 'brush'>,
-  { desk, keepAlpha }: LayingGround,
+  { rasterizer, keepAlpha }: EffectSurface,
   colors: TexelColors,
   all?: Reach | null,
-): Laying {
+): ToolEffect {
   const paint = new ThroughCoverage(colors, { opacity: brush.builds ? 1 : opacity, keepAlpha });
-  const area = all === undefined ? null : guardArea(desk, all);
+  const area = all === undefined ? null : guardArea(rasterizer, all);
   return {
     ...(area && { covers: area.subs }),
-    dab: (sheet, dab, touched) => desk.dab(sheet, dab, touched),
+    dab: (sheet, dab, touched) => rasterizer.dab(sheet, dab, touched),
     paint: (tile, before, out) =>
-      paint.paint(tile, before, area ? area.coverageOf(tile) : desk.coverageOf(tile), out),
+      paint.paint(tile, before, area ? area.coverageOf(tile) : rasterizer.coverageOf(tile), out),
   };
 }
 
@@ -55,18 +55,18 @@ export interface GuardArea {
 }
 
 /** All that a guard lets through, as coverage. */
-export function guardArea(desk: PaintDesk, guard: Reach | null): GuardArea {
+export function guardArea(rasterizer: StrokeRasterizer, guard: Reach | null): GuardArea {
   const covered = new Map<number, Float32Array[]>();
   return {
     subs: () => {
-      if (guard) coverGuard(desk, guard, covered);
+      if (guard) coverGuard(rasterizer, guard, covered);
       return [...covered.keys()].flatMap((tile) => [0, 1, 2, 3].map((k) => tile * 4 + k));
     },
     coverageOf: (tile) => covered.get(tile) ?? [],
   };
 }
 
-function coverGuard({ surface }: PaintDesk, guard: Reach, out: Map<number, Float32Array[]>): void {
+function coverGuard({ surface }: StrokeRasterizer, guard: Reach, out: Map<number, Float32Array[]>): void {
   for (const tile of filledTiles(surface)) {
     const codes = codesOfTile(surface, tile)!;
     const values = new Float32Array(TILE_TEXELS);

@@ -1,4 +1,4 @@
-import { ParcelMaker, type DeliverySettings, type DeliverySource, type DoWork } from '../../core/delivery';
+import { ExportMaker, type DeliverySettings, type DeliverySource, type DoWork } from '../../core/delivery';
 import type { ProjectDocument } from '../../core/engine';
 import { CoreError } from '../../core/errors';
 import { seatedNow, useProject, type Session } from '../project';
@@ -39,9 +39,9 @@ function openSource(session: Session, document: ProjectDocument): DeliverySource
  *
  * @throws CoreError `cancelled` if it is stopped or the project is closed meanwhile, and what the workers throw
  */
-export function parcelMaker(session: Session, document: ProjectDocument, how: Making): ParcelMaker {
+export function exportMaker(session: Session, document: ProjectDocument, how: Making): ExportMaker {
   const run: DoWork = (method, params) => deliverPool.run(method, params, how) as Promise<never>;
-  return new ParcelMaker(openSource(session, document), settingsNow(), run);
+  return new ExportMaker(openSource(session, document), settingsNow(), run);
 }
 
 /** What is set; the outline is as the toon view shows it. */

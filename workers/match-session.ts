@@ -33,13 +33,13 @@ import {
   type PictureRamp,
   type PreparedMatch,
   type Rows,
-  type SeatedPaint,
+  type AssignedPaint,
   type SeenModel,
   type SilhouetteFit,
   type Simplified,
 } from '../core/match';
 import type { Vec3 } from '../core/math';
-import { formOf, sheetOfFace, type UvMesh } from '../core/mesh';
+import { subjectOf, sheetOfFace, type UvMesh } from '../core/mesh';
 import { SUB, TILE, TILE_BYTES, sheetOfTile, sheetSpans, tilesAcross, type SheetSpan } from '../core/surface';
 import type {
   HeatPatch,
@@ -85,7 +85,7 @@ interface LiveField {
 }
 
 /** Compares the paint in hand with one reference. All that was reckoned is kept until something of it changes. */
-export class MatchDesk {
+export class MatchSession {
   private model: Model | null = null;
   private file: Rows | null = null;
   private fileScale = 1;
@@ -97,16 +97,16 @@ export class MatchDesk {
   private aligned: Int32Array | null = null;
   private heatOf: Difference | null = null;
   private live: LiveField | null = null;
-  private seated: SeatedPaint | null = null;
+  private seated: AssignedPaint | null = null;
 
   setModel({ mesh, sizes, pictures }: MatchMethods['setModel']['params']): void {
     // Flat backdrops are no part of what is compared.
-    this.model = { mesh: formOf(mesh), spans: sheetSpans(sizes), pictures };
+    this.model = { mesh: subjectOf(mesh), spans: sheetSpans(sizes), pictures };
     this.modelChanged();
   }
 
   /** What of the model has its colours from a ramp sheet; null: nothing. @returns differences, where they are looked at */
-  setRamps(seated: SeatedPaint | null): HeatPatch | null {
+  setRamps(seated: AssignedPaint | null): HeatPatch | null {
     this.seated = seated;
     this.matched = null;
     this.live = null;

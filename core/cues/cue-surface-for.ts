@@ -1,7 +1,7 @@
 import type { Mesh } from '../mesh';
 import type { SurfaceMap } from '../surface';
 import { cueKind, type CueSpec } from './cue';
-import { denseGround, ownGround, type CueGround, type GroundColors } from './cue-ground';
+import { denseCueSurface, ownCueSurface, type CueSurface, type GroundColors } from './cue-surface';
 
 /** What cues of a surface may be measured on. */
 export interface MeasuredOn {
@@ -12,11 +12,11 @@ export interface MeasuredOn {
 }
 
 /** Tells on what each cue is measured; what takes long is made once. */
-export function groundsFor(map: SurfaceMap, { dense, colors }: MeasuredOn): (spec: CueSpec) => CueGround {
-  let own: CueGround | null = null;
-  let other: CueGround | null = null;
+export function groundsFor(map: SurfaceMap, { dense, colors }: MeasuredOn): (spec: CueSpec) => CueSurface {
+  let own: CueSurface | null = null;
+  let other: CueSurface | null = null;
   return (spec) =>
     dense && !cueKind(spec).ownModel
-      ? (other ??= denseGround(map, dense.mesh, dense.distance))
-      : (own ??= ownGround(map, colors));
+      ? (other ??= denseCueSurface(map, dense.mesh, dense.distance))
+      : (own ??= ownCueSurface(map, colors));
 }
