@@ -18,7 +18,7 @@ import {
 import { CoreError } from '../core/errors';
 import { createWasmKernels } from '../core/kernels';
 import { checkMesh, requireUvs, type UvMesh } from '../core/mesh';
-import { measureSurface, TILE_BYTES, TILE_TEXELS, tileToRows, type SurfaceMap } from '../core/surface';
+import { measureSurface, TILE_TEXELS, type SurfaceMap } from '../core/surface';
 import { Follower, Leader } from './following';
 import {
   PersistenceQueue,
@@ -29,11 +29,9 @@ import {
   loadPage,
 } from '../storage';
 import type { PaintEvents, PaintMethods } from './paint-protocol';
+import { PictureSender } from './picture-sender';
 import type { Emit } from './rpc';
 import { shareSurface } from './share-surface';
-
-/** How long the picture is worked on before messages are looked at again. */
-const SLICE_MS = 7;
 
 /**
  * Pixels are held unpacked for so many layers that cover everything, and never more than that. Unpacking a tile takes as long as
@@ -42,23 +40,8 @@ const SLICE_MS = 7;
 const RAW_LAYERS = 6;
 const MOST_RAW_BYTES = 1e9;
 
-/** While a control is dragged, so many tiles or more are shown coarsely at first. */
-const MANY_TILES = 64;
-
-/** A control has come to rest when it has changed nothing for so long; only then the full picture is worked on. */
-const REST_MS = 120;
-
 /** What the first stroke needs is got ready when the picture has had so long to come, ms. */
 const READY_MS = 1500;
-
-/** All four sub-tiles of a tile. */
-const ALL_SUBS = 15;
-
-/** How often it is told how much is still to be composited. */
-const TELL_MS = 200;
-
-/** Tiles that are sent together at the most. */
-const TILES_A_MESSAGE = 64;
 
 /** Owns one project's document and pixels: applies commands, composites what became dirty, writes what was finished. */
 export class PaintSession {
@@ -68,15 +51,7 @@ export class PaintSession {
   private engine_: Engine | null = null;
   private keeper: PersistenceQueue | null = null;
   private prepared: { readonly project: string; readonly loaded: Promise<LoadedProject> } | null = null;
-  private timer: ReturnType<typeof setTimeout> | null = null;
-  /** When that timer is to fire. */
-  private dueAt = 0;
-  /** The coarse picture is shown until the full one is done. */
-  private isCoarse = false;
-  /** When a dragged control will have come to rest. */
-  private restsAt = 0;
-  /** When it was told last how much is still to be composited; null if all is. */
-  private pendingTold: number | null = null;
+  private sender: PictureSender | null = null;
   private toldMissing = '';
   private toldModel = '';
   /** Another tab paints on the project. */
@@ -159,6 +134,7 @@ export class PaintSession {
       onDamaged: () => this.damaged++,
     });
     const known = row.journal?.session === session ? row.journal.call : 0;
+    this.sender = new PictureSender(this.emit, this.engine_, () => this.tellDamaged());
     this.emit('keep', { kept: true, at: row.updatedAt, call: known });
     this.toldModel = modelKey(model.hash, model.surface.sheets);
     this.changed();
@@ -208,27 +184,16 @@ export class PaintSession {
 
   command(command: Command, gesture: string | null, deed: Deed | null): CommandResult {
     const result = this.engine.apply(command, gesture, deed);
-    this.dragged(gesture !== null, drawsLines(command));
+    this.sender?.dragged(gesture !== null, drawsLines(command));
     this.changed();
     return result;
   }
 
   preview(layer: number, patch: NodePatch | null): void {
     this.engine.preview(layer, patch);
-    this.dragged(true);
+    this.sender?.dragged(true);
     // What is tried may be made from what isn't measured yet.
     this.changed();
-  }
-
-  /**
-   * Something was changed that may be changed again at once, and is to be seen at once.
-   *
-   * @param isSlow its picture takes long: a first look with few texels comes before it
-   */
-  private dragged(isDrag: boolean, isSlow = false): void {
-    this.restsAt = isDrag ? performance.now() + REST_MS : 0;
-    if ((isDrag || isSlow) && this.engine.dirty().length >= MANY_TILES && this.engine.coarse)
-      this.isCoarse = true;
   }
 
   attach(command: AttachCommand, files: readonly Uint8Array[], deed: Deed | null = null): CommandResult {
@@ -302,96 +267,13 @@ export class PaintSession {
     this.schedule();
   }
 
-  /** Composites in slices, so that a newer command is never kept waiting. */
-  schedule(wait = 0): void {
-    const left = this.engine.dirty().length;
-    // Told before the work begins: a first coarse look can take longer than an answer.
-    if (left > 0 && this.pendingTold === null) this.tellPending(left);
-    // One that comes no later stays: were it put off by every message, a quick hand would never be answered.
-    const due = performance.now() + wait;
-    if (this.timer !== null && this.dueAt <= due) return;
-    if (this.timer !== null) clearTimeout(this.timer);
-    this.dueAt = due;
-    this.timer = setTimeout(() => {
-      this.timer = null;
-      this.compositeSlice();
-    }, wait);
+  schedule(): void {
+    this.sender?.schedule();
   }
 
-  private compositeSlice(): void {
-    const { engine } = this;
-    const dirty = engine.dirty();
-    if (dirty.length === 0) return this.compositeDetail();
-    if (this.isCoarse) {
-      this.sendCoarse();
-      const wait = this.restsAt - performance.now();
-      if (wait > 0) {
-        return this.schedule(wait);
-      }
-    }
-    const end = performance.now() + SLICE_MS;
-    const tiles: number[] = [];
-    const subs: number[] = [];
-    const tile = new Uint8Array(TILE_BYTES);
-    const pixels = new Uint8Array(Math.min(dirty.length, TILES_A_MESSAGE) * TILE_BYTES);
-    for (const t of dirty) {
-      if (tiles.length === TILES_A_MESSAGE || (tiles.length > 0 && performance.now() > end)) break;
-      subs.push(engine.renderTile(t, tile));
-      tileToRows(tile, pixels.subarray(tiles.length * TILE_BYTES, (tiles.length + 1) * TILE_BYTES));
-      tiles.push(t);
-    }
-    const sent = pixels.slice(0, tiles.length * TILE_BYTES);
-    const left = dirty.length - tiles.length;
-    this.emit('tiles', { tiles, subs, pixels: sent, left }, [sent.buffer]);
-    if (left === 0 || end > (this.pendingTold ?? 0) + TELL_MS) this.tellPending(left);
-    if (left) return this.schedule();
-    this.isCoarse = false;
-    if (engine.detail?.dirty().length) this.schedule();
-    if (this.damaged) {
-      this.emit('lost', { strokes: 0, tiles: this.damaged });
-      this.damaged = 0;
-    }
-  }
-
-  /** A slice of the detail sheet, when the albedo is done. */
-  private compositeDetail(): void {
-    const { detail } = this.engine;
-    const dirty = detail?.dirty() ?? [];
-    if (!detail || dirty.length === 0) return;
-    const end = performance.now() + SLICE_MS;
-    const tiles: number[] = [];
-    const tile = new Uint8Array(TILE_BYTES);
-    const pixels = new Uint8Array(Math.min(dirty.length, TILES_A_MESSAGE) * TILE_BYTES);
-    for (const t of dirty) {
-      if (tiles.length === TILES_A_MESSAGE || (tiles.length > 0 && performance.now() > end)) break;
-      detail.render(t, tile);
-      tileToRows(tile, pixels.subarray(tiles.length * TILE_BYTES, (tiles.length + 1) * TILE_BYTES));
-      tiles.push(t);
-    }
-    const sent = pixels.slice(0, tiles.length * TILE_BYTES);
-    const left = dirty.length - tiles.length;
-    this.emit('detail', { tiles, subs: tiles.map(() => ALL_SUBS), pixels: sent, left }, [sent.buffer]);
-    if (left) this.schedule();
-  }
-
-  private tellPending(left: number): void {
-    this.pendingTold = left === 0 ? null : performance.now();
-    this.emit('pending', left);
-  }
-
-  /** What of the coarse picture is out of date. */
-  private sendCoarse(): void {
-    const { coarse } = this.engine;
-    const tiles = coarse?.dirty() ?? [];
-    if (!coarse || tiles.length === 0) return;
-    const numbers = [...tiles];
-    const tile = new Uint8Array(TILE_BYTES);
-    const pixels = new Uint8Array(numbers.length * TILE_BYTES);
-    numbers.forEach((t, i) => {
-      coarse.render(t, tile);
-      tileToRows(tile, pixels.subarray(i * TILE_BYTES, (i + 1) * TILE_BYTES));
-    });
-    this.emit('coarse', { stride: coarse.stride, tiles: numbers, pixels }, [pixels.buffer]);
+  private tellDamaged(): void {
+    if (this.damaged) this.emit('lost', { strokes: 0, tiles: this.damaged });
+    this.damaged = 0;
   }
 
   /** A measured cue; one that was measured on something else than what counts now comes too late. */
@@ -428,8 +310,8 @@ export class PaintSession {
 
   /** Composites no more: what is left of the picture isn't looked at. */
   rest(): void {
-    if (this.timer !== null) clearTimeout(this.timer);
-    this.timer = null;
+    this.sender?.stop();
+    this.sender = null;
     this.engine_ = null;
   }
 }
@@ -439,9 +321,9 @@ function measured(mesh: UvMesh, sizes: readonly number[]): SurfaceMap {
   return typeof SharedArrayBuffer === 'undefined' ? surface : shareSurface(surface);
 }
 
-/** Lines that the form draws by itself are many. */
 /** Whether the same is missing. */
 const isSame = (a: Needed, b: Needed): boolean => a.model?.hash === b.model?.hash && a.step === b.step;
 
+/** Lines that the form draws by itself are many. */
 const drawsLines = (command: Command): boolean =>
   command.do === 'patch-layer' && 'own' in command.patch && command.patch.own !== null;

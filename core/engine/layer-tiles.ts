@@ -1,16 +1,8 @@
 import { setStrokes, strokePainter, type Brushwork } from '../brushwork';
 import type { ColorChannels, TileSource } from '../composite';
 import type { Picture } from '../formats';
-import { cueKey, type CueSpec } from '../cues';
-import {
-  findNode,
-  groundName,
-  localLayerOf,
-  masksOf,
-  nodesOf,
-  type LayerNode,
-  type ProjectDocument,
-} from '../document';
+import type { CueSpec } from '../cues';
+import { findNode, groundName, localLayerOf, type LayerNode, type ProjectDocument } from '../document';
 import {
   crispSteps,
   cuesOfMask,
@@ -20,7 +12,6 @@ import {
   localColorsOf,
   maskInputs,
   maskPainter,
-  masksUnder,
   ownLinesOf,
   type InkFigures,
   type InkLayer,
@@ -39,10 +30,14 @@ import { PatternPictures } from '../pattern';
 import { regionShape, type RegionShape } from '../region';
 import { PlaceReader, sheetOfTile, TILE_TEXELS, type SurfaceMap } from '../surface';
 import { CueStore } from './cue-store';
+import { CueUse } from './cue-use';
+import { Identities, Kept, MadeByNode } from './kept';
 import { TileCache } from './tile-cache';
+import { type Pieces, differingTiles } from './tile-pieces';
 
 /** What made tiles may take; they are made again when they are needed. */
 const SOURCE_BYTES = 160e6;
+
 const MASK_BYTES = 96e6;
 
 /** Where pixels of planes are read from. */
@@ -58,34 +53,6 @@ export type MaskTile = Uint16Array | null | 'none';
 /** The strokes in which a layer is laid down; null: smoothly. */
 const strokesOf = (layer: Layer): Brushwork | null => ('strokes' in layer ? (layer.strokes ?? null) : null);
 
-/** The things that a layer consists of, and the tiles on which each lies. */
-type Pieces = readonly (readonly [piece: object, tiles: readonly number[]])[];
-
-/** Tiles of pieces that two lists don't have in common; of all of them where the common ones stand in another order. */
-function differingTiles(was: Pieces, is: Pieces): ReadonlySet<number> {
-  const [old, now] = [new Set(was.map(([piece]) => piece)), new Set(is.map(([piece]) => piece))];
-  const stayed = (list: Pieces): object[] =>
-    list.map(([piece]) => piece).filter((piece) => old.has(piece) && now.has(piece));
-  const order = stayed(is);
-  const isReordered = stayed(was).some((piece, i) => piece !== order[i]);
-  const out = new Set<number>();
-  for (const [list, others] of [
-    [was, now],
-    [is, old],
-  ] as const) {
-    for (const [piece, tiles] of list) {
-      if (isReordered || !others.has(piece)) for (const tile of tiles) out.add(tile);
-    }
-  }
-  return out;
-}
-
-interface Made<P> {
-  /** What the painter was made from. */
-  readonly inputs: string;
-  readonly paint: P;
-}
-
 /** What layers and masks have on each tile, made when it is asked for and kept exactly as long as what it was made from. */
 export class LayerTiles {
   private surface: SurfaceMap;
@@ -94,22 +61,19 @@ export class LayerTiles {
   private document: ProjectDocument;
   private readonly pixels: ChannelPixels;
   private readonly patterns: PatternPictures;
-  private masks: ReadonlyMap<number, readonly MaskStep[]>;
   private readonly cues = new CueStore();
   private colors: LocalColors | null | undefined;
   private readonly regionShapes = new Map<number, RegionShape>();
-  private readonly kept = new Map<string, unknown>();
-  /** Cues that layers are made from themselves, by the layer. */
-  private ownCues: ReadonlyMap<number, readonly CueSpec[]> = new Map();
+  private readonly kept = new Kept();
+  private use: CueUse;
   private readonly sources = new TileCache<TileSource | null>(SOURCE_BYTES);
   private readonly maskTiles = new TileCache<MaskTile>(MASK_BYTES);
-  private readonly painters = new Map<number, Made<(tile: number) => TileSource | null>>();
+  private readonly painters = new MadeByNode<(tile: number) => TileSource | null>();
   /** What layers consisted of when their painter was made. */
   private readonly painted = new Map<number, Pieces>();
-  private readonly adjusters = new Map<number, Made<(colors: ColorChannels) => void>>();
-  private readonly maskPainters = new Map<number, Made<MaskPainter>>();
-  private readonly identities = new WeakMap<object, number>();
-  private identityCount = 0;
+  private readonly adjusters = new MadeByNode<(colors: ColorChannels) => void>();
+  private readonly maskPainters = new MadeByNode<MaskPainter>();
+  private readonly identities = new Identities();
   private inputs: LayerInputs;
   private readonly names: InputNames;
 
@@ -129,18 +93,19 @@ export class LayerTiles {
     this.document = document;
     this.pixels = pixels;
     this.patterns = new PatternPictures(files);
-    this.masks = masksOf(document.layers);
-    const maskOf = (layer: number): readonly MaskStep[] => this.masks.get(layer) ?? [];
+    const maskOf = (layer: number): readonly MaskStep[] => this.use.maskOf(layer);
     this.names = {
       surface: '',
-      of: (thing) => this.nameOf(thing),
+      of: (thing) => this.identities.nameOf(thing),
       cue: (spec) => this.cues.nameOf(spec),
-      light: (id) => this.nameOf(this.inputs.light(id)),
+      light: (id) => this.identities.nameOf(this.inputs.light(id)),
       region: (id) => {
         const region = this.document.regions.find((r) => r.id === id);
-        return region ? `${this.nameOf(region.faces)}/${this.nameOf(region.cuts)}` : 'nothing';
+        return region
+          ? `${this.identities.nameOf(region.faces)}/${this.identities.nameOf(region.cuts)}`
+          : 'nothing';
       },
-      pattern: (id) => `pattern ${this.nameOf(files.get(id) ?? null)}`,
+      pattern: (id) => `pattern ${this.identities.nameOf(files.get(id) ?? null)}`,
       maskOf,
     };
     this.inputs = {
@@ -155,11 +120,11 @@ export class LayerTiles {
       maskOf,
       pixels: (plane, tile) => this.pixels.get(plane, tile),
       names: this.names,
-      kept: (name, make) => this.keep(name, make),
+      kept: (name, make) => this.kept.get(name, make),
       isKept: (name) => this.kept.has(name),
       ownLines: finer && ((id) => finer.ownLinesById(id)),
     };
-    this.ownCues = this.cuesOfLayers();
+    this.use = new CueUse(document, this.inputs);
     this.cues.useGround(groundName(document));
   }
 
@@ -186,22 +151,15 @@ export class LayerTiles {
     if (document.regions !== this.document.regions || document.layers !== this.document.layers)
       this.colors = undefined;
     this.document = document;
-    this.masks = masksOf(document.layers);
-    this.ownCues = this.cuesOfLayers();
+    this.use = new CueUse(document, this.inputs);
     this.cues.useGround(groundName(document));
-    this.cues.prune(this.wantedCues());
-    const there = new Set(this.masks.keys());
-    for (const [painters, tiles] of [
-      [this.painters, this.sources],
-      [this.maskPainters, this.maskTiles],
-    ] as const) {
-      for (const id of painters.keys()) {
-        if (there.has(id)) continue;
-        painters.delete(id);
-        tiles.dropNode(id);
-        if (painters === this.painters) this.painted.delete(id);
-      }
+    this.cues.prune(this.use.wanted());
+    const { nodes } = this.use;
+    for (const id of this.painters.keepOnly(nodes)) {
+      this.sources.dropNode(id);
+      this.painted.delete(id);
     }
+    for (const id of this.maskPainters.keepOnly(nodes)) this.maskTiles.dropNode(id);
   }
 
   /** A pattern's picture; null if it isn't there or can't be read. */
@@ -226,8 +184,8 @@ export class LayerTiles {
   }
 
   private colorsOf(layer: LocalLayer): LocalColors {
-    return this.keep(
-      `local-colors ${this.nameOf(layer.colors)} ${this.nameOf(layer.regions)} ${layer.fallback} ${this.nameOf(this.document.regions)}`,
+    return this.kept.get(
+      `local-colors ${this.identities.nameOf(layer.colors)} ${this.identities.nameOf(layer.regions)} ${layer.fallback} ${this.identities.nameOf(this.document.regions)}`,
       () => localColorsOf(layer, this.document.regions, this.surface.mesh),
     );
   }
@@ -239,12 +197,7 @@ export class LayerTiles {
 
   /** The cues that the build-up is made from, each once. */
   wantedCues(): CueSpec[] {
-    const wanted = new Map<string, CueSpec>();
-    for (const mask of this.masks.values()) {
-      for (const spec of cuesOfMask(mask)) wanted.set(cueKey(spec), spec);
-    }
-    for (const specs of this.ownCues.values()) for (const spec of specs) wanted.set(cueKey(spec), spec);
-    return [...wanted.values()];
+    return this.use.wanted();
   }
 
   /** Takes a cue as a whole. @param values 0..65535 a texel, in the order of the surface's codes */
@@ -260,35 +213,19 @@ export class LayerTiles {
     const known = this.cues.get(spec)?.values;
     const values = known ?? new Uint16Array(this.surface.codes.length);
     if (!known) this.setCue(spec, values);
-    const nodes = this.nodesWithCue(spec);
-    const key = cueKey(spec);
-    const layers = [...this.ownCues].flatMap(([id, specs]) =>
-      specs.some((s) => cueKey(s) === key) ? [id] : [],
-    );
+    const { masks, layers } = this.use.nodesWith(spec);
     const there = tiles.filter(({ tile }) => (this.surface.slotOfTile[tile] ?? -1) >= 0);
     for (const { tile, values: part } of there) {
       values.set(part, this.surface.slotOfTile[tile]! * TILE_TEXELS);
-      for (const node of nodes) this.forgetMask(node, tile);
+      for (const node of masks) this.forgetMask(node, tile);
       for (const layer of layers) this.sources.drop(layer, tile);
     }
-    return { changed: nodes.length || layers.length ? there.map(({ tile }) => tile) : [], isNew: !known };
-  }
-
-  /** Nodes whose mask is made from a cue, directly or through other masks. */
-  private nodesWithCue(spec: CueSpec): number[] {
-    const key = cueKey(spec);
-    const uses = (mask: readonly MaskStep[]): boolean => cuesOfMask(mask).some((c) => cueKey(c) === key);
-    return [...this.masks].flatMap(([id, mask]) => {
-      const others = [...masksUnder(mask, (layer) => this.masks.get(layer) ?? [])];
-      return uses(mask) || others.some((o) => uses(this.masks.get(o) ?? [])) ? [id] : [];
-    });
+    return { changed: masks.length || layers.length ? there.map(({ tile }) => tile) : [], isNew: !known };
   }
 
   /** Nodes whose mask is made from another's, and that one itself. */
   nodesWithMask(layer: number): number[] {
-    return [...this.masks].flatMap(([id, mask]) =>
-      id === layer || masksUnder(mask, (o) => this.masks.get(o) ?? []).has(layer) ? [id] : [],
-    );
+    return this.use.nodesWithMask(layer);
   }
 
   /** A mask is out of date on a tile. */
@@ -308,7 +245,7 @@ export class LayerTiles {
 
   /** Names all that a layer's own tiles are made from. */
   private madeFrom(layer: Layer): string {
-    const cues = this.ownCues.get(layer.id)?.map((spec) => this.names.cue(spec)) ?? [];
+    const cues = this.use.ofLayer(layer.id).map((spec) => this.names.cue(spec));
     const kind = kindOf(layer);
     const lights = kind.form === 'derived' ? (kind.lights?.(layer) ?? []) : [];
     const regions = lights.flatMap((id) => {
@@ -331,8 +268,8 @@ export class LayerTiles {
     const inputs = strokes
       ? `${made} ${JSON.stringify(strokes)} ${this.names.surface} ${maskInputs(layer.mask, this.names)}`
       : made;
-    if (this.painters.get(layer.id)?.inputs !== inputs) this.forgetDiffering(layer);
-    const paint = this.made(this.painters, layer.id, inputs, null, () => {
+    if (!this.painters.isFrom(layer.id, inputs)) this.forgetDiffering(layer);
+    const paint = this.painters.get(layer.id, inputs, () => {
       const smooth = kind.painter(layer, this.inputs);
       return strokes ? this.stroked(layer, strokes, smooth) : smooth;
     });
@@ -402,9 +339,7 @@ export class LayerTiles {
   adjuster(layer: Layer): ((colors: ColorChannels) => void) | null {
     const kind = kindOf(layer);
     if (kind.form !== 'change') return null;
-    return this.made(this.adjusters, layer.id, kind.inputs(layer, this.names), null, () =>
-      kind.adjuster(layer),
-    );
+    return this.adjusters.get(layer.id, kind.inputs(layer, this.names), () => kind.adjuster(layer));
   }
 
   /** A node’s mask on a tile. */
@@ -417,12 +352,11 @@ export class LayerTiles {
     if (steps.length === 0 && !boundless) return null;
     // What form tells isn't there on a flat backdrop.
     if (this.isFlat(tile) && cuesOfMask(steps).length > 0) return 'none';
-    const paint = this.made(
-      this.maskPainters,
+    const paint = this.maskPainters.get(
       node.id,
       `${isStroked} ${maskInputs(steps, this.names)}`,
-      this.maskTiles,
       () => maskPainter(node.id, steps, this.inputs),
+      () => this.maskTiles.dropNode(node.id),
     );
     return this.maskTiles.get(node.id, tile, () => {
       const mask = paint(tile);
@@ -438,25 +372,11 @@ export class LayerTiles {
     source: (tile: number) => TileSource | null,
   ): (tile: number) => TileSource | null {
     const { surface, places } = this.inputs;
-    const strokes = this.keep(`strokes${layer.id} ${JSON.stringify(how)}`, () => setStrokes(surface, how));
+    const strokes = this.kept.get(`strokes${layer.id} ${JSON.stringify(how)}`, () =>
+      setStrokes(surface, how),
+    );
     const mask = layer.mask.length ? maskPainter(layer.id, layer.mask, this.inputs) : () => null;
     return strokePainter(strokes, how, { surface, places, source, mask });
-  }
-
-  /** A painter that was made from the same inputs, or a new one; then the old one's tiles are dropped. */
-  private made<P>(
-    all: Map<number, Made<P>>,
-    node: number,
-    inputs: string,
-    tiles: Pick<TileCache<unknown>, 'dropNode'> | null,
-    make: () => P,
-  ): P {
-    const known = all.get(node);
-    if (known?.inputs === inputs) return known.paint;
-    if (known) tiles?.dropNode(node);
-    const paint = make();
-    all.set(node, { inputs, paint });
-    return paint;
   }
 
   private shapeOf(region: number): RegionShape | null {
@@ -468,33 +388,5 @@ export class LayerTiles {
       this.regionShapes.set(region, shape);
     }
     return shape;
-  }
-
-  private keep<T>(name: string, make: () => T): T {
-    if (!this.kept.has(name)) {
-      // One name a purpose: what was made with other settings is let go of.
-      const purpose = name.split(' ')[0]!;
-      for (const other of this.kept.keys()) if (other.startsWith(`${purpose} `)) this.kept.delete(other);
-      this.kept.set(name, make());
-    }
-    return this.kept.get(name) as T;
-  }
-
-  private cuesOfLayers(): ReadonlyMap<number, readonly CueSpec[]> {
-    const out = new Map<number, readonly CueSpec[]>();
-    for (const { node } of nodesOf(this.document.layers)) {
-      if (node.kind === 'group') continue;
-      const kind = kindOf(node);
-      const cues = kind.form === 'derived' ? kind.cues?.(node, this.inputs) : undefined;
-      if (cues?.length) out.set(node.id, cues);
-    }
-    return out;
-  }
-
-  private nameOf(thing: object | null): string {
-    if (!thing) return 'nothing';
-    let name = this.identities.get(thing);
-    if (name === undefined) this.identities.set(thing, (name = ++this.identityCount));
-    return String(name);
   }
 }

@@ -2,6 +2,8 @@ export * from './on-picture';
 export * from './camera';
 export * from './fit-camera';
 export * from './fit-silhouette';
+export * from './refine-silhouette';
+export * from './silhouette-masks';
 export * from './see-model';
 export * from './ground-mask';
 export * from './silhouette';
