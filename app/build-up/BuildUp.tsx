@@ -20,7 +20,7 @@ import { addDetail, addGroup, addOffer } from './layer-actions';
 import { LayerInspector } from './LayerInspector';
 import { LayerMenu } from './LayerMenu';
 import { LayerRow } from './LayerRow';
-import { newLayers } from './layer-words';
+import { newLayers } from './new-layers';
 import { dropPlace, rowsOf } from './tree-rows';
 
 /** Pixels that a row is set in for each group that it lies in; a drag so far to the side goes one group in or out. */

@@ -20,7 +20,8 @@ import { addStep, paintOnMask } from './layer-actions';
 import { PatternFields } from './PatternFields';
 import { firstPattern } from './patterns';
 import { useStepTrial } from './step-trial';
-import { NEW_STEPS, newStep, stepName, namesIn } from './layer-words';
+import { stepName, namesIn } from './layer-words';
+import { NEW_STEPS, newStep } from './new-layers';
 
 const JOIN_WORDS: Record<Join, string> = {
   multiply: 'times',

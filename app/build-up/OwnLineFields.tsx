@@ -7,7 +7,7 @@ import { useUi } from '../shared/ui-store';
 import { useView, type StageView } from '../viewport';
 import { nextInk, takeOver } from './ink-actions';
 import { InkStyleFields } from './InkStyleFields';
-import { usualCue } from './layer-words';
+import { usualCue } from './new-layers';
 import { HATCHED, SourceFields, viewNow } from './OwnSourceFields';
 
 type Along = OwnSource['along'];

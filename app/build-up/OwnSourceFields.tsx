@@ -4,7 +4,7 @@ import { useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { percent, ShareSlider, Slider } from '../shared/Slider';
 import type { StageView } from '../viewport';
-import { usualCue } from './layer-words';
+import { usualCue } from './new-layers';
 
 const BEND_WORDS = { both: 'Both', ridges: 'Ridges', valleys: 'Valleys' } as const;
 const WAY_WORDS = {

@@ -23,7 +23,7 @@ import {
   toggleVisible,
   ungroupChosen,
 } from './layer-actions';
-import { NEW_STEPS, newLayers } from './layer-words';
+import { NEW_STEPS, newLayers } from './new-layers';
 
 export function buildUpCommands(session: Session): ListedCommand[] {
   const toggle = (of: 'layer' | 'mask'): void => {

@@ -17,7 +17,7 @@ import {
 import { type Commander, type Session, activeNode, hiddenParts, useProject } from '../project';
 import { undoable } from '../shared/notify';
 import { DETAIL_WORDS } from '../shared/detail-words';
-import type { Offer } from './layer-words';
+import type { Offer } from './new-layers';
 import { firstPattern } from './patterns';
 import { useUi, type EditTarget } from '../shared/ui-store';
 

@@ -3,7 +3,8 @@ import type { ProjectDocument } from '../document';
 import type { Kernels } from '../kernels';
 import { TILE_BYTES, TILE_TEXELS, type CoarseSurface } from '../surface';
 import { LayerTiles, type ChannelPixels } from './layer-tiles';
-import { Picture, type BuildUpView } from './picture';
+import { Picture } from './picture';
+import { type BuildUpView } from './build-up-view';
 
 /** What a coarse picture is taken from. */
 export interface CoarseSource {

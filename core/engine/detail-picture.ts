@@ -3,7 +3,8 @@ import type { Kernels } from '../kernels';
 import { TILE_BYTES, type SurfaceMap } from '../surface';
 import { putChannel } from './detail-values';
 import type { LayerTiles, ChannelPixels } from './layer-tiles';
-import { Picture, WHOLE_BUILD_UP } from './picture';
+import { Picture } from './picture';
+import { WHOLE_BUILD_UP } from './build-up-view';
 
 /** The detail sheet, kept up to date tile by tile: red what darkens first, green the outline's width, blue what keeps a highlight. */
 export class DetailPicture {

@@ -29,7 +29,7 @@ import { FilmPlayer } from './film-player';
 import { ModelChanger } from './model-changer';
 import type { ModelChange, ModelChanged } from './model-change';
 import type { ModelState } from './models';
-import type { BuildUpView } from './picture';
+import type { BuildUpView } from './build-up-view';
 import { ProjectState, type EngineOptions } from './project-state';
 import { reachMap, type ReachMap } from './reach-map';
 import { neededFor, requireLastStep, takeDeed, type Needed } from './steps';

@@ -16,7 +16,7 @@ export * from './engine';
 export * from './models';
 export * from './model-change';
 export * from './change-model';
-export { WHOLE_BUILD_UP, type BuildUpView } from './picture';
+export { WHOLE_BUILD_UP, type BuildUpView } from './build-up-view';
 export * from './draw-model';
 export * from './flatten';
 export * from './layered-picture';

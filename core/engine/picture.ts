@@ -6,18 +6,7 @@ import { codesOfTile, filledTiles, TILE_BYTES, type SurfaceMap } from '../surfac
 import { putChannel } from './detail-values';
 import { differingSteps, planOf, type PlanStep } from './build-plan';
 import type { LayerTiles, MaskTile, ChannelPixels } from './layer-tiles';
-
-/** What the picture shows instead of the whole build-up. */
-export interface BuildUpView {
-  /** Only this node, at full opacity. */
-  readonly alone: number | null;
-  /** This node's mask as grey; its alpha where it has none. */
-  readonly maskOf: number | null;
-  /** A mask of the detail sheet, as grey; null: the albedo. */
-  readonly detail: Detail | null;
-}
-
-export const WHOLE_BUILD_UP: BuildUpView = { alone: null, maskOf: null, detail: null };
+import { type BuildUpView, WHOLE_BUILD_UP } from './build-up-view';
 
 /** Results kept of what lies under the layer in hand: 64 KB and more each. */
 const MOST_SNAPSHOTS = 400;

@@ -11,7 +11,8 @@ import type { Change, Commit, StrokeChanges } from './commit';
 import { LayerTiles } from './layer-tiles';
 import { modelKey, Models, type ModelState } from './models';
 import { DetailPicture } from './detail-picture';
-import { Picture, type BuildUpView } from './picture';
+import { Picture } from './picture';
+import { type BuildUpView } from './build-up-view';
 import { Channels } from './planes';
 
 /** What an engine opens a project with. */

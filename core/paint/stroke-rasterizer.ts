@@ -1,10 +1,11 @@
+import { HeldTiles } from './held-tiles';
+import type { StrokeKernels } from './stroke-kernels';
 import type { Picture } from '../formats';
-import { cellularNoise, ridgedNoise, smoothstep, valueNoise, type Vec3 } from '../math';
+import { type Vec3 } from '../math';
 import {
   backdropsOf,
   frameOfBackdrop,
   liesOn,
-  centreOf,
   diagonalOf,
   subjectBounds,
   type SurfacePoint,
@@ -18,22 +19,18 @@ import {
   type SurfaceFinders,
 } from '../mesh';
 import {
-  NOWHERE,
   PlaceReader,
-  sheetOfTile,
   SUB,
   SUB_TEXELS,
   SubTileFinder,
-  TILE,
-  TILE_TEXELS,
   tileCount,
   tilesAcross,
   type SurfaceMap,
 } from '../surface';
-import { hasShades, PLAIN_BRUSH, type BrushShape } from './brush';
+import { PLAIN_BRUSH, type BrushShape } from './brush';
 import { onSheetAt } from './on-sheet';
 import { Reaches, type Reach } from './reach';
-import type { Dab, RasterSlot } from './dab';
+import type { Dab } from './dab';
 import {
   dabReach,
   isPlainBall,
@@ -44,68 +41,14 @@ import {
   type TipSlot,
   type TipWork,
 } from './tip-dab';
-import type { StrokePaint } from './stroke-tile';
 
-/** The hot loops of making strokes. */
-export interface StrokeKernels {
-  /** Memory for one more sub-tile. */
-  slot(): RasterSlot;
-  /** @returns whether the dab changed anything */
-  dab(slot: RasterSlot, dab: Dab): boolean;
-  /**
-   * One tile: `out` is `before` with the stroke laid on it.
-   *
-   * @param coverage of the tile's four sub-tiles, 0..1 a texel; null where the stroke hasn't come
-   */
-  stroke(
-    before: Uint8Array,
-    coverage: readonly (Float32Array | null)[],
-    out: Uint8Array,
-    paint: StrokePaint,
-  ): void;
-}
-
-/** Sub-tiles that are held ready at the most: 23.5 KB each. */
-const MOST_SLOTS = 1024;
-
-interface Held {
-  readonly slot: RasterSlot;
-  sub: number;
-  /** The stroke for which `reach` was reckoned. */
-  stroke: number;
-  covered: boolean;
-  /** Which shade each texel has. */
-  shades: Uint8Array | null;
-  /** What of the grain of that name shows, 0..1 a texel. */
-  grain: { readonly name: string; readonly values: Float32Array } | null;
-  /** All that tips read of it. */
-  tip: TipSlot | null;
-}
-
-type Grain = NonNullable<BrushShape['grain']>;
-
-/** A brush passes over many texels at a time: two octaves are as fine as it needs. */
-const OCTAVES = 2;
-
-const NOISES = { value: valueNoise, ridged: ridgedNoise, cellular: cellularNoise } as const;
-
-/**
- * Where a stroke is made: the sub-tiles near the brush with their places in the kernels' memory, and the coverage of the stroke in
- * hand. What wasn't needed for longest makes room.
- */
+/** Where a stroke becomes coverage of texels: which sub-tiles each of its dabs touches, and how much of every texel. */
 export class StrokeRasterizer {
   readonly surface: SurfaceMap;
   private readonly kernels: StrokeKernels;
-  private readonly reader: PlaceReader;
   private readonly finder: SubTileFinder;
-  private readonly held = new Map<number, Held>();
-  /** Coverage of sub-tiles that had to make room. */
-  private readonly parked = new Map<
-    number,
-    { readonly mask: Float32Array; readonly shades: Uint8Array | null }
-  >();
+  private readonly tiles: HeldTiles;
   private readonly found: number[] = [];
-  private readonly centre: Vec3;
   private readonly diagonal: number;
   /** Flat backdrops. */
   private readonly flats: readonly { readonly sheet: number; readonly frame: BackdropFrame }[];
@@ -115,9 +58,7 @@ export class StrokeRasterizer {
   readonly reaches: Reaches;
   private readonly sides = new Map<string, Twins>();
   private topology: Topology | null = null;
-  private guard: Reach | null = null;
   private work: TipWork = tipWork(PLAIN_BRUSH);
-  private stroke = 0;
   private readonly looking = {
     mask: new Float32Array(SUB_TEXELS),
     onTip: new Float32Array(SUB_TEXELS * ON_TIP),
@@ -126,12 +67,11 @@ export class StrokeRasterizer {
   constructor(surface: SurfaceMap, kernels: StrokeKernels) {
     this.surface = surface;
     this.kernels = kernels;
-    this.reader = new PlaceReader(surface);
-    this.reaches = new Reaches(surface, this.reader);
+    const reader = new PlaceReader(surface);
+    this.reaches = new Reaches(surface, reader);
+    this.tiles = new HeldTiles(surface, kernels, reader);
     this.finder = new SubTileFinder(surface.subBounds);
-    const bounds = subjectBounds(surface.mesh);
-    this.centre = centreOf(bounds);
-    this.diagonal = diagonalOf(bounds);
+    this.diagonal = diagonalOf(subjectBounds(surface.mesh));
     this.flats = backdropsOf(surface.mesh).map((b) => ({ sheet: b.sheet, frame: frameOfBackdrop(b) }));
   }
 
@@ -146,11 +86,8 @@ export class StrokeRasterizer {
     brush: BrushShape = PLAIN_BRUSH,
     pictureOf?: (id: number) => Picture | null,
   ): void {
-    this.clear();
+    this.tiles.begin(guard);
     this.work = tipWork(brush, pictureOf);
-    // Reach that was reckoned for the same guard holds on.
-    if (guard !== this.guard) this.stroke++;
-    this.guard = guard;
   }
 
   /** Lays a dab on one sheet. @param touched receives the numbers of the sub-tiles whose coverage changed */
@@ -162,10 +99,10 @@ export class StrokeRasterizer {
     if (!near) return;
     const { dab, flat, subs } = near;
     for (const sub of subs) {
-      const held = this.take(sub);
+      const held = this.tiles.take(sub);
       const changed = isPlain
         ? this.kernels.dab(held.slot, dab)
-        : layTip(this.tipSlot(held), dab, work, flat, texelLength);
+        : layTip(this.tiles.tipSlot(held, work.brush), dab, work, flat, texelLength);
       if (!changed) continue;
       held.covered = true;
       touched.add(sub);
@@ -189,7 +126,7 @@ export class StrokeRasterizer {
     const { mask, onTip } = this.looking;
     for (const sub of subs) {
       mask.fill(0);
-      const slot = { ...this.tipSlot(this.take(sub)), mask };
+      const slot = { ...this.tiles.tipSlot(this.tiles.take(sub), this.work.brush), mask };
       layTip(slot, dab, this.work, flat, this.surface.sheets[sheet]!.texelLength, onTip);
       visit(sub, slot, mask, onTip, dab);
     }
@@ -289,133 +226,23 @@ export class StrokeRasterizer {
     return known;
   }
 
-  private tipSlot(held: Held): TipSlot {
-    const { brush } = this.work;
-    const grain = brush.grain && this.grainOf(held, brush.grain);
-    const shades = hasShades(brush) ? (held.shades ??= new Uint8Array(SUB_TEXELS)) : null;
-    // Made once a sub-tile: a large dab asks for hundreds.
-    if (held.tip?.grain === grain && held.tip.shades === shades) return held.tip;
-    const { codes, slotOfTile } = this.surface;
-    const from = slotOfTile[held.sub >> 2]! * TILE_TEXELS + (held.sub & 3) * SUB_TEXELS;
-    const [, x, y] = this.originOf(held.sub);
-    held.tip = { ...held.slot, codes: codes.subarray(from, from + SUB_TEXELS), grain, shades, x, y };
-    return held.tip;
-  }
-
-  /** The sheet on which a sub-tile lies, and its first texel there. */
-  private originOf(sub: number): [sheet: number, x: number, y: number] {
-    const { sheets } = this.surface;
-    const tile = sub >> 2;
-    const sheet = sheetOfTile(sheets, tile);
-    const { size, firstTile } = sheets[sheet]!;
-    const across = tilesAcross(size);
-    const own = tile - firstTile;
-    return [
-      sheet,
-      (own % across) * TILE + (sub & 1) * SUB,
-      Math.floor(own / across) * TILE + ((sub >> 1) & 1) * SUB,
-    ];
-  }
-
-  /** Held with the sub-tile as long as the brush has the same grain. */
-  private grainOf(held: Held, grain: Grain): Float32Array {
-    const name = `${grain.kind} ${grain.scale} ${grain.depth}`;
-    if (held.grain?.name === name) return held.grain.values;
-    const values = held.grain?.values ?? new Float32Array(SUB_TEXELS);
-    const noise = NOISES[grain.kind];
-    const k = this.diagonal > 0 ? grain.scale / this.diagonal : 0;
-    const [cx, cy, cz] = this.centre;
-    const { px, py, pz } = held.slot;
-    for (let i = 0; i < SUB_TEXELS; i++) {
-      const n =
-        px[i]! >= NOWHERE ? 0 : noise((px[i]! - cx) * k, (py[i]! - cy) * k, (pz[i]! - cz) * k, 3, OCTAVES);
-      values[i] = 1 - grain.depth * (1 - smoothstep(0.3, 0.7, n));
-    }
-    held.grain = { name, values };
-    return values;
-  }
-
-  /** Coverage of a sub-tile, 0..1 a texel; null where the stroke hasn't come. To be read at once: it moves. */
+  /** See `HeldTiles`. */
   coverage(sub: number): Float32Array | null {
-    const held = this.held.get(sub);
-    return (held?.covered ? held.slot.mask : undefined) ?? this.parked.get(sub)?.mask ?? null;
+    return this.tiles.coverage(sub);
   }
 
-  /** Which shade each texel of a sub-tile has, where the stroke has come; see `shadesOf`. To be read at once. */
+  /** See `HeldTiles`. */
   shades(sub: number): Uint8Array | null {
-    const held = this.held.get(sub);
-    return (held?.covered ? held.shades : undefined) ?? this.parked.get(sub)?.shades ?? null;
+    return this.tiles.shades(sub);
   }
 
-  /** The same of a tile's four sub-tiles. */
+  /** The coverage of a tile's four sub-tiles. */
   coverageOf(tile: number): (Float32Array | null)[] {
     return [0, 1, 2, 3].map((k) => this.coverage(tile * 4 + k));
   }
 
   /** Ends the stroke in hand: nothing is covered any more. */
   clear(): void {
-    this.parked.clear();
-    for (const held of this.held.values()) {
-      if (!held.covered) continue;
-      held.slot.mask.fill(0);
-      held.covered = false;
-    }
-  }
-
-  private take(sub: number): Held {
-    let held = this.held.get(sub);
-    if (held) this.held.delete(sub);
-    else {
-      held = this.free();
-      held.sub = sub;
-      held.stroke = -1;
-      held.grain = held.shades = held.tip = null;
-      this.reader.readSub(sub, held.slot);
-      const parked = this.parked.get(sub);
-      if (parked) {
-        held.slot.mask.set(parked.mask);
-        held.shades = parked.shades;
-        this.parked.delete(sub);
-      } else held.slot.mask.fill(0);
-      held.covered = parked !== undefined;
-    }
-    // At the end of the map is what was used last.
-    this.held.set(sub, held);
-    if (held.stroke !== this.stroke) this.reckonReach(held);
-    return held;
-  }
-
-  private free(): Held {
-    const [oldest] = this.held.values();
-    if (this.held.size < MOST_SLOTS || !oldest) {
-      return {
-        slot: this.kernels.slot(),
-        sub: -1,
-        stroke: -1,
-        covered: false,
-        shades: null,
-        grain: null,
-        tip: null,
-      };
-    }
-    this.held.delete(oldest.sub);
-    if (oldest.covered) {
-      this.parked.set(oldest.sub, { mask: oldest.slot.mask.slice(), shades: oldest.shades });
-    }
-    return oldest;
-  }
-
-  private reckonReach(held: Held): void {
-    const { codes, slotOfTile } = this.surface;
-    const from = slotOfTile[held.sub >> 2]! * TILE_TEXELS + (held.sub & 3) * SUB_TEXELS;
-    const { reach } = held.slot;
-    const { guard } = this;
-    const tile = held.sub >> 2;
-    const first = (held.sub & 3) * SUB_TEXELS;
-    for (let i = 0; i < SUB_TEXELS; i++) {
-      const code = codes[from + i]!;
-      reach[i] = code < 0 ? 0 : guard ? guard.at(tile, first + i, code) : 255;
-    }
-    held.stroke = this.stroke;
+    this.tiles.clear();
   }
 }

@@ -1,7 +1,8 @@
 import type { Picture } from '../formats';
 import { filledTiles, codesOfTile, SUB_TEXELS, TILE_TEXELS, type ChannelTiles } from '../surface';
 import type { Dab } from './dab';
-import type { StrokeRasterizer, StrokeKernels } from './stroke-rasterizer';
+import type { StrokeKernels } from './stroke-kernels';
+import type { StrokeRasterizer } from './stroke-rasterizer';
 import type { Reach } from './reach';
 import type { BrushedFields } from './stroke-fields';
 import { ThroughCoverage, type TexelColors } from './through';

@@ -2,7 +2,7 @@ import { cross, dot, length, sub, type Vec3 } from '../math';
 import { cornerOfEdge, edgeAngles, edgeLengths, faceGeometry, topologyOf, type UvMesh } from '../mesh';
 import { cutIntoCharts } from './chart';
 import { CutMesh, nameOf } from './cut-mesh';
-import { tryFlat } from './lay-component';
+import { tryFlat } from './flat-charts';
 import { cutRuns } from './lift-cuts';
 import { partBorders } from './unwrap-model';
 

@@ -4,7 +4,7 @@ import { autoCharts } from './auto-charts';
 import { cutIntoCharts } from './chart';
 import { cornerUvs, withCornerUvs } from './corner-uvs';
 import type { FlatChart } from './flatten';
-import { tryFlat } from './lay-component';
+import { tryFlat } from './flat-charts';
 import { doubledArea, restShapes, shapeArea } from './rest-shape';
 import { partBorders } from './unwrap-model';
 

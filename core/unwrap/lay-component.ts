@@ -1,14 +1,12 @@
-import { CoreError } from '../errors';
 import type { Vec3 } from '../math';
 import { faceGeometry, topologyOf, type Mesh, type SymmetryPlane, type Topology } from '../mesh';
 import { autoCharts } from './auto-charts';
 import { cutIntoCharts, type CutChart } from './chart';
-import { flattenChart, type FlatChart, type Flattened } from './flatten';
+import { type FlatChart } from './flatten';
 import { cutsAlongLines } from './follow-line';
 import { cutLifter } from './lift-cuts';
-import { measureDistortion } from './measures';
 import { mirrorOver } from './mirror-map';
-import { MOST_STRETCH, WORST_PIECE, type NaturalOptions } from './natural-merge';
+import { type NaturalOptions } from './natural-pieces';
 import { OtherSide } from './other-side';
 import { coarseWorth, linesOf } from './plan-component';
 import { cutsOf } from './seam-runs';
@@ -16,6 +14,7 @@ import { seamWorth } from './seam-worth';
 import { cutsAfter, type MeshComponent, type ComponentPlan } from './component';
 import { replayed, straightenSeams, type SeamMove } from './straighten-seams';
 import { surfaceSums } from './surface-sums';
+import { Flattener, tryFlat } from './flat-charts';
 
 /** How often seams are taken back before what still won't lie flat is divided as it comes. */
 const ROUNDS = 8;
@@ -159,84 +158,6 @@ export function layComponent(
       return autoCharts(mesh, topology, { stretch: DIVIDED, seams: inside, faces: chart.faces });
     }),
   ];
-}
-
-interface MeasuredChart extends FlatChart {
-  /** Squared L² stretch above 1, times area. */
-  readonly strain: number;
-}
-
-/** Flattens each piece once, however often it comes. */
-class Flattener {
-  /** Corners of all pieces that were flattened. */
-  tried = 0;
-  private readonly known = new Map<string, MeasuredChart | null>();
-  private readonly bound: number;
-  /** Pieces that may be stretched as they are: no seam went to make them. */
-  private readonly accepted = new Set<string>();
-
-  constructor(bound: number) {
-    this.bound = bound;
-  }
-
-  /** @returns null if it won't lie flat */
-  flat(chart: CutChart): MeasuredChart | null {
-    const key = nameOf(chart);
-    let one = this.known.get(key);
-    if (one === undefined) this.tried += chart.indices.length;
-    if (one === undefined)
-      this.known.set(key, (one = tryFlat(chart, this.accepted.has(key) ? Infinity : this.bound)));
-    return one;
-  }
-
-  accept(chart: CutChart): void {
-    const key = nameOf(chart);
-    this.accepted.add(key);
-    this.known.delete(key);
-  }
-}
-
-/** Pieces of fewer triangles are tried from several starts. */
-const SMALL = 5000;
-
-/** As it was tried when seams went, for as pieces nearly lie over themselves that decides; what won't lie flat so may from another start. */
-function flattened(chart: CutChart, isGiven: boolean): Flattened {
-  const how = { worst: MOST_STRETCH, parts: 5 };
-  if (isGiven) return flattenChart(chart, how);
-  if (chart.faces.length > SMALL) return flattenChart(chart, { ...how, oneStart: true });
-  const tried = flattenChart(chart, { ...how, tries: true });
-  return tried.overlaps ? flattenChart(chart, how) : tried;
-}
-
-/**
- * Flattens a piece as it is cut, drawing apart what lies over itself by a little.
- *
- * @param bound of the L² stretch of the whole
- * @returns null if it won't lie flat
- */
-export function tryFlat(chart: CutChart, bound: number): MeasuredChart | null {
-  try {
-    const flat = flattened(chart, bound === Infinity);
-    if (flat.overlaps) return null;
-    const { stretchL2, stretchLinf } = measureDistortion(chart, flat.uv);
-    // A piece that no seam went to make may be stretched more: it could only be divided.
-    const isGood =
-      bound === Infinity
-        ? stretchLinf <= 2 * MOST_STRETCH
-        : stretchL2 ** 2 - 1 <= (bound ** 2 - 1) * WORST_PIECE && stretchLinf <= MOST_STRETCH;
-    const area = faceGeometry(chart).areas.reduce((sum, a) => sum + a, 0);
-    return isGood ? { chart, flat, strain: area * Math.max(0, stretchL2 ** 2 - 1) } : null;
-  } catch (error) {
-    if (error instanceof CoreError) return null;
-    throw error;
-  }
-}
-
-/** A name for a piece: its triangles, and how they hang together (FNV-1a). */
-function nameOf({ faces, indices, positions }: CutChart): string {
-  let h = 2166136261;
-  for (const list of [faces, indices]) for (const x of list) h = Math.imul(h ^ x, 16777619);
-  return `${faces.length} ${positions.length} ${h}`;
 }
 
 /** Which places of the coarse mesh a piece of the fine one covers. */

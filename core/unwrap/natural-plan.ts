@@ -1,7 +1,7 @@
 import { faceGeometry, type Mesh, type SymmetryPlane, type Topology } from '../mesh';
 import { cutIntoCharts } from './chart';
 import { mirrorPlane } from './mirror-map';
-import { worthOf } from './natural-merge';
+import { worthOf } from './natural-pieces';
 import { componentOf, type PlannedComponent, type ComponentPlan } from './component';
 import { planned, type Working } from './shell-work';
 import { sightOf } from './sight';

@@ -3,7 +3,7 @@ import { cutIntoCharts } from './chart';
 import { cheapestPath, edgeFans, type EdgeFans } from './edge-path';
 import { flattenChart, type FlatChart } from './flatten';
 import { measureDistortion } from './measures';
-import { MOST_STRETCH, type NaturalOptions } from './natural-merge';
+import { MOST_STRETCH, type NaturalOptions } from './natural-pieces';
 import type { SurfaceSums } from './surface-sums';
 
 /** Passes over all seams; the second meets what the first has moved. */

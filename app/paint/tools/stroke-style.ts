@@ -11,30 +11,26 @@ import {
   type LayerNode,
   type LocalColors,
   type ProjectDocument,
-  type Region,
 } from '../../../core/engine';
 import { base64ToBytes } from '../../../core/base64';
 import { rgbToHex } from '../../../core/color';
 import { CoreError } from '../../../core/errors';
-import { type Vec3, placed, type Placing } from '../../../core/math';
-import { faceMask, faceRuns, type FaceRuns, type UvMesh } from '../../../core/mesh';
+import { type Vec3, type Placing } from '../../../core/math';
 import {
-  copiesOf,
   mirrored,
   PICTURE_TIP,
   PLAIN_BRUSH,
   type BrushedStyle,
   type StrokeWish,
   type StyleOf,
-  type Symmetry,
 } from '../../../core/paint';
-import { cutOver, placeNear } from '../../../core/region';
 import type { StrokeBegin } from '../../../workers';
-import { untouchedParts, useProject } from '../../project';
+import { useProject } from '../../project';
 import { notify } from '../../shared/notify';
 import { brushInHand, useUi, type EditTarget } from '../../shared/ui-store';
 import { usePaint, type PaintState, type ReferencePlace } from '../paint-store';
 import { firstPlane, symmetryFor } from '../symmetry';
+import { guardOf, shownOf, guardOver } from './stroke-guards';
 
 /** Why a stroke can't be made, and the layer that it could go to instead. */
 export interface Refused {
@@ -94,42 +90,6 @@ function localColorAt(face: number): string {
   const { rgb } = colors;
   const o = face * 3;
   return rgbToHex({ r: rgb[o]!, g: rgb[o + 1]!, b: rgb[o + 2]! });
-}
-
-/** The region that strokes are kept within, while it is there. */
-export const guardRegion = (): Region | null =>
-  useProject.getState().document?.regions.find((r) => r.id === useUi.getState().guardRegion) ?? null;
-
-/** What holds a stroke that begins on a part; null: it begins on no one part. */
-function guardOf(part: string | null): GuardWish | null {
-  const region = guardRegion();
-  const { guardPart, hidden } = useUi.getState();
-  const { mesh } = useProject.getState();
-  const held = {
-    ...(guardPart && part !== null && { part }),
-    ...(region && { region: region.id }),
-    // What isn't shown stays untouched.
-    ...(hidden.size > 0 && mesh && { area: { faces: shownFaces(mesh), cuts: [] } }),
-  };
-  return Object.keys(held).length > 0 ? held : null;
-}
-
-const shownFaces = (mesh: UvMesh): FaceRuns => {
-  const untouched = untouchedParts();
-  return faceRuns(mesh.faceParts.length, (f) => !untouched.has(mesh.faceParts[f]!));
-};
-
-/** An area without what isn't shown. */
-function shownOf(area: NonNullable<GuardWish['area']>): NonNullable<GuardWish['area']> {
-  const { mesh } = useProject.getState();
-  if (!mesh || untouchedParts().size === 0) return area;
-  const count = mesh.faceParts.length;
-  const [shown, inside] = [faceMask(count, shownFaces(mesh)), faceMask(count, area.faces)];
-  const cuts = area.cuts.map((cut) => cutOver(cut, count, count, (f) => (shown[f] ? f : -1)));
-  return {
-    faces: faceRuns(count, (f) => inside[f] === 1 && shown[f] === 1),
-    cuts: cuts.filter(({ faces }) => faces.length > 0),
-  };
 }
 
 /** Onto what a stroke goes; if it can't be made, that is told with a way out. */
@@ -282,24 +242,6 @@ export function strokeOn(
   };
 }
 
-/** What holds a stroke that is made at several places: the parts where they lie, as the other hand is one of its own. */
-function guardOver(mesh: UvMesh, over: Symmetry, at: Vec3, part: string): GuardWish | null {
-  const region = guardRegion();
-  const held = region && { region: region.id };
-  if (!useUi.getState().guardPart) return guardOf(null);
-  const parts = new Set([mesh.parts.indexOf(part)]);
-  for (const copy of copiesOf(over).slice(1)) {
-    const { face } = placeNear(mesh, ...placed(at, copy));
-    parts.add(mesh.faceParts[face]!);
-  }
-  const untouched = untouchedParts();
-  const faces = faceRuns(mesh.faceParts.length, (f) => {
-    const own = mesh.faceParts[f]!;
-    return parts.has(own) && !untouched.has(own);
-  });
-  return { ...held, area: { faces, cuts: [] } };
-}
-
 /** How the picture was looked at, and where what is painted through lies over it. */
 export interface Seen extends Pick<BrushedStyle, 'up' | 'eye'> {
   readonly through: number[] | null;
@@ -315,7 +257,9 @@ export interface Seen extends Pick<BrushedStyle, 'up' | 'eye'> {
 const TRIAL = { tool: 'brush', erase: false, color: '#000000', opacity: 1 } as const;
 
 type ToolStyle = OwnOf<BrushedStyle['tool']>;
+
 type Shared = 'brush' | 'seed' | 'up' | 'eye' | 'nearSide' | 'symmetry' | 'seen' | 'like';
+
 type OwnOf<T extends BrushedStyle['tool']> = T extends unknown ? Omit<StyleOf<T>, Shared> : never;
 
 /** What only the tool in hand reads. */

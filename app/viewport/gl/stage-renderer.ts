@@ -18,7 +18,7 @@ import { ModelPass, type ModelLook } from './model-pass';
 import { ReachPass } from './reach-pass';
 import { deviceRect, drawInto, type DeviceRect } from './screen-pass';
 import { SheetPass, type SheetPlace } from './sheet-pass';
-import { ComponentPass } from './shell-pass';
+import { OffsetHullPass } from './offset-hull-pass';
 import { SheetTextures } from './sheet-textures';
 import { ViewTarget } from './view-target';
 
@@ -63,7 +63,7 @@ export class StageRenderer {
   readonly buffers: ModelBuffers;
   readonly marks = new ModelLines();
   readonly wires = new ModelLines();
-  readonly component: ComponentPass;
+  readonly offsetHull: OffsetHullPass;
   readonly reach: ReachPass;
   private readonly renderer: WebGLRenderer;
   private readonly letters: DataTexture;
@@ -83,7 +83,7 @@ export class StageRenderer {
     this.sheets = new SheetTextures(this.renderer, sizes);
     this.buffers = new ModelBuffers(mesh);
     this.letters = letteredSquares();
-    this.component = new ComponentPass(subjectOf(mesh));
+    this.offsetHull = new OffsetHullPass(subjectOf(mesh));
     this.reach = new ReachPass(this.buffers);
     this.lookup = new LookupPass(this.buffers, mesh, this.sheets.textures);
     this.model = new ModelPass(this.sheets.textures, this.buffers, this.letters);
@@ -166,7 +166,7 @@ export class StageRenderer {
       );
       if (view.look.mode === 'toon') this.outline(view, rect);
       this.reach.draw(renderer, view.target, rect);
-      this.component.draw(renderer, view.target, view.rig, rect);
+      this.offsetHull.draw(renderer, view.target, view.rig, rect);
       if (view.marks) this.marks.draw(renderer, view.target, view.rig, view.pane, rect);
       if (view.wires) this.wires.draw(renderer, view.target, view.rig, view.pane, rect);
     }
@@ -224,7 +224,7 @@ export class StageRenderer {
     this.flat.dispose();
     this.marks.dispose();
     this.wires.dispose();
-    this.component.dispose();
+    this.offsetHull.dispose();
     this.reach.dispose();
     this.letters.dispose();
     this.buffers.dispose();

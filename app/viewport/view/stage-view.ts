@@ -248,7 +248,7 @@ export class StageView {
 
   /** Shows how far something may lie off the model. @param distance model units; null shows nothing */
   setOffsetHull(distance: number | null): void {
-    this.renderer.component.set(distance);
+    this.renderer.offsetHull.set(distance);
     this.invalidate();
   }
 

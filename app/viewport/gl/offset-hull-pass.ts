@@ -35,7 +35,7 @@ void main() {
 }`;
 
 /** The model blown up by a distance along its normals, seen through: how far something may lie off it. */
-export class ComponentPass {
+export class OffsetHullPass {
   private readonly scene = new Scene();
   private readonly material = rawMaterial(VERTEX, FRAGMENT, {
     depth: { value: null },
@@ -43,7 +43,7 @@ export class ComponentPass {
     distance: { value: 0 },
   });
   private readonly mesh: UvMesh;
-  private component: Mesh | null = null;
+  private hull: Mesh | null = null;
 
   constructor(mesh: UvMesh) {
     this.mesh = mesh;
@@ -53,21 +53,21 @@ export class ComponentPass {
 
   /** @param distance model units; null shows none */
   set(distance: number | null): void {
-    if (distance !== null && !this.component) {
+    if (distance !== null && !this.hull) {
       const geometry = new BufferGeometry()
         .setAttribute('position', new BufferAttribute(this.mesh.positions, 3))
         .setAttribute('normal', new BufferAttribute(this.mesh.normals, 3))
         .setIndex(new BufferAttribute(this.mesh.indices, 1));
-      this.component = new Mesh(geometry, this.material);
-      this.component.frustumCulled = false;
-      this.scene.add(this.component);
+      this.hull = new Mesh(geometry, this.material);
+      this.hull.frustumCulled = false;
+      this.scene.add(this.hull);
     }
-    if (this.component) this.component.visible = distance !== null;
+    if (this.hull) this.hull.visible = distance !== null;
     this.material.uniforms['distance']!.value = distance ?? 0;
   }
 
   draw(renderer: WebGLRenderer, target: ViewTarget, rig: CameraRig, rect: DeviceRect): void {
-    if (!this.component?.visible) return;
+    if (!this.hull?.visible) return;
     const u = this.material.uniforms;
     u['depth']!.value = target.lookups(0).depthTexture;
     (u['origin']!.value as Vector2).set(rect.x, rect.y);
@@ -75,7 +75,7 @@ export class ComponentPass {
   }
 
   dispose(): void {
-    this.component?.geometry.dispose();
+    this.hull?.geometry.dispose();
     this.material.dispose();
   }
 }
