@@ -4,6 +4,7 @@ import {
   beginProject,
   chip,
   chooseModel,
+  floorToPaint,
   kept,
   modelBox,
   picture,
@@ -167,4 +168,64 @@ test('a texture that a model brings becomes the first paint layer; PLY and STL c
     await ready(page);
     await expect(page.locator('.facts')).toContainText(triangles);
   }
+});
+
+test('a part that is seen alone stays so when the model is turned', async ({ page }) => {
+  await startEmpty(page);
+  await beginProject(page, 'floor.obj', SEAMED_OBJ);
+  await chip(page, 'Top').click();
+  const width = async (): Promise<number> => {
+    const box = modelBox((await picture(page)).png);
+    return (box.right - box.left) / (box.bottom - box.top);
+  };
+  const whole = await width();
+  await page.locator('.part-name', { hasText: 'Left' }).click();
+  const alone = page.getByRole('button', { name: 'Alone' }).first();
+  await alone.click();
+  const half = await width();
+  expect(half).toBeLessThan(whole * 0.6);
+  await page.keyboard.press('Control+k');
+  await page.getByPlaceholder('What would you like to do?').fill('Turn the model around');
+  await page.keyboard.press('Enter');
+  await ready(page);
+  await expect(alone).toHaveAttribute('aria-pressed', 'true');
+  expect(await width()).toBeCloseTo(half, 1);
+});
+
+test('another sheet size is drawn without a texture that is gone', async ({ page }) => {
+  const said: string[] = [];
+  page.on('console', (message) => {
+    if (/WebGL|GL_INVALID/.test(message.text())) said.push(message.text());
+  });
+  // Binding what was deleted is an error of WebGL (section 5.14.8 of its specification), which browsers stop telling after some.
+  await page.addInitScript(() => {
+    const gone = new WeakSet<object>();
+    const counts = { bound: 0 };
+    Object.assign(window, { counts });
+    const { prototype } = WebGL2RenderingContext;
+    const { deleteTexture, bindTexture } = prototype;
+    prototype.deleteTexture = function (texture) {
+      if (texture) gone.add(texture);
+      return deleteTexture.call(this, texture);
+    };
+    prototype.bindTexture = function (target, texture) {
+      if (texture && gone.has(texture)) counts.bound++;
+      return bindTexture.call(this, target, texture);
+    };
+  });
+  await startEmpty(page);
+  const draw = await floorToPaint(page);
+  for (const v of [0.2, 0.4, 0.6, 0.8]) await draw([0.1, v], [0.9, v]);
+  await stage(page, 'Unwrap');
+  for (const size of ['1024', '256']) {
+    await page.getByLabel('Size of Sheet 1').selectOption(size);
+    await ready(page);
+    await expect(page.getByLabel('Size of Sheet 1')).toHaveValue(size);
+  }
+  await stage(page, 'Paint');
+  await draw([0.1, 0.5], [0.9, 0.5]);
+  expect(said).toEqual([]);
+  expect(await page.evaluate(() => (window as unknown as { counts: { bound: number } }).counts.bound)).toBe(
+    0,
+  );
 });
