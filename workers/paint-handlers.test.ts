@@ -32,13 +32,18 @@ beforeEach(async () => {
   told = [];
   call = 0;
   await Promise.all(store.tables.map((table) => table.clear()));
-  await addProject(store, 'p', {
-    document: newDocument('Floor', 128),
-    mesh,
-    pixels: [],
-    strokes: new Map(),
-    files: new Map(),
-  });
+  await addProject(
+    store,
+    'p',
+    {
+      document: newDocument('Floor', 128),
+      mesh,
+      pixels: [],
+      strokes: new Map(),
+      files: new Map(),
+    },
+    0,
+  );
   handlers = paintHandlers((event, data) => void told.push({ event, data } as Told));
   await open();
 });

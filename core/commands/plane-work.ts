@@ -1,4 +1,4 @@
-import { nodesOf, planesGone, requireNode, type ProjectDocument } from '../document';
+import { nodesOf, planesGone, requireNode, type ProjectDocument, isGroup } from '../document';
 import { CoreError } from '../errors';
 import { isPaintedMask, kindOf, ownerOfChannel, planeOf, type Channel } from '../layers';
 import { isEmptyTile, type PixelStore, type TileState } from '../pixels';
@@ -21,7 +21,7 @@ export function paintedChannel(document: ProjectDocument, id: number, channel: C
     }
     return planeOf(id, 'mask');
   }
-  if (node.kind === 'group' || kindOf(node).form !== 'pixels') {
+  if (isGroup(node) || kindOf(node).form !== 'pixels') {
     throw new CoreError(
       'bad-argument',
       `“${node.name}” is not a paint layer. Choose or add one to paint on.`,

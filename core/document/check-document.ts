@@ -4,7 +4,7 @@ import { masksUnder, regionsAmong } from '../layers';
 import { wrongRamps } from '../ramps';
 import { MAX_DEPTH, MAX_NODES } from './limits';
 import { lightsOf, patternsOf, regionsOf } from './layer-links';
-import { masksOf, nodesOf } from './layer-tree';
+import { masksOf, nodesOf, isGroup } from './layer-tree';
 import { regionsOfPlan } from '../light';
 import type { FaceRuns } from '../mesh';
 import { documentSchema, type ProjectDocument } from './schema';
@@ -81,7 +81,7 @@ function findWrong(document: ProjectDocument): string | null {
   if (deepest) {
     return `Groups can lie ${MAX_DEPTH} deep; “${deepest.node.name}” would lie deeper. Take it out of a group first.`;
   }
-  const lost = nodes.find((n) => n.depth > 0 && n.node.kind === 'group' && n.node.detail !== null);
+  const lost = nodes.find((n) => n.depth > 0 && isGroup(n.node) && n.node.detail !== null);
   if (lost) {
     return `“${lost.node.name}” goes into the detail sheet, so it must stand in the build-up itself. Take it out of the group that it lies in.`;
   }

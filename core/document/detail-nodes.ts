@@ -1,10 +1,11 @@
+import { isGroup } from './layer-tree';
 import type { Detail } from './details';
 import type { LayerNode } from './schema';
 
 type Tree = readonly LayerNode[];
 
 /** What a node of the build-up itself goes into; null: the albedo. */
-export const goesInto = (node: LayerNode): Detail | null => (node.kind === 'group' ? node.detail : null);
+export const goesInto = (node: LayerNode): Detail | null => (isGroup(node) ? node.detail : null);
 
 /** The nodes of which the albedo consists. */
 export const albedoNodes = (tree: Tree): Tree =>
@@ -16,8 +17,7 @@ export const nodesFor = (tree: Tree, detail: Detail | null): Tree =>
 
 /** What a node goes into, however deep it lies. */
 export function detailOf(tree: Tree, id: number): Detail | null {
-  const holds = (node: LayerNode): boolean =>
-    node.id === id || (node.kind === 'group' && node.layers.some(holds));
+  const holds = (node: LayerNode): boolean => node.id === id || (isGroup(node) && node.layers.some(holds));
   const root = tree.find(holds);
   return root ? goesInto(root) : null;
 }

@@ -6,7 +6,7 @@ import { compose, IDENTITY, isMirror, placedTurn } from '../math';
 import { followMatch } from '../match';
 import { followSeat } from '../ramps';
 import { followGuards, followRegion } from '../region';
-import { changeNodes } from './layer-tree';
+import { changeNodes, isGroup } from './layer-tree';
 import type { LayerNode, ProjectDocument } from './schema';
 
 /** What a field of the document says of the model, after the model has changed; `stays`: it says nothing of it. */
@@ -66,7 +66,7 @@ function followNode(node: LayerNode, model: Follower): LayerNode {
   const mask = node.mask.map((step) => followStep(step, model));
   const isSame = mask.every((step, i) => step === node.mask[i]);
   const masked = isSame ? node : { ...node, mask };
-  if (masked.kind === 'group') return masked;
+  if (isGroup(masked)) return masked;
   const kind = kindOf(masked);
   return kind.form === 'derived' && kind.follow ? kind.follow(masked, model) : masked;
 }

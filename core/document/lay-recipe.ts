@@ -2,7 +2,7 @@ import { base64ToBytes } from '../base64';
 import { kindOf, NODE_DEFAULTS, withNumber, type MaskStep } from '../layers';
 import { MAX_LIGHTS } from './limits';
 import { albedoNodes, goesInto } from './detail-nodes';
-import { changeNodes, insertNodes, type NodePlace } from './layer-tree';
+import { changeNodes, insertNodes, type NodePlace, isGroup } from './layer-tree';
 import { patternOf, type RecipePattern } from './recipe';
 import type { Layable } from './roles';
 import type { Group, LayerNode, ProjectDocument, ProjectLight } from './schema';
@@ -48,7 +48,7 @@ export function layRecipe(
   const renumber = (level: readonly LayerNode[]): void => {
     for (const node of level) {
       ids.set(node.id, nextId++);
-      if (node.kind === 'group') renumber(node.layers);
+      if (isGroup(node)) renumber(node.layers);
     }
   };
   renumber(recipe.layers);
@@ -60,7 +60,7 @@ export function layRecipe(
         : s;
   const layers = changeNodes(recipe.layers, (node): LayerNode => {
     const own = { ...node, id: ids.get(node.id)!, mask: node.mask.map(step) };
-    if (own.kind === 'group') return own;
+    if (isGroup(own)) return own;
     const kind = kindOf(own);
     if (kind.form !== 'derived') return own;
     const lit = kind.withLights ? kind.withLights(own, lightIds) : own;

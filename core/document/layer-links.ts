@@ -1,9 +1,10 @@
+import { isGroup } from './layer-tree';
 import { kindOf, type Layer } from '../layers';
 import type { LayerNode } from './schema';
 
 /** The light plans that a node is made from. */
 export function lightsOf(node: LayerNode): readonly number[] {
-  if (node.kind === 'group') return [];
+  if (isGroup(node)) return [];
   const kind = kindOf(node);
   return kind.form === 'derived' ? (kind.lights?.(node) ?? []) : [];
 }
@@ -11,7 +12,7 @@ export function lightsOf(node: LayerNode): readonly number[] {
 /** The patterns that a node is made from, those of its mask among them. */
 export function patternsOf(node: LayerNode): readonly number[] {
   const masked = node.mask.flatMap((step) => (step.from === 'pattern' ? [step.tiled.pattern] : []));
-  if (node.kind === 'group') return masked;
+  if (isGroup(node)) return masked;
   const kind = kindOf(node);
   return [...masked, ...(kind.form === 'derived' ? (kind.patterns?.(node) ?? []) : [])];
 }
@@ -19,7 +20,7 @@ export function patternsOf(node: LayerNode): readonly number[] {
 /** The regions that a node is made from, those of its mask among them. */
 export function regionsOf(node: LayerNode): readonly number[] {
   const masked = node.mask.flatMap((step) => (step.from === 'region' ? [step.region] : []));
-  if (node.kind === 'group') return masked;
+  if (isGroup(node)) return masked;
   const kind = kindOf(node);
   return [...masked, ...(kind.form === 'derived' ? (kind.regions?.(node) ?? []) : [])];
 }

@@ -1,5 +1,5 @@
 import { CoreError } from '../errors';
-import type { Layer, MaskStep } from '../layers';
+import { kindOf, type Layer, type MaskStep } from '../layers';
 import type { Group, LayerNode } from './schema';
 
 type Tree = readonly LayerNode[];
@@ -10,17 +10,28 @@ export interface NodePlace {
   readonly at: number;
 }
 
+export const isGroup = (node: LayerNode): node is Group => node.kind === 'group';
+
+/** Whether it changes what lies under it: it has no shape of its own to clip to. */
+export const isChange = (node: LayerNode): boolean => !isGroup(node) && kindOf(node).form === 'change';
+
+/** Whether it is nothing but its mask. */
+export function isBoundless(node: LayerNode): boolean {
+  const kind = isGroup(node) ? null : kindOf(node);
+  return kind?.form === 'derived' && kind.boundless;
+}
+
 /** Every node from the ground up, a group before what is in it. */
 export function* nodesOf(tree: Tree, depth = 0): Iterable<{ node: LayerNode; depth: number }> {
   for (const node of tree) {
     yield { node, depth };
-    if (node.kind === 'group') yield* nodesOf(node.layers, depth + 1);
+    if (isGroup(node)) yield* nodesOf(node.layers, depth + 1);
   }
 }
 
 /** The layers that are no groups, from the ground up. */
 export function layersOf(tree: Tree): Layer[] {
-  return [...nodesOf(tree)].flatMap(({ node }) => (node.kind === 'group' ? [] : [node]));
+  return [...nodesOf(tree)].flatMap(({ node }) => (isGroup(node) ? [] : [node]));
 }
 
 /** The node with this id, however deep it lies; undefined if there is none. */
@@ -42,7 +53,7 @@ export function placeOf(tree: Tree, id: number): NodePlace {
     const at = level.findIndex((n) => n.id === id);
     if (at >= 0) return { into, at };
     for (const node of level) {
-      const found = node.kind === 'group' ? search(node.layers, node.id) : null;
+      const found = isGroup(node) ? search(node.layers, node.id) : null;
       if (found) return found;
     }
     return null;
@@ -56,7 +67,7 @@ export function placeOf(tree: Tree, id: number): NodePlace {
 export function levelOf(tree: Tree, into: number | null): Tree {
   if (into === null) return tree;
   const group = requireNode(tree, into);
-  if (group.kind !== 'group') {
+  if (!isGroup(group)) {
     throw new CoreError(
       'layer-missing',
       `“${group.name}” is not a group. Choose a group to put layers into.`,
@@ -72,7 +83,7 @@ export function changeLevel(tree: Tree, into: number | null, change: (level: Tre
   const visit = (level: Tree): Tree => {
     let changed = false;
     const next = level.map((node): LayerNode => {
-      if (node.kind !== 'group') return node;
+      if (!isGroup(node)) return node;
       const layers = node.id === into ? change(node.layers) : visit(node.layers);
       if (layers === node.layers) return node;
       changed = true;
@@ -94,7 +105,7 @@ export function changeNodes(tree: Tree, change: (node: LayerNode) => LayerNode):
   let changed = false;
   const next = tree.map((node): LayerNode => {
     let after = change(node);
-    if (after.kind === 'group') {
+    if (isGroup(after)) {
       const layers = changeNodes(after.layers, change);
       if (layers !== after.layers) after = { ...after, layers: [...layers] };
     }
@@ -106,7 +117,7 @@ export function changeNodes(tree: Tree, change: (node: LayerNode) => LayerNode):
 
 /** The same for the layers that are no groups. */
 export const changeLayers = (tree: Tree, change: (layer: Layer) => Layer): LayerNode[] => [
-  ...changeNodes(tree, (node) => (node.kind === 'group' ? node : change(node))),
+  ...changeNodes(tree, (node) => (isGroup(node) ? node : change(node))),
 ];
 
 /** The tree with some nodes inserted; a place beyond the last one is above the last one. */
@@ -119,7 +130,7 @@ export function withoutNodes(tree: Tree, ids: ReadonlySet<number>): Tree {
   const visit = (level: Tree): Tree => {
     const kept = level.filter((n) => !ids.has(n.id));
     const next = kept.map((n): LayerNode => {
-      if (n.kind !== 'group') return n;
+      if (!isGroup(n)) return n;
       const layers = visit(n.layers);
       return layers === n.layers ? n : ({ ...n, layers: [...layers] } as Group);
     });
@@ -132,7 +143,7 @@ export function withoutNodes(tree: Tree, ids: ReadonlySet<number>): Tree {
 export function topmost(tree: Tree, ids: ReadonlySet<number>): LayerNode[] {
   return tree.flatMap((node) => {
     if (ids.has(node.id)) return [node];
-    return node.kind === 'group' ? topmost(node.layers, ids) : [];
+    return isGroup(node) ? topmost(node.layers, ids) : [];
   });
 }
 

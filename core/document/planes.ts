@@ -1,11 +1,11 @@
 import { isPaintedMask, kindOf, planeOf } from '../layers';
-import { nodesOf } from './layer-tree';
+import { nodesOf, isGroup } from './layer-tree';
 import type { ProjectDocument } from './schema';
 
 /** Planes that a document's layers and painted masks have. */
 export function planesOf({ layers }: Pick<ProjectDocument, 'layers'>): number[] {
   return [...nodesOf(layers)].flatMap(({ node }) => [
-    ...(node.kind !== 'group' && kindOf(node).form === 'pixels' ? [planeOf(node.id)] : []),
+    ...(!isGroup(node) && kindOf(node).form === 'pixels' ? [planeOf(node.id)] : []),
     ...(isPaintedMask(node.mask) ? [planeOf(node.id, 'mask')] : []),
   ]);
 }

@@ -10,7 +10,7 @@ import type { SheetSize } from '../surface';
 import { checkDocument, idsOf } from './check-document';
 import { MAX_LIGHTS, MAX_PATTERNS } from './limits';
 import { patternsOf, regionsOf, withoutRegion } from './layer-links';
-import { nodesOf } from './layer-tree';
+import { nodesOf, isGroup } from './layer-tree';
 import { checkDepth, layerFromV1, layersV1 } from './migrate';
 import { withTodaysCues } from './old-cues';
 import { NO_LAYOUT, oneSheet } from './new-document';
@@ -126,7 +126,7 @@ const checked = <S extends z.ZodType>(schema: S, data: unknown): z.output<S> =>
     (where, says) => `The recipe is not valid at “${where}”: ${says}. See docs/recipe.md for its form.`,
   );
 
-const standsInRecipes = (node: LayerNode): boolean => node.kind === 'group' || kindOf(node).inRecipes;
+const standsInRecipes = (node: LayerNode): boolean => isGroup(node) || kindOf(node).inRecipes;
 
 /**
  * A project's document as the recipe describes it, ready for a model.
@@ -175,8 +175,7 @@ export function recipeFromDocument(
     level.flatMap((node): LayerNode[] => {
       if (!kept.has(node.id)) return [];
       const bare = { ...node, mask: node.mask.filter(belongs) };
-      if (bare.kind !== 'group')
-        return [regionsOf(bare).reduce((layer, id) => withoutRegion(layer, id), bare)];
+      if (!isGroup(bare)) return [regionsOf(bare).reduce((layer, id) => withoutRegion(layer, id), bare)];
       const layers = prune(bare.layers);
       return layers.length ? [{ ...bare, layers }] : [];
     });

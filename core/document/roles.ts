@@ -1,6 +1,6 @@
 import { CoreError } from '../errors';
-import type { MaskStep } from '../layers';
-import { changeNodes, nodesOf } from './layer-tree';
+import { kindOf, playersOf, type Layer, type MaskStep } from '../layers';
+import { changeNodes, isGroup, nodesOf } from './layer-tree';
 import type { LayerNode, ProjectLight } from './schema';
 
 /** What of a recipe is laid: its layers and the lights that they show. */
@@ -17,8 +17,8 @@ export function rolesOf({ layers, lights }: Layable): string[] {
   const out = new Set<string>();
   for (const { node } of nodesOf(layers)) {
     for (const step of node.mask) if (step.from === 'parts') step.parts.forEach((p) => out.add(p));
-    if (node.kind === 'local') node.colors.forEach(([part]) => out.add(part));
-    if (node.kind === 'tone') node.ramps.forEach(({ of }) => 'part' in of && out.add(of.part));
+    const kind = isGroup(node) ? null : kindOf(node);
+    if (kind?.form === 'derived') kind.parts?.(node as Layer).forEach((part) => out.add(part));
   }
   for (const { plan } of lights) {
     plan.parts.forEach(([part]) => out.add(part));
@@ -63,37 +63,24 @@ const listed = (names: readonly string[]): string =>
   names.length > 12 ? `${names.slice(0, 12).join(', ')} and ${names.length - 12} more` : names.join(', ');
 
 function playedBy<R extends Layable>(recipe: R, role: string, parts: readonly string[]): R {
-  const named = <V>(list: readonly (readonly [string, V])[]): [string, V][] => {
-    const own = list.find(([name]) => name === role);
-    const rest = list.filter(([name]) => name !== role && !(own && parts.includes(name)));
-    return [
-      ...rest.map(([n, v]): [string, V] => [n, v]),
-      ...(own ? parts.map((p): [string, V] => [p, own[1]]) : []),
-    ];
-  };
-  const targets = <T extends { readonly of: { part: string } | { region: number } }>(
-    list: readonly T[],
-  ): T[] =>
-    list.flatMap((item) =>
-      'part' in item.of && item.of.part === role ? parts.map((part) => ({ ...item, of: { part } })) : [item],
-    );
+  const players = playersOf(role, parts);
   const step = (s: MaskStep): MaskStep =>
     s.from === 'parts' && s.parts.includes(role)
       ? { ...s, parts: [...new Set([...s.parts.filter((p) => p !== role), ...parts])] }
       : s;
   const layers = changeNodes(recipe.layers, (node): LayerNode => {
     const masked = { ...node, mask: node.mask.map(step) };
-    if (masked.kind === 'local') return { ...masked, colors: named(masked.colors) };
-    if (masked.kind === 'tone') return { ...masked, ramps: targets(masked.ramps) };
-    return masked;
+    if (isGroup(masked)) return masked;
+    const kind = kindOf(masked);
+    return kind.form === 'derived' && kind.withPlayers ? kind.withPlayers(masked, players) : masked;
   });
   const lights = recipe.lights.map((light) => ({
     ...light,
     plan: {
       ...light.plan,
-      parts: named(light.plan.parts),
-      steps: light.plan.steps && { ...light.plan.steps, ramps: named(light.plan.steps.ramps) },
-      standIns: targets(light.plan.standIns),
+      parts: players.named(light.plan.parts),
+      steps: light.plan.steps && { ...light.plan.steps, ramps: players.named(light.plan.steps.ramps) },
+      standIns: players.targets(light.plan.standIns),
     },
   }));
   return { ...recipe, layers, lights };

@@ -1,3 +1,4 @@
+import { isGroup, isChange } from '../document';
 import type { BlendMode } from '../composite';
 import type { Group, LayerNode } from '../document';
 import type { Layer } from '../layers';
@@ -33,8 +34,7 @@ export function planOf(tree: readonly LayerNode[], signature: (node: LayerNode) 
     for (let i = 0; i < nodes.length;) {
       const base = nodes[i]!;
       let end = i + 1;
-      // A change has no shape of its own to clip to.
-      while (base.kind !== 'adjust' && end < nodes.length && nodes[end]!.clip) end++;
+      while (!isChange(base) && end < nodes.length && nodes[end]!.clip) end++;
       const clipped = nodes.slice(i + 1, end).filter(shows);
       i = end;
       if (!shows(base)) continue;
@@ -54,7 +54,7 @@ export function planOf(tree: readonly LayerNode[], signature: (node: LayerNode) 
   /** @param apart whether a group must be composited by itself, since it has a shape to clip to or be clipped by */
   const lay = (node: LayerNode, how: Laid, apart = false): void => {
     const name = `${node.id} ${howName(how)} ${signature(node)}`;
-    if (node.kind !== 'group') {
+    if (!isGroup(node)) {
       out.push({ do: 'lay', layer: node, how, name });
       return;
     }

@@ -1,5 +1,5 @@
 import { cueKey, type CueSpec } from '../cues';
-import { masksOf, nodesOf, type ProjectDocument } from '../document';
+import { masksOf, nodesOf, type ProjectDocument, isGroup } from '../document';
 import { cuesOfMask, kindOf, masksUnder, type LayerInputs, type MaskStep } from '../layers';
 
 /** Which nodes of a document are made from which cues, and from which masks of others. */
@@ -12,7 +12,7 @@ export class CueUse {
     this.masks = masksOf(document.layers);
     const own = new Map<number, readonly CueSpec[]>();
     for (const { node } of nodesOf(document.layers)) {
-      if (node.kind === 'group') continue;
+      if (isGroup(node)) continue;
       const kind = kindOf(node);
       const cues = kind.form === 'derived' ? kind.cues?.(node, inputs) : undefined;
       if (cues?.length) own.set(node.id, cues);

@@ -2,7 +2,14 @@ import { setStrokes, strokePainter, type Brushwork } from '../brushwork';
 import type { ColorChannels, TileSource } from '../composite';
 import type { Picture } from '../formats';
 import type { CueSpec } from '../cues';
-import { findNode, groundName, localLayerOf, type LayerNode, type ProjectDocument } from '../document';
+import {
+  findNode,
+  groundName,
+  localLayerOf,
+  type LayerNode,
+  type ProjectDocument,
+  isGroup,
+} from '../document';
 import {
   crispSteps,
   cuesOfMask,
@@ -237,8 +244,8 @@ export class LayerTiles {
 
   /** Names all that a node's own tiles and mask are made from, but pixels. */
   signature(node: LayerNode): string {
-    const own = node.kind === 'group' ? '' : this.madeFrom(node);
-    const strokes = node.kind === 'group' ? null : strokesOf(node);
+    const own = isGroup(node) ? '' : this.madeFrom(node);
+    const strokes = isGroup(node) ? null : strokesOf(node);
     const laid = strokes ? ` | ${JSON.stringify(strokes)}` : '';
     return `${own} | ${maskInputs(node.mask, this.names)}${laid}`;
   }
@@ -344,9 +351,9 @@ export class LayerTiles {
 
   /** A node’s mask on a tile. */
   mask(node: LayerNode, tile: number): MaskTile {
-    const kind = node.kind === 'group' ? null : kindOf(node);
+    const kind = isGroup(node) ? null : kindOf(node);
     // Strokes have the measured part of their layer's mask in them; its crisp borders cut through them.
-    const isStroked = node.kind !== 'group' && strokesOf(node) !== null;
+    const isStroked = !isGroup(node) && strokesOf(node) !== null;
     const boundless = kind?.form === 'derived' && kind.boundless && !isStroked;
     const steps = isStroked ? crispSteps(node.mask) : node.mask;
     if (steps.length === 0 && !boundless) return null;

@@ -1,5 +1,5 @@
 import type { BlendMode } from '../composite';
-import { nodesFor, type Group, type LayerNode } from '../document';
+import { nodesFor, type Group, type LayerNode, isGroup, isChange, isBoundless } from '../document';
 import type { OraImage, OraLayer, OraNode, OraOperation, Picture } from '../formats';
 import type { Layer } from '../layers';
 import { TILE_TEXELS } from '../surface';
@@ -45,8 +45,7 @@ function joined(nodes: readonly LayerNode[]): Joined[] {
   for (let i = 0; i < nodes.length;) {
     const base = nodes[i]!;
     let end = i + 1;
-    // A change has no shape of its own to clip to.
-    while (base.kind !== 'adjust' && end < nodes.length && nodes[end]!.clip) end++;
+    while (!isChange(base) && end < nodes.length && nodes[end]!.clip) end++;
     out.push({ base, clipped: nodes.slice(i + 1, end) });
     i = end;
   }
@@ -61,9 +60,9 @@ const isPlain = (nodes: readonly LayerNode[]): boolean =>
     .filter(shows)
     .every(
       (node) =>
-        node.kind !== 'adjust' &&
+        !isChange(node) &&
         node.blend === 'normal' &&
-        (node.kind !== 'group' || node.isolated || isPlain(node.layers)),
+        (!isGroup(node) || node.isolated || isPlain(node.layers)),
     );
 
 class LayerWriter {
@@ -122,11 +121,11 @@ class LayerWriter {
 
   /** Why the standard can't hold something as it is; null if it can. */
   private reasonOf({ base, clipped }: Joined): string | null {
-    if (base.kind === 'adjust')
+    if (isChange(base))
       return `“${base.name}” changes the colours under it, and OpenRaster has no layers that do.`;
     if (operationOf(base.blend) === null)
       return `“${base.name}” is laid as ${base.blend}, which OpenRaster hasn’t.`;
-    if (base.kind !== 'group') return null;
+    if (!isGroup(base)) return null;
     const isThrough = !base.isolated && base.blend === 'normal' && clipped.length === 0;
     if (!isThrough || isPlain(base.layers)) return null;
     if (base.opacity < 1 || base.mask.length > 0)
@@ -141,9 +140,7 @@ class LayerWriter {
     if (clipped.length === 0) return this.node(base, how);
     const plain = { opacity: 1, visible: true, operation: 'svg:src-over' } as const;
     // Of a mode and of keeping to what lies below the standard has one at a time.
-    const last = clipped.findLastIndex(
-      (node) => shows(node) && (node.blend !== 'normal' || node.kind === 'adjust'),
-    );
+    const last = clipped.findLastIndex((node) => shows(node) && (node.blend !== 'normal' || isChange(node)));
     const flat = clipped.slice(0, last + 1);
     if (flat.length > 0 && !this.isHidden)
       this.notes.push(
@@ -164,10 +161,9 @@ class LayerWriter {
   }
 
   private node(node: LayerNode, how: Pick<OraNode, 'opacity' | 'visible' | 'operation'>): OraNode[] {
-    if (node.kind === 'adjust') return [];
-    if (node.kind === 'group') return this.group(node, how);
-    // A wash is nothing but its mask.
-    const isWhole = node.kind === 'wash' || node.mask.length === 0;
+    if (isChange(node)) return [];
+    if (isGroup(node)) return this.group(node, how);
+    const isWhole = isBoundless(node) || node.mask.length === 0;
     const [own] = this.layer(node.name, (tile, out) =>
       isWhole
         ? this.engine.compositeNodes([plainly(node)], tile, out)

@@ -1,5 +1,14 @@
 import { ALL_SUBS, type CompositeStep, type Snapshot, type TileSource } from '../composite';
-import { findNode, nodesFor, nodesOf, type Detail, type LayerNode, type ProjectDocument } from '../document';
+import {
+  findNode,
+  nodesFor,
+  nodesOf,
+  type Detail,
+  type LayerNode,
+  type ProjectDocument,
+  isGroup,
+  isBoundless,
+} from '../document';
 import { kindOf, ownerOfChannel, type Layer } from '../layers';
 import type { Kernels } from '../kernels';
 import { codesOfTile, filledTiles, TILE_BYTES, type SurfaceMap } from '../surface';
@@ -233,7 +242,7 @@ export class Picture {
 
   private renderMask(node: LayerNode, tile: number, out: Uint8Array): void {
     const codes = codesOfTile(this.surface, tile);
-    const hasMask = node.mask.length > 0 || node.kind === 'wash';
+    const hasMask = node.mask.length > 0 || isBoundless(node);
     const mask = hasMask ? this.tiles.mask(node, tile) : null;
     if (!hasMask) this.compositeNode(node, tile, out);
     for (let i = 0; i < TILE_BYTES / 4; i++) {
@@ -324,8 +333,7 @@ export class Picture {
     for (const step of steps) {
       if (step.do === 'lay') laid.set(step.layer.id, [...(laid.get(step.layer.id) ?? []), step]);
       else if (step.do === 'pop' && step.group) {
-        for (const { node } of nodesOf([step.group]))
-          if (node.kind !== 'group' && !add(reach(node))) return 'all';
+        for (const { node } of nodesOf([step.group])) if (!isGroup(node) && !add(reach(node))) return 'all';
       }
     }
     for (const [before, after] of laid.values()) {

@@ -1,7 +1,17 @@
 import { hexToRgb, oklabToHex, rgbToOklab, type Oklab, type Ramp, type Rgb } from '../color';
-import { localColor, type Layer, type MaskStep, type Target } from '../layers';
+import { localColor, type Change, type Layer, type MaskStep, type Target } from '../layers';
 import type { NamedArea } from '../match';
-import { type Tones, GREYS } from './proposals';
+
+export type Tones = Extract<Change, { by: 'balance' }>['stops'];
+
+export const GREYS: Ramp = {
+  stops: [
+    { at: 0, color: '#5a4a50' },
+    { at: 1, color: '#d8c8b8' },
+  ],
+  mixing: 'oklab',
+  hardness: 0,
+};
 
 export const hasOwn = ({ colors, regions }: Extract<Layer, { kind: 'local' }>, of: Target): boolean =>
   'part' in of ? colors.some(([name]) => name === of.part) : regions.some(([id]) => id === of.region);

@@ -1,12 +1,21 @@
 import { hexToRgb, oklabToHex, rgbToCielab, rgbToOklab, type Oklab, type Ramp } from '../color';
 import type { Command, NewLayer } from '../commands';
-import { nodesOf, type LayerNode, type ProjectDocument } from '../document';
+import { nodesOf, type LayerNode, type ProjectDocument, isGroup } from '../document';
 import type { Vec3 } from '../math';
-import { sameTarget, withLocalColor, type Change, type Layer, type Target } from '../layers';
+import { sameTarget, withLocalColor, type Layer, type Target } from '../layers';
 import type { Advice, MatchReport, NamedArea, PictureRamp } from '../match';
-import { hasOwn, colorOf, maskOf, moved, stopsFor, added, movedColors, movedRamp } from './proposal-moves';
-
-export type Tones = Extract<Change, { by: 'balance' }>['stops'];
+import {
+  hasOwn,
+  colorOf,
+  maskOf,
+  moved,
+  stopsFor,
+  added,
+  movedColors,
+  movedRamp,
+  type Tones,
+  GREYS,
+} from './proposal-moves';
 
 /** A change that brings an area of the model nearer to its reference. */
 export type Proposal =
@@ -244,15 +253,6 @@ export function layerFromRamps(ramps: readonly PictureRamp[], toward: Vec3, name
   };
 }
 
-export const GREYS: Ramp = {
-  stops: [
-    { at: 0, color: '#5a4a50' },
-    { at: 1, color: '#d8c8b8' },
-  ],
-  mixing: 'oklab',
-  hardness: 0,
-};
-
 /** Toward the light by which ramps of a reference are told: as that is lit, where it can be told, else as the build-up is. */
 export const towardLight = (document: ProjectDocument, report: MatchReport | null): Vec3 =>
   report?.lightAll.reference?.direction ??
@@ -283,13 +283,13 @@ function targetOf(document: ProjectDocument, { of, part }: NamedArea): Target | 
 function visibleLayers(nodes: readonly LayerNode[]): Layer[] {
   return nodes.flatMap((node): Layer[] => {
     if (!node.visible) return [];
-    if (node.kind !== 'group') return [node];
+    if (!isGroup(node)) return [node];
     return node.detail === null ? visibleLayers(node.layers) : [];
   });
 }
 
 /** Under what goes into the detail sheet. */
 function albedoTop(layers: readonly LayerNode[]): number {
-  const first = layers.findIndex((n) => n.kind === 'group' && n.detail !== null);
+  const first = layers.findIndex((n) => isGroup(n) && n.detail !== null);
   return first < 0 ? layers.length : first;
 }

@@ -7,6 +7,8 @@ export * from './mask';
 export * from './local';
 export * from './local-colors';
 export * from './target';
+export * from './chosen-by';
+export * from './players';
 export * from './wash';
 export * from './tone';
 export * from './light';

@@ -8,6 +8,7 @@ import type { RegionShape } from '../region';
 import type { PlaceReader, SurfaceMap } from '../surface';
 import type { InkLine } from '../ink';
 import type { MaskStep } from './mask-steps';
+import type { Players } from './players';
 
 /** What layers are made from, besides their own settings. */
 export interface LayerInputs {
@@ -66,7 +67,7 @@ interface KindBase<L> {
 /** Made from measured form, tile by tile, and made again whenever an input changes. */
 export interface DerivedKind<L> extends KindBase<L> {
   readonly form: 'derived';
-  /** Whether its colour is everywhere, so that the compositor keeps it to the surface by its mask. */
+  /** Whether its colour is everywhere: it is nothing but its mask, by which the compositor keeps it to the surface. */
   readonly boundless: boolean;
   /** Whether it lies on flat backdrops too; left out: no, as what is made from form has nothing to go by there. */
   readonly onBackdrops?: boolean;
@@ -84,6 +85,10 @@ export interface DerivedKind<L> extends KindBase<L> {
   withPatterns?(layer: L, numbers: ReadonlyMap<number, number>): L;
   /** The layer when a swatch of the palette has become another colour. */
   withSwatch?(layer: L, swatch: number, color: string): L;
+  /** Parts that it names, besides those of its mask: in a recipe they are roles. */
+  parts?(layer: L): readonly string[];
+  /** The layer when other parts play a role. */
+  withPlayers?(layer: L, players: Players): L;
   /** The layer without what names a region. */
   withoutRegion?(layer: L, region: number): L;
   /** The layer when the model changes: what it says of parts, places and lengths goes with it. Left out: it says nothing of them. */

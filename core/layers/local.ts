@@ -5,7 +5,8 @@ import { codesOfTile, TILE_TEXELS } from '../surface';
 import { followNames, followTargets } from '../follow';
 import { derivedBase } from './layer-base';
 import type { DerivedKind, InputNames } from './layer-kind';
-import { chosenBy, regionsAmong, sameTarget, targetSchema, type Target } from './target';
+import { regionsAmong, sameTarget, targetSchema, type Target } from './target';
+import { chosenBy } from './chosen-by';
 
 const own = {
   kind: z.literal('local'),
@@ -97,6 +98,8 @@ export const localKind = {
   boundless: false,
   onBackdrops: true,
   regions: ({ regions }) => regions.map(([id]) => id),
+  parts: ({ colors }) => colors.map(([part]) => part),
+  withPlayers: (layer, players) => ({ ...layer, colors: players.named(layer.colors) }),
   withoutRegion: (layer, region) => ({
     ...layer,
     regions: layer.regions.filter(([id]) => id !== region),

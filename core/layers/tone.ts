@@ -10,7 +10,8 @@ import type { DerivedKind, LayerInputs } from './layer-kind';
 import { applyLevels, levelsSchema } from './levels';
 import { castOf } from './light';
 import { regionNames } from './local';
-import { chosenBy, regionsAmong, targetSchema } from './target';
+import { regionsAmong, targetSchema } from './target';
+import { chosenBy } from './chosen-by';
 
 const shared = {
   levels: levelsSchema,
@@ -70,6 +71,8 @@ export const toneKind = {
       return cast ? [cast] : [];
     }),
   regions: ({ ramps }) => regionsAmong(ramps.map((r) => r.of)),
+  parts: ({ ramps }) => ramps.flatMap(({ of }) => ('part' in of ? [of.part] : [])),
+  withPlayers: (layer, players) => ({ ...layer, ramps: players.targets(layer.ramps) }),
   withoutRegion: (layer, region) => ({
     ...layer,
     ramps: layer.ramps.filter(({ of }) => !('region' in of && of.region === region)),

@@ -1,6 +1,11 @@
 import { blurred } from './blur';
 import { contourOf, nearestTo } from './silhouette';
-import { MOST_PLACES, SMOOTH } from './bend';
+
+/** So many places of a part's outline are looked at, at most, and so many tell something, at least. */
+export const [MOST_PLACES, LEAST_PLACES] = [160, 12];
+
+/** Outlines are smoothed by this before their direction is told, parts of the height. */
+export const SMOOTH = 0.006;
 
 export interface Outlines {
   /** 1 a pixel of the contour. */

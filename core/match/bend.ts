@@ -10,6 +10,7 @@ import {
   placesOf,
   thinned,
   borderLength,
+  LEAST_PLACES,
   facing,
 } from './bend-outlines';
 
@@ -56,12 +57,6 @@ const SLANT = 4;
 
 /** Outlines farther apart than this don't show the same, parts of the height; at first, and when they have come nearer. */
 const REACH = [0.1, 0.06, 0.04, 0.04] as const;
-
-/** So many places of a part's outline are looked at, at most, and so many tell something, at least. */
-export const [MOST_PLACES, LEAST_PLACES] = [160, 12];
-
-/** Outlines are smoothed by this before their direction is told, parts of the height. */
-export const SMOOTH = 0.006;
 
 /** Of a part's border at least so much is outline, or that tells nothing of the part. */
 const LEAST_SHARE = 0.2;

@@ -1,5 +1,5 @@
 import type { Command, SingleCommand } from '../commands';
-import { type LayerNode, type ProjectDocument, nodesOf } from '../document';
+import { type LayerNode, type ProjectDocument, nodesOf, isGroup } from '../document';
 import { kindOf } from '../layers';
 import type { LightPatch, LightPlan } from '../light';
 import type { ProjectRamps } from '../ramps';
@@ -87,7 +87,7 @@ function followPalette(document: ProjectDocument, { palette }: SetShared) {
 function recolored(document: ProjectDocument, colors: ReadonlyMap<string, string>): One[] {
   const commands: One[] = [];
   for (const { node } of nodesOf(document.layers)) {
-    if (node.kind === 'group' || kindOf(node).form !== 'derived') continue;
+    if (isGroup(node) || kindOf(node).form !== 'derived') continue;
     const { id, kind: _, name: _name, ...settings } = node;
     const patch = changedFields(settings, colors);
     if (patch) commands.push({ do: 'patch-layer', layer: id, patch });
@@ -174,7 +174,7 @@ function followRecipes(document: ProjectDocument, { recipes }: SetShared) {
   let level: readonly LayerNode[] = document.layers;
   for (const recipe of recipes) {
     const { name, lights, patterns, layers } = recipe;
-    const at = level.findIndex((n) => n.kind === 'group' && n.name === name.slice(0, 80));
+    const at = level.findIndex((n) => isGroup(n) && n.name === name.slice(0, 80));
     const laid = level[at];
     if (laid?.kind === 'group' && isLaid(laid.layers, layers)) continue;
     if (laid) {

@@ -1,6 +1,6 @@
 import { type FlatChart } from './flatten';
 import type { SurfaceSums } from './surface-sums';
-import { type NaturalOptions, SLIT_WORTH, NaturalPieces } from './natural-pieces';
+import { type NaturalOptions, NaturalPieces, mostPrice } from './natural-pieces';
 import { type Joint } from './joints';
 
 /** One seam that went, or one on either side. */
@@ -15,22 +15,6 @@ export interface MergeStep {
   /** How many pieces there are fewer. */
   readonly fewer: number;
 }
-
-/** What may be paid for a unit of the cost of a seam between pieces, or within one. */
-export const mostPrice = (pieces: readonly number[], worth: number): number =>
-  pieces.length > 1 ? worth : worth * SLIT_WORTH;
-
-/** A price of less than this part of the worth is nothing. */
-export const FREE = 1e-4;
-
-/** Of so few triangles all seams are tried before the first one goes. */
-export const FEW = 400;
-
-/** Triangles flattened for tries, for each of a shell's at the least, and for a whole model. */
-export const [TRIES_A_TRIANGLE, TRIES] = [10, 2_500_000];
-
-/** Drawing lips apart takes so many times as long as flattening, and relaxing to the end so many times. */
-export const [PARTING, FINISHING] = [3, 2];
 
 /** What is joined across the plane comes before what costs as much: pieces grow round the middle, not to two halves. */
 const ACROSS = 0.5;

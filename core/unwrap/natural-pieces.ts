@@ -5,9 +5,25 @@ import { flattenChart, type FlatChart } from './flatten';
 import type { MirrorMap } from './mirror-map';
 import { alongLine, runsThatHang, setKey } from './seam-runs';
 import type { SurfaceSums } from './surface-sums';
-import { mostPrice, FREE, FEW, TRIES_A_TRIANGLE, TRIES, PARTING, FINISHING } from './natural-merge';
+
 import { partsOf, partsAtMiddle, stretchOf } from './seam-parts';
 import { type Piece, type Chain, type Joint, type Result, type Found, isBetterPart } from './joints';
+
+/** What may be paid for a unit of the cost of a seam between pieces, or within one. */
+export const mostPrice = (pieces: readonly number[], worth: number): number =>
+  pieces.length > 1 ? worth : worth * SLIT_WORTH;
+
+/** A price of less than this part of the worth is nothing. */
+export const FREE = 1e-4;
+
+/** Of so few triangles all seams are tried before the first one goes. */
+export const FEW = 400;
+
+/** Triangles flattened for tries, for each of a shell's at the least, and for a whole model. */
+export const [TRIES_A_TRIANGLE, TRIES] = [10, 2_500_000];
+
+/** Drawing lips apart takes so many times as long as flattening, and relaxing to the end so many times. */
+export const [PARTING, FINISHING] = [3, 2];
 
 export interface NaturalOptions {
   /** L² stretch that the whole may have; a piece may have more, but not without end. */
@@ -50,9 +66,6 @@ const LEAST_FILL = 0.3;
 
 /** Round a place where so much angle is missing nothing lies flat, radians. */
 const CORNER = 0.5;
-
-/** Seams of fewer edges go as a whole or not at all. */
-export const DIVISIBLE = 8;
 
 export class NaturalPieces {
   private readonly sums: SurfaceSums;

@@ -2,7 +2,9 @@ import { faceGeometry, type Topology } from '../mesh';
 import { type FlatChart } from './flatten';
 import { measureDistortion } from './measures';
 import type { MirrorMap } from './mirror-map';
-import { DIVISIBLE } from './natural-pieces';
+
+/** Seams of fewer edges go as a whole or not at all. */
+export const DIVISIBLE = 8;
 
 /** Runs of a seam that may go by themselves: from either end, and from the middle. */
 export function partsOf(edges: readonly number[]): (readonly number[])[] {

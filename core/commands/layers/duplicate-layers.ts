@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { insertNodes, levelOf, placeOf, type LayerNode, type ProjectDocument } from '../../document';
+import { insertNodes, levelOf, placeOf, type LayerNode, type ProjectDocument, isGroup } from '../../document';
 import { CHANNELS, planeOf } from '../../layers';
 import type { TileState } from '../../pixels';
 import { command } from '../command';
@@ -48,7 +48,7 @@ function masksOfCopies(layers: readonly LayerNode[], copies: ReadonlyMap<number,
       const mask = !fresh.has(node.id)
         ? node.mask
         : node.mask.map((s) => (s.from === 'layer' ? { ...s, layer: copies.get(s.layer) ?? s.layer } : s));
-      return node.kind === 'group' ? { ...node, mask, layers: follow(node.layers) } : { ...node, mask };
+      return isGroup(node) ? { ...node, mask, layers: follow(node.layers) } : { ...node, mask };
     });
   return follow(layers);
 }
@@ -56,7 +56,7 @@ function masksOfCopies(layers: readonly LayerNode[], copies: ReadonlyMap<number,
 function withNewIds(node: LayerNode, next: () => number, copies: Map<number, number>): LayerNode {
   const id = next();
   copies.set(node.id, id);
-  if (node.kind !== 'group') return { ...node, id };
+  if (!isGroup(node)) return { ...node, id };
   return { ...node, id, layers: node.layers.map((n) => withNewIds(n, next, copies)) };
 }
 
@@ -70,6 +70,6 @@ function originalOf(after: ProjectDocument, id: number, fresh: ReadonlySet<numbe
     ({ into, at } = placeOf(after.layers, into));
   }
   let node = levelOf(after.layers, into)[at - 1]!;
-  for (const step of way) node = node.kind === 'group' ? node.layers[step]! : node;
+  for (const step of way) node = isGroup(node) ? node.layers[step]! : node;
   return node.id;
 }

@@ -8,6 +8,7 @@ import {
   withoutNodes,
   type ProjectDocument,
   type LayerNode,
+  isGroup,
 } from '../../document';
 import { CoreError } from '../../errors';
 import { kindOf, planeOf } from '../../layers';
@@ -59,7 +60,7 @@ function mergedInto(
     throw no(`“${top.name}” is hidden, so nothing of it would be left. Show it to merge it, or remove it.`);
   const level = levelOf(layers, into);
   const below = level[at - 1];
-  if (!below || below.kind === 'group' || kindOf(below).form !== 'pixels')
+  if (!below || isGroup(below) || kindOf(below).form !== 'pixels')
     throw no(
       `Under “${top.name}” there is no paint layer to merge into. Put one there, or use “Merge what shows”.`,
     );

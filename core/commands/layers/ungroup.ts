@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { changeLevel, placeOf, requireNode } from '../../document';
+import { changeLevel, placeOf, requireNode, isGroup } from '../../document';
 import { CoreError } from '../../errors';
 import { changed, command } from '../command';
 import { id } from '../fields';
@@ -12,7 +12,7 @@ export const ungroup = command(z.strictObject({ do: z.literal('ungroup'), layer:
   apply: (document, { layer }) => {
     const { layers } = document;
     const group = requireNode(layers, layer);
-    if (group.kind !== 'group') throw new CoreError('bad-argument', `“${group.name}” is not a group.`);
+    if (!isGroup(group)) throw new CoreError('bad-argument', `“${group.name}” is not a group.`);
     if (group.detail !== null) {
       throw new CoreError(
         'bad-argument',
