@@ -1,4 +1,5 @@
 import { Command } from 'cmdk';
+import { useState } from 'react';
 import { Modal } from 'react-bootstrap';
 import { useUi, type StageName } from '../shared/ui-store';
 import { useCommandBook } from '../shared/commands';
@@ -9,9 +10,19 @@ import { STAGE_TITLES } from './stage-words';
 export function CommandList({ stage }: { readonly stage: StageName }) {
   const { commands, run } = useCommandBook();
   const open = useUi((s) => s.commandList);
+  // What a command opens keeps the focus; only who chose none gets it back where it was.
+  const [isChosen, setChosen] = useState(false);
   const close = (): void => useUi.setState({ commandList: false });
   return (
-    <Modal show={open} onHide={close} className="command-list" aria-label="Find a command" animation={false}>
+    <Modal
+      show={open}
+      onShow={() => setChosen(false)}
+      onHide={close}
+      restoreFocus={!isChosen}
+      className="command-list"
+      aria-label="Find a command"
+      animation={false}
+    >
       <Command loop>
         <Command.Input autoFocus placeholder="What would you like to do?" />
         <Command.List>
@@ -21,6 +32,7 @@ export function CommandList({ stage }: { readonly stage: StageName }) {
               key={c.id}
               value={c.title}
               onSelect={() => {
+                setChosen(true);
                 close();
                 run(c.id);
               }}

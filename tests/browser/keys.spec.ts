@@ -66,6 +66,13 @@ test('a key acts only where its work is seen; the command list goes there first'
   await expect(page.getByRole('radio', { name: 'Eraser' })).toBeChecked();
   await page.keyboard.press('3');
   await expect(page.getByRole('radio', { name: 'Flat paint' })).toBeChecked();
+  // A field that a command opens has the focus.
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('rename the project');
+  await page.keyboard.press('Enter');
+  await page.keyboard.type('By key');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('banner').getByText('By key')).toBeVisible();
 });
 
 test('Tab moves the focus; the picture is turned, moved and brought nearer by key', async ({ page }) => {

@@ -51,6 +51,7 @@ const LEFT_OUT =
 
 test('every command of the list is taken back by one undo, texels too @slow', async ({ page }) => {
   test.setTimeout(2_400_000);
+  page.setDefaultTimeout(60_000);
   await startEmpty(page);
   const draw = await floorToPaint(page);
   await draw([0.2, 0.3], [0.8, 0.3]);
@@ -83,6 +84,7 @@ test('every command of the list is taken back by one undo, texels too @slow', as
     await ready(page);
     if (/Rename project/.test((await undo.getAttribute('title'))!)) continue;
     deeds++;
+    console.log(title);
     await page.keyboard.press('Control+z');
     const after = await saved(page);
     const other = Object.keys({ ...before, ...after }).filter((name) => before[name] !== after[name]);
