@@ -1,16 +1,10 @@
 import { readFileSync } from 'node:fs';
 import { PNG } from 'pngjs';
 import { checkDelivery, USUAL_CHECK } from '../core/delivery';
-import {
-  compositeSheet,
-  Engine,
-  finishAlbedo,
-  flattenSurface,
-  layeredPicture,
-  newDocument,
-  NODE_DEFAULTS,
-  readProjectFile,
-} from '../core/engine';
+import { compositeSheet, Engine, finishAlbedo, flattenSurface, layeredPicture } from '../core/engine';
+import { newDocument } from '../core/document';
+import { NODE_DEFAULTS } from '../core/layers';
+import { readProjectFile } from '../core/project-file';
 import { encodePngBeside, writeOpenRasterBeside, writeUnlitGlb, type Picture } from '../core/formats';
 import { createWasmKernels } from '../core/kernels';
 import { measureSurface } from '../core/surface';

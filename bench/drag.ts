@@ -1,4 +1,7 @@
-import { Engine, NODE_DEFAULTS, newDocument, oneSheet, type Command } from '../core/engine';
+import { Engine } from '../core/engine';
+import { NODE_DEFAULTS } from '../core/layers';
+import { newDocument, oneSheet } from '../core/document';
+import type { Command } from '../core/commands';
 import { createWasmKernels } from '../core/kernels';
 import { meshHash } from '../core/mesh';
 import { measureSurface, TILE_BYTES } from '../core/surface';

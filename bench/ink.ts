@@ -1,6 +1,15 @@
 import { cueSpec } from '../core/cues';
-import { Engine, newDocument, type InkLine, type OwnSource } from '../core/engine';
-import { InkDrawer, InkSurface, ownLines, smoothHandles, usualInk } from '../core/ink';
+import { Engine } from '../core/engine';
+import { newDocument } from '../core/document';
+import {
+  type InkLine,
+  type OwnSource,
+  InkDrawer,
+  InkSurface,
+  ownLines,
+  smoothHandles,
+  usualInk,
+} from '../core/ink';
 import { createWasmKernels } from '../core/kernels';
 import { seededRandom, type Vec3 } from '../core/math';
 import { boundsOf, diagonalOf } from '../core/mesh';

@@ -1,4 +1,7 @@
-import { newDocument, NODE_DEFAULTS, writeProjectFile, type TileState } from '../core/engine';
+import { newDocument } from '../core/document';
+import { NODE_DEFAULTS } from '../core/layers';
+import { writeProjectFile } from '../core/project-file';
+import type { TileState } from '../core/pixels';
 import {
   TILE,
   TILE_BYTES,

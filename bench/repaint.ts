@@ -1,4 +1,5 @@
-import { Engine, newDocument, oneSheet } from '../core/engine';
+import { Engine } from '../core/engine';
+import { newDocument, oneSheet } from '../core/document';
 import { createWasmKernels } from '../core/kernels';
 import { seededRandom } from '../core/math';
 import { meshHash } from '../core/mesh';

@@ -1,7 +1,8 @@
 import { NO_DRIVES, PLAIN_BRUSH, STRAIGHT } from '../core/paint';
 import 'fake-indexeddb/auto';
 import { serialize } from 'node:v8';
-import { Engine, newDocument } from '../core/engine';
+import { Engine } from '../core/engine';
+import { newDocument } from '../core/document';
 import { createWasmKernels } from '../core/kernels';
 import { measureSurface } from '../core/surface';
 import { addProject, PersistenceQueue, ProjectStore, type WholeProject } from '../storage';

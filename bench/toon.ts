@@ -1,6 +1,8 @@
 import { rmSync, writeFileSync } from 'node:fs';
 import { chromium, type Page } from '@playwright/test';
-import { Engine, newDocument, writeProjectFile } from '../core/engine';
+import { Engine } from '../core/engine';
+import { newDocument } from '../core/document';
+import { writeProjectFile } from '../core/project-file';
 import { createWasmKernels } from '../core/kernels';
 import { RampAssignments } from '../core/ramps';
 import { measureSurface } from '../core/surface';

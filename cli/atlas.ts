@@ -1,6 +1,7 @@
 import { basename, join } from 'node:path';
 import { makeAtlas, type AtlasMember } from '../core/atlas';
-import { engineAtSize, flattenAlbedo, readProjectFile } from '../core/engine';
+import { engineAtSize, flattenAlbedo } from '../core/engine';
+import { readProjectFile } from '../core/project-file';
 import { decodePng, encodePng, writeUnlitGlb, type Picture } from '../core/formats';
 import { createWasmKernels } from '../core/kernels';
 import { requireUvs } from '../core/mesh';

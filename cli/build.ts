@@ -1,5 +1,5 @@
 import { join } from 'node:path';
-import { parseRecipe } from '../core/engine';
+import { parseRecipe } from '../core/document';
 import { isModelFile, modelTitles } from '../core/formats';
 import { parseJson } from '../jobs';
 import { readBytes } from './local-files';

@@ -1,7 +1,8 @@
 import { readFile } from 'node:fs/promises';
 import { MeshoptSimplifier } from 'meshoptimizer';
 import { beforeAll, describe, expect, it } from 'vitest';
-import { layersOf, localColor, parseRecipe } from '../core/engine';
+import { layersOf, parseRecipe } from '../core/document';
+import { localColor } from '../core/layers';
 import { triangleCount, type UvMesh } from '../core/mesh';
 import { measureSurface, uvFigures } from '../core/surface';
 import { makeOtter } from './otter';

@@ -1,5 +1,5 @@
 import { buildRayScene } from '../core/cues';
-import type { Command } from '../core/engine';
+import type { Command } from '../core/commands';
 import type { UvMesh } from '../core/mesh';
 import { NO_DRIVES, PLAIN_BRUSH, STRAIGHT, type BrushShape, type StyleOf } from '../core/paint';
 import { along, drawOnFront } from './aim';

@@ -5,16 +5,15 @@ import { join } from 'node:path';
 import { MeshoptSimplifier } from 'meshoptimizer';
 import {
   documentFromRecipe,
-  Engine,
   freePlace,
-  NODE_DEFAULTS,
   parseRecipe,
-  writeMeasured,
-  writeProjectFile,
   type LayerNode,
   type ProjectDocument,
   type Reference,
-} from '../core/engine';
+} from '../core/document';
+import { Engine } from '../core/engine';
+import { NODE_DEFAULTS } from '../core/layers';
+import { writeMeasured, writeProjectFile } from '../core/project-file';
 import { cueKind, measureCue, ownCueSurface } from '../core/cues';
 import { decodePng, encodePng, writeUnlitGlb } from '../core/formats';
 import { createWasmKernels } from '../core/kernels';

@@ -1,11 +1,6 @@
-import {
-  compositeSheet,
-  Engine,
-  layerFromRamps,
-  projectionLayer,
-  projectionStroke,
-  type Command,
-} from '../core/engine';
+import { compositeSheet, Engine, projectionLayer, projectionStroke } from '../core/engine';
+import { layerFromRamps } from '../core/proposals';
+import type { Command } from '../core/commands';
 import { measureCue, ownCueSurface } from '../core/cues';
 import { encodePng } from '../core/formats';
 import {

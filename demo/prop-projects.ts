@@ -1,14 +1,10 @@
 import { buildRayScene } from '../core/cues';
-import {
-  documentFromRecipe,
-  Engine,
-  freePlace,
-  NODE_DEFAULTS,
-  usualDecal,
-  writeProjectFile,
-  type Command,
-  type NewLayer,
-} from '../core/engine';
+import { documentFromRecipe, freePlace } from '../core/document';
+import { Engine } from '../core/engine';
+import { NODE_DEFAULTS } from '../core/layers';
+import { usualDecal } from '../core/decal';
+import { writeProjectFile } from '../core/project-file';
+import type { Command, NewLayer } from '../core/commands';
 import { encodePng } from '../core/formats';
 import { createWasmKernels } from '../core/kernels';
 import { boundsOf, centreOf, diagonalOf, type UvMesh } from '../core/mesh';

@@ -2,14 +2,9 @@ import { bytesToBase64 } from '../core/base64';
 import { USUAL_BRUSHWORK, type Brushwork } from '../core/brushwork';
 import type { Ramp } from '../core/color';
 import { CUE_KINDS, cueSpec, type CueName, type CueSpec } from '../core/cues';
-import {
-  PLAIN_LEVELS,
-  parseRecipe,
-  type Ingredient,
-  type MaskStep,
-  type NewLayer,
-  type Recipe,
-} from '../core/engine';
+import { PLAIN_LEVELS, type Ingredient, type MaskStep } from '../core/layers';
+import { parseRecipe, type Recipe } from '../core/document';
+import type { NewLayer } from '../core/commands';
 import { encodePng } from '../core/formats';
 import { DEFAULT_LIGHT_PLAN, patchedPlan, type LightPatch } from '../core/light';
 import { PATTERNS } from './patterns';

@@ -1,4 +1,5 @@
-import { type Recipe, PLAIN_LEVELS } from '../core/engine';
+import type { Recipe } from '../core/document';
+import { PLAIN_LEVELS } from '../core/layers';
 import {
   cue,
   key,

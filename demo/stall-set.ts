@@ -1,4 +1,5 @@
-import { Engine, readProjectFile, writeProjectFile, type ProjectData } from '../core/engine';
+import { Engine } from '../core/engine';
+import { readProjectFile, writeProjectFile, type ProjectData } from '../core/project-file';
 import { createWasmKernels } from '../core/kernels';
 import { contentHash } from '../core/math';
 import {

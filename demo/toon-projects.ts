@@ -1,19 +1,10 @@
 import { buildRayScene, castRay } from '../core/cues';
-import {
-  Engine,
-  freePlace,
-  newDocument,
-  NODE_DEFAULTS,
-  smoothHandles,
-  usualInk,
-  writeProjectFile,
-  type InkStyle,
-  type InkWish,
-  type NewLayer,
-  type OwnLines,
-  type ProjectDocument,
-  type Sheet,
-} from '../core/engine';
+import { Engine } from '../core/engine';
+import { freePlace, newDocument, type ProjectDocument, type Sheet } from '../core/document';
+import { NODE_DEFAULTS } from '../core/layers';
+import { smoothHandles, usualInk, type InkStyle, type InkWish, type OwnLines } from '../core/ink';
+import { writeProjectFile } from '../core/project-file';
+import type { NewLayer } from '../core/commands';
 import { createWasmKernels } from '../core/kernels';
 import { DEFAULT_LIGHT_PLAN, patchedPlan } from '../core/light';
 import { boundsOf, diagonalOf, meshHash, type UvMesh } from '../core/mesh';
@@ -262,7 +253,9 @@ const RAMPS: readonly (readonly [name: string, colors: readonly string[]])[] = [
 ];
 
 /** What each part lies on, and how: mostly up, lit from the upper left where it is round. */
-const ON: Readonly<Record<string, readonly [ramp: string, run: RampAssignment['run'], from: number, to: number]>> = {
+const ON: Readonly<
+  Record<string, readonly [ramp: string, run: RampAssignment['run'], from: number, to: number]>
+> = {
   Slats: ['Wood', { kind: 'straight', direction: [-0.3, 1, 0.5] }, 0.05, 0.95],
   Turnips: ['Turnip', { kind: 'straight', direction: [0, 1, 0.1] }, 0, 1.05],
   Leaves: ['Leaf', { kind: 'straight', direction: [-0.4, 1, 0.2] }, 0, 1],

@@ -1,18 +1,17 @@
 import { groundsFor, measureCue } from '../core/cues';
 import {
   documentFromRecipe,
-  Engine,
   filesOfRecipe,
-  flattenAlbedo,
   layersOf,
-  localColor,
   nodesOf,
   parseRecipe,
   rolesOf,
   withRoles,
   type Recipe,
   type RoleMap,
-} from '../core/engine';
+} from '../core/document';
+import { Engine, flattenAlbedo } from '../core/engine';
+import { localColor } from '../core/layers';
 import { encodePng, writeUnlitGlb } from '../core/formats';
 import { createWasmKernels } from '../core/kernels';
 import { contentHash } from '../core/math';

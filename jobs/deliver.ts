@@ -11,15 +11,10 @@ import {
   type DeliverySettings,
   type ExportItem,
 } from '../core/delivery';
-import {
-  detailReport,
-  engineAtSize,
-  flattenAlbedo,
-  hasDetails,
-  nodesOf,
-  readProjectFile,
-  type Engine,
-} from '../core/engine';
+import { detailReport } from '../core/compositor';
+import { engineAtSize, flattenAlbedo, type Engine } from '../core/engine';
+import { hasDetails, nodesOf } from '../core/document';
+import { readProjectFile } from '../core/project-file';
 import { createWasmKernels } from '../core/kernels';
 import { contentHash } from '../core/math';
 import { asJson, type DoJob } from './job';

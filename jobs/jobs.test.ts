@@ -17,7 +17,8 @@ import {
   workHere,
   type NamedFile,
 } from '../core/delivery';
-import { writeProjectFile, type Engine } from '../core/engine';
+import { writeProjectFile } from '../core/project-file';
+import type { Engine } from '../core/engine';
 import { encodePng } from '../core/formats';
 import { runJob } from '../server/jobs/run-job';
 import { doJob, FileSet, jobSchema, ProcessPool } from '.';

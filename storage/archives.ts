@@ -1,4 +1,5 @@
-import { parseRecipe, readProjectFile, type ProjectData } from '../core/engine';
+import { parseRecipe } from '../core/document';
+import { readProjectFile, type ProjectData } from '../core/project-file';
 import { CoreError, sentenceOf } from '../core/errors';
 import { meshHash } from '../core/mesh';
 import { ArchiveWriter, parseSet, readArchive, type AssetSet } from '../core/set';

@@ -3,14 +3,12 @@ import { z } from 'zod';
 import {
   diffDocuments,
   DOCUMENT_VERSION,
-  EMPTY_HISTORY,
   parseDocument,
   todaysStroke,
-  type HistoryData,
-  type HistoryStep,
-  type PackedTiles,
   type ParseOptions,
-} from '../core/engine';
+} from '../core/document';
+import { EMPTY_HISTORY, type HistoryData, type HistoryStep } from '../core/history';
+import type { PackedTiles } from '../core/pixels';
 import { strokeSchema } from '../core/paint';
 import type { HistoryRow, ProjectStore } from './schema';
 

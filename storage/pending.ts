@@ -1,4 +1,7 @@
-import type { Commit, HistoryStep, PackedTiles, ProjectDocument, TileState } from '../core/engine';
+import type { Commit } from '../core/engine';
+import type { HistoryStep } from '../core/history';
+import type { PackedTiles, TileState } from '../core/pixels';
+import type { ProjectDocument } from '../core/document';
 import type { UvMesh } from '../core/mesh';
 import type { Stroke } from '../core/paint';
 

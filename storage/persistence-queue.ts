@@ -1,5 +1,6 @@
 import { Dexie } from 'dexie';
-import type { Commit, HistoryData, HistoryStep } from '../core/engine';
+import type { Commit } from '../core/engine';
+import type { HistoryData, HistoryStep } from '../core/history';
 import { CoreError, type ErrorCode } from '../core/errors';
 import { addProject, storageError, tileRow, type NewProject } from './projects';
 import type { HistoryRow, PageRow, ProjectStore } from './schema';

@@ -1,12 +1,6 @@
-import {
-  checkAgainstModel,
-  packPixels,
-  parseDocument,
-  type PackedTile,
-  type ProjectData,
-  type ProjectDocument,
-  type TileState,
-} from '../core/engine';
+import { checkAgainstModel, parseDocument, type ProjectDocument } from '../core/document';
+import { packPixels, type PackedTile, type TileState } from '../core/pixels';
+import type { ProjectData } from '../core/project-file';
 import { CoreError } from '../core/errors';
 import { checkMesh, meshHash, requireUvs, type UvMesh } from '../core/mesh';
 import { parseSet } from '../core/set';

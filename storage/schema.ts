@@ -1,5 +1,6 @@
 import { Dexie, type EntityTable, type Table } from 'dexie';
-import type { HistoryStep, PackedTiles } from '../core/engine';
+import type { HistoryStep } from '../core/history';
+import type { PackedTiles } from '../core/pixels';
 import type { UvMesh } from '../core/mesh';
 
 export interface ProjectRow {

@@ -1,6 +1,7 @@
 import { contentHash } from '../core/math';
 import { cueKind } from '../core/cues';
-import { cueMeasurer, Engine, groundName } from '../core/engine';
+import { cueMeasurer, Engine } from '../core/engine';
+import { groundName } from '../core/document';
 import { createWasmKernels } from '../core/kernels';
 import { measureSurface } from '../core/surface';
 import { meshHash } from '../core/mesh';

@@ -1,4 +1,4 @@
-import { todaysStroke, type ProjectDocument } from '../core/engine';
+import { todaysStroke, type ProjectDocument } from '../core/document';
 import { LOST_STROKE, strokeSchema, type Stroke } from '../core/paint';
 import type { StrokeRow } from './schema';
 

@@ -1,21 +1,16 @@
+import { carryPaint, type Carried, type ModelHow } from '../core/model';
 import {
-  carryPaint,
   changeModel as changeModelOf,
   Engine,
   hostHere,
   NEVER_STOPS,
-  newDocument,
-  oneSheet,
-  type Carried,
   type Commit,
   type ModelChanged,
-  type ModelHow,
   type ModelPatch,
   type ModelState,
-  type ProjectDocument,
-  type Sheet,
-  type TileState,
 } from '../core/engine';
+import { newDocument, oneSheet, type ProjectDocument, type Sheet } from '../core/document';
+import type { TileState } from '../core/pixels';
 import { createWasmKernels, type Kernels } from '../core/kernels';
 import { backdropsOf, subjectOf, meshHash, type UvMesh } from '../core/mesh';
 import { measureSurface, texelIndex, type SheetSize } from '../core/surface';

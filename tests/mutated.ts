@@ -1,5 +1,6 @@
 import { strToU8, unzipSync, zipSync } from 'fflate';
-import { parseRecipe, readMeasured, writeMeasured, readProjectFile, writeProjectFile } from '../core/engine';
+import { parseRecipe } from '../core/document';
+import { readMeasured, writeMeasured, readProjectFile, writeProjectFile } from '../core/project-file';
 import { CoreError } from '../core/errors';
 import {
   decodeKtx2,

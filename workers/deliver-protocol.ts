@@ -8,7 +8,8 @@ import type {
   WorkParams,
   WorkResult,
 } from '../core/delivery';
-import type { BackOptions, BroughtBack, DeliveredAlpha, ProjectDocument } from '../core/engine';
+import type { BackOptions, BroughtBack, DeliveredAlpha } from '../core/engine';
+import type { ProjectDocument } from '../core/document';
 import type { Picture } from '../core/formats';
 import type { UvMesh } from '../core/mesh';
 

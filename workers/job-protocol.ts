@@ -1,7 +1,10 @@
 import type { Placing } from '../core/math';
 import type { PaletteColor } from '../core/color';
 import type { CueSpec, GroundColors, Met } from '../core/cues';
-import type { Carried, CarryInput, ProjectData, Recipe, ScratchStroke, ShownBrush } from '../core/engine';
+import type { Carried, CarryInput } from '../core/model';
+import type { ProjectData } from '../core/project-file';
+import type { Recipe } from '../core/document';
+import type { ScratchStroke, ShownBrush } from '../core/engine';
 import type { Companions, ImportedModel, ImportedPaint, LayoutStyle, NamedColor } from '../core/formats';
 import type { LightPlan } from '../core/light';
 import type { Mesh, UvMesh } from '../core/mesh';

@@ -11,18 +11,10 @@ import {
   type DenseCueSurface,
   type TileCaster,
 } from '../core/cues';
-import {
-  basePaintTiles,
-  brushPicture,
-  carryPaint,
-  MAX_PATTERN_SIDE,
-  packModel,
-  readMeasured,
-  readProjectFile,
-  recipePictures,
-  scratchPicture,
-  unpackModel,
-} from '../core/engine';
+import { basePaintTiles, carryPaint } from '../core/model';
+import { brushPicture, recipePictures, scratchPicture } from '../core/engine';
+import { MAX_PATTERN_SIDE } from '../core/pattern';
+import { packModel, readMeasured, readProjectFile, unpackModel } from '../core/project-file';
 import { paletteOf } from '../core/color';
 import { noLarger } from '../core/picture';
 import { CoreError } from '../core/errors';

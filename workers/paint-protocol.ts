@@ -1,28 +1,22 @@
 import { z } from 'zod';
 import { cueSpec, type CueSpec } from '../core/cues';
-import {
-  CHANNELS,
-  DETAILS,
-  guardWishSchema,
-  type AttachCommand,
-  type BuildUpView,
-  type Channel,
-  type Command,
-  type CommandResult,
-  type Deed,
-  type GuardWish,
-  type InkFigures,
-  type InkLine,
-  type HistoryView,
-  type ModelChange,
-  type ModelChanged,
-  type ModelState,
-  type NodePatch,
-  type ChannelPaint,
-  type ProjectDocument,
-  type ReachMap,
-  type StrokeSummary,
+import { CHANNELS, type Channel, type InkFigures } from '../core/layers';
+import { DETAILS, type ProjectDocument } from '../core/document';
+import { guardWishSchema, type Command, type GuardWish, type NodePatch } from '../core/commands';
+import type {
+  AttachCommand,
+  CommandResult,
+  Deed,
+  ModelChange,
+  ModelChanged,
+  ModelState,
+  ReachMap,
+  StrokeSummary,
 } from '../core/engine';
+import type { BuildUpView } from '../core/compositor';
+import type { InkLine } from '../core/ink';
+import type { HistoryView } from '../core/history';
+import type { ChannelPaint } from '../core/model';
 import type { OraImage } from '../core/formats';
 import type { Vec3 } from '../core/math';
 import { SAMPLE_STRIDE, strokeStyleSchema, type StrokeStyle } from '../core/paint';

@@ -1,20 +1,19 @@
 import { cueKey, type CueSpec } from '../core/cues';
 import {
   Engine,
-  groundName,
   modelKey,
-  writeProjectFile,
   type AttachCommand,
-  type BuildUpView,
-  type Command,
   type CommandResult,
   type Deed,
   type Commit,
   type ModelChange,
   type ModelChanged,
   type Needed,
-  type NodePatch,
 } from '../core/engine';
+import { groundName } from '../core/document';
+import { writeProjectFile } from '../core/project-file';
+import type { BuildUpView } from '../core/compositor';
+import type { Command, NodePatch } from '../core/commands';
 import { CoreError } from '../core/errors';
 import { createWasmKernels } from '../core/kernels';
 import { checkMesh, requireUvs, type UvMesh } from '../core/mesh';

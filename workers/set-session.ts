@@ -3,15 +3,12 @@ import {
   drawModel,
   finishAlbedo,
   flattenSurface,
-  recipeFromDocument,
-  unpackPixels,
-  writeProjectFile,
   type AttachCommand,
   type Engine,
-  type PackedTile,
-  type ProjectDocument,
-  type TileState,
 } from '../core/engine';
+import { recipeFromDocument, type ProjectDocument } from '../core/document';
+import { unpackPixels, type PackedTile, type TileState } from '../core/pixels';
+import { writeProjectFile } from '../core/project-file';
 import { makeAtlas, type AtlasMember } from '../core/atlas';
 import { CoreError } from '../core/errors';
 import { encodePng, writeUnlitGlb, type Picture } from '../core/formats';

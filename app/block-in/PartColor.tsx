@@ -1,12 +1,5 @@
-import {
-  layersOf,
-  localColor,
-  NODE_DEFAULTS,
-  withLocalColor,
-  type Layer,
-  type LayerNode,
-  type LocalLayer,
-} from '../../core/engine';
+import { layersOf, type LayerNode } from '../../core/document';
+import { localColor, NODE_DEFAULTS, withLocalColor, type Layer, type LocalLayer } from '../../core/layers';
 import { Chip } from '../shared/Chip';
 import { type Session, useProject, type Commander } from '../project';
 import { useUi, type EditTarget } from '../shared/ui-store';

@@ -1,4 +1,5 @@
-import { layersOf, localColor, type LocalLayer } from '../../core/engine';
+import { layersOf } from '../../core/document';
+import { localColor, type LocalLayer } from '../../core/layers';
 import { type Session, useProject } from '../project';
 import { inStages, type ListedCommand } from '../shared/commands';
 import { useUi } from '../shared/ui-store';

@@ -1,4 +1,5 @@
-import type { AdjustLayer, Change, NodePatch } from '../../core/engine';
+import type { AdjustLayer, Change } from '../../core/layers';
+import type { NodePatch } from '../../core/commands';
 import { percent, ShareSlider, Slider } from '../shared/Slider';
 import { CurveEditor } from '../shared/CurveEditor';
 import { BalanceFields } from './BalanceFields';

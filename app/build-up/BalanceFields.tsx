@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { Change } from '../../core/engine';
+import type { Change } from '../../core/layers';
 import { Chip } from '../shared/Chip';
 import { Slider } from '../shared/Slider';
 

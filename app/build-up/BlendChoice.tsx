@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { Dropdown } from 'react-bootstrap';
 import { BLEND_MODES, type BlendMode } from '../../core/composite';
-import type { LayerNode } from '../../core/engine';
+import type { LayerNode } from '../../core/document';
 import type { Session } from '../project';
 import { FixedMenu } from '../shared/FixedMenu';
 

@@ -1,5 +1,5 @@
 import { USUAL_BRUSHWORK, type Brushwork } from '../../core/brushwork';
-import type { NodePatch } from '../../core/engine';
+import type { NodePatch } from '../../core/commands';
 import { useActiveLight } from '../project';
 import { Chip } from '../shared/Chip';
 import { percent, ShareSlider, Slider } from '../shared/Slider';

@@ -11,7 +11,7 @@ import {
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { useState } from 'react';
 import { Dropdown } from 'react-bootstrap';
-import { DETAILS, findNode, nodesOf } from '../../core/engine';
+import { DETAILS, findNode, nodesOf } from '../../core/document';
 import { type Session, useActiveLight, useProject } from '../project';
 import { DETAIL_WORDS } from '../shared/detail-words';
 import { FixedMenu } from '../shared/FixedMenu';

@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import { Form } from 'react-bootstrap';
-import { MOST_LETTERS, type DecalSpec } from '../../core/engine';
+import { MOST_LETTERS, type DecalSpec } from '../../core/decal';
 import type { Commander, Session } from '../project';
 import { Chip } from '../shared/Chip';
 import { degrees, percent, Slider } from '../shared/Slider';

@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { Pause } from '@phosphor-icons/react/Pause';
 import { Play } from '@phosphor-icons/react/Play';
-import type { Channel } from '../../core/engine';
+import type { Channel } from '../../core/layers';
 import type { Session } from '../project';
 import { Chip } from '../shared/Chip';
 import { useFilm } from '../shared/film-store';

@@ -1,5 +1,6 @@
 import { useEffect, useState } from 'react';
-import type { InkFigures, InkLayer, InkStyle } from '../../core/engine';
+import type { InkFigures, InkLayer } from '../../core/layers';
+import type { InkStyle } from '../../core/ink';
 import { useProject, type Session } from '../project';
 import { Chip } from '../shared/Chip';
 import { useInk } from '../shared/ink-store';

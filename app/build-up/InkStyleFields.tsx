@@ -1,4 +1,4 @@
-import type { InkStyle } from '../../core/engine';
+import type { InkStyle } from '../../core/ink';
 import { Chip } from '../shared/Chip';
 import { CurveEditor } from '../shared/CurveEditor';
 import { Fold } from '../shared/Fold';

@@ -1,4 +1,6 @@
-import { DETAILS, kindOf, LOCKS, type LayerNode, type Lock, type NodePatch } from '../../core/engine';
+import { DETAILS, type LayerNode } from '../../core/document';
+import { kindOf, LOCKS, type Lock } from '../../core/layers';
+import type { NodePatch } from '../../core/commands';
 import { lazy, Suspense } from 'react';
 import { Form } from 'react-bootstrap';
 import { Chip } from '../shared/Chip';

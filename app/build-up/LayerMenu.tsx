@@ -1,5 +1,5 @@
 import { Dropdown } from 'react-bootstrap';
-import { findNode } from '../../core/engine';
+import { findNode } from '../../core/document';
 import { useProject } from '../project';
 import { useCommandBook } from '../shared/commands';
 import { FixedMenu } from '../shared/FixedMenu';

@@ -1,4 +1,4 @@
-import type { Layer } from '../../core/engine';
+import type { Layer } from '../../core/layers';
 import { useProject } from '../project';
 
 /** A little picture of what a layer does, in its own colours. */

@@ -1,5 +1,5 @@
 import { Form } from 'react-bootstrap';
-import type { LightLayer } from '../../core/engine';
+import type { LightLayer } from '../../core/layers';
 import { MAX_EXTRA_LIGHTS, type LightPatch, type LightPlan } from '../../core/light';
 import { type Commander, type Session, useProject } from '../project';
 import { BearingSliders } from '../shared/BearingSliders';
@@ -26,14 +26,14 @@ export function LightControls({ session, node }: { readonly session: Session; re
   const patch = (change: LightPatch, gesture: string | null): void =>
     void session.command({ do: 'patch-light', light: light.id, patch: change }, gesture);
   const choose = async (value: string): Promise<void> => {
-    const use = (as: Commander, light: number) =>
+    const lightBy = (as: Commander, light: number) =>
       as.command({ do: 'patch-layer', layer: node.id, patch: { light } });
-    if (value !== NEW) await use(session, Number(value));
+    if (value !== NEW) await lightBy(session, Number(value));
     else
       await session.deed('Add a light', async (as) => {
         const name = `Light ${lights.length + 1}`;
         const done = await as.command({ do: 'add-light', name, plan });
-        if (done?.ids[0] !== undefined) await use(as, done.ids[0]);
+        if (done?.ids[0] !== undefined) await lightBy(as, done.ids[0]);
       });
   };
   return (

@@ -1,4 +1,5 @@
-import { withLocalColor, type LocalLayer, type NodePatch, type Target } from '../../core/engine';
+import { withLocalColor, type LocalLayer, type Target } from '../../core/layers';
+import type { NodePatch } from '../../core/commands';
 import { useProject } from '../project';
 import { ColorField } from '../shared/ColorField';
 import { Fold } from '../shared/Fold';

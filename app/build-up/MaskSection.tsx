@@ -1,15 +1,8 @@
 import { useState } from 'react';
 import { Dropdown, Form } from 'react-bootstrap';
 import { cueKey } from '../../core/cues';
-import {
-  isPaintedMask,
-  JOINS,
-  nodesOf,
-  type Join,
-  type LayerNode,
-  type Levels,
-  type MaskStep,
-} from '../../core/engine';
+import { isPaintedMask, JOINS, type Join, type Levels, type MaskStep } from '../../core/layers';
+import { nodesOf, type LayerNode } from '../../core/document';
 import { Chip } from '../shared/Chip';
 import { FixedMenu } from '../shared/FixedMenu';
 import { type Session, useProject } from '../project';

@@ -1,4 +1,5 @@
-import type { InkLayer, OwnLines, OwnSource } from '../../core/engine';
+import type { InkLayer } from '../../core/layers';
+import type { OwnLines, OwnSource } from '../../core/ink';
 import type { Session } from '../project';
 import { Chip } from '../shared/Chip';
 import { Fold } from '../shared/Fold';

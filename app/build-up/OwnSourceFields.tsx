@@ -1,5 +1,5 @@
 import { Vector3 } from 'three';
-import { MOST_VIEWS, type OwnSource } from '../../core/engine';
+import { MOST_VIEWS, type OwnSource } from '../../core/ink';
 import { useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { percent, ShareSlider, Slider } from '../shared/Slider';

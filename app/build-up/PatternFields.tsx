@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import type { PatternSpec } from '../../core/engine';
+import type { PatternSpec } from '../../core/pattern';
 import { type Commander, type Session, useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { degrees, percent, ShareSlider, Slider } from '../shared/Slider';

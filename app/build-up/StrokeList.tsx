@@ -1,5 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
-import type { Channel, LayerNode, StrokeSummary } from '../../core/engine';
+import type { Channel } from '../../core/layers';
+import type { LayerNode } from '../../core/document';
+import type { StrokeSummary } from '../../core/engine';
 import { type Session, useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { chooseStroke, NO_FILM, useFilm } from '../shared/film-store';

@@ -1,14 +1,8 @@
 import { Dropdown, Form } from 'react-bootstrap';
 import type { Ramp } from '../../core/color';
 import { CUE_KINDS, OFFERED_CUES, type CueSpec } from '../../core/cues';
-import {
-  PLAIN_LEVELS,
-  sameTarget,
-  type Ingredient,
-  type NodePatch,
-  type Target,
-  type ToneLayer,
-} from '../../core/engine';
+import { PLAIN_LEVELS, sameTarget, type Ingredient, type Target, type ToneLayer } from '../../core/layers';
+import type { NodePatch } from '../../core/commands';
 import { useActiveLight, useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { CUE_WORDS } from '../shared/cue-words';

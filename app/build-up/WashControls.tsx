@@ -1,4 +1,5 @@
-import type { NodePatch, WashLayer } from '../../core/engine';
+import type { NodePatch } from '../../core/commands';
+import type { WashLayer } from '../../core/layers';
 import { ColorField } from '../shared/ColorField';
 
 /** The colour of a wash; where it lies is its mask's business. */

@@ -1,4 +1,4 @@
-import { DETAILS } from '../../core/engine';
+import { DETAILS } from '../../core/document';
 import { activeLight, activeNode, type Session } from '../project';
 import { inStages, type ListedCommand } from '../shared/commands';
 import { DETAIL_WORDS } from '../shared/detail-words';

@@ -1,19 +1,18 @@
 import {
   closeLine,
   joinLines,
-  NODE_DEFAULTS,
   followLine,
-  placeOf,
   removePoint,
   reverseLine,
   smoothLine,
   splitLine,
   usualInk,
-  type InkLayer,
   type InkLine,
   type InkStyle,
   type InkWish,
-} from '../../core/engine';
+} from '../../core/ink';
+import { NODE_DEFAULTS, type InkLayer } from '../../core/layers';
+import { placeOf } from '../../core/document';
 import { subjectDiagonal } from '../../core/mesh';
 import { copiesOf, type Symmetry } from '../../core/paint';
 import { scaleOf, placed } from '../../core/math';

@@ -1,19 +1,15 @@
 import { chosenLines, INK_EDITS, inkLayer } from './ink-actions';
 import {
   findNode,
-  isPaintedMask,
   levelOf,
   nodesOf,
   placeOf,
-  type Command,
   type Detail,
   type LayerNode,
-  type MaskStep,
-  type NewLayer,
-  type NodePatch,
   type NodePlace,
-  PLAIN_LEVELS,
-} from '../../core/engine';
+} from '../../core/document';
+import { isPaintedMask, type MaskStep, PLAIN_LEVELS } from '../../core/layers';
+import type { Command, NewLayer, NodePatch } from '../../core/commands';
 import { type Commander, type Session, activeNode, hiddenParts, useProject } from '../project';
 import { undoable } from '../shared/notify';
 import { DETAIL_WORDS } from '../shared/detail-words';

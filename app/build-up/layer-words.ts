@@ -1,12 +1,6 @@
-import {
-  findNode,
-  type ProjectDocument,
-  type Change,
-  type InkLayer,
-  type LayerNode,
-  type MaskStep,
-  type OwnSource,
-} from '../../core/engine';
+import { findNode, type ProjectDocument, type LayerNode } from '../../core/document';
+import type { Change, InkLayer, MaskStep } from '../../core/layers';
+import type { OwnSource } from '../../core/ink';
 import { CUE_WORDS } from '../shared/cue-words';
 import { DETAIL_WORDS } from '../shared/detail-words';
 

@@ -1,4 +1,6 @@
-import { PLAIN_LEVELS, usualPattern, type MaskStep, type NewLayer } from '../../core/engine';
+import { PLAIN_LEVELS, type MaskStep } from '../../core/layers';
+import { usualPattern } from '../../core/pattern';
+import type { NewLayer } from '../../core/commands';
 import { CUE_KINDS, OFFERED_CUES, cueSpec, type CueName, type CueSpec } from '../../core/cues';
 import { CUE_WORDS } from '../shared/cue-words';
 

@@ -1,6 +1,6 @@
 import { create } from 'zustand';
 import { z } from 'zod';
-import type { Pattern } from '../../core/engine';
+import type { Pattern } from '../../core/document';
 import { sentenceOf } from '../../core/errors';
 import { useProject, type Commander } from '../project';
 import { bytesOf, chooseFiles } from '../shared/files';

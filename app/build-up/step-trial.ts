@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useRef } from 'react';
-import type { LayerNode, MaskStep } from '../../core/engine';
+import type { LayerNode } from '../../core/document';
+import type { MaskStep } from '../../core/layers';
 import type { Session } from '../project';
 
 /** What the pointer only passes over isn't measured: it rests on an entry for so long. */

@@ -1,4 +1,4 @@
-import { type LayerNode, type NodePlace } from '../../core/engine';
+import type { LayerNode, NodePlace } from '../../core/document';
 
 /** A node as a row of the list: the highest first, a group above what is in it. */
 export interface TreeRow {

@@ -6,7 +6,7 @@ import {
   type DeliveredNames,
   type ExportItem,
 } from '../../core/delivery';
-import { hasDetails, type ProjectDocument } from '../../core/engine';
+import { hasDetails, type ProjectDocument } from '../../core/document';
 import { CoreError } from '../../core/errors';
 import { type Session, useProject } from '../project';
 import { Chip } from '../shared/Chip';

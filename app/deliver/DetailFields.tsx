@@ -1,5 +1,6 @@
 import { Form } from 'react-bootstrap';
-import { CHANNEL_NAMES, DETAILS } from '../../core/engine';
+import { CHANNEL_NAMES } from '../../core/compositor';
+import { DETAILS } from '../../core/document';
 import { DETAIL_WORDS } from '../shared/detail-words';
 import { setDelivery, useDelivery } from './delivery-settings';
 

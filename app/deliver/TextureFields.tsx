@@ -8,7 +8,7 @@ import {
   OWN_SIZE,
   suitableSize,
 } from '../../core/delivery';
-import type { ProjectDocument } from '../../core/engine';
+import type { ProjectDocument } from '../../core/document';
 import { sentenceOf } from '../../core/errors';
 import { ChoiceField } from '../shared/ChoiceField';
 import { Fold } from '../shared/Fold';

@@ -1,5 +1,6 @@
 import { create } from 'zustand';
-import { nodesOf, type BroughtLayer } from '../../core/engine';
+import { nodesOf } from '../../core/document';
+import type { BroughtLayer } from '../../core/engine';
 import { CoreError, sentenceOf } from '../../core/errors';
 import { useProject, type Session } from '../project';
 import { bytesOf, chooseFiles } from '../shared/files';

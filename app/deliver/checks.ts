@@ -7,7 +7,8 @@ import {
   type CheckHow,
   type DeliverySettings,
 } from '../../core/delivery';
-import { PLAIN_LEVELS, type NewLayer } from '../../core/engine';
+import { PLAIN_LEVELS } from '../../core/layers';
+import type { NewLayer } from '../../core/commands';
 import { CoreError, sentenceOf } from '../../core/errors';
 import { seatedNow, useCheckView, useProject, type Session } from '../project';
 import { useLayout } from '../shared/layout-store';

@@ -9,14 +9,9 @@ import {
   workHere,
   type DeliverySettings,
 } from '../../core/delivery';
-import {
-  compositeDetail,
-  compositeSheet,
-  compositeSheetDeep,
-  layeredPicture,
-  recipeFromDocument,
-  writeProjectFile,
-} from '../../core/engine';
+import { compositeDetail, compositeSheet, compositeSheetDeep, layeredPicture } from '../../core/engine';
+import { recipeFromDocument } from '../../core/document';
+import { writeProjectFile } from '../../core/project-file';
 import { doJob, FileSet } from '../../jobs';
 import { useProject, type Session } from '../project';
 import { useUi } from '../shared/ui-store';

@@ -1,5 +1,5 @@
 import { ExportMaker, type DeliverySettings, type DeliverySource, type DoWork } from '../../core/delivery';
-import type { ProjectDocument } from '../../core/engine';
+import type { ProjectDocument } from '../../core/document';
 import { CoreError } from '../../core/errors';
 import { seatedNow, useProject, type Session } from '../project';
 import { deliverPool } from '../shared/platform';

@@ -1,7 +1,7 @@
 import { useGesture } from '@use-gesture/react';
 import { useCallback, useEffect, useRef, useState, type PointerEvent } from 'react';
 import { rgbToHex } from '../../core/color';
-import type { BoardPlace, Reference } from '../../core/engine';
+import type { BoardPlace, Reference } from '../../core/document';
 import { type Session, useProject } from '../project';
 import { useBoardTaker } from '../shared/board-taker';
 import { newGesture } from '../shared/gesture';

@@ -1,4 +1,4 @@
-import type { Reference } from '../../core/engine';
+import type { Reference } from '../../core/document';
 import type { BoardView } from './board-geometry';
 import { useReferenceUrl } from './reference-pictures';
 

@@ -3,7 +3,7 @@ import { rectSortingStrategy, SortableContext, useSortable } from '@dnd-kit/sort
 import { CSS } from '@dnd-kit/utilities';
 import { useRef } from 'react';
 import { Dropdown } from 'react-bootstrap';
-import type { Swatch } from '../../core/engine';
+import type { Swatch } from '../../core/document';
 import { Chip } from '../shared/Chip';
 import { dragColor, endColorDrag, useColorSource } from '../shared/color-drag';
 import { openMenu } from '../shared/context-menu';

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { Dropdown } from 'react-bootstrap';
 import { PALETTE_LEAST, PALETTE_MOST } from '../../core/color';
-import type { BoardPlace, Reference } from '../../core/engine';
+import type { BoardPlace, Reference } from '../../core/document';
 import { type Session, useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { useCommandBook, useTip } from '../shared/commands';

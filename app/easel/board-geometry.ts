@@ -1,4 +1,4 @@
-import type { BoardPlace, Reference } from '../../core/engine';
+import type { BoardPlace, Reference } from '../../core/document';
 
 export interface Point {
   readonly x: number;

@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState, type ReactNode } from 'react';
-import type { Reference } from '../../core/engine';
+import type { Reference } from '../../core/document';
 import type { Session } from '../project';
 import { useUi } from '../shared/ui-store';
 import { onPicture, pictureAt, type BoardView, type Point } from './board-geometry';

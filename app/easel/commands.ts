@@ -1,4 +1,4 @@
-import type { BoardPlace, Reference } from '../../core/engine';
+import type { BoardPlace, Reference } from '../../core/document';
 import { type Session, useProject } from '../project';
 import type { ListedCommand } from '../shared/commands';
 import { useUi } from '../shared/ui-store';

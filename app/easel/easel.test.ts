@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { freePlace, type Reference } from '../../core/engine';
+import { freePlace, type Reference } from '../../core/document';
 import {
   cornersOf,
   cropped,

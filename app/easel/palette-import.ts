@@ -1,5 +1,5 @@
 import { ciede2000, hexToRgb, PALETTE_MOST, rgbToCielab } from '../../core/color';
-import type { Swatch } from '../../core/engine';
+import type { Swatch } from '../../core/document';
 import { sentenceOf } from '../../core/errors';
 import { readPaletteTokens, type NamedColor } from '../../core/formats';
 import { type Commander, type Session, useProject } from '../project';

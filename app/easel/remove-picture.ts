@@ -1,4 +1,4 @@
-import type { Reference } from '../../core/engine';
+import type { Reference } from '../../core/document';
 import type { Session } from '../project';
 import { undoable } from '../shared/notify';
 

@@ -1,5 +1,5 @@
 import { hexToRgb, rgbToOklch } from '../../core/color';
-import type { Swatch } from '../../core/engine';
+import type { Swatch } from '../../core/document';
 
 export const ORDERS = { lightness: 'By lightness', hue: 'By hue', name: 'By name' } as const;
 export type Order = keyof typeof ORDERS;

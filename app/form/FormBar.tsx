@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { layersOf } from '../../core/engine';
+import { layersOf } from '../../core/document';
 import { type Session, useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { useCommandBook, useTip } from '../shared/commands';

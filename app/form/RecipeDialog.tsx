@@ -2,14 +2,14 @@ import { useState } from 'react';
 import { Form } from 'react-bootstrap';
 import {
   masksOf,
-  masksUnder,
   nodesOf,
   renamedRoles,
   rolesOf,
   withoutNodes,
   type LayerNode,
   type Recipe,
-} from '../../core/engine';
+} from '../../core/document';
+import { masksUnder } from '../../core/layers';
 import { FormDialog } from '../shared/FormDialog';
 import { changeRecipe, useShelf, type ShelfRecipe } from './recipes';
 

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { Dropdown } from 'react-bootstrap';
-import { rolesOf } from '../../core/engine';
+import { rolesOf } from '../../core/document';
 import { type Session, useProject } from '../project';
 import { FixedMenu } from '../shared/FixedMenu';
 import { FormDialog } from '../shared/FormDialog';

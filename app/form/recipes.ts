@@ -1,7 +1,7 @@
 import { create } from 'zustand';
 import { z } from 'zod';
 import { contentHash } from '../../core/math';
-import { parseRecipe, rolesOf, withRoles, type Recipe, type RoleMap } from '../../core/engine';
+import { parseRecipe, rolesOf, withRoles, type Recipe, type RoleMap } from '../../core/document';
 import { sentenceOf } from '../../core/errors';
 import { type Session, useProject } from '../project';
 import { bytesOf, chooseFiles, download, fileNameOf } from '../shared/files';

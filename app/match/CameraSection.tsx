@@ -1,4 +1,4 @@
-import type { Reference } from '../../core/engine';
+import type { Reference } from '../../core/document';
 import { DRAWN_HOW, SHIFT_PAIRS, type DrawnHow } from '../../core/match';
 import type { Session } from '../project';
 import { Chip } from '../shared/Chip';

@@ -1,5 +1,5 @@
 import { Line, LineChart, ResponsiveContainer, XAxis, YAxis } from 'recharts';
-import type { Look } from '../../core/engine';
+import type { Look } from '../../core/document';
 
 /** The distance from look to look. */
 export default function Course({ looks }: { readonly looks: readonly Look[] }) {

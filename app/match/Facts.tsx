@@ -1,6 +1,6 @@
 import { type MatchReport, degreesBetween } from '../../core/match';
 import { type Session, useProject } from '../project';
-import { lightInUse } from '../../core/engine';
+import { lightInUse } from '../../core/proposals';
 import { Chip } from '../shared/Chip';
 import { useViewport } from '../viewport';
 import { showPlace } from './show-place';

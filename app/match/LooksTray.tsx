@@ -1,7 +1,7 @@
 import '../shared/shelf.css';
 import { useEffect, useMemo, useState } from 'react';
 import { Dropdown } from 'react-bootstrap';
-import type { Look } from '../../core/engine';
+import type { Look } from '../../core/document';
 import { type Session, useMatchView, useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { useTip } from '../shared/commands';

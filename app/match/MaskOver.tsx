@@ -1,5 +1,5 @@
 import { useEffect, useRef } from 'react';
-import type { Reference } from '../../core/engine';
+import type { Reference } from '../../core/document';
 import type { ReferenceRead } from '../../workers';
 import type { PicturePlace } from '../viewport';
 import { useMatch } from './match-ui';

@@ -1,4 +1,4 @@
-import type { Reference } from '../../core/engine';
+import type { Reference } from '../../core/document';
 import { type Session, useMatchView, useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { Slider } from '../shared/Slider';

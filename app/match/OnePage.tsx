@@ -12,7 +12,7 @@ import { useMatch } from './match-ui';
 import { PalettePairs } from './PalettePairs';
 import { useChosenMatch } from './use-chosen-match';
 import { ValueChart } from './ValueChart';
-import type { Look } from '../../core/engine';
+import type { Look } from '../../core/document';
 
 const Course = lazy(() => import('./Course'));
 

@@ -9,7 +9,7 @@ import {
   type MaskMark,
   type PictureMatch,
 } from '../../core/match';
-import type { Reference } from '../../core/engine';
+import type { Reference } from '../../core/document';
 import { matchedReference, type Session } from '../project';
 import { notify } from '../shared/notify';
 import { withTask } from '../shared/tasks';

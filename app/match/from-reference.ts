@@ -1,10 +1,6 @@
-import {
-  layerFromRamps,
-  towardLight,
-  projectionLayer,
-  projectionStroke,
-  type Pattern,
-} from '../../core/engine';
+import { layerFromRamps, towardLight } from '../../core/proposals';
+import { projectionLayer, projectionStroke } from '../../core/engine';
+import type { Pattern } from '../../core/document';
 import { CoreError, sentenceOf } from '../../core/errors';
 import { backdropFaces, centreOf, subjectBounds } from '../../core/mesh';
 import { copiesOf } from '../../core/paint';

@@ -7,10 +7,10 @@ import {
   proposalWords,
   refinedBy,
   towardLight,
-  type ProjectDocument,
   type Proposal,
   type ToldRamps,
-} from '../../core/engine';
+} from '../../core/proposals';
+import type { ProjectDocument } from '../../core/document';
 import type { Advice, MatchReport } from '../../core/match';
 import { type Session, useMatchView, useProject } from '../project';
 import { notify } from '../shared/notify';

@@ -1,4 +1,4 @@
-import type { Reference } from '../../core/engine';
+import type { Reference } from '../../core/document';
 import { useProject } from '../project';
 import { useUi } from '../shared/ui-store';
 

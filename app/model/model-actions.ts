@@ -9,7 +9,8 @@ import {
   type UvMesh,
 } from '../../core/mesh';
 import { mendMesh, type Mending } from '../../core/unwrap';
-import type { ProjectDocument, MadeModel } from '../../core/engine';
+import type { ProjectDocument } from '../../core/document';
+import type { MadeModel } from '../../core/engine';
 import { topologyFor } from '../shared/layout-store';
 import { notify } from '../shared/notify';
 import { subjectNow, type Session } from '../project';

@@ -1,6 +1,6 @@
 import { useEffect } from 'react';
 import { Form } from 'react-bootstrap';
-import { MOST_LETTERS } from '../../core/engine';
+import { MOST_LETTERS } from '../../core/decal';
 import { choosePattern } from '../build-up';
 import { type Session, useActiveNode, useProject } from '../project';
 import { useBoardTaker, type BoardSpot } from '../shared/board-taker';

@@ -4,7 +4,7 @@ import {
   type LayerNode,
   type ProjectDocument,
   type ProjectLight,
-} from '../../core/engine';
+} from '../../core/document';
 import { useProject } from './project-store';
 import { useUi } from '../shared/ui-store';
 

@@ -1,4 +1,4 @@
-import type { Sheet } from '../../core/engine';
+import type { Sheet } from '../../core/document';
 import { useProject } from './project-store';
 import { useUi } from '../shared/ui-store';
 

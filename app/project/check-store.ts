@@ -1,6 +1,6 @@
 import { create } from 'zustand';
 import type { CheckReport } from '../../core/delivery';
-import type { ProjectDocument } from '../../core/engine';
+import type { ProjectDocument } from '../../core/document';
 import type { ProjectView } from './project-store';
 
 /** What was found when the open project was looked at before it leaves, and what it was then. */

@@ -1,7 +1,7 @@
 import { beforeEach, expect, it, vi } from 'vitest';
 import { plate } from '../../tests/shapes';
 import { cueSpec } from '../../core/cues';
-import { newDocument, type ProjectDocument } from '../../core/engine';
+import { newDocument, type ProjectDocument } from '../../core/document';
 import { measureSurface } from '../../core/surface';
 
 const asked: { readonly job: string; readonly data: Record<string, unknown> }[] = [];

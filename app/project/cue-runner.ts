@@ -2,7 +2,7 @@ import { contentHash } from '../../core/math';
 import { CUE_KINDS, cueKey, cueKind, type CueSpec, type Met } from '../../core/cues';
 import { CoreError, sentenceOf } from '../../core/errors';
 import { sizesKey, type SurfaceMap } from '../../core/surface';
-import { groundName, localColorsIn, type ProjectDocument } from '../../core/engine';
+import { groundName, localColorsIn, type ProjectDocument } from '../../core/document';
 import { subjectDiagonal, type UvMesh } from '../../core/mesh';
 import { castCue, type CueJob } from '../../workers';
 import { cueMapKey, fromKept, keptCuesOf } from '../../storage';

@@ -1,5 +1,6 @@
 import { expect, it } from 'vitest';
-import { newDocument, NODE_DEFAULTS, type LayerNode } from '../../core/engine';
+import { newDocument, type LayerNode } from '../../core/document';
+import { NODE_DEFAULTS } from '../../core/layers';
 import { layerToPaint } from './layer-to-paint';
 
 const paint = (id: number, name: string): LayerNode => ({

@@ -1,4 +1,5 @@
-import { albedoNodes, kindOf, layersOf, type Layer, type ProjectDocument } from '../../core/engine';
+import { albedoNodes, layersOf, type ProjectDocument } from '../../core/document';
+import { kindOf, type Layer } from '../../core/layers';
 
 /**
  * The layer that is in hand when nobody has chosen one, so that painting can begin at once: the lowest paint layer of a new project, the highest

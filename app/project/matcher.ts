@@ -1,5 +1,5 @@
 import { CoreError, sentenceOf } from '../../core/errors';
-import type { Reference } from '../../core/engine';
+import type { Reference } from '../../core/document';
 import { rampPicture, sheetOfRamps, type Assigned } from '../../core/ramps';
 import { NO_MATCH, type Difference, type PictureMatch } from '../../core/match';
 import { TILE, TILE_BYTES } from '../../core/surface';

@@ -1,16 +1,9 @@
 import type { OraImage } from '../../core/formats';
-import {
-  type AttachCommand,
-  type Channel,
-  type Command,
-  type CommandResult,
-  type InkFigures,
-  type InkLine,
-  type ReachMap,
-  type Recipe,
-  recipeFromDocument,
-  type StrokeSummary,
-} from '../../core/engine';
+import type { AttachCommand, CommandResult, ReachMap, StrokeSummary } from '../../core/engine';
+import type { Channel, InkFigures } from '../../core/layers';
+import type { Command } from '../../core/commands';
+import type { InkLine } from '../../core/ink';
+import { type Recipe, recipeFromDocument } from '../../core/document';
 import type { Vec3 } from '../../core/math';
 import type { StrokeBegin } from '../../workers';
 import type { PaintLink } from './paint-link';

@@ -1,6 +1,7 @@
 import { create } from 'zustand';
 import type { CueSpec } from '../../core/cues';
-import { layersOf, type HistoryView, type ProjectDocument } from '../../core/engine';
+import { layersOf, type ProjectDocument } from '../../core/document';
+import type { HistoryView } from '../../core/history';
 import type { UvMesh } from '../../core/mesh';
 import type { SurfaceMap } from '../../core/surface';
 import type { KeepState } from '../../storage';

@@ -1,4 +1,4 @@
-import type { ProjectDocument } from '../../core/engine';
+import type { ProjectDocument } from '../../core/document';
 import type { UvMesh } from '../../core/mesh';
 import { RampAssignments, type Assigned } from '../../core/ramps';
 import { useProject } from './project-store';

@@ -1,17 +1,10 @@
 import { cueKey, type CueSpec, type Met } from '../../core/cues';
-import {
-  type BuildUpView,
-  changeModel,
-  type Carried,
-  type MakeModel,
-  cuesOfMask,
-  type MaskStep,
-  type ModelState,
-  type NodePatch,
-  nodesOf,
-  type ProjectDocument,
-  WHOLE_BUILD_UP,
-} from '../../core/engine';
+import { type BuildUpView, WHOLE_BUILD_UP } from '../../core/compositor';
+import { changeModel, type MakeModel, type ModelState } from '../../core/engine';
+import type { Carried } from '../../core/model';
+import { cuesOfMask, type MaskStep } from '../../core/layers';
+import type { NodePatch } from '../../core/commands';
+import { nodesOf, type ProjectDocument } from '../../core/document';
 import { CoreError, sentenceOf } from '../../core/errors';
 import { type StrokeBegin } from '../../workers';
 import { loadHead } from '../../storage';

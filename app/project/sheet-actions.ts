@@ -1,4 +1,5 @@
-import type { Carried, Sheet } from '../../core/engine';
+import type { Carried } from '../../core/model';
+import type { Sheet } from '../../core/document';
 import { sentenceOf } from '../../core/errors';
 import { backdropSheets, MAX_SHEETS, putOnSheet, sheetOfPart, withoutSheet } from '../../core/mesh';
 import { isSheetSize } from '../../core/surface';

@@ -1,4 +1,4 @@
-import { detailOf, hasDetails, type Detail } from '../../core/engine';
+import { detailOf, hasDetails, type Detail } from '../../core/document';
 import { useUi } from '../shared/ui-store';
 import { useProject } from './project-store';
 

@@ -1,4 +1,4 @@
-import type { Detail } from '../../core/engine';
+import type { Detail } from '../../core/document';
 
 /** What the masks of the detail sheet are called, and what they do. */
 export const DETAIL_WORDS: Readonly<Record<Detail, readonly [name: string, says: string]>> = {

@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import type { InkStyle } from '../../core/engine';
+import type { InkStyle } from '../../core/ink';
 
 /** What a press does with the ink tool: draws freely, sets point after point, or changes lines that are there. */
 export const INK_MODES = ['draw', 'points', 'change'] as const;

@@ -1,4 +1,4 @@
-import type { CarryLoss } from '../../core/engine';
+import type { CarryLoss } from '../../core/model';
 
 /** How much of the paint hasn't come along to another model or layout, in a sentence. */
 export const lostWords = ({ lost }: Pick<CarryLoss, 'lost'>): string =>

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { Dropdown } from 'react-bootstrap';
-import type { Camera } from '../../core/engine';
+import type { Camera } from '../../core/document';
 import { type Session, useProject } from '../project';
 import { undoable } from '../shared/notify';
 import { Chip } from '../shared/Chip';

@@ -1,4 +1,4 @@
-import { layersOf } from '../../core/engine';
+import { layersOf } from '../../core/document';
 import { useProject } from '../project';
 import type { StageName } from '../shared/ui-store';
 import { useEveryPicture, useView } from '../viewport';

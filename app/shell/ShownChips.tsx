@@ -1,5 +1,5 @@
 import { HEATS } from '../../core/unwrap';
-import { findNode } from '../../core/engine';
+import { findNode } from '../../core/document';
 import { useProject, useChosenDetail, useShownDetail } from '../project';
 import { Chip } from '../shared/Chip';
 import { useCommandBook, useTip } from '../shared/commands';

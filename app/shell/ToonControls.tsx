@@ -1,6 +1,6 @@
 import { Dropdown } from 'react-bootstrap';
 import { BearingSliders } from '../shared/BearingSliders';
-import { hasDetails } from '../../core/engine';
+import { hasDetails } from '../../core/document';
 import { useActiveLight, useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { ColorField } from '../shared/ColorField';

@@ -1,5 +1,5 @@
 import { useEffect } from 'react';
-import { findNode } from '../../core/engine';
+import { findNode } from '../../core/document';
 import { layerToPaint, type Session, useLooksAtDetail, useProject, useShownDetail } from '../project';
 import { NO_CHOICE, useFaceChoice } from '../shared/face-choice';
 import { store } from '../shared/platform';

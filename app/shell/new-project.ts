@@ -1,11 +1,6 @@
-import {
-  insertNodes,
-  newDocument,
-  NODE_DEFAULTS,
-  type LayerNode,
-  type ProjectData,
-  type ProjectDocument,
-} from '../../core/engine';
+import { insertNodes, newDocument, type LayerNode, type ProjectDocument } from '../../core/document';
+import { NODE_DEFAULTS } from '../../core/layers';
+import type { ProjectData } from '../../core/project-file';
 import { CoreError } from '../../core/errors';
 import { modelEndings, type ImportedPaint } from '../../core/formats';
 import {

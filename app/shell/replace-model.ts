@@ -1,4 +1,4 @@
-import { alignBoxes } from '../../core/engine';
+import { alignBoxes } from '../../core/model';
 import { sentenceOf } from '../../core/errors';
 import { putOnSheet, requireUvs, sheetOfPart, type UvMesh } from '../../core/mesh';
 import { chooseFiles } from '../shared/files';

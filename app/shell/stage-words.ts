@@ -1,4 +1,4 @@
-import { layersOf } from '../../core/engine';
+import { layersOf } from '../../core/document';
 import { backdropCount, formParts } from '../../core/mesh';
 import type { ProjectView } from '../project';
 import type { StageName } from '../shared/ui-store';

@@ -1,4 +1,5 @@
-import type { Carried, ModelPatch } from '../../core/engine';
+import type { Carried } from '../../core/model';
+import type { ModelPatch } from '../../core/engine';
 import { lostWords } from '../shared/lost-words';
 import { CoreError, sentenceOf } from '../../core/errors';
 import { backdropSheets, splitFaces, type UvMesh } from '../../core/mesh';

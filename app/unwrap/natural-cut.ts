@@ -1,4 +1,5 @@
-import type { ModelPatch, ProjectDocument } from '../../core/engine';
+import type { ModelPatch } from '../../core/engine';
+import type { ProjectDocument } from '../../core/document';
 import { CoreError, sentenceOf } from '../../core/errors';
 import { cornerOfEdge, sheetOfFace, type UvMesh } from '../../core/mesh';
 import { layoutSeams, sayUnwanted, stepsWithin, unwantedSeams, type PlanStep } from '../../core/unwrap';

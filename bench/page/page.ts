@@ -1,14 +1,9 @@
 import type { UvMesh } from '../../core/mesh';
 import { PLAIN_BRUSH, type BrushShape } from '../../core/paint';
 import { CUE_KINDS, type CueSpec } from '../../core/cues';
-import {
-  Engine,
-  newDocument,
-  NODE_DEFAULTS,
-  PLAIN_LEVELS,
-  type LayerNode,
-  type MaskStep,
-} from '../../core/engine';
+import { Engine } from '../../core/engine';
+import { newDocument, type LayerNode } from '../../core/document';
+import { NODE_DEFAULTS, PLAIN_LEVELS, type MaskStep } from '../../core/layers';
 import { createWasmKernels } from '../../core/kernels';
 import { seededRandom } from '../../core/math';
 import { BLEND_MODES } from '../../core/composite';

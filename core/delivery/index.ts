@@ -1,4 +1,4 @@
-export { levelCount, mipLevels, type Halving } from '../picture';
+export { levelCount, mipLevels } from '../picture';
 export * from './dither';
 export * from './hull';
 export * from './names';

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { hexColor } from '../color';
-import { detailChannels, USUAL_CHANNELS } from '../engine';
+import { detailChannels, USUAL_CHANNELS } from '../compositor';
 import { USUAL_NAMES } from './names';
 
 /** What can leave a project, in the order in which it is told. */

@@ -1,13 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import {
-  Engine,
-  compositeDetail,
-  compositeSheet,
-  cueMeasurer,
-  readProjectFile,
-  type ProjectData,
-} from '../engine';
+import { Engine, compositeDetail, compositeSheet, cueMeasurer } from '../engine';
+import { readProjectFile, type ProjectData } from '../project-file';
 import { decodePng } from '../formats';
 import { createWasmKernels } from '../kernels';
 import { measureSurface } from '../surface';

@@ -5,23 +5,16 @@ import { describe, expect, it } from 'vitest';
 import { changeModel, engineOn, LOCAL, modelOf } from '../../tests/engines';
 import { plate } from '../../tests/shapes';
 import { HARD, line, PLAIN_STROKE } from '../../tests/strokes';
-import { planesOf } from '../document';
-import { isBase } from '../layers';
+import { planesOf, nodesOf, parseDocument, type LayerNode } from '../document';
+import { isBase, PLAIN_LEVELS } from '../layers';
 import { CoreError } from '../errors';
 import { createWasmKernels } from '../kernels';
 import { cornersOf, placeMesh, placingOf, withBackdrops, type UvMesh } from '../mesh';
 import { measureSurface } from '../surface';
-import {
-  compositeSheet,
-  Engine,
-  nodesOf,
-  parseDocument,
-  PLAIN_LEVELS,
-  readProjectFile,
-  writeProjectFile,
-  type Command,
-  type LayerNode,
-} from '.';
+import { compositeSheet } from './pictures/flatten';
+import { Engine } from './engine';
+import { readProjectFile, writeProjectFile } from '../project-file';
+import type { Command } from '../commands';
 
 /** One thing that somebody does: what, and numbers that choose among what there is. */
 type Deed = readonly [what: (typeof DEEDS)[number], a: number, b: number];

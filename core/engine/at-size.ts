@@ -2,10 +2,9 @@ import { groundsFor, measureCue, type CueSpec } from '../cues';
 import { subjectDiagonal, placedMesh, type UvMesh } from '../mesh';
 import { measureSurface, type SheetSize } from '../surface';
 import type { Kernels } from '../kernels';
-import { changeModel, hostHere, NEVER_STOPS, type MadeModel } from './change-model';
+import { changeModel, hostHere, NEVER_STOPS, type MadeModel } from './model/change-model';
 import { Engine } from './engine';
-import { unpackModel } from './model-json';
-import type { ProjectData } from './project-file';
+import { unpackModel, type ProjectData } from '../project-file';
 
 /**
  * A project with all its sheets at another size: strokes are made again, what else was painted is resampled once, and all cues are

@@ -23,18 +23,12 @@ import {
   type UvMesh,
 } from '../mesh';
 import { filledTiles, measureSurface, sheetOfTile, TILE_TEXELS } from '../surface';
-import {
-  compositeSheet,
-  flattenAlbedo,
-  newDocument,
-  oneSheet,
-  PLAIN_LEVELS,
-  readProjectFile,
-  writeProjectFile,
-  type Engine,
-  type NewLayer,
-  type Sheet,
-} from '.';
+import { compositeSheet, flattenAlbedo } from './pictures/flatten';
+import { newDocument, oneSheet, type Sheet } from '../document';
+import { PLAIN_LEVELS } from '../layers';
+import { readProjectFile, writeProjectFile } from '../project-file';
+import type { Engine } from './engine';
+import type { NewLayer } from '../commands';
 
 const SKY: Backdrop = {
   name: 'Sky',

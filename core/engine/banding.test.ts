@@ -4,7 +4,9 @@ import { floor } from '../../tests/shapes';
 import { sampleAt } from '../../tests/strokes';
 import { measureCue } from '../cues';
 import { PLAIN_BRUSH } from '../paint';
-import { PLAIN_LEVELS, type Engine, type NewLayer } from '.';
+import { PLAIN_LEVELS } from '../layers';
+import type { Engine } from './engine';
+import type { NewLayer } from '../commands';
 
 /** Texels a side of the floor. */
 const SIDE = 256;

@@ -6,7 +6,10 @@ import { seamedFloor } from '../../tests/shapes';
 import { HARD, line, SOFT_STROKE } from '../../tests/strokes';
 import { encodePng, readOpenRaster, writeOpenRaster } from '../formats';
 import { contentHash } from '../math';
-import { broughtBack, compositeSheet, layeredPicture, type Engine } from '.';
+import { broughtBack } from './brought-back';
+import { compositeSheet } from './pictures/flatten';
+import { layeredPicture } from './pictures/layered-picture';
+import type { Engine } from './engine';
 
 function painted(): Engine {
   const engine = engineOn(seamedFloor(), 256);

@@ -4,7 +4,10 @@ import { ball, plate, seamedFloor } from '../../tests/shapes';
 import { HARD, line as lineOf, PLAIN_STROKE } from '../../tests/strokes';
 import { measureCue } from '../cues';
 import { texelIndex, TILE_BYTES } from '../surface';
-import { compositeSheet, findNode, MAX_NODES, PLAIN_LEVELS, type Engine, type MaskStep } from '.';
+import { compositeSheet } from './pictures/flatten';
+import { findNode, MAX_NODES } from '../document';
+import { PLAIN_LEVELS, type MaskStep } from '../layers';
+import type { Engine } from './engine';
 
 const line = (z: number, radius = 0.3, x0 = -0.8, x1 = 0.8): number[] =>
   lineOf([x0, 0, z], [x1, 0, z], radius);

@@ -2,7 +2,10 @@ import { describe, expect, it } from 'vitest';
 import { engineOn, PAINT } from '../../tests/engines';
 import { plate } from '../../tests/shapes';
 import { PLAIN_STROKE, sampleAt } from '../../tests/strokes';
-import { compositeSheet, newDocument, type Commit, Engine } from '.';
+import { compositeSheet } from './pictures/flatten';
+import { newDocument } from '../document';
+import type { Commit } from './commit';
+import { Engine } from './engine';
 import { createWasmKernels } from '../kernels';
 import { measureSurface } from '../surface';
 

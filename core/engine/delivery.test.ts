@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { expanded } from '../../tests/expanded';
 import { seamedFloor } from '../../tests/shapes';
 import { toRows } from '../surface';
-import { compositeSheet, flattenAlbedo } from '.';
+import { compositeSheet, flattenAlbedo } from './pictures/flatten';
 import { LOCAL, PAINT, watchedEngine } from '../../tests/engines';
 import { line, SOFT_STROKE } from '../../tests/strokes';
 

@@ -12,28 +12,25 @@ import {
   type Layer,
   type LocalColors,
 } from '../layers';
-import type { MaskTile } from './layer-tiles';
+import type { MaskTile, CoarsePicture, DetailPicture, BuildUpView } from '../compositor';
 import type { Vec3 } from '../math';
 import type { UvMesh } from '../mesh';
 import type { ChannelPaint } from '../model';
 import type { Stroke, StrokeStyle } from '../paint';
 import type { PackedTiles, TileState } from '../pixels';
 import { TILE_BYTES, TILE_TEXELS, type SurfaceMap } from '../surface';
-import type { CoarsePicture } from './coarse-picture';
-import type { DetailPicture } from './detail-picture';
 import type { Commit, CommandResult, Deed } from './commit';
 import { checkAttached, type AttachCommand } from './attach';
 import { doCommand } from './do-command';
-import { editStrokes, listStrokes, type StrokeSummary } from './film';
-import { FilmPlayer } from './film-player';
-import { ModelChanger } from './model-changer';
-import type { ModelChange, ModelChanged } from './model-change';
-import type { ModelState } from './models';
-import type { BuildUpView } from './build-up-view';
+import { editStrokes, listStrokes, type StrokeSummary } from './strokes/film';
+import { FilmPlayer } from './strokes/film-player';
+import { ModelChanger } from './model/model-changer';
+import type { ModelChange, ModelChanged } from './model/model-change';
+import type { ModelState } from './model/models';
 import { ProjectState, type EngineOptions } from './project-state';
-import { reachMap, type ReachMap } from './reach-map';
+import { reachMap, type ReachMap } from './strokes/reach-map';
 import { neededFor, requireLastStep, takeDeed, type Needed } from './steps';
-import { StrokeMaker, type StrokeHow } from './stroke-maker';
+import { StrokeMaker, type StrokeHow } from './strokes/stroke-maker';
 
 /**
  * Holds one project: document, pixels, history. Everything is done by commands; the picture is composited tile by tile on

@@ -3,7 +3,8 @@ import { engineOn, PAINT, sortedTiles, watchedEngine } from '../../tests/engines
 import { floor } from '../../tests/shapes';
 import { line, PLAIN_STROKE, sampleAt } from '../../tests/strokes';
 import { PLAIN_BRUSH, type StrokeWish } from '../paint';
-import { readProjectFile, writeProjectFile, type Engine } from '.';
+import { readProjectFile, writeProjectFile } from '../project-file';
+import type { Engine } from './engine';
 
 const { seed, up, eye, nearSide } = PLAIN_STROKE;
 

@@ -3,7 +3,8 @@ import { engineOn, LOCAL, PAINT } from '../../tests/engines';
 import { ball, plate, seamedFloor } from '../../tests/shapes';
 import { HARD, PLAIN_STROKE, sampleAt } from '../../tests/strokes';
 import { codeAt, isCovered, texelIndex, TILE_TEXELS } from '../surface';
-import { compositeSheet, type Engine } from '.';
+import { compositeSheet } from './pictures/flatten';
+import type { Engine } from './engine';
 
 const SIZE = 128;
 

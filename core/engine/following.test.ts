@@ -5,15 +5,11 @@ import { HARD, PLAIN_STROKE, sampleAt } from '../../tests/strokes';
 import { encodePng } from '../formats';
 import { cornersOf, placeMesh, placingOf, withBackdrops, type Backdrop, type UvMesh } from '../mesh';
 import { RampAssignments } from '../ramps';
-import {
-  compositeSheet,
-  oneSheet,
-  PLAIN_LEVELS,
-  usualDecal,
-  type Engine,
-  type ProjectDocument,
-  type Sheet,
-} from '.';
+import { compositeSheet } from './pictures/flatten';
+import { oneSheet, type ProjectDocument, type Sheet } from '../document';
+import { PLAIN_LEVELS } from '../layers';
+import { usualDecal } from '../decal';
+import type { Engine } from './engine';
 
 const backdrop = (name: string, sheet: number, z: number): Backdrop => ({
   name,

@@ -5,7 +5,8 @@ import { ball, floor, together } from '../../tests/shapes';
 import { HARD, line, PLAIN_STROKE, sampleAt } from '../../tests/strokes';
 import { encodePng } from '../formats';
 import { PICTURE_TIP, PLAIN_BRUSH, SEEN_SIDE, type StrokeWish, type StyleOf } from '../paint';
-import { readProjectFile, writeProjectFile, type Engine } from '.';
+import { readProjectFile, writeProjectFile } from '../project-file';
+import type { Engine } from './engine';
 
 /** Seen from above without perspective: x to the right, z downward, two and a half units across. */
 const K = SEEN_SIDE / 2.5;

@@ -1,33 +1,33 @@
-export type { ReachMap } from './reach-map';
-export * from '../commands';
-export * from '../document';
-export * from '../history';
-export * from '../layers';
-export * from '../model';
-export * from '../pixels';
-export * from '../region';
-export * from '../pattern';
-export * from '../decal';
-export * from '../ink';
+export { cueMeasurer, engineAtSize } from './at-size';
 export type { AttachCommand } from './attach';
-export type { Commit, CommandResult, Deed } from './commit';
+export { type BackOptions, type BroughtBack, type BroughtLayer, broughtBack } from './brought-back';
+export type { CommandResult, Commit, Deed } from './commit';
+export { Engine } from './engine';
+export {
+  type MadeModel,
+  type MakeModel,
+  type ModelHost,
+  NEVER_STOPS,
+  changeModel,
+  hostHere,
+} from './model/change-model';
+export type { ModelChange, ModelChanged, ModelPatch } from './model/model-change';
+export { type ModelState, modelKey } from './model/models';
+export { type ScratchStroke, type ShownBrush, brushPicture, scratchPicture } from './pictures/brush-picture';
+export { drawModel, meanOfSamples } from './pictures/draw-model';
+export {
+  type DeliveredAlpha,
+  type FlattenSurface,
+  compositeDetail,
+  compositeSheet,
+  compositeSheetDeep,
+  finishAlbedo,
+  flattenAlbedo,
+  flattenSurface,
+} from './pictures/flatten';
+export { layeredPicture } from './pictures/layered-picture';
+export { projectionLayer, projectionStroke } from './pictures/project-picture';
+export { recipePictures } from './pictures/recipe-picture';
 export type { Needed } from './steps';
-export * from './engine';
-export * from './models';
-export * from './model-change';
-export * from './change-model';
-export { WHOLE_BUILD_UP, type BuildUpView } from './build-up-view';
-export * from './draw-model';
-export * from './flatten';
-export * from './layered-picture';
-export * from './detail-channels';
-export * from './at-size';
-export type { StrokeSummary } from './film';
-export * from './measured-file';
-export { packModel, unpackModel } from './model-json';
-export * from './project-file';
-export * from './recipe-picture';
-export * from './brush-picture';
-export * from './proposals';
-export * from './project-picture';
-export * from './brought-back';
+export type { StrokeSummary } from './strokes/film';
+export type { ReachMap } from './strokes/reach-map';

@@ -8,7 +8,8 @@ import { contentHash } from '../math';
 import { placeMesh, placingOf } from '../mesh';
 import { moveFaces, sheetMove } from '../unwrap';
 import { TILE_BYTES } from '../surface';
-import { compositeSheet, type Engine } from '.';
+import { compositeSheet } from './pictures/flatten';
+import type { Engine } from './engine';
 
 const across = (z: number, more: Partial<InkLine> = {}): InkLine =>
   lineThrough(

@@ -5,7 +5,8 @@ import { PLAIN_STROKE, sampleAt } from '../../tests/strokes';
 import { IDENTITY, type Placing } from '../math';
 import { unpackTiles } from '../pixels';
 import { MAX_CUTS, type Cut } from '../region';
-import { MAX_FRAMES, parseDocument, PLAIN_LEVELS, type ProjectDocument } from '.';
+import { MAX_FRAMES, parseDocument, type ProjectDocument } from '../document';
+import { PLAIN_LEVELS } from '../layers';
 
 const moved = (by: number): Placing => IDENTITY.map((x, i) => (i === 3 ? by : x));
 const DOT = [sampleAt([0, 0.1, 0], [0, 1, 0], 0.3)];

@@ -5,7 +5,9 @@ import { groundsFor, measureCue, type CueSpec } from '../cues';
 import { lightPlan } from '../light';
 import type { UvMesh } from '../mesh';
 import { PlaceReader, texelIndex, TILE_TEXELS } from '../surface';
-import { compositeSheet, packModel, readProjectFile, unpackModel, writeProjectFile, type Engine } from '.';
+import { compositeSheet } from './pictures/flatten';
+import { packModel, readProjectFile, unpackModel, writeProjectFile } from '../project-file';
+import type { Engine } from './engine';
 
 const BLACK = { color: '#000000', strength: 0 };
 const SIZE = 128;

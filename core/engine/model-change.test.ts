@@ -19,7 +19,10 @@ import {
 } from '../mesh';
 import { measureSurface, texelIndex } from '../surface';
 import { cornerUvs, moveFaces, sheetMove, withCornerUvs } from '../unwrap';
-import { alignBoxes, basePaintTiles, compositeSheet, Engine, oneSheet } from '.';
+import { alignBoxes, basePaintTiles } from '../model';
+import { compositeSheet } from './pictures/flatten';
+import { Engine } from './engine';
+import { oneSheet } from '../document';
 
 // No whole number of spacings, so that rounding doesn't decide on the last dab.
 const across = (z: number): number[] => line([-0.7, 0, z], [0.683, 0, z], 0.25);

@@ -4,19 +4,12 @@ import { ball } from '../../tests/shapes';
 import { encodePng } from '../formats';
 import { createWasmKernels } from '../kernels';
 import { measureSurface } from '../surface';
-import {
-  compositeSheet,
-  documentFromRecipe,
-  Engine,
-  filesOfRecipe,
-  MAX_PATTERN_SIDE,
-  parseRecipe,
-  PLAIN_LEVELS,
-  readProjectFile,
-  recipeFromDocument,
-  usualPattern,
-  writeProjectFile,
-} from '.';
+import { compositeSheet } from './pictures/flatten';
+import { documentFromRecipe, filesOfRecipe, parseRecipe, recipeFromDocument } from '../document';
+import { Engine } from './engine';
+import { MAX_PATTERN_SIDE, usualPattern } from '../pattern';
+import { PLAIN_LEVELS } from '../layers';
+import { readProjectFile, writeProjectFile } from '../project-file';
 
 const SIDE = 8;
 /** Red and blue stripes. */

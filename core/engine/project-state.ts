@@ -6,13 +6,9 @@ import type { Kernels } from '../kernels';
 import { StrokeRasterizer, type Stroke } from '../paint';
 import { packTiles, PixelStore, type PackedTile, type TileState } from '../pixels';
 import { coarseSurface, type SurfaceMap } from '../surface';
-import { CoarsePicture } from './coarse-picture';
+import { CoarsePicture, LayerTiles, DetailPicture, Picture, type BuildUpView } from '../compositor';
 import type { Change, Commit, StrokeChanges } from './commit';
-import { LayerTiles } from './layer-tiles';
-import { modelKey, Models, type ModelState } from './models';
-import { DetailPicture } from './detail-picture';
-import { Picture } from './picture';
-import { type BuildUpView } from './build-up-view';
+import { modelKey, Models, type ModelState } from './model/models';
 import { Channels } from './planes';
 
 /** What an engine opens a project with. */

@@ -5,7 +5,9 @@ import { plate } from '../../tests/shapes';
 import { encodePng, writeUnlitGlb } from '../formats';
 import { renamePart } from '../mesh';
 import { rampPicture, RampAssignments, sheetOfRamps, splitSeated } from '../ramps';
-import { compositeSheet, readProjectFile, writeProjectFile, type Engine } from '.';
+import { compositeSheet } from './pictures/flatten';
+import { readProjectFile, writeProjectFile } from '../project-file';
+import type { Engine } from './engine';
 
 const STRAIGHT = { kind: 'straight', direction: [0, 1, 0] } as const;
 const RUN = {

@@ -3,19 +3,14 @@ import { engineOn, LOCAL, RELAID } from '../../tests/engines';
 import { ball, plate, seamedFloor } from '../../tests/shapes';
 import { Follower } from '../follow';
 import type { UvMesh } from '../mesh';
-import { followRegion } from '../region';
+import { followRegion, type Region } from '../region';
 import { guardWishSchema, type GuardWish } from '../commands';
-import { prepareStroke } from './prepare-stroke';
-import {
-  compositeSheet,
-  PLAIN_LEVELS,
-  readProjectFile,
-  recipeFromDocument,
-  writeProjectFile,
-  type Engine,
-  type MaskStep,
-  type Region,
-} from '.';
+import { prepareStroke } from './strokes/prepare-stroke';
+import { compositeSheet } from './pictures/flatten';
+import { PLAIN_LEVELS, type MaskStep } from '../layers';
+import { readProjectFile, writeProjectFile } from '../project-file';
+import { recipeFromDocument } from '../document';
+import type { Engine } from './engine';
 
 /** Whether anything lies at (u, v) of the sheet. */
 const isPainted = (rows: Uint8Array, u: number, v: number): boolean =>

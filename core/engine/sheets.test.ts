@@ -18,15 +18,9 @@ import {
 } from '../mesh';
 import { measureSurface, placeOfTexel, sheetOfTile, TILE_TEXELS } from '../surface';
 import { applyLayoutEdit, layoutHeat, modelHealth } from '../unwrap';
-import {
-  compositeSheet,
-  newDocument,
-  oneSheet,
-  parseDocument,
-  readProjectFile,
-  writeProjectFile,
-  type ProjectDocument,
-} from '.';
+import { compositeSheet } from './pictures/flatten';
+import { newDocument, oneSheet, parseDocument, type ProjectDocument } from '../document';
+import { readProjectFile, writeProjectFile } from '../project-file';
 
 const ACROSS = line([-0.8, 0, 0], [0.8, 0, 0], 0.2, 16);
 

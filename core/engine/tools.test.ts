@@ -5,7 +5,9 @@ import { faceRuns } from '../mesh';
 import { floor, plate, seamedFloor } from '../../tests/shapes';
 import { HARD, line, PLAIN_STROKE, sampleAt } from '../../tests/strokes';
 import { mirrored, PLAIN_BRUSH, type BrushShape, type StrokeWish, type Symmetry } from '../paint';
-import { engineAtSize, readProjectFile, writeProjectFile, type Engine } from '.';
+import { engineAtSize } from './at-size';
+import { readProjectFile, writeProjectFile } from '../project-file';
+import type { Engine } from './engine';
 import { encodePng } from '../formats';
 import { createWasmKernels } from '../kernels';
 

@@ -1,7 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { seamedFloor } from '../../tests/shapes';
 import { createWasmKernels } from '../kernels';
-import { compositeSheet, Engine, type TileState } from '.';
+import { compositeSheet } from './pictures/flatten';
+import { Engine } from './engine';
+import type { TileState } from '../pixels';
 import { LOCAL, PAINT, watchedEngine } from '../../tests/engines';
 import { line, SOFT_STROKE } from '../../tests/strokes';
 

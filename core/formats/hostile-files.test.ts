@@ -1,7 +1,8 @@
 import { zipSync, strToU8 } from 'fflate';
 import { describe, expect, it } from 'vitest';
 import { floor } from '../../tests/shapes';
-import { newDocument, readProjectFile, writeProjectFile } from '../engine';
+import { newDocument } from '../document';
+import { readProjectFile, writeProjectFile } from '../project-file';
 import { checkMesh, type UvMesh } from '../mesh';
 import { importModel } from '.';
 

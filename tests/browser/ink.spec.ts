@@ -1,6 +1,8 @@
 import { expect, test } from '@playwright/test';
 import { PNG } from 'pngjs';
-import { engineAtSize, flattenAlbedo, readProjectFile, type InkLine } from '../../core/engine';
+import { engineAtSize, flattenAlbedo } from '../../core/engine';
+import { readProjectFile } from '../../core/project-file';
+import type { InkLine } from '../../core/ink';
 import { createWasmKernels } from '../../core/kernels';
 import {
   chip,

@@ -1,4 +1,5 @@
-import { engineAtSize, flattenAlbedo, readProjectFile } from '../../core/engine';
+import { engineAtSize, flattenAlbedo } from '../../core/engine';
+import { readProjectFile } from '../../core/project-file';
 import { createWasmKernels } from '../../core/kernels';
 import { contentHash } from '../../core/math';
 

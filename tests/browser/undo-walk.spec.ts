@@ -84,7 +84,6 @@ test('every command of the list is taken back by one undo, texels too @slow', as
     await ready(page);
     if (/Rename project/.test((await undo.getAttribute('title'))!)) continue;
     deeds++;
-    console.log(title);
     await page.keyboard.press('Control+z');
     const after = await saved(page);
     const other = Object.keys({ ...before, ...after }).filter((name) => before[name] !== after[name]);

@@ -16,7 +16,7 @@ import { PNG } from 'pngjs';
 import { describe, expect, it } from 'vitest';
 import { run } from '../../cli/run';
 import { writeOut } from '../../cli/write-out';
-import { writeProjectFile } from '../../core/engine';
+import { writeProjectFile } from '../../core/project-file';
 import { transcodedLevels } from '../basis';
 import { engineOn, PAINT } from '../engines';
 import { plainRecipe } from '../recipes';

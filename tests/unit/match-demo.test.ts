@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { ciede2000, hexToRgb, paletteOf, rgbToCielab } from '../../core/color';
 import { decodePng } from '../../core/formats';
-import { readProjectFile } from '../../core/engine';
+import { readProjectFile } from '../../core/project-file';
 import {
   degreesBetween,
   findBySilhouette,

@@ -20,7 +20,9 @@ const LISTS = [
   ['../../core/commands/list', 'COMMANDS', async () => (await import('../examples/hide-all')).hideAll],
 ] as const;
 
-type Core = typeof import('../../core/engine');
+type Core = typeof import('../../core/engine') &
+  typeof import('../../core/document') &
+  typeof import('../../core/project-file');
 let core: Core;
 
 beforeAll(async () => {
@@ -31,7 +33,11 @@ beforeAll(async () => {
       return { ...list, [name]: [...list[name]!, await toy()] };
     });
   }
-  core = await import('../../core/engine');
+  core = {
+    ...(await import('../../core/engine')),
+    ...(await import('../../core/document')),
+    ...(await import('../../core/project-file')),
+  };
 }, 120_000);
 
 afterAll(() => {

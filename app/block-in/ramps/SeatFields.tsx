@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
 import { Form } from 'react-bootstrap';
-import type { ProjectDocument } from '../../../core/engine';
+import type { ProjectDocument } from '../../../core/document';
 import type { ProjectRamps, RampAssignment, AssignedMapping } from '../../../core/ramps';
 import { type Session, useProject } from '../../project';
 import { Chip } from '../../shared/Chip';

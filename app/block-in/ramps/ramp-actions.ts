@@ -6,7 +6,7 @@ import {
   type ProjectRamps,
   type RampAssignment,
 } from '../../../core/ramps';
-import type { Target } from '../../../core/engine';
+import type { Target } from '../../../core/layers';
 import { freeRegionName, type Commander, type Session, useProject } from '../../project';
 import { chooseNoFaces, someFacesChosen, useFaceChoice } from '../../shared/face-choice';
 import { notify, undoable } from '../../shared/notify';

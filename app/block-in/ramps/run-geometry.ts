@@ -1,7 +1,7 @@
 import { add, dot, normalize, scale, type Vec3 } from '../../../core/math';
 import { boundsOf, centreOf, subjectDiagonal, type UvMesh } from '../../../core/mesh';
 import { facesOfSeat, type RampAssignment } from '../../../core/ramps';
-import type { ProjectDocument } from '../../../core/engine';
+import type { ProjectDocument } from '../../../core/document';
 
 /** What lies on a ramp, as its handles need it. */
 export interface AssignmentExtent {

@@ -1,4 +1,5 @@
-import { layersOf, NODE_DEFAULTS } from '../../../core/engine';
+import { layersOf } from '../../../core/document';
+import { NODE_DEFAULTS } from '../../../core/layers';
 import { texelOnSheet } from '../../../core/surface';
 import { activeNode, hiddenParts, useProject, type Session, type Commander } from '../../project';
 import { useFaceChoice } from '../../shared/face-choice';

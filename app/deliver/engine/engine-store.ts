@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import type { ProjectDocument } from '../../../core/engine';
+import type { ProjectDocument } from '../../../core/document';
 import { CoreError, sentenceOf } from '../../../core/errors';
 import { GREY_GROUND, type EngineLook, type Ground } from '../../engine-view';
 import { useProject, type Session } from '../../project';

@@ -1,4 +1,4 @@
-import type { ProjectDocument } from '../../../core/engine';
+import type { ProjectDocument } from '../../../core/document';
 import type { Picture } from '../../../core/formats';
 import type { UvMesh } from '../../../core/mesh';
 import { EngineScene, type EngineLook } from '../../engine-view';

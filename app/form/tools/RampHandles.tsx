@@ -1,4 +1,4 @@
-import type { ToneLayer } from '../../../core/engine';
+import type { ToneLayer } from '../../../core/layers';
 import { activeNode, type Session, useActiveNode, useProject } from '../../project';
 import { Handle, LineOver, type Point, type StageView } from '../../viewport';
 import { endsOf, middleOf, type Rise } from './ramp-geometry';

@@ -1,5 +1,5 @@
 import type { CueSpec } from '../../../core/cues';
-import { findNode, type LayerNode } from '../../../core/engine';
+import { findNode, type LayerNode } from '../../../core/document';
 import { centreOf, diagonalOf, subjectBounds, type UvMesh } from '../../../core/mesh';
 import { type Session, useProject } from '../../project';
 import { newGesture } from '../../shared/gesture';

@@ -1,6 +1,6 @@
 import { boundsOf, centreOf, type UvMesh } from '../../../core/mesh';
 import { add, dot, normalize, scale, type Vec3 } from '../../../core/math';
-import type { ToneLayer } from '../../../core/engine';
+import type { ToneLayer } from '../../../core/layers';
 
 /** A height cue: along what, and between which parts of the model's extent. */
 export interface Rise {

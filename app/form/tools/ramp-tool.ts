@@ -1,7 +1,7 @@
 import { Vector3 } from 'three';
 import { hexToRgb, oklchToRgb, rgbToHex, rgbToOklch } from '../../../core/color';
 import type { CueSpec } from '../../../core/cues';
-import { NODE_DEFAULTS, PLAIN_LEVELS } from '../../../core/engine';
+import { NODE_DEFAULTS, PLAIN_LEVELS } from '../../../core/layers';
 import { centreOf, diagonalOf, subjectBounds, type UvMesh } from '../../../core/mesh';
 import { type Session, useProject } from '../../project';
 import { useUi } from '../../shared/ui-store';

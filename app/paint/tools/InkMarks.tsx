@@ -1,7 +1,7 @@
 import { Vector3 } from 'three';
 import { useEffect } from 'react';
 import { create } from 'zustand';
-import { at3, looseLine, pointCount, type InkLine } from '../../../core/engine';
+import { at3, looseLine, pointCount, type InkLine } from '../../../core/ink';
 import { useActiveNode } from '../../project';
 import { useInk } from '../../shared/ink-store';
 import { useEveryPicture, type PanePoint, type StageView } from '../../viewport';

@@ -1,4 +1,4 @@
-import type { Command } from '../../../core/engine';
+import type { Command } from '../../../core/commands';
 import { faceRuns, sheetOfFace, type UvMesh } from '../../../core/mesh';
 import { copiesOf } from '../../../core/paint';
 import { placed, type Placing } from '../../../core/math';

@@ -1,5 +1,7 @@
 import { Vector3 } from 'three';
-import { NODE_DEFAULTS, placeOf, usualDecal, type DecalLayer, type DecalSpec } from '../../../core/engine';
+import { NODE_DEFAULTS, type DecalLayer } from '../../../core/layers';
+import { placeOf } from '../../../core/document';
+import { usualDecal, type DecalSpec } from '../../../core/decal';
 import { cross } from '../../../core/math';
 import { centreOf, diagonalOf, subjectBounds, type UvMesh } from '../../../core/mesh';
 import { activeNode, type Session, useActiveNode, useProject, type Commander } from '../../project';

@@ -1,5 +1,5 @@
 import { Vector3 } from 'three';
-import { at3, looseLine, pointCount, spanCount, type InkLine } from '../../../core/engine';
+import { at3, looseLine, pointCount, spanCount, type InkLine } from '../../../core/ink';
 import { add, cross, dot, length, normalize, sub, type Vec3 } from '../../../core/math';
 import { inkLayer } from '../../build-up';
 import type { InkPoint } from '../../shared/ink-store';

@@ -12,7 +12,7 @@ import {
   type Drawn as DrawnLine,
   type InkLine,
   type InkWish,
-} from '../../../core/engine';
+} from '../../../core/ink';
 import { type Vec3, scaleOf, placed } from '../../../core/math';
 import { copiesOf } from '../../../core/paint';
 import { chosenLines, inkLayer, nextInk, putLines } from '../../build-up';

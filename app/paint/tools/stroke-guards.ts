@@ -1,8 +1,8 @@
-import { type GuardWish, type Region } from '../../../core/engine';
+import type { GuardWish } from '../../../core/commands';
+import { type Region, cutOver, placeNear } from '../../../core/region';
 import { type Vec3, placed } from '../../../core/math';
 import { faceMask, faceRuns, type FaceRuns, type UvMesh } from '../../../core/mesh';
 import { copiesOf, type Symmetry } from '../../../core/paint';
-import { cutOver, placeNear } from '../../../core/region';
 import { untouchedParts, useProject } from '../../project';
 import { useUi } from '../../shared/ui-store';
 

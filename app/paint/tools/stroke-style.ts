@@ -1,17 +1,12 @@
 import {
   findNode,
-  isPaintedMask,
-  kindOf,
   localColorsIn,
   nodesOf,
-  type Channel,
-  type Command,
-  type GuardWish,
-  type Layer,
   type LayerNode,
-  type LocalColors,
   type ProjectDocument,
-} from '../../../core/engine';
+} from '../../../core/document';
+import { isPaintedMask, kindOf, type Channel, type Layer, type LocalColors } from '../../../core/layers';
+import type { Command, GuardWish } from '../../../core/commands';
 import { base64ToBytes } from '../../../core/base64';
 import { rgbToHex } from '../../../core/color';
 import { CoreError } from '../../../core/errors';

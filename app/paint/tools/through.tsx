@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useState } from 'react';
-import type { Pattern } from '../../../core/engine';
+import type { Pattern } from '../../../core/document';
 import { faceRuns, type UvMesh } from '../../../core/mesh';
 import { copiesOf, SEEN_SIDE, type BrushedStyle } from '../../../core/paint';
 import { compose, IDENTITY, inverse, placeDirection } from '../../../core/math';

@@ -9,7 +9,7 @@ import {
   type Camera,
 } from 'three';
 import { centreOf, diagonalOf, type Bounds } from '../../../core/mesh';
-import type { CameraPose } from '../../../core/engine';
+import type { CameraPose } from '../../../core/document';
 
 /** Half the height of the sensor that focal lengths are told for, mm: a frame of 36 x 24. */
 const HALF_SENSOR = 12;

@@ -1,7 +1,7 @@
 import { useEffect, useMemo } from 'react';
 import { layoutSeams } from '../../../core/unwrap';
 import { faceMask, type UvMesh } from '../../../core/mesh';
-import type { ProjectDocument } from '../../../core/engine';
+import type { ProjectDocument } from '../../../core/document';
 import { useLayoutHeat } from '../../shared/layout-heat';
 import { topologyFor, useLayout, type SeamWish } from '../../shared/layout-store';
 import type { Shown } from '../../shared/shown';

@@ -1,5 +1,5 @@
 import { Matrix4, Quaternion, Vector3 } from 'three';
-import type { CameraPose } from '../../../core/engine';
+import type { CameraPose } from '../../../core/document';
 import { axesOf, focalOf, type MatchCamera } from '../../../core/match';
 import { dot, sub, type Vec3 } from '../../../core/math';
 import { centreOf, subjectBounds, type UvMesh } from '../../../core/mesh';

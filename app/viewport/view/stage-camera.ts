@@ -7,7 +7,7 @@ import {
   partBounds,
   type UvMesh,
 } from '../../../core/mesh';
-import type { CameraPose } from '../../../core/engine';
+import type { CameraPose } from '../../../core/document';
 import { CameraRig, type StandardView } from './camera-rig';
 
 /** The jumps of a camera: to the whole model, a part, some triangles, a side, and back. */

@@ -5,7 +5,8 @@ import { backdropSheets, subjectBounds, isBackdrop, type UvMesh } from '../../..
 import { sheetOfTile } from '../../../core/surface';
 import type { SheetMove } from '../../../core/unwrap';
 import type { SheetCopy } from '../../project';
-import type { CameraPose, ReachMap } from '../../../core/engine';
+import type { CameraPose } from '../../../core/document';
+import type { ReachMap } from '../../../core/engine';
 import { isShown, paneRect, type Pane, type PaneKind, type Panes } from '../../shared/panes';
 import type { CheckLights, ToonLook } from '../../shared/shown';
 import type { Mode, ModelLook } from '../gl/model-pass';

@@ -3,10 +3,10 @@ import {
   compositeSheet,
   compositeSheetDeep,
   layeredPicture,
-  recipeFromDocument,
-  writeProjectFile,
   type Engine,
 } from '../../engine';
+import { recipeFromDocument } from '../../document';
+import { writeProjectFile } from '../../project-file';
 import { RampAssignments } from '../../ramps';
 import type { DeliverySource } from './export-maker';
 

@@ -1,4 +1,6 @@
-import { detailReport, flattenSurface, hasDetails, type ProjectDocument } from '../../engine';
+import { detailReport } from '../../compositor';
+import { flattenSurface } from '../../engine';
+import { hasDetails, type ProjectDocument } from '../../document';
 import { CoreError } from '../../errors';
 import { paletteTokens, type OraImage } from '../../formats';
 import type { UvMesh } from '../../mesh';

@@ -1,4 +1,5 @@
-import { detailReport, hasDetails, type ProjectDocument } from '../../engine';
+import { detailReport } from '../../compositor';
+import { hasDetails, type ProjectDocument } from '../../document';
 import type { DeliveredNames } from '../export-names';
 import { deliveredSize, type DeliverySettings } from '../settings';
 

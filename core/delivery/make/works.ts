@@ -1,10 +1,5 @@
-import {
-  finishAlbedo,
-  inChannels,
-  type DeliveredAlpha,
-  type DetailChannels,
-  type FlattenSurface,
-} from '../../engine';
+import { finishAlbedo, type DeliveredAlpha, type FlattenSurface } from '../../engine';
+import { inChannels, type DetailChannels } from '../../compositor';
 import {
   encodePng,
   layoutPicture,

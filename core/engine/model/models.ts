@@ -1,4 +1,4 @@
-import { sizesKey, type SurfaceMap } from '../surface';
+import { sizesKey, type SurfaceMap } from '../../surface';
 
 /** A model with the surface that was measured of it. */
 export interface ModelState {

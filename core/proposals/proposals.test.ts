@@ -12,8 +12,8 @@ import {
 } from '../match';
 import { codesOfTile, filledTiles, measureSurface, placeOfTexel, TILE_TEXELS } from '../surface';
 import { newDocument } from '../document';
-import { Engine } from './engine';
-import { compositeSheet } from './flatten';
+import { Engine } from '../engine';
+import { compositeSheet, projectionLayer, projectionStroke } from '../engine';
 import { encodePng } from '../formats';
 import {
   commandOf,
@@ -24,7 +24,6 @@ import {
   refinedBy,
   towardLight,
 } from './proposals';
-import { projectionLayer, projectionStroke } from './project-picture';
 import { measureCue } from '../cues';
 import { rampPicture, RampAssignments, sheetOfRamps } from '../ramps';
 

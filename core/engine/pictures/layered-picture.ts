@@ -1,11 +1,11 @@
-import type { BlendMode } from '../composite';
-import { nodesFor, type Group, type LayerNode, isGroup, isChange, isBoundless } from '../document';
-import type { OraImage, OraLayer, OraNode, OraOperation, Picture } from '../formats';
-import type { Layer } from '../layers';
-import { TILE_TEXELS } from '../surface';
-import type { Engine } from './engine';
+import type { BlendMode } from '../../composite';
+import { nodesFor, type Group, type LayerNode, isGroup, isChange, isBoundless } from '../../document';
+import type { OraImage, OraLayer, OraNode, OraOperation, Picture } from '../../formats';
+import type { Layer } from '../../layers';
+import { TILE_TEXELS } from '../../surface';
+import type { Engine } from '../engine';
 import { sheetRows } from './flatten';
-import { resamplePicture } from '../picture';
+import { resamplePicture } from '../../picture';
 
 /** No side of a thumbnail is longer. */
 const THUMBNAIL = 256;

@@ -1,7 +1,7 @@
 import { zipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
 import { CUE_KINDS } from '../cues';
-import { readMeasured, writeMeasured } from '.';
+import { readMeasured, writeMeasured } from './measured-file';
 
 const file = {
   model: 'abc',

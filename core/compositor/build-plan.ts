@@ -1,6 +1,5 @@
-import { isGroup, isChange } from '../document';
+import { isGroup, isChange, type Group, type LayerNode } from '../document';
 import type { BlendMode } from '../composite';
-import type { Group, LayerNode } from '../document';
 import type { Layer } from '../layers';
 
 /** What is laid in which order, the same for every tile. */

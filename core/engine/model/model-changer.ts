@@ -1,7 +1,7 @@
-import type { ProjectDocument } from '../document';
-import type { TileState } from '../pixels';
+import type { ProjectDocument } from '../../document';
+import type { TileState } from '../../pixels';
 import { planModelChange, type ModelChange, type ModelChanged } from './model-change';
-import type { ProjectState } from './project-state';
+import type { ProjectState } from '../project-state';
 
 /** Changes of the model that can be under way at once. */
 const MOST_BEGUN = 8;

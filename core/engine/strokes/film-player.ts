@@ -1,9 +1,9 @@
-import { CoreError } from '../errors';
-import type { Channel } from '../layers';
-import { StrokeReplayer } from '../model';
-import type { Stroke } from '../paint';
-import { paintedChannel } from '../commands';
-import type { ProjectState } from './project-state';
+import { CoreError } from '../../errors';
+import type { Channel } from '../../layers';
+import { StrokeReplayer } from '../../model';
+import type { Stroke } from '../../paint';
+import { paintedChannel } from '../../commands';
+import type { ProjectState } from '../project-state';
 
 /** What was painted is kept after every so many strokes, so that going back needs few of them. */
 const KEEP_EVERY = 8;

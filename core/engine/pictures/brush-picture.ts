@@ -1,10 +1,10 @@
-import { hexToRgb } from '../color';
-import type { Picture } from '../formats';
-import type { Kernels } from '../kernels';
-import { checkMesh, requireUvs, type UvMesh } from '../mesh';
-import { LiveStroke, StrokeRasterizer, PICTURE_TIP, SAMPLE_STRIDE, type BrushShape } from '../paint';
-import { readPattern } from '../pattern';
-import { measureSurface, TILE, TILE_BYTES, TILE_TEXELS, texelPosition, type SurfaceMap } from '../surface';
+import { hexToRgb } from '../../color';
+import type { Picture } from '../../formats';
+import type { Kernels } from '../../kernels';
+import { checkMesh, requireUvs, type UvMesh } from '../../mesh';
+import { LiveStroke, StrokeRasterizer, PICTURE_TIP, SAMPLE_STRIDE, type BrushShape } from '../../paint';
+import { readPattern } from '../../pattern';
+import { measureSurface, TILE, TILE_BYTES, TILE_TEXELS, texelPosition, type SurfaceMap } from '../../surface';
 
 /** Texels a side of the scratch sheet; the picture takes its whole width. */
 const SIDE = 256;

@@ -1,12 +1,12 @@
-import { commandLabel, paintedChannel, type CheckedCommand } from '../commands';
-import { CoreError } from '../errors';
-import type { Channel } from '../layers';
-import { StrokeReplayer } from '../model';
-import { SAMPLE_STRIDE, type Stroke, type ToolName } from '../paint';
-import { IDENTITY, placed, scaleOf, type Placing } from '../math';
-import { sameTile, type TileState } from '../pixels';
-import type { CommandHow } from './commit';
-import type { ProjectState } from './project-state';
+import { commandLabel, paintedChannel, type CheckedCommand } from '../../commands';
+import { CoreError } from '../../errors';
+import type { Channel } from '../../layers';
+import { StrokeReplayer } from '../../model';
+import { SAMPLE_STRIDE, type Stroke, type ToolName } from '../../paint';
+import { IDENTITY, placed, scaleOf, type Placing } from '../../math';
+import { sameTile, type TileState } from '../../pixels';
+import type { CommandHow } from '../commit';
+import type { ProjectState } from '../project-state';
 
 /** Points of a stroke's way that are told at the most. */
 const MOST_POINTS = 32;

@@ -1,10 +1,10 @@
-import type { GuardWish } from '../commands';
-import { checkDocument, MAX_FRAMES, MAX_GUARDS, type ProjectDocument } from '../document';
-import { CoreError } from '../errors';
-import { faceMask, faceRuns, type FaceRuns, type UvMesh } from '../mesh';
-import { IDENTITY, isIdentity } from '../math';
-import type { Stroke } from '../paint';
-import { cutOver } from '../region';
+import type { GuardWish } from '../../commands';
+import { checkDocument, MAX_FRAMES, MAX_GUARDS, type ProjectDocument } from '../../document';
+import { CoreError } from '../../errors';
+import { faceMask, faceRuns, type FaceRuns, type UvMesh } from '../../mesh';
+import { IDENTITY, isIdentity } from '../../math';
+import type { Stroke } from '../../paint';
+import { cutOver } from '../../region';
 
 /** What a stroke needs of the document before it begins, and the document with all of that in it. */
 interface Prepared {

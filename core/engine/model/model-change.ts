@@ -1,10 +1,10 @@
-import { checkAgainstModel, checkDocument, followModel, type ProjectDocument } from '../document';
-import { CoreError } from '../errors';
-import { Follower } from '../follow';
-import { carryPaint, type Carried, type ModelHow, type ChannelPaint } from '../model';
-import type { StrokeKernels } from '../paint';
-import type { TileState } from '../pixels';
-import { sizesKey, type SurfaceMap } from '../surface';
+import { checkAgainstModel, checkDocument, followModel, type ProjectDocument } from '../../document';
+import { CoreError } from '../../errors';
+import { Follower } from '../../follow';
+import { carryPaint, type Carried, type ModelHow, type ChannelPaint } from '../../model';
+import type { StrokeKernels } from '../../paint';
+import type { TileState } from '../../pixels';
+import { sizesKey, type SurfaceMap } from '../../surface';
 import type { ModelState } from './models';
 
 /** Fields of the document that a change of the model may set as a whole. */

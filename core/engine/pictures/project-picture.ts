@@ -1,9 +1,18 @@
-import type { Command, NewLayer } from '../commands';
-import type { MaskStep } from '../layers';
-import { axesOf, cameraRows, pictureRows, type MatchCamera } from '../match';
-import { normalize, sub, type Vec3, compose, IDENTITY, inverse, placeDirection, type Placing } from '../math';
-import { centreOf, subjectBounds, type FaceRuns, type UvMesh } from '../mesh';
-import { PLAIN_BRUSH, SEEN_SIDE } from '../paint';
+import type { Command, NewLayer } from '../../commands';
+import type { MaskStep } from '../../layers';
+import { axesOf, cameraRows, pictureRows, type MatchCamera } from '../../match';
+import {
+  normalize,
+  sub,
+  type Vec3,
+  compose,
+  IDENTITY,
+  inverse,
+  placeDirection,
+  type Placing,
+} from '../../math';
+import { centreOf, subjectBounds, type FaceRuns, type UvMesh } from '../../mesh';
+import { PLAIN_BRUSH, SEEN_SIDE } from '../../paint';
 
 /** What turns away from the camera more than this is left out, and all of what turns toward it more than that is in: (1 + cos) / 2, as the cue Facing has it. */
 const FACING = { low: 0.58, high: 0.72, gamma: 1 } as const;

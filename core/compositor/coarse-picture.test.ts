@@ -4,7 +4,8 @@ import { ball, seamedFloor } from '../../tests/shapes';
 import { PLAIN_STROKE } from '../../tests/strokes';
 import { measureCue } from '../cues';
 import { coarseSurface, texelIndex, texelPosition, TILE_BYTES, TILE_TEXELS } from '../surface';
-import { compositeSheet, NODE_DEFAULTS, PLAIN_LEVELS, type Engine } from '.';
+import { compositeSheet, type Engine } from '../engine';
+import { NODE_DEFAULTS, PLAIN_LEVELS } from '../layers';
 
 const SIZE = 512;
 

@@ -1,5 +1,5 @@
-import { smoothstep, type Vec3 } from '../math';
-import { FACING_FULL, FACING_NONE, type Reach } from '../paint';
+import { smoothstep, type Vec3 } from '../../math';
+import { FACING_FULL, FACING_NONE, type Reach } from '../../paint';
 import {
   codeAt,
   PlaceReader,
@@ -7,7 +7,7 @@ import {
   TILE_TEXELS,
   type ChannelTiles,
   type SurfaceMap,
-} from '../surface';
+} from '../../surface';
 
 /** Places a side that are looked at on each sheet at the most. */
 const MOST_SIDE = 512;

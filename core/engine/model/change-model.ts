@@ -1,6 +1,6 @@
-import type { ProjectDocument } from '../document';
-import { CoreError } from '../errors';
-import { inverse, placed } from '../math';
+import type { ProjectDocument } from '../../document';
+import { CoreError } from '../../errors';
+import { inverse, placed } from '../../math';
 import {
   backdropsOf,
   subjectOf,
@@ -9,11 +9,11 @@ import {
   withBackdrops,
   type Backdrop,
   type UvMesh,
-} from '../mesh';
-import { carryPaint, type Carried, type CarryInput, type ModelHow, type ChannelPaint } from '../model';
-import { picturesOf, type StrokeKernels } from '../paint';
-import { measureSurface, sizesKey, type SurfaceMap } from '../surface';
-import type { Engine } from './engine';
+} from '../../mesh';
+import { carryPaint, type Carried, type CarryInput, type ModelHow, type ChannelPaint } from '../../model';
+import { picturesOf, type StrokeKernels } from '../../paint';
+import { measureSurface, sizesKey, type SurfaceMap } from '../../surface';
+import type { Engine } from '../engine';
 import type { ModelChange, ModelChanged, ModelPatch } from './model-change';
 import type { ModelState } from './models';
 

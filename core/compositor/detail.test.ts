@@ -4,15 +4,9 @@ import { engineOn, LOCAL, PAINT } from '../../tests/engines';
 import { floor } from '../../tests/shapes';
 import { encodePng, writeUnlitGlb } from '../formats';
 import { TILE_BYTES } from '../surface';
-import {
-  compositeDetail,
-  compositeSheet,
-  detailReport,
-  inChannels,
-  USUAL_CHANNELS,
-  type Detail,
-  type Engine,
-} from '.';
+import { compositeDetail, compositeSheet, type Engine } from '../engine';
+import { detailReport, inChannels, USUAL_CHANNELS } from './detail-channels';
+import type { Detail } from '../document';
 
 /** An engine with a mask of the detail sheet that is all of one grey. */
 function withMask(detail: Detail, color: string | null): { engine: Engine; group: number; layer: number } {

@@ -1,11 +1,11 @@
-import { measureCue, ownCueSurface, type CueSpec, type GroundColors } from '../cues';
-import { documentFromRecipe, filesOfRecipe, type Recipe } from '../document';
-import type { Picture } from '../formats';
-import { createWasmKernels } from '../kernels';
-import { sheetCount, type UvMesh } from '../mesh';
-import { measureSurface, type SheetSize } from '../surface';
+import { measureCue, ownCueSurface, type CueSpec, type GroundColors } from '../../cues';
+import { documentFromRecipe, filesOfRecipe, type Recipe } from '../../document';
+import type { Picture } from '../../formats';
+import { createWasmKernels } from '../../kernels';
+import { sheetCount, type UvMesh } from '../../mesh';
+import { measureSurface, type SheetSize } from '../../surface';
 import { drawModel } from './draw-model';
-import { Engine } from './engine';
+import { Engine } from '../engine';
 import { flattenAlbedo } from './flatten';
 
 /** Texels a side of the sheets on which a picture is painted, and rays a texel: enough for a thumb's width. */

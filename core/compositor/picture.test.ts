@@ -4,7 +4,10 @@ import { measureCue } from '../cues';
 import { createWasmKernels } from '../kernels';
 import { lightPlan } from '../light';
 import { faceAt, texelIndex, TILE_BYTES, tileCount } from '../surface';
-import { compositeSheet, NODE_DEFAULTS, type LayerNode, type NewLayer } from '.';
+import { compositeSheet } from '../engine';
+import { NODE_DEFAULTS } from '../layers';
+import type { LayerNode } from '../document';
+import type { NewLayer } from '../commands';
 import { LOCAL, PAINT, watchedEngine } from '../../tests/engines';
 import { line, SOFT_STROKE } from '../../tests/strokes';
 

@@ -1,5 +1,5 @@
-import type { Picture } from '../formats';
-import { centreOf, diagonalOf, subjectBounds, subjectOf, sheetOfFace, type UvMesh } from '../mesh';
+import type { Picture } from '../../formats';
+import { centreOf, diagonalOf, subjectBounds, subjectOf, sheetOfFace, type UvMesh } from '../../mesh';
 
 /** How the model is seen: turned about its own height, then tipped, radians. */
 const YAW = 0.5;

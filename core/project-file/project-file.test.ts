@@ -8,10 +8,9 @@ import {
   newDocument,
   parseDocument,
   parseRecipe,
-  readProjectFile,
   recipeFromDocument,
-  writeProjectFile,
-} from '.';
+} from '../document';
+import { readProjectFile, writeProjectFile } from './project-file';
 import { PAINT, watchedEngine } from '../../tests/engines';
 import { line, SOFT_STROKE } from '../../tests/strokes';
 

@@ -1,13 +1,15 @@
 import { PNG } from 'pngjs';
 import { describe, expect, it } from 'vitest';
-import { engineOn, LOCAL, PAINT } from '../../tests/engines';
-import { rebuildOra, worstDifference } from '../../tests/rebuilt-ora';
-import { seamedFloor } from '../../tests/shapes';
-import { HARD, line, SOFT_STROKE } from '../../tests/strokes';
-import { BLEND_MODES, type BlendMode } from '../composite';
-import { measureCue } from '../cues';
-import { writeOpenRaster, writeOpenRasterBeside, type OraImage } from '../formats';
-import { layeredPicture, PLAIN_LEVELS, type Engine, type MaskStep } from '.';
+import { engineOn, LOCAL, PAINT } from '../../../tests/engines';
+import { rebuildOra, worstDifference } from '../../../tests/rebuilt-ora';
+import { seamedFloor } from '../../../tests/shapes';
+import { HARD, line, SOFT_STROKE } from '../../../tests/strokes';
+import { BLEND_MODES, type BlendMode } from '../../composite';
+import { measureCue } from '../../cues';
+import { writeOpenRaster, writeOpenRasterBeside, type OraImage } from '../../formats';
+import { layeredPicture } from './layered-picture';
+import { PLAIN_LEVELS, type MaskStep } from '../../layers';
+import type { Engine } from '../engine';
 
 const HEIGHT: MaskStep = {
   from: 'cue',

@@ -1,4 +1,4 @@
-import type { DeepPicture, Picture } from '../formats';
+import type { DeepPicture, Picture } from '../../formats';
 import {
   bleed,
   codesOfTile,
@@ -12,12 +12,12 @@ import {
   tilesAcross,
   tileToRows,
   type SurfaceMap,
-} from '../surface';
-import { DETAILS } from '../document';
-import { backdropSheets } from '../mesh';
-import { putChannel } from './detail-values';
-import type { Engine } from './engine';
-import { alike, resamplePicture } from '../picture';
+} from '../../surface';
+import { DETAILS } from '../../document';
+import { backdropSheets } from '../../mesh';
+import { putChannel } from '../../compositor';
+import type { Engine } from '../engine';
+import { alike, resamplePicture } from '../../picture';
 
 /** `opaque`: every texel that has colour is delivered with full alpha; `painted`: alpha is delivered as it was painted. */
 export type DeliveredAlpha = 'opaque' | 'painted';

@@ -1,18 +1,18 @@
-import { commandLabel, paintedChannel, type GuardWish } from '../commands';
-import { checkDocument, requireNode, type ProjectDocument } from '../document';
-import { CoreError } from '../errors';
-import { readPngHeader, type Picture } from '../formats';
-import type { Vec3 } from '../math';
-import type { Channel } from '../layers';
-import { copiesOf, LiveStroke, PICTURE_TIP, type Stroke, type StrokeStyle } from '../paint';
-import { readPattern } from '../pattern';
-import { isEmptyTile, type TileState } from '../pixels';
-import { regionShape, type RegionShape } from '../region';
-import { TILE_TEXELS, type SurfaceMap } from '../surface';
+import { commandLabel, paintedChannel, type GuardWish } from '../../commands';
+import { checkDocument, requireNode, type ProjectDocument } from '../../document';
+import { CoreError } from '../../errors';
+import { readPngHeader, type Picture } from '../../formats';
+import type { Vec3 } from '../../math';
+import type { Channel } from '../../layers';
+import { copiesOf, LiveStroke, PICTURE_TIP, type Stroke, type StrokeStyle } from '../../paint';
+import { readPattern } from '../../pattern';
+import { isEmptyTile, type TileState } from '../../pixels';
+import { regionShape, type RegionShape } from '../../region';
+import { TILE_TEXELS, type SurfaceMap } from '../../surface';
 import type { Holds } from './reach-map';
-import type { Deed } from './commit';
+import type { Deed } from '../commit';
 import { prepareStroke, type StrokeRefs } from './prepare-stroke';
-import type { ProjectState } from './project-state';
+import type { ProjectState } from '../project-state';
 
 /** How a stroke is made, beside its style. */
 export interface StrokeHow {

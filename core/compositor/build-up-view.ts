@@ -1,4 +1,4 @@
-import { type Detail } from '../document';
+import type { Detail } from '../document';
 
 /** What the picture shows instead of the whole build-up. */
 export interface BuildUpView {

@@ -4,7 +4,7 @@ import type { Kernels } from '../kernels';
 import { TILE_BYTES, TILE_TEXELS, type CoarseSurface } from '../surface';
 import { LayerTiles, type ChannelPixels } from './layer-tiles';
 import { Picture } from './picture';
-import { type BuildUpView } from './build-up-view';
+import type { BuildUpView } from './build-up-view';
 
 /** What a coarse picture is taken from. */
 export interface CoarseSource {
