@@ -2,7 +2,7 @@ import { availableParallelism } from 'node:os';
 import { doneAside, doneHere, type ComponentAnswer, type ComponentJob, type Working } from '../core/unwrap';
 import { ProcessPool } from './process-pool';
 
-const WORKER = new URL('shell-process.ts', import.meta.url);
+const WORKER = new URL('unwrap-process.ts', import.meta.url);
 
 /** Does work on shells with a process on each core, and ends them with it. */
 export async function onAllCores<T>(working: Working<T>, processes = availableParallelism()): Promise<T> {

@@ -36,4 +36,4 @@ export {
   type ComponentAnswer,
   type ComponentJob,
   type Working,
-} from './shell-work';
+} from './component-work';

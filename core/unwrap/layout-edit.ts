@@ -16,7 +16,7 @@ import { packLayout, type PackLayout } from './pack-layout';
 import { straightenFaces } from './straighten';
 import { stackTwins } from './twins';
 import type { CutPlan } from './natural-plan';
-import { doneHere, type Working } from './shell-work';
+import { doneHere, type Working } from './component-work';
 import { planningModel, unwrapping, type PlanHow, type UnwrapOptions } from './unwrap-model';
 
 /** What fills whole sheets is done to each sheet by itself, or to one. */

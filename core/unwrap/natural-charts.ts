@@ -9,7 +9,7 @@ import { pairWeights, planCuts, stepsWithin, type CutPlan, type PlanOptions } fr
 import { mirrored, placeOf } from './other-side';
 import { cutsOf } from './seam-runs';
 import { componentOf, type MeshComponent } from './component';
-import { laidOut, type Working } from './shell-work';
+import { laidOut, type Working } from './component-work';
 import { sightOf } from './sight';
 
 /** Part of the work that is done when it is known where seams go. */

@@ -3,7 +3,7 @@ import { cutIntoCharts } from './chart';
 import { mirrorPlane } from './mirror-map';
 import { worthOf } from './natural-pieces';
 import { componentOf, type PlannedComponent, type ComponentPlan } from './component';
-import { planned, type Working } from './shell-work';
+import { planned, type Working } from './component-work';
 import { sightOf } from './sight';
 import { TwinComponents } from './twin-components';
 

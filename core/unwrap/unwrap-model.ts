@@ -22,7 +22,7 @@ import { naturalCharts, plannedCharts } from './natural-charts';
 import { layoutSeams } from './layout-measures';
 import { measureDistortion } from './measures';
 import { planCuts, type CutPlan } from './natural-plan';
-import { doneHere, type Working } from './shell-work';
+import { doneHere, type Working } from './component-work';
 import { mirroredPairs, packSideBySide } from './side-by-side';
 import { wishFactors, type WishedFaces } from './seam-wishes';
 import { turned, uprightTurn } from './upright';
