@@ -1,4 +1,4 @@
-import { isGroup, isChange, type Group, type LayerNode } from '../document';
+import { clipRuns, isGroup, type Group, type LayerNode } from '../document';
 import type { BlendMode } from '../composite';
 import type { Layer } from '../layers';
 
@@ -30,12 +30,9 @@ interface Laid {
 export function planOf(tree: readonly LayerNode[], signature: (node: LayerNode) => string): PlanStep[] {
   const out: PlanStep[] = [];
   const level = (nodes: readonly LayerNode[]): void => {
-    for (let i = 0; i < nodes.length;) {
-      const base = nodes[i]!;
-      let end = i + 1;
-      while (!isChange(base) && end < nodes.length && nodes[end]!.clip) end++;
-      const clipped = nodes.slice(i + 1, end).filter(shows);
-      i = end;
+    for (const run of clipRuns(nodes)) {
+      const { base } = run;
+      const clipped = run.clipped.filter(shows);
       if (!shows(base)) continue;
       const how = { mode: base.blend, opacity: base.opacity, clip: false };
       if (clipped.length === 0) {

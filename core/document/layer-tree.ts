@@ -21,6 +21,25 @@ export function isBoundless(node: LayerNode): boolean {
   return kind?.form === 'derived' && kind.boundless;
 }
 
+/** A node and those that are clipped to it. */
+export interface ClipRun {
+  readonly base: LayerNode;
+  readonly clipped: readonly LayerNode[];
+}
+
+/** A level in runs, from the ground up; a change has no shape of its own to clip to. */
+export function clipRuns(level: Tree): ClipRun[] {
+  const out: ClipRun[] = [];
+  for (let i = 0; i < level.length;) {
+    const base = level[i]!;
+    let end = i + 1;
+    while (!isChange(base) && end < level.length && level[end]!.clip) end++;
+    out.push({ base, clipped: level.slice(i + 1, end) });
+    i = end;
+  }
+  return out;
+}
+
 /** Every node from the ground up, a group before what is in it. */
 export function* nodesOf(tree: Tree, depth = 0): Iterable<{ node: LayerNode; depth: number }> {
   for (const node of tree) {

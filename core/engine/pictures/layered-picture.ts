@@ -1,5 +1,14 @@
 import type { BlendMode } from '../../composite';
-import { nodesFor, type Group, type LayerNode, isGroup, isChange, isBoundless } from '../../document';
+import {
+  clipRuns,
+  isBoundless,
+  isChange,
+  isGroup,
+  nodesFor,
+  type ClipRun,
+  type Group,
+  type LayerNode,
+} from '../../document';
 import type { OraImage, OraLayer, OraNode, OraOperation, Picture } from '../../formats';
 import type { Layer } from '../../layers';
 import { TILE_TEXELS } from '../../surface';
@@ -33,24 +42,6 @@ export function layeredPicture(engine: Engine, sheet: number, options: LayeredOp
 /** The standard's name for a mode; null if it has none. */
 const operationOf = (mode: BlendMode): OraOperation | null =>
   mode === 'normal' ? 'svg:src-over' : mode === 'exclusion' ? null : `svg:${mode}`;
-
-/** Layers that are clipped to the one under them stand and fall with it. */
-interface Joined {
-  readonly base: LayerNode;
-  readonly clipped: readonly LayerNode[];
-}
-
-function joined(nodes: readonly LayerNode[]): Joined[] {
-  const out: Joined[] = [];
-  for (let i = 0; i < nodes.length;) {
-    const base = nodes[i]!;
-    let end = i + 1;
-    while (!isChange(base) && end < nodes.length && nodes[end]!.clip) end++;
-    out.push({ base, clipped: nodes.slice(i + 1, end) });
-    i = end;
-  }
-  return out;
-}
 
 const shows = (node: LayerNode): boolean => node.visible && node.opacity > 0;
 
@@ -87,7 +78,7 @@ class LayerWriter {
 
   /** Nodes that are laid on one another, from the ground up. */
   level(nodes: readonly LayerNode[]): OraNode[] {
-    const parts = joined(nodes);
+    const parts = clipRuns(nodes);
     const last = parts.findLastIndex((part) => shows(part.base) && this.reasonOf(part) !== null);
     if (last < 0 || this.isHidden) return parts.flatMap((part) => this.part(part));
     const under = parts.slice(0, last + 1);
@@ -120,7 +111,7 @@ class LayerWriter {
   }
 
   /** Why the standard can't hold something as it is; null if it can. */
-  private reasonOf({ base, clipped }: Joined): string | null {
+  private reasonOf({ base, clipped }: ClipRun): string | null {
     if (isChange(base))
       return `“${base.name}” changes the colours under it, and OpenRaster has no layers that do.`;
     if (operationOf(base.blend) === null)
@@ -130,11 +121,11 @@ class LayerWriter {
     if (!isThrough || isPlain(base.layers)) return null;
     if (base.opacity < 1 || base.mask.length > 0)
       return `“${base.name}” lets what lies under it through with ${base.mask.length > 0 ? 'a mask' : 'less than full opacity'}, which OpenRaster can’t.`;
-    const inner = joined(base.layers).find((part) => shows(part.base) && this.reasonOf(part) !== null);
+    const inner = clipRuns(base.layers).find((part) => shows(part.base) && this.reasonOf(part) !== null);
     return inner ? this.reasonOf(inner) : null;
   }
 
-  private part({ base, clipped }: Joined): OraNode[] {
+  private part({ base, clipped }: ClipRun): OraNode[] {
     const operation = operationOf(base.blend) ?? 'svg:src-over';
     const how = { opacity: base.opacity, visible: base.visible, operation };
     if (clipped.length === 0) return this.node(base, how);
