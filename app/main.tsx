@@ -3,6 +3,7 @@ import '@fontsource-variable/piazzolla/standard.css';
 import 'bootstrap/dist/css/bootstrap.min.css';
 import './shell/theme.css';
 import './shared/widgets.css';
+import './shared/dialogs.css';
 import './shared/panels.css';
 import './shell/frame.css';
 import './shell/start.css';

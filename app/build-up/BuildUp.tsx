@@ -1,4 +1,5 @@
 import './build-up.css';
+import './layer-settings.css';
 import {
   closestCenter,
   DndContext,

@@ -1,4 +1,5 @@
 import './viewport.css';
+import './marks.css';
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import {
   isUntouchedProject,
