@@ -6,7 +6,7 @@ import './shared/widgets.css';
 import './shared/dialogs.css';
 import './shared/panels.css';
 import './shell/frame.css';
-import './shell/start.css';
+import './shell/start/start.css';
 import { createRoot } from 'react-dom/client';
 import { App, keepForOffline } from './shell';
 

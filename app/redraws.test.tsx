@@ -11,7 +11,7 @@ import { BuildUp } from './build-up';
 import { Easel } from './easel';
 import { SheetCopy, useProject, type Session } from './project';
 import { CLOSED } from './project/project-store';
-import { Header } from './shell/Header';
+import { Header } from './shell/frame/Header';
 import { keepEqual } from './shared/keep-equal';
 import { EMPTY_HAND, useUi, useHover } from './shared/ui-store';
 import { Tray } from './paint/Tray';

@@ -22,8 +22,8 @@ import {
   toggleClip,
   toggleVisible,
   ungroupChosen,
-} from './layer-actions';
-import { NEW_STEPS, newLayers } from './new-layers';
+} from './tree/layer-actions';
+import { NEW_STEPS, newLayers } from './tree/new-layers';
 
 export function buildUpCommands(session: Session): ListedCommand[] {
   const toggle = (of: 'layer' | 'mask'): void => {

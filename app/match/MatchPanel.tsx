@@ -4,21 +4,21 @@ import { Chip } from '../shared/Chip';
 import { useCommandBook } from '../shared/commands';
 import { Fold } from '../shared/Fold';
 import { useUi } from '../shared/ui-store';
-import { AdviceList } from './AdviceList';
-import { AreaTable } from './AreaTable';
-import { BendFacts } from './BendFacts';
-import { CameraSection } from './CameraSection';
-import { matchOf } from './camera-actions';
-import { EdgeFacts, LightFacts, OutlineFacts } from './Facts';
-import { Figures } from './Figures';
-import { FromReference } from './FromReference';
-import { MaskSection } from './MaskSection';
+import { AdviceList } from './figures/AdviceList';
+import { AreaTable } from './figures/AreaTable';
+import { BendFacts } from './figures/BendFacts';
+import { CameraSection } from './camera/CameraSection';
+import { matchOf } from './camera/camera-actions';
+import { EdgeFacts, LightFacts, OutlineFacts } from './figures/Facts';
+import { Figures } from './figures/Figures';
+import { FromReference } from './figures/FromReference';
+import { MaskSection } from './camera/MaskSection';
 import { useMatch } from './match-ui';
-import { PalettePairs } from './PalettePairs';
-import { SpanSection } from './SpanSection';
-import { UnderPointer } from './UnderPointer';
+import { PalettePairs } from './figures/PalettePairs';
+import { SpanSection } from './camera/SpanSection';
+import { UnderPointer } from './compare/UnderPointer';
 import { useChosenMatch } from './use-chosen-match';
-import { ValueChart } from './ValueChart';
+import { ValueChart } from './figures/ValueChart';
 
 /** The distance to the reference: what would help most first, then figures, then all the rest folded away. */
 export function MatchPanel({ session }: { readonly session: Session }) {

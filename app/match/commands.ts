@@ -9,8 +9,8 @@ import { ARRANGED_WORDS } from './match-words';
 const ARRANGED_KEYS = { beside: 's', over: 'o', wipe: 'w', difference: 'd', flicker: 'g' } as const;
 
 // What they do is fetched when it is first done.
-const camera = () => import('./camera-actions');
-const fromReference = () => import('./from-reference');
+const camera = () => import('./camera/camera-actions');
+const fromReference = () => import('./figures/from-reference');
 
 export const matchCommands = (session: Session, viewport: ViewportContext): ListedCommand[] => [
   {
@@ -125,7 +125,7 @@ export const matchCommands = (session: Session, viewport: ViewportContext): List
         id: 'match-keep',
         title: 'Keep this look',
         keys: 'shift+k',
-        run: async () => (await import('./looks')).keepLook(session),
+        run: async () => (await import('./compare/looks')).keepLook(session),
       },
       {
         id: 'match-page',

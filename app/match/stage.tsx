@@ -1,13 +1,13 @@
-import './match-pane.css';
+import './compare/match-pane.css';
 import './match-panel.css';
-import './match-looks.css';
+import './compare/match-looks.css';
 import { useMemo } from 'react';
 import type { Session } from '../project';
 import { LOOK_TOOL, type ToolMaker } from '../viewport';
-import { LooksTray } from './LooksTray';
-import { MatchOver } from './MatchOver';
+import { LooksTray } from './compare/LooksTray';
+import { MatchOver } from './compare/MatchOver';
 import { MatchPanel } from './MatchPanel';
-import { matchTool } from './match-tool';
+import { matchTool } from './camera/match-tool';
 import { useMatch } from './match-ui';
 
 function useMatchTool(session: Session): ToolMaker {

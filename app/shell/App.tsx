@@ -1,10 +1,10 @@
 import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
 import { Toaster } from 'sonner';
-import { TaskVoice } from './TaskList';
+import { TaskVoice } from './frame/TaskList';
 import { fetchProjectPage } from './project-page';
-import { QuestionDialog } from './QuestionDialog';
+import { QuestionDialog } from './dialogs/QuestionDialog';
 import { RouteProblem } from './RouteProblem';
-import { StartPage } from './StartPage';
+import { StartPage } from './start/StartPage';
 
 const router = createBrowserRouter([
   { path: '/', element: <StartPage />, errorElement: <RouteProblem /> },

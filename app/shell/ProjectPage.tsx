@@ -6,16 +6,16 @@ import { markBusy, Session, useProject } from '../project';
 import { CommandContext } from '../shared/commands';
 import { EMPTY_HAND, isStage, useUi } from '../shared/ui-store';
 import { ViewportContext, ViewportReactContext } from '../viewport';
-import { ContextMenuView } from './ContextMenuView';
-import { HandbookDialog } from './HandbookDialog';
-import { KeysPage } from './KeysPage';
-import { CommandList } from './CommandList';
-import { Header } from './Header';
-import { StageBody } from './StageBody';
-import { StorageDialog } from './StorageDialog';
-import { Upkeep } from './Upkeep';
-import { Tour } from './Tour';
-import { TaskList } from './TaskList';
+import { ContextMenuView } from './frame/ContextMenuView';
+import { HandbookDialog } from './dialogs/HandbookDialog';
+import { KeysPage } from './dialogs/KeysPage';
+import { CommandList } from './dialogs/CommandList';
+import { Header } from './frame/Header';
+import { StageBody } from './frame/StageBody';
+import { StorageDialog } from './dialogs/StorageDialog';
+import { Upkeep } from './frame/Upkeep';
+import { Tour } from './frame/Tour';
+import { TaskList } from './frame/TaskList';
 import { useCommands } from './use-commands';
 
 async function saveRescued(session: Session, name: string): Promise<void> {

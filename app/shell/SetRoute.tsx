@@ -1,5 +1,5 @@
 import { SetPage } from '../set/stage';
-import { TaskList } from './TaskList';
+import { TaskList } from './frame/TaskList';
 
 export function SetRoute() {
   return (

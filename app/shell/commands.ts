@@ -12,11 +12,11 @@ import { notify } from '../shared/notify';
 import { STAGES, useUi, type StageName } from '../shared/ui-store';
 import { unwrapCommands } from '../unwrap';
 import { viewCommands, type ViewportContext } from '../viewport';
-import { toggleColumn } from './Columns';
-import { openHandbook } from './HandbookDialog';
+import { toggleColumn } from './frame/Columns';
+import { openHandbook } from './dialogs/HandbookDialog';
 import { replaceModel } from './replace-model';
 import { STAGE_TITLES } from './stage-words';
-import { useStoragePage } from './StorageDialog';
+import { useStoragePage } from './dialogs/StorageDialog';
 
 /** Every command of an open project. @param here the stage that is open */
 export const allCommands = (

@@ -6,7 +6,7 @@ import { lostWords } from '../shared/lost-words';
 import { notify } from '../shared/notify';
 import { subjectNow, type Session, useProject } from '../project';
 import { ask, type Question } from '../shared/question';
-import { canBePainted, layOut, MODEL_FILES, readFiles, seamsOfLayout } from './new-project';
+import { canBePainted, layOut, MODEL_FILES, readFiles, seamsOfLayout } from './start/new-project';
 
 /** Parts that were known before lie on the sheet that they lay on. */
 function onFormerSheets(mesh: UvMesh): UvMesh {

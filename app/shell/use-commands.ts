@@ -6,7 +6,7 @@ import { useKeyChoices } from '../shared/key-choices';
 import { useUi, type StageName } from '../shared/ui-store';
 import type { ViewportContext } from '../viewport';
 import { allCommands } from './commands';
-import { keyWords } from './key-words';
+import { keyWords } from './dialogs/key-words';
 import { keepsKey } from './typing';
 
 const keysOf = ({ keys }: ListedCommand): readonly string[] => (keys ? keys.split(', ') : []);

@@ -1,11 +1,11 @@
 import { CoreError } from '../errors';
 import { topologyOf, type UvMesh } from '../mesh';
-import { autoCharts } from './auto-charts';
-import { cutIntoCharts } from './chart';
+import { autoCharts } from './segment/auto-charts';
+import { cutIntoCharts } from './segment/chart';
 import { cornerUvs, withCornerUvs } from './corner-uvs';
-import type { FlatChart } from './flatten';
-import { tryFlat } from './flat-charts';
-import { doubledArea, restShapes, shapeArea } from './rest-shape';
+import type { FlatChart } from './flatten/flatten';
+import { tryFlat } from './natural/flat-charts';
+import { doubledArea, restShapes, shapeArea } from './flatten/rest-shape';
 import { partBorders } from './unwrap-model';
 
 /** An affine change of the sheet: u' = a u + b v + e, v' = c u + d v + f. */

@@ -1,6 +1,6 @@
 import { boundsOf, diagonalOf, sheetOfFace, topologyOf, type Topology, type UvMesh } from '../mesh';
-import { singularValues } from './measures';
-import { doubledArea, restShapes, shapeArea } from './rest-shape';
+import { singularValues } from './flatten/measures';
+import { doubledArea, restShapes, shapeArea } from './flatten/rest-shape';
 
 export const FINDINGS = [
   'overlapping',

@@ -7,16 +7,16 @@ import {
   type FaceRuns,
   type UvMesh,
 } from '../mesh';
-import { slantIslands, snapBorders, type Slant } from './border-lines';
+import { slantIslands, snapBorders, type Slant } from './seams/border-lines';
 import { cornerUvs, withCornerUvs } from './corner-uvs';
-import { cutWhereFlat } from './cut-through';
+import { cutWhereFlat } from './seams/cut-through';
 import { flattenFaces, type FlattenFaces } from './edit-layout';
-import { projectFaces, type Projection } from './projections';
-import { packLayout, type PackLayout } from './pack-layout';
-import { straightenFaces } from './straighten';
+import { projectFaces, type Projection } from './flatten/projections';
+import { packLayout, type PackLayout } from './pack/pack-layout';
+import { straightenFaces } from './flatten/straighten';
 import { stackTwins } from './twins';
-import type { CutPlan } from './natural-plan';
-import { doneHere, type Working } from './component-work';
+import type { CutPlan } from './natural/natural-plan';
+import { doneHere, type Working } from './natural/component-work';
 import { planningModel, unwrapping, type PlanHow, type UnwrapOptions } from './unwrap-model';
 
 /** What fills whole sheets is done to each sheet by itself, or to one. */

@@ -14,18 +14,18 @@ import {
   type Topology,
   type UvMesh,
 } from '../mesh';
-import { autoCharts } from './auto-charts';
-import type { CutChart } from './chart';
+import { autoCharts } from './segment/auto-charts';
+import type { CutChart } from './segment/chart';
 import { withCornerUvs } from './corner-uvs';
-import { chartsWithArea, layFlatFaces, withoutCollapsed } from './flat-faces';
-import { naturalCharts, plannedCharts } from './natural-charts';
-import { layoutSeams } from './layout-measures';
-import { measureDistortion } from './measures';
-import { planCuts, type CutPlan } from './natural-plan';
-import { doneHere, type Working } from './component-work';
-import { mirroredPairs, packSideBySide } from './side-by-side';
-import { wishFactors, type WishedFaces } from './seam-wishes';
-import { turned, uprightTurn } from './upright';
+import { chartsWithArea, layFlatFaces, withoutCollapsed } from './flatten/flat-faces';
+import { naturalCharts, plannedCharts } from './natural/natural-charts';
+import { layoutSeams } from './flatten/layout-measures';
+import { measureDistortion } from './flatten/measures';
+import { planCuts, type CutPlan } from './natural/natural-plan';
+import { doneHere, type Working } from './natural/component-work';
+import { mirroredPairs, packSideBySide } from './natural/side-by-side';
+import { wishFactors, type WishedFaces } from './seams/seam-wishes';
+import { turned, uprightTurn } from './flatten/upright';
 
 export interface UnwrapOptions {
   /** Texels a side of the sheet. */

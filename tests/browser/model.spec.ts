@@ -173,6 +173,7 @@ test('a texture that a model brings becomes the first paint layer; PLY and STL c
 test('a part that is seen alone stays so when the model is turned', async ({ page }) => {
   await startEmpty(page);
   await beginProject(page, 'floor.obj', SEAMED_OBJ);
+  await chip(page, 'Model').click();
   await chip(page, 'Top').click();
   const width = async (): Promise<number> => {
     const box = modelBox((await picture(page)).png);

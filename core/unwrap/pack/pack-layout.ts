@@ -1,0 +1,134 @@
+import { findIslands, type UvMesh } from '../../mesh';
+import { cornerUvs, withCornerUvs } from '../corner-uvs';
+import { mirrorPlane } from '../natural/mirror-map';
+import { boxOf, type FlatIsland } from './outline';
+import { packIslands } from './pack-islands';
+import { doubledArea, restShapes, shapeArea } from '../flatten/rest-shape';
+import { mirroredPairs, packSideBySide } from '../natural/side-by-side';
+import type { Arrange } from '../unwrap-model';
+
+export interface PackLayout {
+  readonly size: number;
+  /** Texels between islands. */
+  readonly margin: number;
+  /** Gives all islands the same density first, times their part's weight; otherwise each keeps its size beside the others. */
+  readonly even: boolean;
+  /** As they stand now, those of a part together and mirrored ones beside one another; or turned as they fit tightest. */
+  readonly arrange: Arrange;
+  readonly weights: ReadonlyMap<string, number>;
+  /** One triangle of each island that stays where it is. */
+  readonly pins: readonly number[];
+}
+
+/** Packs the present islands anew. Islands that lie exactly on one another stay together. */
+export function packLayout(mesh: UvMesh, { size, margin, even, arrange, weights, pins }: PackLayout): UvMesh {
+  const { ofFace, count } = findIslands(mesh);
+  const pinned = new Set(pins.map((f) => ofFace[f]).filter((i) => i !== undefined));
+  const shapes = restShapes(mesh);
+  const lists: number[][] = Array.from({ length: count }, () => []);
+  ofFace.forEach((island, f) => lists[island]!.push(f));
+  const islands: (FlatIsland & {
+    readonly faces: number[];
+    readonly solid: number;
+    readonly flat: number;
+  })[] = [];
+  const held: FlatIsland[] = [];
+  /** Triangles that lie exactly on an island that is packed. */
+  const riders: number[] = [];
+  const places = new Set<string>();
+  lists.forEach((faces, island) => {
+    let solid = 0;
+    let flat = 0;
+    for (const f of faces) {
+      solid += shapeArea(shapes, f);
+      flat += Math.abs(doubledArea(mesh.indices, mesh.uvs, f)) / 2;
+    }
+    const one = islandOf(mesh, faces);
+    const { left, right, low, high } = boxOf(one.points);
+    const place = `${faces.length} ${left} ${right} ${low} ${high}`;
+    if (places.has(place)) {
+      riders.push(...faces);
+      return;
+    }
+    places.add(place);
+    if (pinned.has(island)) held.push(one);
+    else islands.push({ ...one, faces, solid, flat });
+  });
+  if (islands.length === 0) return mesh;
+  const factors = islands.map(({ faces, solid, flat }) => {
+    if (!even) return 1;
+    const weight = weights.get(mesh.parts[mesh.faceParts[faces[0]!]!]!) ?? 1;
+    return (flat > 0 ? Math.sqrt(solid / flat) : 1) * weight;
+  });
+  const how = { size, margin, weights: factors, pinned: held };
+  const packed =
+    arrange === 'tightest'
+      ? packIslands(islands, { ...how, turn: true })
+      : packSideBySide(islands, pairsIn(mesh, islands), {
+          ...how,
+          turn: false,
+          groups: islands.map(({ faces }) => mesh.faceParts[faces[0]!]!),
+        });
+  const uvs = cornerUvs(mesh);
+  const nowAt = new Map<string, readonly [number, number]>();
+  const name = (corner: number): string => `${uvs[corner * 2]} ${uvs[corner * 2 + 1]}`;
+  if (riders.length) {
+    islands.forEach(({ faces, indices }, i) => {
+      const points = packed.uvs[i]!;
+      faces.forEach((f, k) => {
+        for (let corner = 0; corner < 3; corner++) {
+          const v = indices[k * 3 + corner]! * 2;
+          nowAt.set(name(f * 3 + corner), [points[v]!, points[v + 1]!]);
+        }
+      });
+    });
+    for (const f of riders) {
+      for (let corner = f * 3; corner < f * 3 + 3; corner++) {
+        const place = nowAt.get(name(corner));
+        if (place) uvs.set(place, corner * 2);
+      }
+    }
+  }
+  islands.forEach(({ faces, indices }, i) => {
+    const points = packed.uvs[i]!;
+    faces.forEach((f, k) => {
+      for (let corner = 0; corner < 3; corner++) {
+        const v = indices[k * 3 + corner]! * 2;
+        uvs[(f * 3 + corner) * 2] = points[v]!;
+        uvs[(f * 3 + corner) * 2 + 1] = points[v + 1]!;
+      }
+    });
+  });
+  return withCornerUvs(mesh, uvs);
+}
+
+/** Islands that mirror one another on the model. */
+const pairsIn = (
+  mesh: UvMesh,
+  islands: readonly { readonly faces: readonly number[] }[],
+): (readonly [number, number])[] =>
+  mirroredPairs(
+    mesh,
+    islands.map(({ faces }) => ({ faces: Uint32Array.from(faces) })),
+    mirrorPlane(mesh),
+  );
+
+/** Some triangles as they lie on the sheet. */
+function islandOf(mesh: UvMesh, faces: readonly number[]): FlatIsland {
+  const local = new Map<number, number>();
+  const points: number[] = [];
+  const indices = new Uint32Array(faces.length * 3);
+  faces.forEach((f, i) => {
+    for (let k = 0; k < 3; k++) {
+      const v = mesh.indices[f * 3 + k]!;
+      // Vertices of one place on the sheet are one point of the outline, whatever their normals.
+      let n = local.get(v);
+      if (n === undefined) {
+        local.set(v, (n = local.size));
+        points.push(mesh.uvs[v * 2]!, mesh.uvs[v * 2 + 1]!);
+      }
+      indices[i * 3 + k] = n;
+    }
+  });
+  return { points: Float64Array.from(points), indices };
+}
