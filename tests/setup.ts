@@ -1,3 +1,5 @@
+// Before anything loads Dexie, which looks for it once: modules are shared by all files of a worker.
+import 'fake-indexeddb/auto';
 import { expect } from 'vitest';
 import fc from 'fast-check';
 

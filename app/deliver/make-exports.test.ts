@@ -1,4 +1,4 @@
-import { expect, it, vi } from 'vitest';
+import { afterAll, beforeAll, expect, it, vi } from 'vitest';
 import { engineOn, PAINT } from '../../tests/engines';
 import { seamedFloor } from '../../tests/shapes';
 import { line, PLAIN_STROKE } from '../../tests/strokes';
@@ -13,18 +13,30 @@ import { compositeDetail, compositeSheet, compositeSheetDeep, layeredPicture } f
 import { recipeFromDocument } from '../../core/document';
 import { writeProjectFile } from '../../core/project-file';
 import { doJob, FileSet } from '../../jobs';
-import { useProject, type Session } from '../project';
-import { useUi } from '../shared/ui-store';
-import { useDelivery } from './delivery-settings';
-import { exportMaker } from './make-exports';
+import type { Session } from '../project';
 
-// A worker gets copies of what it is handed, and hands copies back.
-vi.mock('../shared/platform', () => ({
-  deliverPool: {
-    run: async (method: never, params: unknown) =>
-      structuredClone(await workHere(method, structuredClone(params) as never)),
-  },
-}));
+async function loaded() {
+  // Node has no navigator yet; the pools of workers ask it how many there may be.
+  vi.stubGlobal('navigator', { hardwareConcurrency: 2 });
+  const { deliverPool } = await import('../shared/platform');
+  // A worker gets copies of what it is handed, and hands copies back.
+  vi.spyOn(deliverPool, 'run').mockImplementation((async (method: never, params: unknown) =>
+    structuredClone(await workHere(method, structuredClone(params) as never))) as never);
+  const { useProject } = await import('../project');
+  const { useUi } = await import('../shared/ui-store');
+  const { useDelivery } = await import('./delivery-settings');
+  const { exportMaker } = await import('./make-exports');
+  return { useProject, useUi, useDelivery, exportMaker };
+}
+
+let app: Awaited<ReturnType<typeof loaded>>;
+beforeAll(async () => {
+  app = await loaded();
+});
+afterAll(() => {
+  vi.restoreAllMocks();
+  vi.unstubAllGlobals();
+});
 
 const engine = engineOn(seamedFloor(), 128);
 engine.apply({
@@ -61,6 +73,7 @@ const projectFile = (): Uint8Array =>
 
 /** Everything that the application writes by some settings, but what names the time. */
 async function ofApplication(settings: DeliverySettings): Promise<Map<string, Uint8Array | string>> {
+  const { useProject, useUi, useDelivery, exportMaker } = app;
   useProject.setState({ document: engine.document, mesh: engine.mesh, surface: engine.surface });
   useDelivery.setState({ settings });
   // The outline leaves as the toon view shows it.

@@ -1,21 +1,11 @@
-import { beforeEach, expect, it, vi } from 'vitest';
+import { afterAll, beforeAll, expect, it, vi } from 'vitest';
 import { plate } from '../../tests/shapes';
 import { cueSpec } from '../../core/cues';
 import { newDocument, type ProjectDocument } from '../../core/document';
 import { measureSurface } from '../../core/surface';
+import type { CueRunner as Runner } from './cue-runner';
 
 const asked: { readonly job: string; readonly data: Record<string, unknown> }[] = [];
-
-vi.mock('../shared/platform', () => ({
-  jobPool: {
-    run: (job: string, data: Record<string, unknown>) => {
-      asked.push({ job, data });
-      return Promise.resolve(job === 'placedCue' ? new Uint16Array(surface.codes.length) : null);
-    },
-  },
-}));
-
-const { CueRunner } = await import('./cue-runner');
 
 const surface = measureSurface(plate(0.2), 64);
 const HEIGHT = cueSpec.parse({ cue: 'height', direction: [0, 1, 0], from: 0, to: 1 });
@@ -46,7 +36,22 @@ async function keysOf(file: string): Promise<unknown[]> {
   return asked.flatMap(({ job, data }) => (job.endsWith('Map') ? [data['key']] : []));
 }
 
-beforeEach(() => void (asked.length = 0));
+let CueRunner: typeof Runner;
+
+beforeAll(async () => {
+  // Node has no navigator yet; the pools of workers ask it how many there may be.
+  vi.stubGlobal('navigator', { hardwareConcurrency: 2 });
+  const { jobPool } = await import('../shared/platform');
+  ({ CueRunner } = await import('./cue-runner'));
+  vi.spyOn(jobPool, 'run').mockImplementation(((job: string, data: Record<string, unknown>) => {
+    asked.push({ job, data });
+    return Promise.resolve(job === 'placedCue' ? new Uint16Array(surface.codes.length) : null);
+  }) as never);
+});
+afterAll(() => {
+  vi.restoreAllMocks();
+  vi.unstubAllGlobals();
+});
 
 it('keeps what was measured on a denser model under what is in its file: copies of a project give other models one id', async () => {
   const [one, other, again] = [await keysOf('a ball'), await keysOf('a box'), await keysOf('a ball')];
