@@ -147,7 +147,7 @@ test('a brush is set, named, duplicated, remembered; it leaves as a file and com
     await (await chooser).setFiles({ name, mimeType: 'application/json', buffer: Buffer.from(data) });
   };
   await choose('broken.json', Buffer.from('{"format":"zanahoria-brush","version":1,"brushes":[{}]}'));
-  await expect(page.getByText(/isn’t a file of brushes: brushes\.0/)).toBeVisible();
+  await expect(page.getByText(/isn’t a file of brushes, at “brushes\.0/)).toBeVisible();
   await choose('crossed.brush.json', file.bytes);
   await expect(page.getByRole('radio', { name: 'Crossed chalk' })).toBeChecked();
 });

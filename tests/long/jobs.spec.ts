@@ -83,7 +83,7 @@ test('a thousand jobs in line lose none on Redis, though machines come and go', 
   redis.kill('SIGKILL');
 });
 
-test('on a server whose disk is full a job fails in a sentence, and is done when there is room', async () => {
+test('on a server whose disk is full a job is done all the same: none of it goes over the disk', async () => {
   const disk = mkdtempSync(join(tmpdir(), 'zanahoria-full-'));
   const mounted = spawnSync('mount', ['-t', 'tmpfs', '-o', 'size=40k', 'tmpfs', disk]);
   test.skip(mounted.status !== 0, 'only where a small disk can be mounted');
@@ -92,10 +92,6 @@ test('on a server whose disk is full a job fails in a sentence, and is done when
     const { address, server } = await serve(new InProcess());
     // Threads are started after this.
     process.env['TMPDIR'] = disk;
-    const told = (await heard(await send(address, buildJob(512)))).at(-1)!;
-    expect(told.state).toBe('failed');
-    expect(told.problem).toMatch(/disk is full/);
-    spawnSync('mount', ['-o', 'remount,size=100m', disk]);
     expect((await heard(await send(address, buildJob(512)))).at(-1)!.state).toBe('done');
     server.close();
     server.closeAllConnections();
