@@ -51,7 +51,7 @@ class FurtherPlaces {
    * Puts a place into a layer that is free at a texel.
    *
    * @param wish the layer that is tried first, so that what belongs together stays together
-   * @returns the layer; 0 where all are taken
+   * @returns the layer; MOST_PLACES where all are taken
    */
   put(tile: number, texel: number, code: number, wish: number): number {
     for (let layer = wish, next = 1; layer < MOST_PLACES; layer = next++) {
@@ -60,7 +60,7 @@ class FurtherPlaces {
       codes[texel] = code;
       return layer;
     }
-    return 0;
+    return MOST_PLACES;
   }
 
   /** Numbers of tiles among all layers with their codes, in order. */
@@ -290,7 +290,7 @@ function fillTriangles(work: SheetWork): Filled {
           const { texels, under } = share;
           const first = work.sides.ofFace[codes[i]! >> 2]!;
           under.set(first, (under.get(first) ?? 0) + 1);
-          const wish = Math.max(1, texels.length - 1);
+          const wish = Math.min(MOST_PLACES - 1, Math.max(1, texels.length - 1));
           const layer = further.put(rowTile + (tx >> 6), i & (TILE_TEXELS - 1), f * 4 + INSIDE, wish);
           texels[layer] = (texels[layer] ?? 0) + 1;
         } else {
@@ -351,6 +351,8 @@ function fillGutter(work: SheetWork, layers: ReadonlyMap<number, number>): void 
   for (const f of faces) {
     let laid = false;
     const layer = layerOf(f);
+    // What is stacked too high has no place of its own.
+    if (layer === MOST_PLACES) break;
     for (let k = 0; k < 3; k++) {
       if (!borders[f * 3 + k]) continue;
       if (!laid && !layTriangle(mesh, f, size, flat)) break;
