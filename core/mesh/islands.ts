@@ -1,7 +1,7 @@
 import { edgeTable, type EdgeTable } from './edges';
 import type { UvMesh } from './mesh';
 import { vertexSheets } from './sheets';
-import { weldExact } from './weld';
+import { weldExact, weldPlaces } from './weld';
 
 /** The pieces into which the UV layout falls. */
 export interface Islands {
@@ -16,7 +16,7 @@ export interface Islands {
 export function findIslands(mesh: UvMesh): Islands {
   const sheets = vertexSheets(mesh);
   const welded = weldExact(
-    { data: mesh.positions, stride: 3 },
+    { data: Float32Array.from(weldPlaces(mesh.positions)), stride: 1 },
     { data: mesh.uvs, stride: 2 },
     ...(sheets ? [{ data: sheets, stride: 1 }] : []),
   );

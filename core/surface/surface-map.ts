@@ -174,12 +174,6 @@ export function codeAt({ slotOfTile, codes }: SurfaceMap, texel: number): number
 /** The triangle that a texel belongs to, -1 where nothing lies. */
 export const faceAt = (map: SurfaceMap, texel: number): number => codeAt(map, texel) >> 2;
 
-/** The part that a texel belongs to, -1 where nothing lies. */
-export function partAt(map: SurfaceMap, texel: number): number {
-  const face = faceAt(map, texel);
-  return face < 0 ? -1 : map.mesh.faceParts[face]!;
-}
-
 /** The code by which a texel belongs to a side of an island, in whichever layer; -1 where it doesn't. */
 export function codeOnIsland(map: SurfaceMap, texel: number, island: number): number {
   const step = spannedTiles(map.sheets) * TILE_TEXELS;
