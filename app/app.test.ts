@@ -5,7 +5,6 @@ import { fileNameOf } from './shared/files';
 import { SheetCopy } from './project/sheet-copy';
 import { CameraRig } from './viewport/view/camera-rig';
 import { Picker } from './viewport/view/picker';
-import { ownerOf } from './viewport/view/shared-texels';
 import { measureSurface, sheetSpans } from '../core/surface';
 import { putOnSheet } from '../core/mesh';
 import { plate, seamedFloor } from '../tests/shapes';
@@ -69,11 +68,6 @@ describe('several sheets on the main thread', () => {
     expect(both.faceParts[under.face]).toBe(1);
     expect(under.point.y).toBeCloseTo(-0.2, 6);
     expect(picker.atSheet(2, 0.5, 0.5)).toBeNull();
-  });
-
-  it('own their texels by their own size', () => {
-    const under = new Picker(both).atSheet(1, 0.75, 0.75)!;
-    expect(ownerOf(surface, under)).toEqual({ point: under.point, normal: under.normal, part: 1 });
   });
 });
 
@@ -164,22 +158,5 @@ describe('picking', () => {
     expect(flat.face).toBe(solid.face);
     expect(flat.point.distanceTo(solid.point)).toBeLessThan(1e-5);
     expect(picker.atSheet(0, 0.99, 0.01)).toBeNull();
-  });
-});
-
-describe('texels that two places share', () => {
-  it('are painted at the place that owns them', () => {
-    const apart = plate(0.1, 'Under');
-    // Both sides on the same square of the sheet.
-    const stacked = { ...apart, uvs: apart.uvs.map((x, i) => (i >= 8 ? x - 0.5 : x)) };
-    const surface = measureSurface(stacked, 64);
-    const picker = new Picker(stacked);
-    const below = picker.cast(new Vector3(0.2, -3, 0.3), new Vector3(0, 1, 0), new Set())!;
-    expect(below.part).toBe(1);
-    const owner = ownerOf(surface, below);
-    expect(owner.part).toBe(0);
-    expect(owner.point.y).toBeCloseTo(0, 6);
-    const above = picker.cast(new Vector3(0.2, 3, 0.3), new Vector3(0, -1, 0), new Set())!;
-    expect(ownerOf(surface, above).point).toEqual(above.point);
   });
 });

@@ -6,6 +6,7 @@ import { readBytes } from './local-files';
 import { doLocalJob } from './local-job';
 import { filesIn, foldersOf, MANY_OPTIONS, runMany } from './many';
 import {
+  choiceOption,
   sizeOption,
   textOption,
   UsageError,
@@ -28,6 +29,7 @@ export const buildCommand: CliCommand = {
     SHEET_SIZE,
     manyOption('--map <role=part>', 'which part plays a role of the recipe'),
     option('--unwrap', 'lay out models that have no UVs'),
+    choiceOption('twins', 'what shared texels show: average (usual) or first', ['average', 'first']),
     ...MANY_OPTIONS,
   ],
   more: `
@@ -39,6 +41,7 @@ writes summary.json, and exits with 1 then.`,
       size: sizeOption(values),
       roles: rolesOption(values),
       unwrap: values['unwrap'] === true,
+      twins: values['twins'] === 'first' ? ('first' as const) : ('average' as const),
     };
     const out = textOption(values, 'out');
     const models = await filesIn(named, isModelFile, `${modelTitles()} file`);

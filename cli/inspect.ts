@@ -6,12 +6,14 @@ import {
   triangleCount,
   type UvMesh,
   vertexCount,
+  topologyOf,
   weldExact,
 } from '../core/mesh';
-import { measureSurface, uvFigures } from '../core/surface';
+import { measureSurface, twinPairs, uvFigures } from '../core/surface';
 import { measureLayout } from '../core/unwrap';
 import { sizeOption, type CliCommand, SHEET_SIZE } from './options';
-import { readModelFile } from './read-model-file';
+import { importModelFile } from './read-model-file';
+import { NO_RIG, type Rig } from '../core/formats';
 
 export const inspectCommand: CliCommand = {
   name: 'inspect',
@@ -20,29 +22,43 @@ export const inspectCommand: CliCommand = {
   options: [SHEET_SIZE],
   async run([model], values, { out: print }) {
     const size = sizeOption(values);
-    const mesh = await readModelFile(model);
-    print(`${JSON.stringify(inspect(mesh, size), null, values['json'] ? 0 : 2)}\n`);
+    const read = await importModelFile(model);
+    print(`${JSON.stringify(inspect(read, size), null, values['json'] ? 0 : 2)}\n`);
   },
 };
 
-/** What a model holds; UV figures are counted on a sheet of `size` texels a side. */
-export function inspect(mesh: Mesh, size: number) {
+/** What a model holds, `twins` the pairs of island sides that share texels; UV figures are counted on a sheet of `size` texels a side. */
+export function inspect({ mesh, rig = NO_RIG }: { readonly mesh: Mesh; readonly rig?: Rig }, size: number) {
   const trianglesOf = new Array<number>(mesh.parts.length).fill(0);
   for (const part of mesh.faceParts) trianglesOf[part]!++;
-  const edges = edgeTable(mesh.indices, weldExact({ data: mesh.positions, stride: 3 }));
+  const exact = countOddEdges(edgeTable(mesh.indices, weldExact({ data: mesh.positions, stride: 3 })));
+  const edges = countOddEdges(topologyOf(mesh).edges);
+  const { twins, ...uv } = uvReport(mesh, size);
   return {
     vertices: vertexCount(mesh),
     triangles: triangleCount(mesh),
     parts: mesh.parts.map((name, i) => ({ name, triangles: trianglesOf[i]! })),
     bounds: subjectBounds(mesh),
-    uv: uvReport(mesh, size),
-    edges: countOddEdges(edges),
+    uv,
+    edges,
+    /** Open edges that close when vertices at one place count as one. */
+    welded: Math.max(0, exact.open - edges.open),
+    twins,
+    ...rig,
   };
 }
 
 function uvReport(mesh: Mesh, size: number) {
   if (!mesh.uvs) {
-    return { present: false, islands: 0, coveredTexels: 0, overlappedTexels: 0, outOfRange: 0, flipped: 0 };
+    return {
+      present: false,
+      islands: 0,
+      coveredTexels: 0,
+      overlappedTexels: 0,
+      twins: 0,
+      outOfRange: 0,
+      flipped: 0,
+    };
   }
   const withUvs = mesh as UvMesh;
   const map = measureSurface(withUvs, size);
@@ -52,6 +68,7 @@ function uvReport(mesh: Mesh, size: number) {
     islands: map.islands,
     coveredTexels: map.coveredTexels,
     overlappedTexels: map.overlappedTexels,
+    twins: twinPairs(map).length,
     ...uvFigures(withUvs),
     fill: map.coveredTexels / (size * size),
     stretchL2,

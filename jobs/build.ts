@@ -23,7 +23,7 @@ import { modelIn, parseJson } from './read';
 
 /** Lays a recipe on a model: albedo.png, model.glb and report.json. */
 export const build: DoJob<'build'> = async (job, files, onProgress) => {
-  const { model, recipe: file, size, roles, unwrap } = job;
+  const { model, recipe: file, size, roles, unwrap, twins } = job;
   const read = await modelIn(files, model);
   const mesh = unwrap && !read.uvs ? laidOut(read, size) : requireUvs(read);
   const recipe = withRoles(parseRecipe(parseJson(files.require(file), file)), rolePlayers(roles), mesh.parts);
@@ -31,7 +31,7 @@ export const build: DoJob<'build'> = async (job, files, onProgress) => {
   const engine = new Engine({
     surface,
     kernels: createWasmKernels(),
-    document: documentFromRecipe(recipe, size),
+    document: { ...documentFromRecipe(recipe, size), twins: twins === 'first' ? 'first' : 'alike' },
     files: filesOfRecipe(recipe),
   });
   const groundFor = groundsFor(surface, { dense: null, colors: engine.localColors() });

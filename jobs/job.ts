@@ -17,6 +17,8 @@ export const jobSchema = z.discriminatedUnion('do', [
     size: size.default(1024),
     /** A model that has no UVs is laid out first. */
     unwrap: z.boolean().default(false),
+    /** What texels show that several places of the model share: the mean of them, or what the first has. */
+    twins: z.enum(['average', 'first']).default('average'),
     roles: z
       .array(z.tuple([partName, partName]))
       .max(1000)

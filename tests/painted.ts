@@ -1,7 +1,7 @@
 import { faceRuns } from '../core/mesh';
 import type { Engine } from '../core/engine';
 import { PLAIN_BRUSH, type BrushShape, type StrokeWish } from '../core/paint';
-import { INSIDE, PlaceReader, TILE_BYTES, TILE_TEXELS } from '../core/surface';
+import { INSIDE, pixelTile, PlaceReader, TILE_BYTES, TILE_TEXELS } from '../core/surface';
 import { engineOn, PAINT } from './engines';
 import { seamedFloor } from './shapes';
 import { PLAIN_STROKE } from './strokes';
@@ -30,7 +30,7 @@ export interface Texel {
   readonly rgba: readonly [number, number, number, number];
 }
 
-/** The paint layer, texel by texel that the surface covers. */
+/** The paint layer, place by place that the surface covers: texels that several share come once for each. */
 export function texels(engine: Engine): Texel[] {
   const reader = new PlaceReader(engine.surface);
   const out: Texel[] = [];
@@ -39,7 +39,7 @@ export function texels(engine: Engine): Texel[] {
     const places = reader.tile(tile);
     if (!places) continue;
     bytes.fill(0);
-    engine.compositeTile(tile, bytes);
+    engine.compositeTile(pixelTile(engine.surface.sheets, tile), bytes);
     const from = engine.surface.slotOfTile[tile]! * TILE_TEXELS;
     for (let i = 0; i < TILE_TEXELS; i++) {
       const code = engine.surface.codes[from + i]!;

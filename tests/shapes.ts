@@ -1,3 +1,4 @@
+import { seededRandom } from '../core/math';
 import { checkMesh, smoothNormals, type UvMesh } from '../core/mesh';
 
 /** Small exact models for tests. */
@@ -101,6 +102,54 @@ export const plate = (thickness: number, lower = 'Plate'): UvMesh =>
       place: [0.53, 0.53, 0.97, 0.97],
     },
   ]);
+
+/**
+ * A vault over x = -1..1 whose halves share their texels, one the mirror image of the other, as most models in games are laid out. Its
+ * triangles come in mixed order.
+ *
+ * @param apart the halves side by side on the sheet instead
+ */
+export function vault(columns = 16, rows = 8, apart = false): UvMesh {
+  const positions: number[] = [];
+  const uvs: number[] = [];
+  const faces: number[][] = [];
+  const height = (x: number): number => 0.6 * (1 - x * x);
+  for (const side of apart ? [-1, 1] : [0]) {
+    const first = positions.length / 3;
+    const [from, to] = side === 0 ? [-columns, columns] : side < 0 ? [-columns, 0] : [0, columns];
+    const across = to - from + 1;
+    for (let j = 0; j <= rows; j++) {
+      for (let i = from; i <= to; i++) {
+        const x = i / columns;
+        positions.push(x, height(x), 1 - (2 * j) / rows);
+        const u = Math.abs(x) * (apart ? 0.42 : 0.9);
+        uvs.push(apart ? (x < 0 || side < 0 ? 0.46 - u : 0.54 + u) : 0.05 + u, 0.05 + (0.9 * j) / rows);
+      }
+    }
+    for (let j = 0; j < rows; j++) {
+      for (let i = 0; i < across - 1; i++) {
+        const p = first + j * across + i;
+        faces.push([p, p + 1, p + across + 1], [p, p + across + 1, p + across]);
+      }
+    }
+  }
+  // As random as can be, and the same of both layouts.
+  const random = seededRandom(5);
+  const order = faces.map((_, f) => f);
+  if (!apart) {
+    for (let f = order.length - 1; f > 0; f--) {
+      const other = Math.floor(random() * (f + 1));
+      [order[f], order[other]] = [order[other]!, order[f]!];
+    }
+  }
+  return finish(
+    positions,
+    uvs,
+    order.flatMap((f) => faces[f]!),
+    new Array<number>(faces.length).fill(0),
+    ['Vault'],
+  );
+}
 
 /** A ball of radius 1 laid out by longitude and latitude. */
 export function ball(

@@ -123,7 +123,7 @@ async function measure(
   { mesh, modelHash, sizes, shared }: JobMethods['measure']['params'],
   emit: Emit<JobEvents>,
 ): Promise<SurfaceMap> {
-  const key = `places ${modelHash} ${sizes.join('+')}`;
+  const key = `places 2 ${modelHash} ${sizes.join('+')}`;
   const known = (await loadMap(store, key).catch(() => null)) as SurfaceMap | null;
   if (known) return shared ? shareSurface(known) : known;
   const map = measureSurface(mesh, sizes, { onProgress: (done) => emit('progress', done) });

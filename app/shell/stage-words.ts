@@ -32,6 +32,7 @@ export function stageState(
       return count(formParts(mesh), 'part', 'parts');
     case 'unwrap':
       if (!surface) return 'measuring';
+      if (surface.twinOf.some((first, side) => first !== side)) return 'twins';
       return surface.overlappedTexels > 0
         ? 'overlaps'
         : count(surface.islands - backdropCount(surface.mesh), 'island', 'islands');

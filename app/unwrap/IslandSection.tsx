@@ -5,6 +5,7 @@ import { useLayout } from '../shared/layout-store';
 import { ArrangeChips } from './ArrangeChips';
 import { ArrangeSection } from './ArrangeSection';
 import { IslandTable } from './IslandTable';
+import { TwinSection } from './TwinSection';
 import { useLayoutMeasures, type MeasuredLayout } from './use-layout-measures';
 
 const NONE: MeasuredLayout['islands'] = [];
@@ -64,6 +65,7 @@ export function IslandSection({ session }: { readonly session: Session }) {
           </Chip>
         )}
       </div>
+      <TwinSection session={session} />
       <IslandTable mesh={mesh} islands={islands} />
     </>
   );

@@ -18,6 +18,7 @@ import {
   pinChosen,
   splitChosen,
   stackTwins,
+  takeTwinsApart,
 } from './layout-actions';
 
 type Command = Omit<ListedCommand, 'stages'>;
@@ -31,6 +32,7 @@ export const ISLAND_ENTRIES = [
   'islands-straighten',
   'islands-pin',
   'islands-twins',
+  'islands-apart',
   null,
   'islands-region',
   'islands-part',
@@ -133,6 +135,12 @@ export function islandCommands(session: Session, viewport: ViewportContext): Com
       title: 'Stack mirrored twins',
       keys: '',
       run: () => stackTwins(session, chosenFaces()),
+    },
+    {
+      id: 'islands-apart',
+      title: 'Take twins apart',
+      keys: '',
+      run: () => takeTwinsApart(session, chosenFaces()),
     },
     {
       id: 'islands-straighten',

@@ -144,8 +144,22 @@ export async function stackTwins(session: Session, faces: readonly number[]): Pr
   }));
   if (!carried) return;
   notify(
-    'Twins lie on one another now: what is painted on one shows on both. Light from a side (key light, rim, cast shadow) can’t be right on both; it is the first one’s.',
+    'Twins lie on one another now: what is painted on one shows on both. Light and cues are alike for both, or as on the first: see Twins.',
   );
+}
+
+/** Gives twins texels of their own, and packs the islands. @param faces of those that are meant; all if empty */
+export function takeTwinsApart(session: Session, faces: readonly number[]): Promise<void> {
+  const { document } = useProject.getState();
+  if (!document) return Promise.resolve();
+  const { margin, arrange } = useLayout.getState();
+  return editLayout(session, 'Take twins apart', {
+    do: 'apart',
+    faces,
+    how: { margin, even: false, arrange, weights: new Map(document.weights), pins: document.pins },
+    sizes: sheetSizes(),
+    sheet: null,
+  });
 }
 
 /** Packs the islands of the sheet in hand. @param even whether all get the same density first */

@@ -20,7 +20,6 @@ export {
   useViewport,
   useView,
 } from './view/viewport-context';
-export { ownerOf } from './view/shared-texels';
 export { showSheetOf } from './view/show-sheet';
 export type { PanePoint, StageView } from './view/stage-view';
 export {

@@ -41,6 +41,7 @@ import { renameProject } from './project/rename-project';
 import { renameSheet } from './project/rename-sheet';
 import { setDense } from './project/set-dense';
 import { setLayout } from './project/set-layout';
+import { setTwins } from './project/set-twins';
 import { patchSeat } from './ramps/patch-seat';
 import { removeRamps } from './ramps/remove-ramps';
 import { removeSeats } from './ramps/remove-seats';
@@ -58,6 +59,7 @@ import { removeRegion } from './regions/remove-region';
 /** Everything that can be done to a project. A new command is a file beside these and a line here. */
 export const COMMANDS = [
   renameProject,
+  setTwins,
   renameSheet,
   setLayout,
   setDense,

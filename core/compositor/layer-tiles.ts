@@ -29,16 +29,25 @@ import {
   type LocalLayer,
   type MaskPainter,
   type MaskStep,
+  type TwinsBy,
 } from '../layers';
 import type { InkSurface, InkLine } from '../ink';
 import { regionsOfPlan } from '../light';
 import { backdropSheets } from '../mesh';
 import { PatternPictures } from '../pattern';
-import { regionShape, type RegionShape } from '../region';
-import { PlaceReader, sheetOfTile, TILE_TEXELS, type SurfaceMap } from '../surface';
+import { regionShape, shownShape, type RegionShape } from '../region';
+import {
+  pixelTile,
+  placeLayers,
+  PlaceReader,
+  sheetOfTile,
+  TILE_TEXELS,
+  type SurfaceMap,
+} from '../surface';
 import { CueStore } from './cue-store';
 import { CueUse } from './cue-use';
 import { Identities, Kept, MadeByNode } from './kept';
+import { maskOverPlaces, overPlaces } from './over-places';
 import { TileCache } from './tile-cache';
 import { type Pieces, differingTiles } from './tile-pieces';
 
@@ -125,7 +134,7 @@ export class LayerTiles {
       pattern: (id) => this.patterns.get(id),
       region: (id) => this.shapeOf(id),
       maskOf,
-      pixels: (plane, tile) => this.pixels.get(plane, tile),
+      pixels: (plane, tile) => this.pixels.get(plane, pixelTile(this.surface.sheets, tile)),
       names: this.names,
       kept: (name, make) => this.kept.get(name, make),
       isKept: (name) => this.kept.has(name),
@@ -212,7 +221,7 @@ export class LayerTiles {
     this.cues.set(spec, values);
   }
 
-  /** Takes finer values of a cue for some tiles. @returns those whose picture changes, and whether the cue is new */
+  /** Takes finer values of a cue for some tiles of any layer of places. @returns those whose picture changes, and whether the cue is new */
   refineCue(
     spec: CueSpec,
     tiles: readonly { readonly tile: number; readonly values: Uint16Array }[],
@@ -222,12 +231,15 @@ export class LayerTiles {
     if (!known) this.setCue(spec, values);
     const { masks, layers } = this.use.nodesWith(spec);
     const there = tiles.filter(({ tile }) => (this.surface.slotOfTile[tile] ?? -1) >= 0);
-    for (const { tile, values: part } of there) {
-      values.set(part, this.surface.slotOfTile[tile]! * TILE_TEXELS);
+    const changed = new Set<number>();
+    for (const { tile: placed, values: part } of there) {
+      values.set(part, this.surface.slotOfTile[placed]! * TILE_TEXELS);
+      const tile = pixelTile(this.surface.sheets, placed);
+      changed.add(tile);
       for (const node of masks) this.forgetMask(node, tile);
       for (const layer of layers) this.sources.drop(layer, tile);
     }
-    return { changed: masks.length || layers.length ? there.map(({ tile }) => tile) : [], isNew: !known };
+    return { changed: masks.length || layers.length ? [...changed] : [], isNew: !known };
   }
 
   /** Nodes whose mask is made from another's, and that one itself. */
@@ -247,7 +259,16 @@ export class LayerTiles {
     const own = isGroup(node) ? '' : this.madeFrom(node);
     const strokes = isGroup(node) ? null : strokesOf(node);
     const laid = strokes ? ` | ${JSON.stringify(strokes)}` : '';
-    return `${own} | ${maskInputs(node.mask, this.names)}${laid}`;
+    return `${own} | ${maskInputs(node.mask, this.names)}${laid}${this.twinsName(node)}`;
+  }
+
+  /** What a node makes of texels that several places share, as part of a name; nothing where none has several. */
+  private twinsName(node: LayerNode): string {
+    return placeLayers(this.surface) > 1 ? ` ${this.twinsOf(node)}` : '';
+  }
+
+  private twinsOf(node: LayerNode): TwinsBy {
+    return node.twins ?? this.document.twins;
   }
 
   /** Names all that a layer's own tiles are made from. */
@@ -259,7 +280,7 @@ export class LayerTiles {
       const plan = this.inputs.light(id);
       return plan ? regionsOfPlan(plan).map((region) => this.names.region(region)) : [];
     });
-    return [kind.inputs(layer, this.names), ...cues, ...regions].join(' ');
+    return [kind.inputs(layer, this.names), ...cues, ...regions].join(' ') + this.twinsName(layer);
   }
 
   /** What a layer has on a tile; null: nothing. */
@@ -277,7 +298,8 @@ export class LayerTiles {
       : made;
     if (!this.painters.isFrom(layer.id, inputs)) this.forgetDiffering(layer);
     const paint = this.painters.get(layer.id, inputs, () => {
-      const smooth = kind.painter(layer, this.inputs);
+      const shared = this.twinsOf(layer) === 'first' ? 'first' : (kind.shared ?? 'mean');
+      const smooth = overPlaces(this.surface, shared, kind.painter(layer, this.inputs));
       return strokes ? this.stroked(layer, strokes, smooth) : smooth;
     });
     return this.sources.get(layer.id, tile, () => {
@@ -361,8 +383,8 @@ export class LayerTiles {
     if (this.isFlat(tile) && cuesOfMask(steps).length > 0) return 'none';
     const paint = this.maskPainters.get(
       node.id,
-      `${isStroked} ${maskInputs(steps, this.names)}`,
-      () => maskPainter(node.id, steps, this.inputs),
+      `${isStroked} ${maskInputs(steps, this.names)}${this.twinsName(node)}`,
+      () => this.maskPainter(node, steps),
       () => this.maskTiles.dropNode(node.id),
     );
     return this.maskTiles.get(node.id, tile, () => {
@@ -382,8 +404,13 @@ export class LayerTiles {
     const strokes = this.kept.get(`strokes${layer.id} ${JSON.stringify(how)}`, () =>
       setStrokes(surface, how),
     );
-    const mask = layer.mask.length ? maskPainter(layer.id, layer.mask, this.inputs) : () => null;
+    const mask = layer.mask.length ? this.maskPainter(layer, layer.mask) : () => null;
     return strokePainter(strokes, how, { surface, places, source, mask });
+  }
+
+  private maskPainter(node: LayerNode, steps: readonly MaskStep[]): MaskPainter {
+    const paint = maskPainter(node.id, steps, this.inputs);
+    return this.twinsOf(node) === 'first' ? paint : maskOverPlaces(this.surface, paint);
   }
 
   private shapeOf(region: number): RegionShape | null {
@@ -391,7 +418,7 @@ export class LayerTiles {
     if (!shape) {
       const found = this.document.regions.find((r) => r.id === region);
       if (!found) return null;
-      shape = regionShape(this.surface, found, this.inputs.places);
+      shape = shownShape(this.surface, regionShape(this.surface, found, this.inputs.places));
       this.regionShapes.set(region, shape);
     }
     return shape;

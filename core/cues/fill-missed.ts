@@ -1,4 +1,4 @@
-import { bleed, formTiles, texelOnSheet, TILE_TEXELS } from '../surface';
+import { bleed, formTiles, placeLayers, spannedTiles, texelOnSheet, TILE_TEXELS } from '../surface';
 import { subjectOf } from '../mesh';
 import { requireMet, type CueSurface } from './cue-surface';
 
@@ -11,7 +11,11 @@ export function fillMissed(ground: CueSurface, values: Uint16Array): Uint16Array
   const { map } = ground;
   if (ground.mesh === subjectOf(map.mesh)) return values;
   let any = false;
-  for (const sheet of map.sheets) {
+  const tilesALayer = spannedTiles(map.sheets);
+  const layers = Array.from({ length: placeLayers(map) }, (_, layer) =>
+    map.sheets.map(({ size, firstTile }) => ({ size, firstTile: firstTile + layer * tilesALayer })),
+  );
+  for (const sheet of layers.flat()) {
     const { size, firstTile } = sheet;
     const rgba = new Uint8Array(size * size * 4);
     const known = new Uint8Array(size * size);

@@ -5,6 +5,7 @@ import {
   gutterHomes,
   INSIDE,
   PlaceReader,
+  placeOfTile,
   sheetOfTile,
   SUB,
   TILE,
@@ -86,8 +87,8 @@ class Window {
 
   smooth(tile: number, out: Uint16Array): void {
     const { map, face, value } = this;
-    const { size, firstTile, texelLength } = map.sheets[sheetOfTile(map.sheets, tile)]!;
-    this.gather(size, firstTile, tile - firstTile);
+    const { texelLength } = map.sheets[sheetOfTile(map.sheets, tile)]!;
+    this.gather(tile);
     const own = map.slotOfTile[tile]! * TILE_TEXELS;
     const far = (texelLength * FAR) ** 2;
     for (let y = 0; y < TILE; y++) {
@@ -159,17 +160,19 @@ class Window {
     return cos >= SAME_SIDE;
   }
 
-  /** @param tile its number on its sheet */
-  private gather(size: number, firstTile: number, tile: number): void {
+  /** @param tile of any layer of places: its neighbours are those of the same */
+  private gather(tile: number): void {
     const { map, face, value, place, island, normal, faceNormals } = this;
+    const { size, x, y } = placeOfTile(map.sheets, tile);
     const across = tilesAcross(size);
-    const left = (tile % across) * TILE - SMOOTH_REACH;
-    const top = Math.floor(tile / across) * TILE - SMOOTH_REACH;
+    const first = tile - (y / TILE) * across - x / TILE;
+    const left = x - SMOOTH_REACH;
+    const top = y - SMOOTH_REACH;
     face.fill(-1);
     for (let ty = (top + SMOOTH_REACH) / TILE - 1; ty <= (top + SMOOTH_REACH) / TILE + 1; ty++) {
       for (let tx = (left + SMOOTH_REACH) / TILE - 1; tx <= (left + SMOOTH_REACH) / TILE + 1; tx++) {
         if (tx < 0 || ty < 0 || tx >= across || ty >= across) continue;
-        const number = firstTile + ty * across + tx;
+        const number = first + ty * across + tx;
         const codes = codesOfTile(map, number);
         const places = this.reader.tile(number);
         if (!codes || !places) continue;

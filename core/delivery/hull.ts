@@ -1,4 +1,12 @@
-import { boundsOf, diagonalOf, subjectOf, sheetOfFace, smoothNormals, type UvMesh, weldExact } from '../mesh';
+import {
+  boundsOf,
+  diagonalOf,
+  subjectOf,
+  sheetOfFace,
+  smoothNormals,
+  type UvMesh,
+  weldPlaces,
+} from '../mesh';
 import type { GlbHull, Picture } from '../formats';
 
 export interface HullHow {
@@ -20,7 +28,7 @@ export function hullOf(whole: UvMesh, { width, color, widths }: HullHow): GlbHul
   const mesh = subjectOf(whole);
   const { positions, indices } = mesh;
   const count = positions.length / 3;
-  const place = weldExact({ data: positions, stride: 3 });
+  const place = weldPlaces(positions);
   const normals = smoothNormals(positions, indices, place);
   const sums = new Float64Array(count);
   const times = new Uint32Array(count);

@@ -25,6 +25,7 @@ const FOLLOW: { readonly [K in keyof ProjectDocument]: Follow<ProjectDocument[K]
   sheets: 'stays',
   model: 'stays',
   bases: 'stays',
+  twins: 'stays',
   palette: 'stays',
   looks: 'stays',
   patterns: 'stays',

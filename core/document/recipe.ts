@@ -147,6 +147,7 @@ export function documentFromRecipe(recipe: Recipe, sheetSize: SheetSize): Projec
     patterns: recipe.patterns.map(patternOf),
     dense: null,
     ramps: null,
+    twins: 'alike',
     ...NO_LAYOUT,
     frames: [{ id: 0, placing: IDENTITY }],
     nextId: 0,

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { hexColor } from '../color';
 import { DETAILS } from './details';
-import { layerId, layerSchemas, nodeBase, type Layer } from '../layers';
+import { layerId, layerSchemas, nodeBase, TWINS, type Layer } from '../layers';
 import { lightPlan } from '../light';
 import { pictureMatchSchema } from '../match';
 import { faceRunsSchema, MAX_SHEETS } from '../mesh';
@@ -200,6 +200,8 @@ export const documentSchema = z.strictObject({
   seamWishes: seamWishesSchema,
   /** Name of a part and how large it shall be on the sheet beside the others, as a factor of length; 1 where left out. */
   weights: z.array(z.tuple([partName, weight])).max(65_535),
+  /** What derived paint makes of texels that several places share, where a layer doesn't say. */
+  twins: z.enum(TWINS).default('alike'),
   /** One triangle of each island that stays where it is. */
   pins: z.array(z.int().nonnegative()),
   regions: z.array(regionSchema).max(MAX_REGIONS),

@@ -5,7 +5,7 @@ import { MeshoptDecoder } from 'meshoptimizer';
 import { CoreError } from '../errors';
 import { linearToSrgb, rgbToHex } from '../color';
 import { base64ToBytes } from '../base64';
-import { importPieces, uniqueNames, type ImportedModel, type Piece } from './model-builder';
+import { importPieces, uniqueNames, type ImportedModel, type Piece, type Rig } from './model-builder';
 
 /** Files that were chosen together with a .gltf: its .bin and pictures, by name. */
 export type Companions = ReadonlyMap<string, Uint8Array>;
@@ -22,6 +22,7 @@ export async function readGltf(bytes: Uint8Array, companions: Companions): Promi
     .registerExtensions(ALL_EXTENSIONS)
     .registerDependencies({ 'meshopt.decoder': MeshoptDecoder });
   let pieces: Piece[];
+  let rig: Rig;
   try {
     const document = isGlb(bytes)
       ? await readGlb(io, bytes)
@@ -31,11 +32,24 @@ export async function readGltf(bytes: Uint8Array, companions: Companions): Promi
         });
     // What the file says of its nodes and materials may be wrong as well.
     pieces = piecesOf(document);
+    rig = rigOf(document);
   } catch (cause) {
     if (cause instanceof CoreError) throw cause;
     throw unreadable(bytes, cause);
   }
-  return importPieces(pieces);
+  return { ...importPieces(pieces), rig };
+}
+
+function rigOf(document: Document): Rig {
+  const root = document.getRoot();
+  const skins = root.listSkins();
+  const targets = root.listMeshes().map((mesh) => mesh.listPrimitives().map((p) => p.listTargets().length));
+  return {
+    skins: skins.length,
+    joints: new Set(skins.flatMap((skin) => skin.listJoints())).size,
+    clips: root.listAnimations().length,
+    morphs: targets.reduce((sum, counts) => sum + Math.max(0, ...counts), 0),
+  };
 }
 
 /** Why a glTF can't be read, as far as its first words tell. */

@@ -9,7 +9,7 @@ export * from './palette-read';
 export type { Companions } from './gltf-read';
 export * from './layout-files';
 export * from './obj-write';
-export type { ImportedModel, ImportedPaint } from './model-builder';
+export { NO_RIG, type ImportedModel, type ImportedPaint, type Rig } from './model-builder';
 export * from './webp';
 export * from './ktx2';
 export * from './openraster';

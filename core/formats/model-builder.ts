@@ -37,7 +37,21 @@ export interface ImportedPaint {
 export interface ImportedModel {
   readonly mesh: Mesh;
   readonly paint: ImportedPaint;
+  /** What moves it; left out: nothing. */
+  readonly rig?: Rig;
 }
+
+/** How much of what moves a model its file holds. */
+export interface Rig {
+  readonly skins: number;
+  /** Nodes that move a skin, each once. */
+  readonly joints: number;
+  readonly clips: number;
+  /** Morph targets over all meshes. */
+  readonly morphs: number;
+}
+
+export const NO_RIG: Rig = { skins: 0, joints: 0, clips: 0, morphs: 0 };
 
 /** The joined mesh with the colours of its pieces. @throws as `joinPieces` */
 export function importPieces(pieces: readonly Piece[]): ImportedModel {

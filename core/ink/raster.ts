@@ -5,6 +5,7 @@ import {
   GUTTER,
   INSIDE,
   layTriangle,
+  spannedTiles,
   TILE_TEXELS,
   texelLengths,
   texelOnSheet,
@@ -215,6 +216,7 @@ export class InkRaster {
   ): void {
     const { surface, places, drawing, flat: laid, corners, onSheet } = this;
     const { mesh, sheets, slotOfTile, codes } = surface;
+    const tilesALayer = spannedTiles(sheets);
     const m = flat.maps;
     const t = laid.at;
     flat.faces.forEach((face, slot) => {
@@ -250,11 +252,16 @@ export class InkRaster {
           const number = laid.stays
             ? texelOnSheet(sheet, x, y)
             : texelOnSheet(sheet, wrap(x, size), wrap(y, size));
-          const tile = Math.floor(number / TILE_TEXELS);
-          const at = slotOfTile[tile]!;
-          if (at < 0) continue;
+          const pixels = Math.floor(number / TILE_TEXELS);
           const i = number % TILE_TEXELS;
-          const code = codes[at * TILE_TEXELS + i]!;
+          // Of the places that share the texel, the one on this triangle.
+          let tile = pixels;
+          let code = -1;
+          for (; tile < slotOfTile.length; tile += tilesALayer) {
+            const at = slotOfTile[tile]!;
+            code = at < 0 ? -1 : codes[at * TILE_TEXELS + i]!;
+            if (code >> 2 === face) break;
+          }
           if (code >> 2 !== face) continue;
           let u = 0;
           let v = 0;
@@ -271,7 +278,7 @@ export class InkRaster {
           if (u < box.u0 || u > box.u1 || v < box.v0 || v > box.v1) continue;
           const texel = this.texelLength(face, tile);
           const covered = cover(u, v, texel, isLaid ? steps : [texel, 0, 0, texel]);
-          if (covered > 0) drawing.raise(tile, i, covered);
+          if (covered > 0) drawing.raise(pixels, i, covered);
         }
       }
     });

@@ -17,6 +17,7 @@ export const decalKind = {
   inRecipes: false,
   form: 'derived',
   boundless: false,
+  shared: 'most',
   onBackdrops: true,
   patterns: ({ decal }) => [decal.picture],
   withPatterns: (layer, numbers) => ({

@@ -38,6 +38,8 @@ export const inkKind = {
   inRecipes: false,
   form: 'derived',
   boundless: false,
+  // A line is laid on all places of a texel at once.
+  shared: 'first',
   onBackdrops: true,
   cues: ({ own }) => (own ? cuesOf(own) : []),
   regions: ({ own }) => (own?.from.along === 'borders' ? own.from.regions : []),

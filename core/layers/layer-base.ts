@@ -13,6 +13,10 @@ export const layerId = z
 export const LOCKS = ['none', 'transparent', 'pixels'] as const;
 export type Lock = (typeof LOCKS)[number];
 
+/** What derived paint makes of texels that several places of the model share: alike for all, or as on the side that comes first. */
+export const TWINS = ['alike', 'first'] as const;
+export type TwinsBy = (typeof TWINS)[number];
+
 /** What every layer and every group has. */
 export const nodeBase = {
   id: layerId,
@@ -24,6 +28,8 @@ export const nodeBase = {
   clip: z.boolean().default(false),
   lock: z.enum(LOCKS).default('none'),
   mask: maskSchema.default([]),
+  /** Left out: as the project says. */
+  twins: z.enum(TWINS).optional(),
 };
 
 /** What every layer has that is derived from measured form. */

@@ -53,6 +53,9 @@ export interface InputNames {
   maskOf(layer: number): readonly MaskStep[];
 }
 
+/** What a texel shows that several places of the model share: the mean of what each has, what the first has, or what covers it most. */
+export type SharedBy = 'mean' | 'first' | 'most';
+
 interface KindBase<L> {
   /** The value of `kind`. */
   readonly kind: string;
@@ -71,6 +74,8 @@ export interface DerivedKind<L> extends KindBase<L> {
   readonly boundless: boolean;
   /** Whether it lies on flat backdrops too; left out: no, as what is made from form has nothing to go by there. */
   readonly onBackdrops?: boolean;
+  /** What texels show that several places share, where those are to be alike; left out: the mean. */
+  readonly shared?: SharedBy;
   /** Cues that it is made from, besides those of its mask. */
   cues?(layer: L, inputs: Pick<LayerInputs, 'light' | 'localColors'>): readonly CueSpec[];
   /** Regions that it names, besides those of its mask. */
@@ -101,6 +106,7 @@ export interface DerivedKind<L> extends KindBase<L> {
     layer: L,
     inputs: LayerInputs,
   ): readonly (readonly [piece: object, tiles: readonly number[]])[] | null;
+  /** The painter is asked for tiles of any layer of places. */
   painter(layer: L, inputs: LayerInputs): (tile: number) => TileSource | null;
 }
 

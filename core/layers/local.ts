@@ -96,6 +96,7 @@ export const localKind = {
   inRecipes: true,
   form: 'derived',
   boundless: false,
+  shared: 'first',
   onBackdrops: true,
   regions: ({ regions }) => regions.map(([id]) => id),
   parts: ({ colors }) => colors.map(([part]) => part),

@@ -1,4 +1,4 @@
-import { codesOfTile, TILE_TEXELS } from '../surface';
+import { codesOfTile, layersOfTile, TILE_TEXELS } from '../surface';
 import { applyLevels, type Levels } from './levels';
 import type { Join, MaskStep } from './mask-steps';
 import type { InputNames, LayerInputs } from './layer-kind';
@@ -101,14 +101,19 @@ function stepPainter(layer: number, step: MaskStep, inputs: LayerInputs): StepPa
         joinInto(values, first ? 'multiply' : step.join, (i) => of[shape?.at(tile, i, codes[i]!) ?? 0]!);
     }
     case 'parts': {
-      const { parts, faceParts } = inputs.surface.mesh;
+      const { surface } = inputs;
+      const { parts, faceParts } = surface.mesh;
       const named = new Set(step.parts);
       const inside = Uint8Array.from(parts, (name) => (named.has(name) ? 1 : 0));
       const of = [0, 1].map((x) => shaped(step, x)) as [number, number];
-      return (_tile, codes, values, first) =>
+      const isIn = (code: number): boolean => code >= 0 && inside[faceParts[code >> 2]!] === 1;
+      return (tile, codes, values, first) => {
+        // A texel belongs to every part that shows it.
+        const layers = layersOfTile(surface, tile).map((layer) => codesOfTile(surface, layer)!);
         joinInto(values, first ? 'multiply' : step.join, (i) =>
-          codes[i]! >= 0 ? of[inside[faceParts[codes[i]! >> 2]!]! as 0 | 1] : 0,
+          codes[i]! >= 0 ? of[layers.some((own) => isIn(own[i]!)) ? 1 : 0] : 0,
         );
+      };
     }
     case 'pattern': {
       const paint = patternOver(step.tiled, 'grey', inputs);

@@ -19,6 +19,7 @@ export const patternKind = {
   inRecipes: true,
   form: 'derived',
   boundless: false,
+  shared: 'first',
   patterns: ({ tiled }) => [tiled.pattern],
   withPatterns: (layer, numbers) => ({ ...layer, tiled: withNumber(layer.tiled, numbers) }),
   inputs: ({ tiled }, names) => patternNames(tiled, names),

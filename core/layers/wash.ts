@@ -14,6 +14,7 @@ export const washKind = {
   inRecipes: true,
   form: 'derived',
   boundless: true,
+  shared: 'first',
   inputs: ({ color }) => color,
   painter: ({ color }) => {
     const { r, g, b } = hexToRgb(color);

@@ -3,6 +3,7 @@ import { BufferAttribute, BufferGeometry } from 'three';
 import { mergeVertices } from 'three/addons/utils/BufferGeometryUtils.js';
 import { describe, expect, it } from 'vitest';
 import { ball, floor, plate, seamedFloor, together } from '../../tests/shapes';
+import { seededRandom } from '../math';
 import {
   boundsOf,
   centreOf,
@@ -17,8 +18,10 @@ import {
   requireUvs,
   roomlessShare,
   smoothNormals,
+  topologyOf,
   unitNormals,
   weldExact,
+  weldPlaces,
 } from '.';
 
 describe('triangles whose UVs lie on a point or a line', () => {
@@ -157,3 +160,36 @@ describe('normals', () => {
     expect([...fixed]).toEqual([1, 0, 0, 0, 1, 0, 0, 0, 1]);
   });
 });
+
+describe('vertices at one place', () => {
+  it('are welded within a millionth of the diagonal: what sin 2π leaves of 0 opens no cylinder', () => {
+    // Closed by the sine and cosine of 2π, as many programs write it: -2.4e-16 instead of 0.
+    const mesh = ball(24, 12);
+    const edges = countOddEdges(edgeTable(mesh.indices, weldExact({ data: mesh.positions, stride: 3 })));
+    expect(edges.open).toBeGreaterThan(0);
+    expect(countOddEdges(topologyOf(mesh).edges)).toEqual({ open: 0, nonManifold: 0 });
+  });
+
+  it('are those that comparing every pair finds, each numbered by the first', () => {
+    const random = seededRandom(3);
+    const positions = new Float32Array(300 * 3).map(
+      () => Math.round(random() * 4) / 4 + (random() - 0.5) * 3e-6,
+    );
+    const welded = weldPlaces(positions);
+    const reach = 1e-6 * Math.hypot(...[0, 1, 2].map((k) => extent(positions, k)));
+    const far = (a: number, b: number): number =>
+      Math.hypot(...[0, 1, 2].map((k) => positions[a * 3 + k]! - positions[b * 3 + k]!));
+    for (let a = 0; a < 300; a++) {
+      expect(welded[welded[a]!]).toBe(welded[a]);
+      expect(welded[a]).toBeLessThanOrEqual(a);
+      for (let b = 0; b < a; b++) if (far(a, b) <= reach) expect(welded[a]).toBe(welded[b]);
+    }
+    expect(new Set(welded).size).toBeLessThan(300);
+    expect(new Set(welded).size).toBeGreaterThan(125);
+  });
+});
+
+function extent(positions: Float32Array, axis: number): number {
+  const own = positions.filter((_, i) => i % 3 === axis);
+  return Math.max(...own) - Math.min(...own);
+}

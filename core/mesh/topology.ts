@@ -1,6 +1,6 @@
 import { edgeTable, type EdgeTable } from './edges';
 import type { Mesh } from './mesh';
-import { weldExact } from './weld';
+import { weldPlaces } from './weld';
 
 /**
  * How a mesh hangs together in space. Corner c = 3 * triangle + k stands for the vertex at k and for the edge from k to the
@@ -8,7 +8,7 @@ import { weldExact } from './weld';
  * corners and edges stay the same whatever the layout is.
  */
 export interface Topology {
-  /** For every vertex the first one at its place. */
+  /** For every vertex the first one at its place; see `weldPlaces`. */
   readonly welded: Uint32Array;
   readonly edges: EdgeTable;
   /** The corner on the other side of each corner's edge; -1 where the edge is open, or has more than two triangles. */
@@ -24,7 +24,7 @@ export const previousCorner = (c: number): number => (c % 3 === 0 ? c + 2 : c - 
 
 /** @param mesh positions xyz a vertex, three vertices a triangle */
 export function topologyOf(mesh: Pick<Mesh, 'positions' | 'indices'>): Topology {
-  const welded = weldExact({ data: mesh.positions, stride: 3 });
+  const welded = weldPlaces(mesh.positions);
   const edges = edgeTable(mesh.indices, welded);
   const across = new Int32Array(mesh.indices.length).fill(-1);
   const twisted = new Uint8Array(edges.uses.length);

@@ -3,7 +3,7 @@ import { IDENTITY, inverse } from '../math';
 import type { UvMesh } from '../mesh';
 import type { StrokeKernels } from '../paint';
 import { followGuards } from '../region';
-import { sizesKey, type SurfaceMap } from '../surface';
+import { placeLayers, sizesKey, type SurfaceMap } from '../surface';
 import { carryBackdrops, groundStates, haveSameForm, statesOf } from './carry-backdrops';
 import type { CarriedChannel, ChannelPaint } from './plane-paint';
 import { collectDifferences, summarise, type CarryLoss, type Differences } from './loss';
@@ -63,8 +63,11 @@ export function carryPaint(input: CarryInput): Carried {
   const links = sameFaces ? null : new ModelLinks(from.mesh, to.mesh, how.align ?? IDENTITY);
   // The way back: where what was painted is now.
   const back = sameFaces ? null : new ModelLinks(to.mesh, from.mesh, inverse(how.align ?? IDENTITY));
+  // Where several places share texels, a stroke showed in all of them: on another layout what was shown is carried, not what was done.
+  const isShared = placeLayers(from) > 1 || placeLayers(to) > 1;
+  const isSameLayout = sameFaces && (!isShared || sameUvs(from.mesh, to.mesh));
   const replayer =
-    sameShape && !untouched ? new StrokeReplayer(to, kernels, followed(input.context, model)) : null;
+    sameShape && isSameLayout && !untouched ? new StrokeReplayer(to, kernels, followed(input.context, model)) : null;
   const repainted: number[] = [];
   const resampled: number[] = [];
   const differences: Differences = { all: [], lost: 0 };

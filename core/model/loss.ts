@@ -3,6 +3,7 @@ import type { ModelLinks } from '../follow';
 import {
   codeAt,
   isCovered,
+  layersOfTile,
   PlaceReader,
   ChannelSampler,
   texelIndex,
@@ -53,7 +54,11 @@ export function collectDifferences(
   const reader = new PlaceReader(from);
   const place: SurfacePoint = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
   const stride = Math.max(1, Math.ceil((before.size * TILE_TEXELS) / COMPARED));
-  for (const [tile, bytes] of before) {
+  // Every place that showed a texel, also where several did.
+  const layers = [...before].flatMap(([pixels, bytes]) =>
+    layersOfTile(from, pixels).map((tile) => [tile, bytes] as const),
+  );
+  for (const [tile, bytes] of layers) {
     for (let k = 0; k < TILE_TEXELS; k += stride) {
       const texel = tile * TILE_TEXELS + k;
       const alpha = bytes[k * 4 + 3]! / 255;

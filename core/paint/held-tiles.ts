@@ -3,12 +3,11 @@ import { centreOf, diagonalOf, subjectBounds } from '../mesh';
 import {
   NOWHERE,
   PlaceReader,
-  sheetOfTile,
+  placeOfTile,
+  spannedTiles,
   SUB,
   SUB_TEXELS,
-  TILE,
   TILE_TEXELS,
-  tilesAcross,
   type SurfaceMap,
 } from '../surface';
 import { hasShades, type BrushShape } from './brush';
@@ -59,11 +58,16 @@ export class HeldTiles {
   private readonly diagonal: number;
   private guard: Reach | null = null;
   private stroke = 0;
+  /** Sub-tiles of one layer of places, and of all. */
+  private readonly step: number;
+  private readonly subs: number;
 
   constructor(surface: SurfaceMap, kernels: StrokeKernels, reader: PlaceReader) {
     this.surface = surface;
     this.kernels = kernels;
     this.reader = reader;
+    this.step = spannedTiles(surface.sheets) * 4;
+    this.subs = surface.slotOfTile.length * 4;
     const bounds = subjectBounds(surface.mesh);
     this.centre = centreOf(bounds);
     this.diagonal = diagonalOf(bounds);
@@ -87,16 +91,45 @@ export class HeldTiles {
     }
   }
 
-  /** Coverage of a sub-tile, 0..1 a texel; null where the stroke hasn't come. To be read at once: it moves. */
+  /**
+   * Coverage of a sub-tile, 0..1 a texel, that of the place which is covered most where texels have several; null where the stroke hasn't
+   * come. To be read at once: it moves.
+   */
   coverage(sub: number): Float32Array | null {
+    if (sub + this.step >= this.subs) return this.coverageOfLayer(sub);
+    const layers: Float32Array[] = [];
+    for (let s = sub; s < this.subs; s += this.step) {
+      const own = this.coverageOfLayer(s);
+      if (own) layers.push(own);
+    }
+    if (layers.length < 2) return layers[0] ?? null;
+    const most = layers[0]!.slice();
+    for (const own of layers.slice(1)) for (let i = 0; i < most.length; i++) most[i] = Math.max(most[i]!, own[i]!);
+    return most;
+  }
+
+  private coverageOfLayer(sub: number): Float32Array | null {
     const held = this.held.get(sub);
     return (held?.covered ? held.slot.mask : undefined) ?? this.parked.get(sub)?.mask ?? null;
   }
 
-  /** Which shade each texel of a sub-tile has, where the stroke has come; see `shadesOf`. To be read at once. */
-  shades(sub: number): Uint8Array | null {
-    const held = this.held.get(sub);
-    return (held?.covered ? held.shades : undefined) ?? this.parked.get(sub)?.shades ?? null;
+  /** The sub-tile, of whichever layer of places, whose place is covered most at a texel. */
+  mostCovered(sub: number, texel: number): number {
+    let most = -1;
+    let best = sub;
+    for (let s = sub; s < this.subs; s += this.step) {
+      const covered = this.coverageOfLayer(s)?.[texel] ?? 0;
+      if (covered > most) [most, best] = [covered, s];
+    }
+    return best;
+  }
+
+  /** Which shade a texel of a sub-tile has, where the stroke has come; see `shadesOf`. */
+  shade(sub: number, texel: number): number {
+    const own = this.mostCovered(sub, texel);
+    const held = this.held.get(own);
+    const shades = (held?.covered ? held.shades : undefined) ?? this.parked.get(own)?.shades;
+    return shades?.[texel] ?? 0;
   }
 
   /** A sub-tile with its places, and what holds the stroke back on it. */
@@ -172,17 +205,8 @@ export class HeldTiles {
 
   /** The sheet on which a sub-tile lies, and its first texel there. */
   private originOf(sub: number): [sheet: number, x: number, y: number] {
-    const { sheets } = this.surface;
-    const tile = sub >> 2;
-    const sheet = sheetOfTile(sheets, tile);
-    const { size, firstTile } = sheets[sheet]!;
-    const across = tilesAcross(size);
-    const own = tile - firstTile;
-    return [
-      sheet,
-      (own % across) * TILE + (sub & 1) * SUB,
-      Math.floor(own / across) * TILE + ((sub >> 1) & 1) * SUB,
-    ];
+    const { sheet, x, y } = placeOfTile(this.surface.sheets, sub >> 2);
+    return [sheet, x + (sub & 1) * SUB, y + ((sub >> 1) & 1) * SUB];
   }
 
   /** Held with the sub-tile as long as the brush has the same grain. */

@@ -1,6 +1,7 @@
 import { likeness } from '../color';
 import {
   codesOfTile,
+  pixelTile,
   PlaceReader,
   TILE_TEXELS,
   type Places,
@@ -59,7 +60,7 @@ export class Reaches {
       }
     }
     if (!like) return reach;
-    const alike = likeReach(like, plane);
+    const alike = likeReach(like, plane, this.surface);
     return reach ? both(reach, alike) : alike;
   }
 
@@ -106,13 +107,17 @@ const movedEye = ({ view, eye, hidden }: SeenFrom, copy: Placing): SeenFrom => (
 });
 
 /** What of a plane is like a colour. */
-function likeReach({ rgba, tolerance }: NonNullable<Held['like']>, plane: ChannelTiles): Reach {
+function likeReach(
+  { rgba, tolerance }: NonNullable<Held['like']>,
+  plane: ChannelTiles,
+  { sheets }: SurfaceMap,
+): Reach {
   const [r, g, b, a] = rgba as [number, number, number, number];
   const isEmpty = a < NOTHING;
   const like = likeness(r | (g << 8) | (b << 16), tolerance);
   return {
     at: (tile, texel) => {
-      const bytes = plane.get(tile);
+      const bytes = plane.get(pixelTile(sheets, tile));
       const o = texel * 4;
       const alpha = bytes ? bytes[o + 3]! : 0;
       // Nothing is only like nothing; what covers in part is like both, by how much it covers.

@@ -19,9 +19,11 @@ import {
   type SurfaceFinders,
 } from '../mesh';
 import {
+  layersOfTile,
   PlaceReader,
   SUB,
   SUB_TEXELS,
+  spannedTiles,
   SubTileFinder,
   tileCount,
   tilesAcross,
@@ -59,6 +61,8 @@ export class StrokeRasterizer {
   private readonly sides = new Map<string, Twins>();
   private topology: Topology | null = null;
   private work: TipWork = tipWork(PLAIN_BRUSH);
+  /** Sub-tiles of one layer of places. */
+  private readonly subs: number;
   private readonly looking = {
     mask: new Float32Array(SUB_TEXELS),
     onTip: new Float32Array(SUB_TEXELS * ON_TIP),
@@ -67,6 +71,7 @@ export class StrokeRasterizer {
   constructor(surface: SurfaceMap, kernels: StrokeKernels) {
     this.surface = surface;
     this.kernels = kernels;
+    this.subs = spannedTiles(surface.sheets) * 4;
     const reader = new PlaceReader(surface);
     this.reaches = new Reaches(surface, reader);
     this.tiles = new HeldTiles(surface, kernels, reader);
@@ -105,14 +110,14 @@ export class StrokeRasterizer {
         : layTip(this.tiles.tipSlot(held, work.brush), dab, work, flat, texelLength);
       if (!changed) continue;
       held.covered = true;
-      touched.add(sub);
+      touched.add(this.pixelSub(sub));
     }
   }
 
   /**
    * Reads a dab off one sheet without laying it.
    *
-   * @param visit is told, a sub-tile after the other, how much of each texel the dab covers, 0..1, and where it lies on the tip (see
+   * @param visit is told, a sub-tile of any layer of places after the other, how much of each texel the dab covers, 0..1, and where it lies on the tip (see
    *   `layTip`); both hold until it returns
    */
   look(
@@ -146,15 +151,10 @@ export class StrokeRasterizer {
     if (!laid) return null;
     const { dab } = laid;
     found.length = 0;
-    this.finder.near(
-      dab.x,
-      dab.y,
-      dab.z,
-      dabReach(dab, work.brush),
-      firstTile * 4,
-      (firstTile + tileCount(size)) * 4,
-      found,
-    );
+    const reach = dabReach(dab, work.brush);
+    // All places of the sheet's texels, layer by layer.
+    for (let first = firstTile * 4; first < this.surface.slotOfTile.length * 4; first += this.subs)
+      this.finder.near(dab.x, dab.y, dab.z, reach, first, first + tileCount(size) * 4, found);
     return { ...laid, subs: found };
   }
 
@@ -232,8 +232,18 @@ export class StrokeRasterizer {
   }
 
   /** See `HeldTiles`. */
-  shades(sub: number): Uint8Array | null {
-    return this.tiles.shades(sub);
+  shade(sub: number, texel: number): number {
+    return this.tiles.shade(sub, texel);
+  }
+
+  /** The sub-tile whose pixels one of any layer of places shares. */
+  readonly pixelSub = (sub: number): number => sub % this.subs;
+
+  /** The tile, of whichever layer of places, that is covered most at a texel; null where a tile's texels have one place each. */
+  placesOf(tile: number): ((texel: number) => number) | null {
+    const { surface, tiles } = this;
+    if (layersOfTile(surface, tile).length < 2) return null;
+    return (texel) => tiles.mostCovered(tile * 4 + (texel >> 10), texel & (SUB_TEXELS - 1)) >> 2;
   }
 
   /** The coverage of a tile's four sub-tiles. */

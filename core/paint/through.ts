@@ -8,7 +8,11 @@ export interface TexelColors {
   readonly changes?: boolean;
   /** They take the place of what was there, also where they are nothing, instead of being laid over it. */
   readonly replaces?: boolean;
-  /** @param before the tile as it was before the stroke @param out receives four numbers at `at` */
+  /**
+   * @param tile of the layer of places that is painted from
+   * @param before the tile as it was before the stroke
+   * @param out receives four numbers at `at`
+   */
   write(tile: number, texel: number, before: Uint8Array, out: Uint8Array, at: number): void;
 }
 
@@ -28,8 +32,17 @@ export class ThroughCoverage {
     this.how = how;
   }
 
-  /** @param coverage of the tile's four sub-tiles, 0..1 a texel; null where the stroke hasn't come */
-  paint(tile: number, before: Uint8Array, coverage: readonly (Float32Array | null)[], out: Uint8Array): void {
+  /**
+   * @param coverage of the tile's four sub-tiles, 0..1 a texel; null where the stroke hasn't come
+   * @param placeOf the tile of the layer of places from which a texel is painted; null: there is one only
+   */
+  paint(
+    tile: number,
+    before: Uint8Array,
+    coverage: readonly (Float32Array | null)[],
+    out: Uint8Array,
+    placeOf: ((texel: number) => number) | null,
+  ): void {
     out.set(before);
     let known = this.known.get(tile);
     if (!known) {
@@ -42,9 +55,9 @@ export class ThroughCoverage {
       const covers = coverage[i >> 10]?.[i & 1023];
       if (!covers) continue;
       const o = i * 4;
-      if (!has[i] || this.colors.changes) {
+      if (!has[i] || this.colors.changes || placeOf) {
         has[i] = 1;
-        this.colors.write(tile, i, before, rgba, o);
+        this.colors.write(placeOf ? placeOf(i) : tile, i, before, rgba, o);
       }
       const a0 = before[o + 3]! / 255;
       if (this.colors.replaces && !keepAlpha) {

@@ -1,5 +1,5 @@
 import type { Picture } from '../formats';
-import { filledTiles, codesOfTile, SUB_TEXELS, TILE_TEXELS, type ChannelTiles } from '../surface';
+import { filledTiles, codesOfTile, layersOfTile, SUB_TEXELS, TILE_TEXELS, type ChannelTiles } from '../surface';
 import type { Dab } from './dab';
 import type { StrokeKernels } from './stroke-kernels';
 import type { StrokeRasterizer } from './stroke-rasterizer';
@@ -45,42 +45,62 @@ export function layThrough(
   return {
     ...(area && { covers: area.subs }),
     dab: (sheet, dab, touched) => rasterizer.dab(sheet, dab, touched),
-    paint: (tile, before, out) =>
-      paint.paint(tile, before, area ? area.coverageOf(tile) : rasterizer.coverageOf(tile), out),
+    paint: (tile, before, out) => {
+      const of = area ?? rasterizer;
+      paint.paint(tile, before, of.coverageOf(tile), out, of.placesOf(tile));
+    },
   };
 }
 
 export interface GuardArea {
   readonly subs: () => number[];
   readonly coverageOf: (tile: number) => readonly Float32Array[];
+  /** See `StrokeRasterizer`. */
+  readonly placesOf: (tile: number) => ((texel: number) => number) | null;
 }
 
 /** All that a guard lets through, as coverage. */
 export function guardArea(rasterizer: StrokeRasterizer, guard: Reach | null): GuardArea {
-  const covered = new Map<number, Float32Array[]>();
+  const covered = new Map<number, Covered>();
   return {
     subs: () => {
       if (guard) coverGuard(rasterizer, guard, covered);
       return [...covered.keys()].flatMap((tile) => [0, 1, 2, 3].map((k) => tile * 4 + k));
     },
-    coverageOf: (tile) => covered.get(tile) ?? [],
+    coverageOf: (tile) => covered.get(tile)?.subs ?? [],
+    placesOf: (tile) => {
+      const places = covered.get(tile)?.places;
+      return places ? (texel) => places[texel]! : null;
+    },
   };
 }
 
-function coverGuard({ surface }: StrokeRasterizer, guard: Reach, out: Map<number, Float32Array[]>): void {
+/** What a guard lets through of a tile. */
+interface Covered {
+  readonly subs: readonly Float32Array[];
+  /** The tile of the layer of places that is let through most, a texel; null where there is one layer. */
+  readonly places: Int32Array | null;
+}
+
+function coverGuard({ surface }: StrokeRasterizer, guard: Reach, out: Map<number, Covered>): void {
   for (const tile of filledTiles(surface)) {
-    const codes = codesOfTile(surface, tile)!;
+    const layers = layersOfTile(surface, tile);
     const values = new Float32Array(TILE_TEXELS);
+    const places = layers.length > 1 ? new Int32Array(TILE_TEXELS).fill(tile) : null;
     let some = false;
-    for (let i = 0; i < TILE_TEXELS; i++) {
-      if (codes[i]! < 0) continue;
-      values[i] = guard.at(tile, i, codes[i]!) / 255;
-      some ||= values[i]! > 0;
+    for (const layer of layers) {
+      const codes = codesOfTile(surface, layer)!;
+      for (let i = 0; i < TILE_TEXELS; i++) {
+        if (codes[i]! < 0) continue;
+        const through = guard.at(layer, i, codes[i]!) / 255;
+        if (through <= values[i]!) continue;
+        values[i] = through;
+        if (places) places[i] = layer;
+        some = true;
+      }
     }
     if (!some) continue;
-    out.set(
-      tile,
-      [0, 1, 2, 3].map((k) => values.subarray(k * SUB_TEXELS, (k + 1) * SUB_TEXELS)),
-    );
+    const subs = [0, 1, 2, 3].map((k) => values.subarray(k * SUB_TEXELS, (k + 1) * SUB_TEXELS));
+    out.set(tile, { subs, places });
   }
 }

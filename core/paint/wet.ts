@@ -59,11 +59,12 @@ export class WetPaint {
     const { grid, covered, rasterizer } = this;
     if (this.tool === 'smear' && !wish.move) return;
     covered.length = 0;
-    rasterizer.look(sheet, wish, (sub, { codes }, coverage, onTip, dab) => {
-      if (coverage.some((w) => w > 0)) {
-        covered.push({ sub, codes, coverage: coverage.slice(), onTip: onTip.slice(), dab });
-      }
+    rasterizer.look(sheet, wish, (layerSub, { codes }, coverage, onTip, dab) => {
+      if (!coverage.some((w) => w > 0)) return;
+      const sub = rasterizer.pixelSub(layerSub);
+      covered.push({ sub, codes, coverage: coverage.slice(), onTip: onTip.slice(), dab });
     });
+    onePlaceATexel(covered);
     const [first] = covered;
     if (!first) return;
     const across = (2 * first.dab.radius) / rasterizer.surface.sheets[sheet]!.texelLength;
@@ -146,6 +147,19 @@ export class WetPaint {
         }
         out[to + o + 3] = alpha;
       }
+    }
+  }
+}
+
+/** Where a dab covers several places of the same texels, the one that it covers most is worked on. */
+function onePlaceATexel(covered: readonly { readonly sub: number; readonly coverage: Float32Array }[]): void {
+  const bySub = new Map<number, Float32Array[]>();
+  for (const { sub, coverage } of covered) bySub.set(sub, [...(bySub.get(sub) ?? []), coverage]);
+  for (const layers of bySub.values()) {
+    if (layers.length < 2) continue;
+    for (let i = 0; i < SUB_TEXELS; i++) {
+      const most = layers.reduce((best, layer, k) => (layer[i]! > layers[best]![i]! ? k : best), 0);
+      layers.forEach((layer, k) => k !== most && (layer[i] = 0));
     }
   }
 }

@@ -2,9 +2,10 @@ import { centreOf, diagonalOf, subjectBounds } from '../mesh';
 import {
   codesOfTile,
   NOWHERE,
-  sheetOfTile,
+  placeOfTile,
   texelLengths,
   texelPosition,
+  TILE,
   TILE_TEXELS,
   type PlaceReader,
   type SurfaceMap,
@@ -85,7 +86,7 @@ export function tilePattern(
     const codes = codesOfTile(surface, tile);
     const at = places.tile(tile);
     if (!codes || !at) return null;
-    const { size, firstTile } = surface.sheets[sheetOfTile(surface.sheets, tile)]!;
+    const { size, x: left, y: top } = placeOfTile(surface.sheets, tile);
     const out = new Float32Array(TILE_TEXELS * channels);
     for (let i = 0; i < TILE_TEXELS; i++) {
       const code = codes[i]!;
@@ -102,8 +103,8 @@ export function tilePattern(
         n[2] = at.nz[i]! / 32767;
         fromSides(level);
       } else {
-        const [x, y] = texelPosition(size, (tile - firstTile) * TILE_TEXELS + i);
-        add((x + 0.5) / size, 1 - (y + 0.5) / size, level, 1);
+        const [x, y] = texelPosition(TILE, i);
+        add((left + x + 0.5) / size, 1 - (top + y + 0.5) / size, level, 1);
       }
       for (let k = 0; k < channels; k++) {
         const v = sum[k]!;

@@ -1,6 +1,8 @@
 import { faceGeometry, faceMask, type FaceRuns } from '../mesh';
 import {
   codesOfTile,
+  layersOfTile,
+  placeLayers,
   PlaceReader,
   texelLengths,
   TILE_TEXELS,
@@ -87,6 +89,27 @@ export function regionShape(surface: SurfaceMap, area: Area, reader = new PlaceR
     at: (tile, texel, code) => {
       if (code < 0) return 0;
       return faces[code >> 2] === 2 ? (coverage(tile)?.[texel] ?? 0) : whole[code >> 2]! * 255;
+    },
+  };
+}
+
+/** The same region as texels show it: one that several places share belongs to it by any of them. */
+export function shownShape(surface: SurfaceMap, shape: RegionShape): RegionShape {
+  if (placeLayers(surface) < 2) return shape;
+  const at: RegionShape['at'] = (tile, texel, code) => {
+    let most = shape.at(tile, texel, code);
+    if (code < 0 || most === 255) return most;
+    for (const layer of layersOfTile(surface, tile))
+      most = Math.max(most, shape.at(layer, texel, codesOfTile(surface, layer)![texel]!));
+    return most;
+  };
+  return {
+    faces: shape.faces,
+    at,
+    coverage: (tile) => {
+      const codes = codesOfTile(surface, tile);
+      if (!codes || layersOfTile(surface, tile).length < 2) return shape.coverage(tile);
+      return Uint8Array.from(codes, (code, i) => at(tile, i, code));
     },
   };
 }

@@ -1,4 +1,4 @@
-import { codesOfTile, sheetOfTile, sheetSpans, spannedTiles, type SurfaceMap } from './surface-map';
+import { codesOfTile, placeLayers, placeOfTile, sheetSpans, spannedTiles, type SurfaceMap } from './surface-map';
 import { TILE, TILE_TEXELS, texelIndex, texelPosition, tilesAcross } from './tiling';
 
 /** A surface of which only every `stride`th texel of every `stride`th row is there, for a quick look. */
@@ -40,6 +40,7 @@ export function coarseSurface(full: SurfaceMap): CoarseSurface | null {
     ...spans[k]!,
     texelLength: sheet.texelLength * stride,
   }));
+  const tiles = spannedTiles(sheets);
   const side = TILE / stride;
   // For every texel of a tile: the tile under it, of those that it covers row by row, and the texel in that one.
   const under = new Uint8Array(TILE_TEXELS);
@@ -50,15 +51,14 @@ export function coarseSurface(full: SurfaceMap): CoarseSurface | null {
     texel[i] = texelIndex(TILE, (x % side) * stride + stride / 2, (y % side) * stride + stride / 2);
   }
   const fineTiles = (tile: number): number[] => {
-    const k = sheetOfTile(sheets, tile);
-    const at = tile - sheets[k]!.firstTile;
-    const across = tilesAcross(sheets[k]!.size);
-    const [left, top] = [(at % across) * stride, Math.floor(at / across) * stride];
-    const fine = full.sheets[k]!;
+    const { sheet, x, y } = placeOfTile(sheets, tile);
+    const [left, top] = [(x / TILE) * stride, (y / TILE) * stride];
+    const fine = full.sheets[sheet]!;
+    const layer = Math.floor(tile / tiles) * spannedTiles(full.sheets);
     return Array.from(
       { length: stride * stride },
       (_, n) =>
-        fine.firstTile + (top + Math.floor(n / stride)) * tilesAcross(fine.size) + left + (n % stride),
+        layer + fine.firstTile + (top + Math.floor(n / stride)) * tilesAcross(fine.size) + left + (n % stride),
     );
   };
   const gather: CoarseSurface['gather'] = (tile, of, out) => {
@@ -70,7 +70,7 @@ export function coarseSurface(full: SurfaceMap): CoarseSurface | null {
     }
     return true;
   };
-  const slotOfTile = new Int32Array(spannedTiles(sheets)).fill(-1);
+  const slotOfTile = new Int32Array(tiles * placeLayers(full)).fill(-1);
   const filled: Int32Array[] = [];
   for (let tile = 0; tile < slotOfTile.length; tile++) {
     const codes = new Int32Array(TILE_TEXELS).fill(-1);
@@ -82,15 +82,9 @@ export function coarseSurface(full: SurfaceMap): CoarseSurface | null {
   const codes = new Int32Array(filled.length * TILE_TEXELS);
   filled.forEach((part, slot) => codes.set(part, slot * TILE_TEXELS));
   const coarseTile = (fineTile: number): number => {
-    const k = sheetOfTile(full.sheets, fineTile);
-    const { firstTile, size } = full.sheets[k]!;
-    const at = fineTile - firstTile;
-    const across = tilesAcross(size);
-    return (
-      sheets[k]!.firstTile +
-      Math.floor(Math.floor(at / across) / stride) * tilesAcross(sheets[k]!.size) +
-      Math.floor((at % across) / stride)
-    );
+    const { sheet, x, y } = placeOfTile(full.sheets, fineTile);
+    const { firstTile, size } = sheets[sheet]!;
+    return firstTile + Math.floor(y / TILE / stride) * tilesAcross(size) + Math.floor(x / TILE / stride);
   };
   return {
     map: { ...full, sheets, slotOfTile, codes, subBounds: new Float32Array() },

@@ -4,6 +4,7 @@ export * from './places';
 export * from './sub-bounds';
 export * from './measure';
 export * from './bleed';
+export * from './twins';
 export * from './coarse';
 export * from './gutter-home';
 export * from './flood-texels';

@@ -1,5 +1,5 @@
 import { sheetOfFace } from '../mesh';
-import { codeAt, INSIDE, texelOnSheet, type SurfaceMap } from './surface-map';
+import { codeAt, codeOnIsland, INSIDE, texelOnSheet, type SurfaceMap } from './surface-map';
 import { flatTriangle, layTriangle, type FlatTriangle } from './triangle-on-sheet';
 
 /** How far inside of the border a covered texel is looked for, texels. */
@@ -45,9 +45,10 @@ export class InsideOfEdge {
    * The covered texel of a triangle's island that lies just inside of a point of its edge k, from corner k to the next.
    *
    * @param s how far along it, 0..1
-   * @returns its number among all texels; -1 where there is none
+   * @param layer of places in which it is looked for, as the number of its first texel; left out: in any
+   * @returns its number among all texels, of that layer; -1 where there is none
    */
-  texel(face: number, k: number, s: number): number {
+  texel(face: number, k: number, s: number, layer?: number): number {
     const { map } = this;
     const { at: t, stays } = this.lay(face);
     if (!stays || Number.isNaN(s)) return -1;
@@ -70,10 +71,11 @@ export class InsideOfEdge {
       const x = Math.floor(ax + dx * at + ix * step);
       const y = Math.floor(ay + dy * at + iy * step);
       if (x < 0 || y < 0 || x >= sheet.size || y >= sheet.size) continue;
-      const texel = texelOnSheet(sheet, x, y);
-      const there = codeAt(map, texel);
+      const island = map.islandOfFace[face]!;
+      const texel = texelOnSheet(sheet, x, y) + (layer ?? 0);
+      const there = layer === undefined ? codeOnIsland(map, texel, island) : codeAt(map, texel);
       if (there < 0 || (there & 3) !== INSIDE) continue;
-      if (map.islandOfFace[there >> 2] === map.islandOfFace[face]) return texel;
+      if (map.islandOfFace[there >> 2] === island) return texel;
     }
     return -1;
   }

@@ -1,7 +1,15 @@
 import { CoreError } from '../errors';
-import { faceGeometry, findIslands, sheetCount, sheetOfFace, type UvMesh } from '../mesh';
+import { faceGeometry, findIslandSides, sheetCount, sheetOfFace, type IslandSides, type UvMesh } from '../mesh';
 import { PlaceReader } from './places';
-import { GUTTER, INSIDE, sheetSpans, spannedTiles, type MeasuredSheet, type SurfaceMap } from './surface-map';
+import {
+  GUTTER,
+  INSIDE,
+  MOST_PLACES,
+  sheetSpans,
+  spannedTiles,
+  type MeasuredSheet,
+  type SurfaceMap,
+} from './surface-map';
 import { subTileBounds } from './sub-bounds';
 import { SUB, SUB_TEXELS, texelIndex, TILE, TILE_TEXELS, tilesAcross } from './tiling';
 import { flatTriangle, layTriangle, wrap, type FlatTriangle } from './triangle-on-sheet';
@@ -18,8 +26,54 @@ interface Work {
   readonly mesh: UvMesh;
   /** Of each triangle on the model. */
   readonly areas: Float64Array;
+  readonly sides: IslandSides;
   readonly slotOfTile: Int32Array;
   readonly codes: Int32Array;
+  readonly further: FurtherPlaces;
+}
+
+/** Codes of texels that have several places, but the first of each. */
+class FurtherPlaces {
+  /** Of each tile its layers, from the second on. */
+  private readonly ofTile: Int32Array[][];
+
+  /** @param tiles of a layer */
+  constructor(tiles: number) {
+    this.ofTile = Array.from({ length: tiles }, () => []);
+  }
+
+  /** The codes of a tile in a further layer, made where they aren't there. */
+  open(tile: number, layer: number): Int32Array {
+    return (this.ofTile[tile]![layer] ??= new Int32Array(TILE_TEXELS).fill(-1));
+  }
+
+  /**
+   * Puts a place into a layer that is free at a texel.
+   *
+   * @param wish the layer that is tried first, so that what belongs together stays together
+   * @returns the layer; MOST_PLACES where all are taken
+   */
+  put(tile: number, texel: number, code: number, wish: number): number {
+    for (let layer = wish, next = 1; layer < MOST_PLACES; layer = next++) {
+      const codes = this.open(tile, layer);
+      if (codes[texel]! >= 0) continue;
+      codes[texel] = code;
+      return layer;
+    }
+    return MOST_PLACES;
+  }
+
+  /** Numbers of tiles among all layers with their codes, in order. */
+  all(): [tile: number, codes: Int32Array][] {
+    const out: [number, Int32Array][] = [];
+    for (let layer = 1; layer < MOST_PLACES; layer++) {
+      this.ofTile.forEach((layers, tile) => {
+        const codes = layers[layer];
+        if (codes?.some((code) => code >= 0)) out.push([tile + layer * this.ofTile.length, codes]);
+      });
+    }
+    return out;
+  }
 }
 
 /** One sheet's triangles. */
@@ -32,7 +86,7 @@ interface SheetWork extends Work {
 /**
  * Measures the surface: every texel whose centre lies in a triangle belongs to that place; every other texel within GUTTER of
  * an island belongs to the island's nearest border point, so that paint and cues reach past every border and no seam can show.
- * UVs outside 0..1 wrap around, as textures do.
+ * Texels that several places share belong to one side of an island as a whole; its twins follow in further layers. UVs outside 0..1 wrap around, as textures do.
  *
  * @param sizes texels a side of each sheet, of SHEET_SIZES; a number where there is one sheet
  * @throws CoreError `bad-argument` if parts lie on a sheet that has no size
@@ -50,10 +104,11 @@ export function measureSurface(
     );
   }
   const progress = options.onProgress ?? (() => undefined);
-  const islands = findIslands(mesh);
+  const sides = findIslandSides(mesh);
   progress(0.2);
   const facesOfSheet = spans.map((): number[] => []);
-  for (let f = 0; f < mesh.indices.length / 3; f++) facesOfSheet[sheetOfFace(mesh, f)]!.push(f);
+  // Side by side, so that of those that share texels one has all of them.
+  for (const f of inOrder(sides)) facesOfSheet[sheetOfFace(mesh, f)]!.push(f);
 
   const slotOfTile = new Int32Array(spannedTiles(spans)).fill(-1);
   spans.forEach((span, s) => markTiles(mesh, span, facesOfSheet[s]!, slotOfTile));
@@ -63,13 +118,16 @@ export function measureSurface(
   });
   const { areas } = faceGeometry(mesh);
   const codes = new Int32Array(marked * TILE_TEXELS).fill(-1);
-  const work: Work = { mesh, areas, slotOfTile, codes };
+  const further = new FurtherPlaces(slotOfTile.length);
+  const work: Work = { mesh, areas, sides, slotOfTile, codes, further };
   progress(0.3);
+  const twinOf = Uint32Array.from({ length: sides.count }, (_, side) => side);
   const sheets = spans.map((span, s): MeasuredSheet => {
     const sheet: SheetWork = { ...work, ...span, faces: facesOfSheet[s]! };
-    const { covered, overlapped, area, flatArea } = fillTriangles(sheet);
+    const { covered, overlapped, area, flatArea, layers, twins } = fillTriangles(sheet);
+    for (const [side, first] of twins) twinOf[side] = twinOf[first]!;
     progress(0.3 + (0.5 * (s + 0.5)) / spans.length);
-    fillGutter(sheet, islands.edges.uses, islands.edges.ofCorner);
+    fillGutter(sheet, layers);
     progress(0.3 + (0.5 * (s + 1)) / spans.length);
     return {
       ...span,
@@ -82,8 +140,9 @@ export function measureSurface(
     mesh,
     sheets,
     ...withoutEmptyTiles(work, options.allocate ?? ((bytes) => new ArrayBuffer(bytes))),
-    islandOfFace: islands.ofFace,
-    islands: islands.count,
+    islandOfFace: sides.ofFace,
+    twinOf,
+    islands: sides.islands,
     coveredTexels: sheets.reduce((sum, s) => sum + s.coveredTexels, 0),
     overlappedTexels: sheets.reduce((sum, s) => sum + s.overlappedTexels, 0),
   };
@@ -116,31 +175,49 @@ function markTiles(
   }
 }
 
-/** Drops the tiles in which nothing was found after all. */
+/** All layers, without the tiles in which nothing was found after all. */
 function withoutEmptyTiles(
-  { slotOfTile, codes }: Work,
+  { slotOfTile, codes, further }: Work,
   allocate: (bytes: number) => ArrayBufferLike,
 ): Pick<SurfaceMap, 'slotOfTile' | 'codes'> {
-  const filled: number[] = [];
+  const filled: [tile: number, codes: Int32Array][] = [];
   slotOfTile.forEach((slot, tile) => {
     if (slot < 0) return;
     const own = codes.subarray(slot * TILE_TEXELS, (slot + 1) * TILE_TEXELS);
-    if (own.some((code) => code >= 0)) filled.push(tile);
+    if (own.some((code) => code >= 0)) filled.push([tile, own]);
   });
+  filled.push(...further.all());
+  const layers = 1 + Math.floor((filled.at(-1)?.[0] ?? 0) / slotOfTile.length);
   const kept = new Int32Array(allocate(filled.length * TILE_TEXELS * 4));
-  const slots = new Int32Array(allocate(slotOfTile.length * 4)).fill(-1);
-  filled.forEach((tile, i) => {
-    const from = slotOfTile[tile]! * TILE_TEXELS;
-    kept.set(codes.subarray(from, from + TILE_TEXELS), i * TILE_TEXELS);
+  const slots = new Int32Array(allocate(layers * slotOfTile.length * 4)).fill(-1);
+  filled.forEach(([tile, own], i) => {
+    kept.set(own, i * TILE_TEXELS);
     slots[tile] = i;
   });
   return { slotOfTile: slots, codes: kept };
 }
 
-/** Where the code of texel (x, y) of the sheet stands. */
-function codeIndex({ slotOfTile, size, firstTile }: SheetWork, x: number, y: number): number {
+/** Triangles side by side, within a side in their own order. */
+function inOrder({ ofFace, count }: IslandSides): number[] {
+  const lists = Array.from({ length: count }, (): number[] => []);
+  ofFace.forEach((side, f) => lists[side]!.push(f));
+  return lists.flat();
+}
+
+/** The texel of a tile's codes that texel (x, y) of its sheet is, and that tile. */
+function tileTexel(
+  { size, firstTile }: SheetWork,
+  x: number,
+  y: number,
+): readonly [tile: number, texel: number] {
   const i = texelIndex(size, x, y);
-  return slotOfTile[firstTile + (i >> 12)]! * TILE_TEXELS + (i & (TILE_TEXELS - 1));
+  return [firstTile + (i >> 12), i & (TILE_TEXELS - 1)];
+}
+
+/** Where the code of texel (x, y) of the sheet stands. */
+function codeIndex(work: SheetWork, x: number, y: number): number {
+  const [tile, texel] = tileTexel(work, x, y);
+  return work.slotOfTile[tile]! * TILE_TEXELS + texel;
 }
 
 interface Filled {
@@ -149,12 +226,19 @@ interface Filled {
   /** Of the triangles on the model, and on the sheet in texels. */
   readonly area: number;
   readonly flatArea: number;
+  /** In which layer of places most of a side lies. */
+  readonly layers: ReadonlyMap<number, number>;
+  /** Sides that lie where another one does, and which. */
+  readonly twins: ReadonlyMap<number, number>;
 }
 
 function fillTriangles(work: SheetWork): Filled {
-  const { mesh, areas, size, codes, faces, slotOfTile, firstTile } = work;
+  const { mesh, areas, size, codes, faces, slotOfTile, firstTile, further } = work;
   const across = tilesAcross(size);
   const seenTwice = new Set<number>();
+  const shares = new Map<number, Share>();
+  let share: Share = { texels: [0], under: new Map() };
+  let side = -1;
   const flat = flatTriangle();
   let covered = 0;
   let area = 0;
@@ -164,6 +248,10 @@ function fillTriangles(work: SheetWork): Filled {
     const [x0, y0, x1, y1, x2, y2] = flat.at as unknown as [number, number, number, number, number, number];
     const doubled = (x1 - x0) * (y2 - y0) - (y1 - y0) * (x2 - x0);
     if (doubled === 0) continue;
+    if (work.sides.ofFace[f] !== side) {
+      side = work.sides.ofFace[f]!;
+      shares.set(side, (share = shares.get(side) ?? { texels: [0], under: new Map() }));
+    }
     const sign = doubled > 0 ? 1 : -1;
     const inverse = 1 / doubled;
     // A centre exactly on an edge belongs to the triangle that has the edge at its top or left.
@@ -197,9 +285,17 @@ function fillTriangles(work: SheetWork): Filled {
           rowStart +
           ((tx >> 5) & 1) * SUB_TEXELS +
           (tx & 31);
-        if (codes[i]! >= 0) seenTwice.add(i);
-        else {
+        if (codes[i]! >= 0) {
+          seenTwice.add(i);
+          const { texels, under } = share;
+          const first = work.sides.ofFace[codes[i]! >> 2]!;
+          under.set(first, (under.get(first) ?? 0) + 1);
+          const wish = Math.min(MOST_PLACES - 1, Math.max(1, texels.length - 1));
+          const layer = further.put(rowTile + (tx >> 6), i & (TILE_TEXELS - 1), f * 4 + INSIDE, wish);
+          texels[layer] = (texels[layer] ?? 0) + 1;
+        } else {
           codes[i] = f * 4 + INSIDE;
+          share.texels[0]!++;
           covered++;
         }
       }
@@ -207,18 +303,58 @@ function fillTriangles(work: SheetWork): Filled {
     area += areas[f]!;
     flatArea += Math.abs(doubled) / 2;
   }
-  return { covered, overlapped: seenTwice.size, area, flatArea };
+  const layers = new Map([...shares].map(([s, { texels }]) => [s, indexOfMost(texels)]));
+  return { covered, overlapped: seenTwice.size, area, flatArea, layers, twins: twinsAmong(shares) };
 }
 
-/** Gives the texels around the islands the nearest border edge. */
-function fillGutter(work: SheetWork, uses: Uint32Array, edgeOfCorner: Uint32Array): void {
-  const { mesh, size, codes, faces } = work;
+/** Where a side lies. */
+interface Share {
+  /** How many of its texels lie in each layer of places. */
+  readonly texels: number[];
+  /** How many of them belong to another side first. */
+  readonly under: Map<number, number>;
+}
+
+/** Of two sides that are twins so much lies on one another: their borders may run through other texels. */
+const TWINS_SHARE = 0.85;
+
+function twinsAmong(shares: ReadonlyMap<number, Share>): Map<number, number> {
+  const all = ({ texels }: Share): number => texels.reduce((sum, n) => sum + (n ?? 0), 0);
+  const out = new Map<number, number>();
+  for (const [side, share] of shares) {
+    for (const [first, common] of share.under) {
+      const other = shares.get(first);
+      if (first !== side && other && common >= TWINS_SHARE * Math.max(all(share), all(other)))
+        out.set(side, first);
+    }
+  }
+  return out;
+}
+
+/** The place of the largest number; holes count as 0. */
+const indexOfMost = (list: readonly number[]): number =>
+  list.reduce((best, n, i) => ((n ?? 0) > (list[best] ?? 0) ? i : best), 0);
+
+/** Twins' borders may lie so far apart by rounding, squared texels. */
+const SAME_BORDER = 1e-3;
+
+/** Gives the texels around the islands the nearest border edge; what has a twin there, in the layer in which most of its side lies. */
+function fillGutter(work: SheetWork, layers: ReadonlyMap<number, number>): void {
+  const { mesh, size, codes, sides, further } = work;
+  const { borders } = sides;
   const nearest = new Float32Array(codes.length).fill(GUTTER * GUTTER);
   const flat: FlatTriangle = flatTriangle();
+  const layerOf = (f: number): number => layers.get(sides.ofFace[f]!) ?? 0;
+  const faces = layers.size ? [...work.faces].sort((a, b) => layerOf(a) - layerOf(b)) : work.faces;
+  /** How near the nearest border of further layers is. */
+  const twins = new Map<Int32Array, Float32Array>();
   for (const f of faces) {
     let laid = false;
+    const layer = layerOf(f);
+    // What is stacked too high has no place of its own.
+    if (layer === MOST_PLACES) break;
     for (let k = 0; k < 3; k++) {
-      if (uses[edgeOfCorner[f * 3 + k]!] !== 1) continue;
+      if (!borders[f * 3 + k]) continue;
       if (!laid && !layTriangle(mesh, f, size, flat)) break;
       laid = true;
       const { at, stays } = flat;
@@ -245,9 +381,19 @@ function fillGutter(work: SheetWork, uses: Uint32Array, edgeOfCorner: Uint32Arra
           if (d2 >= GUTTER * GUTTER) continue;
           const i = codeIndex(work, wrap(x, size), wrap(y, size));
           const code = codes[i]!;
-          if ((code >= 0 && (code & 3) === INSIDE) || d2 >= nearest[i]!) continue;
-          nearest[i] = d2;
-          codes[i] = f * 4 + k;
+          if (code >= 0 && (code & 3) === INSIDE) continue;
+          if (layer === 0 ? d2 < nearest[i]! : d2 < nearest[i]! - SAME_BORDER) {
+            nearest[i] = d2;
+            codes[i] = f * 4 + k;
+          } else if (layer > 0 && d2 <= nearest[i]! + SAME_BORDER) {
+            const [tile, texel] = tileTexel(work, wrap(x, size), wrap(y, size));
+            const own = further.open(tile, layer);
+            let near = twins.get(own);
+            if (!near) twins.set(own, (near = new Float32Array(TILE_TEXELS).fill(GUTTER * GUTTER)));
+            if ((own[texel]! >= 0 && (own[texel]! & 3) === INSIDE) || d2 >= near[texel]!) continue;
+            near[texel] = d2;
+            own[texel] = f * 4 + k;
+          }
         }
       }
     }

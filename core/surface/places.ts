@@ -1,6 +1,6 @@
 import type { UvMesh } from '../mesh';
-import { INSIDE, placeOfTexel, sheetOfTile, type SurfaceMap } from './surface-map';
-import { SUB, SUB_TEXELS, TILE, TILE_TEXELS, tilesAcross } from './tiling';
+import { INSIDE, placeOfTexel, placeOfTile, type SurfaceMap } from './surface-map';
+import { SUB, SUB_TEXELS, TILE_TEXELS } from './tiling';
 import { flatTriangle, layTriangle } from './triangle-on-sheet';
 
 /** A coordinate no dab can reach; it stands where nothing lies. Exact in 32 bits, so that it can be compared with. */
@@ -122,10 +122,7 @@ export class PlaceReader {
       for (const n of [nx, ny, nz]) n.fill(0, 0, count);
       return false;
     }
-    const { size, firstTile } = map.sheets[sheetOfTile(map.sheets, tile)]!;
-    const across = tilesAcross(size);
-    const x0 = ((tile - firstTile) % across) * TILE;
-    const y0 = Math.floor((tile - firstTile) / across) * TILE;
+    const { size, x: x0, y: y0 } = placeOfTile(map.sheets, tile);
     const { positions: p, normals: n, indices } = mesh;
     const codes = map.codes.subarray(slot * TILE_TEXELS + from, slot * TILE_TEXELS + from + count);
     const sub = SUB;

@@ -1,5 +1,5 @@
 import { sheetOfFace, type SurfacePoint } from '../mesh';
-import { codeAt, texelOnSheet, type SurfaceMap } from './surface-map';
+import { codeOnIsland, texelOnSheet, type SurfaceMap } from './surface-map';
 import { TILE_TEXELS } from './tiling';
 import { wrap } from './triangle-on-sheet';
 
@@ -49,8 +49,7 @@ export class ChannelSampler {
       const ty = y0 + (n >> 1);
       const w = (n & 1 ? x - x0 : 1 - (x - x0)) * (n >> 1 ? y - y0 : 1 - (y - y0));
       const t = texelOnSheet(sheet, wrap(tx, size), wrap(ty, size));
-      const code = w === 0 ? -1 : codeAt(surface, t);
-      if (code < 0 || surface.islandOfFace[code >> 2] !== island) continue;
+      if (w === 0 || codeOnIsland(surface, t, island) < 0) continue;
       this.weight += w;
       const tile = tiles.get(Math.floor(t / TILE_TEXELS));
       if (!tile) continue;

@@ -1,6 +1,6 @@
 import { NOWHERE, type PlaceReader } from './places';
-import type { SurfaceMap } from './surface-map';
-import { SUB, SUB_TEXELS, TILE, TILE_TEXELS, tileCount, tilesAcross } from './tiling';
+import { placeOfTile, type SurfaceMap } from './surface-map';
+import { SUB, SUB_TEXELS, TILE_TEXELS } from './tiling';
 
 /** Runs of texels are looked at by their ends. In between, a position may lie outside by rounding to 32 bits: boxes are this part wider. */
 const ROUNDING = 2e-7;
@@ -13,31 +13,28 @@ export function subTileBounds(
   const { slotOfTile, codes, sheets } = map;
   const out = new Float32Array(slotOfTile.length * 4 * 6);
   const at = new Float32Array(3);
-  for (const { size, firstTile } of sheets) {
-    const across = tilesAcross(size);
-    for (let tile = firstTile; tile < firstTile + tileCount(size); tile++) {
-      const left = ((tile - firstTile) % across) * TILE;
-      const top = Math.floor((tile - firstTile) / across) * TILE;
-      for (let sub = 0; sub < 4; sub++) {
-        const o = (tile * 4 + sub) * 6;
-        out.fill(NOWHERE, o, o + 3).fill(-NOWHERE, o + 3, o + 6);
-        if (slotOfTile[tile]! < 0) continue;
-        const from = slotOfTile[tile]! * TILE_TEXELS + sub * SUB_TEXELS;
-        const x0 = left + (sub & 1) * SUB;
-        const y0 = top + (sub >> 1) * SUB;
-        let even = false;
-        for (let i = 0; i < SUB_TEXELS; i++) {
-          const code = codes[from + i]!;
-          if (code < 0) continue;
-          const isEnd =
-            (i & 31) === 0 || (i & 31) === 31 || codes[from + i - 1] !== code || codes[from + i + 1] !== code;
-          if (!isEnd && even) continue;
-          even = reader.position(code, size, x0 + (i & 31), y0 + (i >> 5), at);
-          for (let k = 0; k < 3; k++) {
-            const pad = Math.abs(at[k]!) * ROUNDING;
-            out[o + k] = Math.min(out[o + k]!, at[k]! - pad);
-            out[o + 3 + k] = Math.max(out[o + 3 + k]!, at[k]! + pad);
-          }
+  for (let tile = 0; tile < slotOfTile.length; tile++) {
+    for (let o = tile * 4 * 6; o < (tile + 1) * 4 * 6; o += 6)
+      out.fill(NOWHERE, o, o + 3).fill(-NOWHERE, o + 3, o + 6);
+    if (slotOfTile[tile]! < 0) continue;
+    const { size, x: left, y: top } = placeOfTile(sheets, tile);
+    for (let sub = 0; sub < 4; sub++) {
+      const o = (tile * 4 + sub) * 6;
+      const from = slotOfTile[tile]! * TILE_TEXELS + sub * SUB_TEXELS;
+      const x0 = left + (sub & 1) * SUB;
+      const y0 = top + (sub >> 1) * SUB;
+      let even = false;
+      for (let i = 0; i < SUB_TEXELS; i++) {
+        const code = codes[from + i]!;
+        if (code < 0) continue;
+        const isEnd =
+          (i & 31) === 0 || (i & 31) === 31 || codes[from + i - 1] !== code || codes[from + i + 1] !== code;
+        if (!isEnd && even) continue;
+        even = reader.position(code, size, x0 + (i & 31), y0 + (i >> 5), at);
+        for (let k = 0; k < 3; k++) {
+          const pad = Math.abs(at[k]!) * ROUNDING;
+          out[o + k] = Math.min(out[o + k]!, at[k]! - pad);
+          out[o + 3 + k] = Math.max(out[o + 3 + k]!, at[k]! + pad);
         }
       }
     }

@@ -65,7 +65,7 @@ describe('health', () => {
 describe('mending', () => {
   it('brings vertices together that are nearly at one place', () => {
     const mesh = box();
-    const positions = mesh.positions.map((x, i) => x + (i % 7) * 1e-7);
+    const positions = mesh.positions.map((x, i) => x + (i % 7) * 1.5e-6);
     const torn = { ...mesh, positions };
     expect(kinds(torn)).toHaveProperty('doubled');
     const mended = mendMesh(torn, { do: 'merge-doubles' }).mesh;

@@ -15,6 +15,7 @@ import { projectFaces, type Projection } from './flatten/projections';
 import { packLayout, type PackLayout } from './pack/pack-layout';
 import { straightenFaces } from './flatten/straighten';
 import { stackTwins } from './twins';
+import { twinsApart } from './apart';
 import type { CutPlan } from './natural/natural-plan';
 import { doneHere, type Working } from './natural/component-work';
 import { planningModel, unwrapping, type PlanHow, type UnwrapOptions } from './unwrap-model';
@@ -49,7 +50,13 @@ export type LayoutEdit =
       readonly how: Omit<PackLayout, 'size' | 'even' | 'pins'>;
     } & OnSheets)
   /** Mirrored twins onto one another. */
-  | { readonly do: 'stack'; readonly faces: readonly number[] };
+  | { readonly do: 'stack'; readonly faces: readonly number[] }
+  /** Twins off one another, and packed. */
+  | ({
+      readonly do: 'apart';
+      readonly faces: readonly number[];
+      readonly how: Omit<PackLayout, 'size'>;
+    } & OnSheets);
 
 /**
  * @param faces of an edit may be empty: then all triangles are meant
@@ -104,6 +111,8 @@ export function* editingLayout(
       return slantIslands(mesh, all(edit.faces), edit.sizes, edit.slant);
     case 'stack':
       return stackTwins(mesh, edit.faces);
+    case 'apart':
+      return yield* packEachSheet(twinsApart(mesh, edit.faces), edit, edit.how);
   }
 }
 

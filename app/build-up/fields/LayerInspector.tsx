@@ -4,6 +4,8 @@ import type { NodePatch } from '../../../core/commands';
 import { lazy, Suspense } from 'react';
 import { Form } from 'react-bootstrap';
 import { Chip } from '../../shared/Chip';
+import { ChoiceField } from '../../shared/ChoiceField';
+import { TWIN_CHOICES, TWIN_TITLE } from '../../shared/twin-words';
 import { type Session, useProject } from '../../project';
 import { DETAIL_WORDS } from '../../shared/detail-words';
 import { ShareSlider } from '../../shared/Slider';
@@ -37,6 +39,7 @@ const isDerived = (node: LayerNode): node is Derived =>
 /** Everything that can be set on the chosen layer. */
 export function LayerInspector({ session, node }: { readonly session: Session; readonly node: LayerNode }) {
   const isAlone = useUi((s) => s.shown.of === 'layer' && s.shown.layer === node.id);
+  const hasTwins = useProject((s) => s.surface?.twinOf.some((first, side) => first !== side) ?? false);
   const isRoot = useProject((s) => s.document?.layers.some((n) => n.id === node.id) ?? false);
   const change = (patch: NodePatch, gesture: string | null = null): void =>
     void session.command({ do: 'patch-layer', layer: node.id, patch }, gesture);
@@ -122,6 +125,15 @@ export function LayerInspector({ session, node }: { readonly session: Session; r
       {node.kind === 'local' && <LocalControls node={node} change={change} />}
       {isDerived(node) && (
         <BrushworkFields strokes={node.strokes ?? null} isWash={node.kind === 'wash'} change={change} />
+      )}
+      {hasTwins && (isDerived(node) || node.mask.length > 0) && (
+        <ChoiceField
+          label="Twins"
+          title={TWIN_TITLE}
+          value={node.twins ?? null}
+          choices={[[null, 'as in the project'], ...TWIN_CHOICES]}
+          onChange={(twins) => change({ twins: twins ?? undefined })}
+        />
       )}
       <StrokeList session={session} node={node} />
       <MaskSection key={node.id} session={session} node={node} />

@@ -18,7 +18,6 @@ const NEW = 'new';
 /** The light plan that a light layer shows. */
 export function LightControls({ session, node }: { readonly session: Session; readonly node: LightLayer }) {
   const lights = useProject((s) => s.document?.lights) ?? [];
-  const overlapped = useProject((s) => s.surface?.overlappedTexels) ?? 0;
   const aiming = useUi((s) => s.aiming === 'plan');
   const light = lights.find((l) => l.id === node.light);
   if (!light) return null;
@@ -60,12 +59,6 @@ export function LightControls({ session, node }: { readonly session: Session; re
           Aim on the model
         </Chip>
       </div>
-      {overlapped > 0 && (
-        <p className="hint-line" role="status">
-          Stacked or mirrored islands share their paint: on {overlapped} texels the light is right for one of
-          them only.
-        </p>
-      )}
       <BearingSliders
         name="the key light"
         direction={plan.key.direction}

@@ -14,7 +14,6 @@ import {
   enclosedByCopies,
   enclosedOnSheet,
   lineGesture,
-  ownerOf,
   showSheetOf,
   type EnclosedFaces,
   type Hit,
@@ -49,7 +48,7 @@ export const lineTool =
     press: (at, hit) => {
       const { tool } = usePaint.getState();
       if (tool !== 'lasso' && tool !== 'rectangle' && tool !== 'ellipse') return null;
-      const begunOn = hit && ownerPart(hit);
+      const begunOn = hit && partOf(hit);
       return lineGesture(
         tool,
         at,
@@ -88,10 +87,7 @@ function layDown(): boolean {
   return true;
 }
 
-function ownerPart(hit: Hit): string | null {
-  const { mesh, surface } = useProject.getState();
-  return mesh && surface ? mesh.parts[ownerOf(surface, hit).part]! : null;
-}
+const partOf = (hit: Hit): string | null => useProject.getState().mesh?.parts[hit.part] ?? null;
 
 async function fill(session: Session, hit: Hit): Promise<void> {
   const { scope } = usePaint.getState();

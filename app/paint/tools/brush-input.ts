@@ -3,7 +3,7 @@ import type { SurfaceMap } from '../../../core/surface';
 import type { StrokeBegin } from '../../../workers';
 import { subjectDiagonal } from '../../../core/mesh';
 import type { Brush } from '../../shared/brush';
-import { ownerOf, type Hit, type PanePoint, type PointerAt, type StageView } from '../../viewport';
+import { type Hit, type PanePoint, type PointerAt, type StageView } from '../../viewport';
 
 /** Rays cast for one pointer event at the most: a jump across the whole picture is drawn more coarsely. */
 const MAX_STEPS = 48;
@@ -35,14 +35,14 @@ export class BrushInput {
   private began = 0;
   /** The place under the brush, as it is seen. */
   get under(): Vector3 | null {
-    return this.lastHit?.seen ?? null;
+    return this.lastPoint;
   }
 
   /** Where on the model the last stroke ended. */
   endedAt: Vector3 | null = null;
   private samples: number[] = [];
   private lift = true;
-  private lastHit: { readonly seen: Vector3; readonly owner: Vector3 } | null = null;
+  private lastPoint: Vector3 | null = null;
   private frame = 0;
 
   constructor(view: StageView, sink: StrokeSink) {
@@ -60,7 +60,7 @@ export class BrushInput {
     this.pane = pane;
     this.brush = brush;
     this.surface = surface;
-    this.lastHit = null;
+    this.lastPoint = null;
     this.sink.begin(stroke);
     this.lift = true;
     this.last = at;
@@ -96,7 +96,7 @@ export class BrushInput {
     if (!this.last) return;
     this.flush();
     this.last = null;
-    if (this.pane === 'model') this.endedAt = this.lastHit?.seen ?? null;
+    if (this.pane === 'model') this.endedAt = this.lastPoint;
     this.sink.end();
   }
 
@@ -123,16 +123,8 @@ export class BrushInput {
   private push(hit: Hit, { pressure, tilt, azimuth, time }: PenAt): void {
     const surface = this.surface!;
     const { texelLength } = surface.sheets[hit.sheet]!;
-    const { point, normal } = ownerOf(surface, hit);
-    // Where texels are shared, neighbours on the screen may have owners far apart: no stroke runs between those.
-    if (this.lastHit) {
-      const onScreen = this.lastHit.seen.distanceTo(hit.point);
-      if (this.lastHit.owner.distanceTo(point) > onScreen * 3 + texelLength * 4) {
-        this.flush();
-        this.lift = true;
-      }
-    }
-    this.lastHit = { seen: hit.point, owner: point };
+    const { point, normal } = hit;
+    this.lastPoint = point;
     const radius =
       this.brush.unit === 'pixels'
         ? (this.brush.size / 2) * this.view.unitsPerPixel(this.pane, hit.point, texelLength)

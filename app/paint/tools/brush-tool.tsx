@@ -10,7 +10,6 @@ import { useBoardTaker } from '../../shared/board-taker';
 import { notify } from '../../shared/notify';
 import { brushInHand, rememberColor, useUi, type EditTarget } from '../../shared/ui-store';
 import {
-  ownerOf,
   showSheetOf,
   type Hit,
   type PanePoint,
@@ -178,11 +177,10 @@ function strokeFrom(
   target: EditTarget,
   isTrial: boolean,
 ): StrokeBegin {
-  const { mesh, surface } = useProject.getState();
-  const owner = ownerOf(surface!, hit);
-  const { x, y, z } = owner.point;
+  const { mesh } = useProject.getState();
+  const { x, y, z } = hit.point;
   const seen = seenFrom(view, at, hit);
-  return strokeOn(target, mesh!.parts[owner.part]!, hit.face, [x, y, z], seen, at.eraser, isTrial);
+  return strokeOn(target, mesh!.parts[hit.part]!, hit.face, [x, y, z], seen, at.eraser, isTrial);
 }
 
 /** A colour that was laid is remembered. */

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { hexColor, hexToRgb } from '../../color';
 import { findNode } from '../../document';
 import { isEmptyTile, type TileState } from '../../pixels';
-import { codesOfTile, filledTiles, TILE_BYTES, TILE_TEXELS } from '../../surface';
+import { codesOfTile, filledTiles, layersOfTile, TILE_BYTES, TILE_TEXELS } from '../../surface';
 import { command } from '../command';
 import { channel, except, id } from '../fields';
 import { item } from '../items';
@@ -31,14 +31,16 @@ export const fill = command(
       const word = (r | (g << 8) | (b << 16) | 0xff000000) >>> 0;
       const keepAlpha = findNode(before.layers, layer)?.lock === 'transparent' && channel === 'pixels';
       const tiles = filledTiles(surface).flatMap((tile): TileState[] => {
-        const codes = codesOfTile(surface, tile)!;
+        // A texel that several places share is filled if any of them is to be.
+        const layers = layersOfTile(surface, tile).map((layer) => codesOfTile(surface, layer)!);
+        const isFilled = (face: number): boolean =>
+          face >= 0 && (!inside || inside.has(face)) && !leaves.has(faceParts[face]!);
         const present = pixels.get(plane, tile);
         if (keepAlpha && !present) return [];
         const out = present ? present.slice() : new Uint8Array(TILE_BYTES);
         const words = new Uint32Array(out.buffer);
         for (let i = 0; i < TILE_TEXELS; i++) {
-          if (codes[i]! < 0 || (inside && !inside.has(codes[i]! >> 2))) continue;
-          if (leaves.size > 0 && leaves.has(faceParts[codes[i]! >> 2]!)) continue;
+          if (!layers.some((codes) => isFilled(codes[i]! >> 2))) continue;
           if (!keepAlpha) words[i] = word;
           else if (out[i * 4 + 3]! > 0) words[i] = ((word & 0xffffff) | (out[i * 4 + 3]! << 24)) >>> 0;
         }

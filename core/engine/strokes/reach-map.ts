@@ -2,6 +2,7 @@ import { smoothstep, type Vec3 } from '../../math';
 import { FACING_FULL, FACING_NONE, type Reach } from '../../paint';
 import {
   codeAt,
+  layersOfTile,
   PlaceReader,
   texelOnSheet,
   TILE_TEXELS,
@@ -41,18 +42,21 @@ export function reachMap(surface: SurfaceMap, { reach, facing, painted }: Holds)
     for (let y = 0; y < side; y++) {
       for (let x = 0; x < side; x++) {
         const texel = texelOnSheet(sheet, at(x), at(y));
-        const code = codeAt(surface, texel);
-        if (code < 0) continue;
-        const tile = Math.floor(texel / TILE_TEXELS);
+        const pixels = Math.floor(texel / TILE_TEXELS);
         const i = texel % TILE_TEXELS;
-        let value = reach ? reach.at(tile, i, code) : 255;
-        if (value > 0 && painted) value *= (painted.get(tile)?.[i * 4 + 3] ?? 0) / 255;
-        if (value > 0 && facing) {
-          const { nx, ny, nz } = reader.tile(tile)!;
-          const cos = (nx[i]! * facing[0] + ny[i]! * facing[1] + nz[i]! * facing[2]) / 32767;
-          value *= smoothstep(FACING_NONE, FACING_FULL, cos);
+        for (const tile of layersOfTile(surface, pixels)) {
+          const code = codeAt(surface, tile * TILE_TEXELS + i);
+          if (code < 0) continue;
+          let value = reach ? reach.at(tile, i, code) : 255;
+          if (value > 0 && painted) value *= (painted.get(pixels)?.[i * 4 + 3] ?? 0) / 255;
+          if (value > 0 && facing) {
+            const { nx, ny, nz } = reader.tile(tile)!;
+            const cos = (nx[i]! * facing[0] + ny[i]! * facing[1] + nz[i]! * facing[2]) / 32767;
+            value *= smoothstep(FACING_NONE, FACING_FULL, cos);
+          }
+          // Where several places share a texel it is painted from any.
+          out[y * side + x] = Math.max(out[y * side + x]!, Math.round(value));
         }
-        out[y * side + x] = Math.round(value);
       }
     }
     return out;

@@ -33,7 +33,7 @@ function shaded(color: string, brush: BrushShape, rasterizer: StrokeRasterizer):
   return {
     changes: true,
     write: (tile, i, _before, out, o) => {
-      const { r, g, b } = shades[rasterizer.shades(tile * 4 + (i >> 10))?.[i & (SUB_TEXELS - 1)] ?? 0]!;
+      const { r, g, b } = shades[rasterizer.shade(tile * 4 + (i >> 10), i & (SUB_TEXELS - 1))]!;
       out[o] = r;
       out[o + 1] = g;
       out[o + 2] = b;

@@ -75,8 +75,7 @@ export function sightOf(
     }
   }
   const most = views.reduce((sum, { toward, weight }) => sum + weight * Math.max(0, toward[2]), 0) || 1;
-  for (let v = 0; v < count; v++) out[v] = Math.min(1, out[topology.welded[v]!]! / most);
-  return out;
+  return out.map((_, v) => Math.min(1, out[topology.welded[v]!]! / most));
 }
 
 /** How much each edge is seen: the mean of its ends. @param sight of welded vertices */

@@ -1,6 +1,6 @@
 import { cross, dot, normalize, sub, type Vec3 } from '../../math';
 import { withCornerUvs } from '../corner-uvs';
-import { weldExact, type UvMesh } from '../../mesh';
+import { weldPlaces, type UvMesh } from '../../mesh';
 
 /** Where a line over a surface goes from one vertex on: through an edge, or to a vertex. Vertices are welded ones. */
 export type Step =
@@ -29,7 +29,7 @@ export class CutMesh {
     this.positions = [...mesh.positions];
     this.normals = [...mesh.normals];
     this.uvs = [...mesh.uvs];
-    this.weld = [...weldExact({ data: mesh.positions, stride: 3 })];
+    this.weld = [...weldPlaces(mesh.positions)];
     this.tri = [...mesh.indices];
     this.origin = Array.from(mesh.faceParts, (_, f) => f);
     this.facesAt = this.weld.map(() => []);
