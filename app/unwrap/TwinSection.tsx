@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import { twinPairs, twinWords } from '../../core/surface';
+import { twinPairs, twinWords, type TwinPair } from '../../core/surface';
 import { type Session, useProject } from '../project';
 import { Chip } from '../shared/Chip';
 import { ChoiceField } from '../shared/ChoiceField';
@@ -8,8 +8,7 @@ import { Fold } from '../shared/Fold';
 import { useLayout } from '../shared/layout-store';
 import { TWIN_CHOICES, TWIN_TITLE } from '../shared/twin-words';
 
-/** Rows that are shown at once. */
-const MOST_ROWS = 60;
+const facesOf = ({ first, second }: TwinPair): readonly number[] => [...first.faces, ...second.faces];
 
 /** Islands that show the same texels: which they are, what derived paint makes of that, and the way apart. */
 export function TwinSection({ session }: { readonly session: Session }) {
@@ -17,6 +16,11 @@ export function TwinSection({ session }: { readonly session: Session }) {
   const twins = useProject((s) => s.document?.twins);
   const { run } = useCommandBook();
   const pairs = useMemo(() => (surface ? twinPairs(surface) : []), [surface]);
+  const rows = useMemo(() => {
+    const out = new Map<string, TwinPair[]>();
+    for (const pair of pairs) out.set(twinWords(pair), [...(out.get(twinWords(pair)) ?? []), pair]);
+    return out;
+  }, [pairs]);
   if (pairs.length === 0 || !twins) return null;
   return (
     <Fold title="Twins" note={String(pairs.length)}>
@@ -28,21 +32,19 @@ export function TwinSection({ session }: { readonly session: Session }) {
         onChange={(value) => void session.command({ do: 'set-twins', twins: value })}
       />
       <ul className="twins">
-        {pairs.slice(0, MOST_ROWS).map((pair) => (
-          <li key={pair.second.faces[0]}>
+        {[...rows].map(([words, alike]) => (
+          <li key={words}>
             <button
               type="button"
-              title="Show both on the model and on the sheet"
-              onClick={() =>
-                useLayout.setState({ chosen: new Set([...pair.first.faces, ...pair.second.faces]) })
-              }
+              title="Show them on the model and on the sheet"
+              onClick={() => useLayout.setState({ chosen: new Set(alike.flatMap(facesOf)) })}
             >
-              {twinWords(pair)}
+              {words}
+              {alike.length > 1 && <small> {alike.length} pairs</small>}
             </button>
           </li>
         ))}
       </ul>
-      {pairs.length > MOST_ROWS && <p className="hint-line">and {pairs.length - MOST_ROWS} more</p>}
       <div className="row">
         <Chip
           title="Give each twin texels of its own: the chosen ones, or all. Paint stays as it is seen"
