@@ -1,6 +1,13 @@
 import { cueKey, type CueSpec } from '../core/cues';
 import { backdropSheets, subjectOf, sheetCount, type UvMesh } from '../core/mesh';
-import { filledTiles, placeLayers, sheetOfTile, sizesKey, TILE_TEXELS, type SurfaceMap } from '../core/surface';
+import {
+  filledTiles,
+  placeLayers,
+  sheetOfTile,
+  sizesKey,
+  TILE_TEXELS,
+  type SurfaceMap,
+} from '../core/surface';
 import type { ProjectStore } from './schema';
 
 /**
@@ -39,8 +46,7 @@ export async function keptCuesOf(
   const own = sheetCount(form);
   // Where a backdrop's sheet stands between the model's, or further layers of places behind it, values have other places.
   const isPrefix = placeLayers(surface) === 1 && Math.min(...backdropSheets(mesh)) >= own;
-  if (form === mesh || !isPrefix)
-    return { model: hash, sheets, length: codes.length };
+  if (form === mesh || !isPrefix) return { model: hash, sheets, length: codes.length };
   const tiles = filledTiles(surface).filter((tile) => sheetOfTile(sheets, tile) < own);
   return { model: await hashOf(form), sheets: sheets.slice(0, own), length: tiles.length * TILE_TEXELS };
 }

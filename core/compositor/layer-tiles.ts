@@ -36,14 +36,7 @@ import { regionsOfPlan } from '../light';
 import { backdropSheets } from '../mesh';
 import { PatternPictures } from '../pattern';
 import { regionShape, shownShape, type RegionShape } from '../region';
-import {
-  pixelTile,
-  placeLayers,
-  PlaceReader,
-  sheetOfTile,
-  TILE_TEXELS,
-  type SurfaceMap,
-} from '../surface';
+import { pixelTile, placeLayers, PlaceReader, sheetOfTile, TILE_TEXELS, type SurfaceMap } from '../surface';
 import { CueStore } from './cue-store';
 import { CueUse } from './cue-use';
 import { Identities, Kept, MadeByNode } from './kept';

@@ -13,7 +13,10 @@ const size = 256;
 const N: readonly [number, number, number] = [0.6, 0.8, 0];
 
 /** A place on the vault, and its normal. */
-const onVault = (x: number, z: number): { at: [number, number, number]; normal: [number, number, number] } => {
+const onVault = (
+  x: number,
+  z: number,
+): { at: [number, number, number]; normal: [number, number, number] } => {
   const l = Math.hypot(1.2 * x, 1);
   return { at: [x, 0.6 * (1 - x * x), z], normal: [(1.2 * x) / l, 1 / l, 0] };
 };
@@ -70,7 +73,10 @@ describe('a stroke on texels that mirrored halves share', () => {
     lay(once, dot(0.5, 0.1, 0.3, half));
     const symmetry = { planes: [{ point: [0, 0, 0], normal: [1, 0, 0] }], axis: null };
     lay(twice, dot(0.5, 0.1, 0.3, { ...half, symmetry }));
-    const [one, other] = [once, twice].map((engine) => seen(engine).map((t) => t.rgba[3])) as [number[], number[]];
+    const [one, other] = [once, twice].map((engine) => seen(engine).map((t) => t.rgba[3])) as [
+      number[],
+      number[],
+    ];
     const differ = one.filter((a, i) => Math.abs(a - other[i]!) > 1).length;
     expect(differ).toBeLessThan(40);
   });
@@ -78,8 +84,7 @@ describe('a stroke on texels that mirrored halves share', () => {
   it('is held by a guard on the side that it is made on', () => {
     const engine = engineFor(vault(), size);
     const { indices, positions, faceParts } = engine.mesh;
-    const left = (f: number): boolean =>
-      [0, 1, 2].every((k) => positions[indices[f * 3 + k]! * 3]! <= 0);
+    const left = (f: number): boolean => [0, 1, 2].every((k) => positions[indices[f * 3 + k]! * 3]! <= 0);
     const guard = { area: { faces: faceRuns(faceParts.length, left), cuts: [] } };
     lay(engine, dot(0.5, 0.1, 0.3), guard);
     expect(seen(engine).filter(isRed)).toHaveLength(0);

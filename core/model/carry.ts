@@ -67,7 +67,9 @@ export function carryPaint(input: CarryInput): Carried {
   const isShared = placeLayers(from) > 1 || placeLayers(to) > 1;
   const isSameLayout = sameFaces && (!isShared || sameUvs(from.mesh, to.mesh));
   const replayer =
-    sameShape && isSameLayout && !untouched ? new StrokeReplayer(to, kernels, followed(input.context, model)) : null;
+    sameShape && isSameLayout && !untouched
+      ? new StrokeReplayer(to, kernels, followed(input.context, model))
+      : null;
   const repainted: number[] = [];
   const resampled: number[] = [];
   const differences: Differences = { all: [], lost: 0 };

@@ -104,7 +104,8 @@ export class HeldTiles {
     }
     if (layers.length < 2) return layers[0] ?? null;
     const most = layers[0]!.slice();
-    for (const own of layers.slice(1)) for (let i = 0; i < most.length; i++) most[i] = Math.max(most[i]!, own[i]!);
+    for (const own of layers.slice(1))
+      for (let i = 0; i < most.length; i++) most[i] = Math.max(most[i]!, own[i]!);
     return most;
   }
 

@@ -1,5 +1,12 @@
 import type { Picture } from '../formats';
-import { filledTiles, codesOfTile, layersOfTile, SUB_TEXELS, TILE_TEXELS, type ChannelTiles } from '../surface';
+import {
+  filledTiles,
+  codesOfTile,
+  layersOfTile,
+  SUB_TEXELS,
+  TILE_TEXELS,
+  type ChannelTiles,
+} from '../surface';
 import type { Dab } from './dab';
 import type { StrokeKernels } from './stroke-kernels';
 import type { StrokeRasterizer } from './stroke-rasterizer';

@@ -1,4 +1,11 @@
-import { codesOfTile, placeLayers, placeOfTile, sheetSpans, spannedTiles, type SurfaceMap } from './surface-map';
+import {
+  codesOfTile,
+  placeLayers,
+  placeOfTile,
+  sheetSpans,
+  spannedTiles,
+  type SurfaceMap,
+} from './surface-map';
 import { TILE, TILE_TEXELS, texelIndex, texelPosition, tilesAcross } from './tiling';
 
 /** A surface of which only every `stride`th texel of every `stride`th row is there, for a quick look. */
@@ -58,7 +65,11 @@ export function coarseSurface(full: SurfaceMap): CoarseSurface | null {
     return Array.from(
       { length: stride * stride },
       (_, n) =>
-        layer + fine.firstTile + (top + Math.floor(n / stride)) * tilesAcross(fine.size) + left + (n % stride),
+        layer +
+        fine.firstTile +
+        (top + Math.floor(n / stride)) * tilesAcross(fine.size) +
+        left +
+        (n % stride),
     );
   };
   const gather: CoarseSurface['gather'] = (tile, of, out) => {

@@ -1,5 +1,12 @@
 import { CoreError } from '../errors';
-import { faceGeometry, findIslandSides, sheetCount, sheetOfFace, type IslandSides, type UvMesh } from '../mesh';
+import {
+  faceGeometry,
+  findIslandSides,
+  sheetCount,
+  sheetOfFace,
+  type IslandSides,
+  type UvMesh,
+} from '../mesh';
 import { PlaceReader } from './places';
 import {
   GUTTER,

@@ -115,7 +115,8 @@ export function layersOfTile(
 ): number[] {
   const out: number[] = [];
   const step = spannedTiles(sheets);
-  for (let t = pixelTile(sheets, tile); t < slotOfTile.length; t += step) if (slotOfTile[t]! >= 0) out.push(t);
+  for (let t = pixelTile(sheets, tile); t < slotOfTile.length; t += step)
+    if (slotOfTile[t]! >= 0) out.push(t);
   return out;
 }
 

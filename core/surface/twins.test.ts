@@ -74,7 +74,9 @@ describe('mirrored halves on the same texels, their triangles in mixed order', (
   it('have the same gutter, also beyond the fold', () => {
     const ofLayer = [0, 1].map((layer) =>
       filledTiles(map).flatMap((tile) =>
-        [...codesOfTile(map, tile + layer * step)!].map((code) => (code < 0 ? 0 : (code & 3) === INSIDE ? 2 : 1)),
+        [...codesOfTile(map, tile + layer * step)!].map((code) =>
+          code < 0 ? 0 : (code & 3) === INSIDE ? 2 : 1,
+        ),
       ),
     );
     expect(ofLayer[1]).toEqual(ofLayer[0]);
@@ -111,7 +113,10 @@ describe('pieces that lie on one another', () => {
       128,
     );
     const ofPart = (name: string): number => map.islandOfFace[map.mesh.parts.indexOf(name) * 2]!;
-    expect([map.twinOf[ofPart('Mirrored')], map.twinOf[ofPart('Stacked')]]).toEqual([ofPart('A'), ofPart('A')]);
+    expect([map.twinOf[ofPart('Mirrored')], map.twinOf[ofPart('Stacked')]]).toEqual([
+      ofPart('A'),
+      ofPart('A'),
+    ]);
     expect(map.twinOf[ofPart('Over')]).toBe(ofPart('Over'));
   });
 

@@ -68,7 +68,8 @@ test('every command of the list is taken back by one undo, texels too @slow', as
   const undo = page.getByRole('button', { name: 'Undo', exact: true }).first();
   await expect(undo).toHaveAttribute('title', /Rename project/);
 
-  const nothingDone = async (): Promise<boolean> => /Rename project/.test((await undo.getAttribute('title'))!);
+  const nothingDone = async (): Promise<boolean> =>
+    /Rename project/.test((await undo.getAttribute('title'))!);
   const before = await saved(page);
   const wrong: string[] = [];
   let deeds = 0;
