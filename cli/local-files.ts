@@ -1,5 +1,6 @@
 import { readFile, realpath, stat } from 'node:fs/promises';
 import { basename, dirname, isAbsolute, join, relative } from 'node:path';
+import { isGlb } from '../core/formats';
 import { FileSet, namedIn, type Job } from '../jobs';
 import { UsageError } from './options';
 
@@ -35,7 +36,7 @@ async function statOf(file: string): Promise<{ size: number; isFile: boolean; is
  */
 export async function companionsOf(file: string, bytes: Uint8Array): Promise<Map<string, Uint8Array>> {
   const out = new Map<string, Uint8Array>();
-  if (!/\.gltf$/i.test(file)) return out;
+  if (!/\.(gltf|glb)$/i.test(file)) return out;
   const folder = await realpath(dirname(file));
   for (const uri of urisOf(bytes)) {
     const path = await realpath(join(folder, decoded(uri))).catch(() => null);
@@ -57,7 +58,10 @@ function decoded(uri: string): string {
 }
 
 function urisOf(bytes: Uint8Array): string[] {
-  const text = new TextDecoder().decode(bytes);
+  // In a GLB the JSON follows twelve bytes of header and the chunk's own length and type (glTF 2.0, section 4.4).
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  const isPacked = isGlb(bytes) && bytes.length >= 20;
+  const text = new TextDecoder().decode(isPacked ? bytes.subarray(20, 20 + view.getUint32(12, true)) : bytes);
   return [...text.matchAll(/"uri"\s*:\s*"(?!data:)([^"]+)"/g)].map((m) => m[1]!);
 }
 

@@ -50,7 +50,7 @@ export function TwinSection({ session }: { readonly session: Session }) {
           title="Give each twin texels of its own: the chosen ones, or all. Paint stays as it is seen"
           onClick={() => run('islands-apart')}
         >
-          Take apart
+          Separate
         </Chip>
       </div>
     </Fold>

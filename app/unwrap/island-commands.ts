@@ -138,7 +138,7 @@ export function islandCommands(session: Session, viewport: ViewportContext): Com
     },
     {
       id: 'islands-apart',
-      title: 'Take twins apart',
+      title: 'Separate twins',
       keys: '',
       run: () => takeTwinsApart(session, chosenFaces()),
     },

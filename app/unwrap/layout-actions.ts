@@ -153,7 +153,7 @@ export function takeTwinsApart(session: Session, faces: readonly number[]): Prom
   const { document } = useProject.getState();
   if (!document) return Promise.resolve();
   const { margin, arrange } = useLayout.getState();
-  return editLayout(session, 'Take twins apart', {
+  return editLayout(session, 'Separate twins', {
     do: 'apart',
     faces,
     how: { margin, even: false, arrange, weights: new Map(document.weights), pins: document.pins },

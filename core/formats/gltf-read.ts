@@ -1,5 +1,14 @@
 import { isGlb, pictureKind } from './picture-kind';
-import { Primitive, WebIO, type Document } from '@gltf-transform/core';
+import {
+  GLB_BUFFER,
+  Logger,
+  Primitive,
+  WebIO,
+  type Node,
+  type Document,
+  type GLTF,
+  type JSONDocument,
+} from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { MeshoptDecoder } from 'meshoptimizer';
 import { CoreError } from '../errors';
@@ -11,25 +20,29 @@ import { importPieces, uniqueNames, type ImportedModel, type Piece, type Rig } f
 export type Companions = ReadonlyMap<string, Uint8Array>;
 
 /**
- * Reads a GLB or glTF 2.0: node transforms applied, a part a node (a part a primitive where a mesh has several), sparse,
+ * Reads a GLB or glTF 2.0: node transforms applied, skins at rest, a part a node (a part a primitive where a mesh has several), sparse,
  * quantised and meshopt-compressed accessors as numbers.
  *
  * @throws CoreError `file-truncated`, `file-unsupported`, `model-empty`, `model-too-large`, `model-bad-number`
  */
 export async function readGltf(bytes: Uint8Array, companions: Companions): Promise<ImportedModel> {
   await MeshoptDecoder.ready;
+  // What is missing is told by us, in a sentence.
   const io = new WebIO()
+    .setLogger(new Logger(Logger.Verbosity.SILENT))
     .registerExtensions(ALL_EXTENSIONS)
     .registerDependencies({ 'meshopt.decoder': MeshoptDecoder });
   let pieces: Piece[];
   let rig: Rig;
+  let missing: readonly string[];
   try {
-    const document = isGlb(bytes)
-      ? await readGlb(io, bytes)
-      : await io.readJSON({
-          json: JSON.parse(new TextDecoder().decode(bytes)),
-          resources: resourcesOf(bytes, companions),
-        });
+    const file = unpacked(bytes);
+    const beside = resourcesOf(file.json as GltfFiles, companions);
+    missing = beside.missing;
+    const document = await io.readJSON({
+      json: file.json,
+      resources: { ...file.resources, ...beside.resources },
+    });
     // What the file says of its nodes and materials may be wrong as well.
     pieces = piecesOf(document);
     rig = rigOf(document);
@@ -37,7 +50,7 @@ export async function readGltf(bytes: Uint8Array, companions: Companions): Promi
     if (cause instanceof CoreError) throw cause;
     throw unreadable(bytes, cause);
   }
-  return { ...importPieces(pieces), rig };
+  return { ...importPieces(pieces), rig, ...(missing.length > 0 && { missing }) };
 }
 
 function rigOf(document: Document): Rig {
@@ -85,7 +98,14 @@ function unreadable(bytes: Uint8Array, cause: unknown): CoreError {
   );
 }
 
-async function readGlb(io: WebIO, bytes: Uint8Array): Promise<Document> {
+/** Types of the chunks of a GLB (glTF 2.0, section 4.4.3). */
+const JSON_CHUNK = 0x4e4f534a;
+const BIN_CHUNK = 0x004e4942;
+
+/** What a glTF is before its accessors are read: its JSON, and in a GLB the chunk that follows it. */
+function unpacked(bytes: Uint8Array): JSONDocument {
+  if (!isGlb(bytes))
+    return { json: JSON.parse(new TextDecoder().decode(bytes)) as GLTF.IGLTF, resources: {} };
   // glTF 2.0, section 4.4.2: 12 bytes of header, the total length as the third word.
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const stated = bytes.length >= 12 ? view.getUint32(8, true) : Infinity;
@@ -95,14 +115,28 @@ async function readGlb(io: WebIO, bytes: Uint8Array): Promise<Document> {
       `The GLB is cut off: ${bytes.length} bytes are there${Number.isFinite(stated) ? ` of ${stated}` : ''}. Copy or export it again.`,
     );
   }
-  return io.readBinary(bytes as Uint8Array<ArrayBuffer>);
+  const jsonLength = view.getUint32(12, true);
+  const rest = 20 + jsonLength;
+  if (view.getUint32(4, true) !== 2 || view.getUint32(16, true) !== JSON_CHUNK)
+    throw new Error('No GLB of version 2.');
+  const json = JSON.parse(new TextDecoder().decode(bytes.subarray(20, rest))) as GLTF.IGLTF;
+  if (stated < rest + 8 || view.getUint32(rest + 4, true) !== BIN_CHUNK) return { json, resources: {} };
+  const bin = bytes.subarray(rest + 8, rest + 8 + view.getUint32(rest, true));
+  return { json, resources: { [GLB_BUFFER]: bin as Uint8Array<ArrayBuffer> } };
 }
 
-function resourcesOf(bytes: Uint8Array, companions: Companions): Record<string, Uint8Array<ArrayBuffer>> {
-  const json = JSON.parse(new TextDecoder().decode(bytes)) as {
-    buffers?: { uri?: string }[];
-    images?: { uri?: string }[];
-  };
+/** What of a glTF's JSON names files. */
+interface GltfFiles {
+  readonly buffers?: readonly { readonly uri?: string }[];
+  readonly images?: readonly { readonly uri?: string }[];
+}
+
+/** Files that a glTF names. @returns them, and the names of pictures that weren't handed over */
+function resourcesOf(
+  json: GltfFiles,
+  companions: Companions,
+): { readonly resources: Record<string, Uint8Array<ArrayBuffer>>; readonly missing: readonly string[] } {
+  const missing: string[] = [];
   const resources: Record<string, Uint8Array<ArrayBuffer>> = {};
   for (const { uri } of json.buffers ?? []) {
     if (!uri) continue;
@@ -117,11 +151,12 @@ function resourcesOf(bytes: Uint8Array, companions: Companions): Record<string, 
   }
   // Pictures aren't needed to paint; a picture that isn't there must not stop the model.
   for (const { uri } of json.images ?? []) {
-    if (uri && !uri.startsWith('data:')) {
-      resources[uri] = (companions.get(fileName(uri)) ?? new Uint8Array(1)) as Uint8Array<ArrayBuffer>;
-    }
+    if (!uri || uri.startsWith('data:')) continue;
+    const picture = companions.get(fileName(uri));
+    if (!picture) missing.push(fileName(uri));
+    resources[uri] = (picture ?? new Uint8Array(1)) as Uint8Array<ArrayBuffer>;
   }
-  return resources;
+  return { resources, missing };
 }
 
 function fileName(uri: string): string {
@@ -168,7 +203,7 @@ function piecesOf(document: Document): Piece[] {
       for (const primitive of primitives) {
         const material = String(primitive.getMaterial()?.getName() ?? '');
         const name = primitives.length > 1 && material ? `${base} ${material}`.trim() : base || material;
-        const piece = pieceOf(primitive, matrix, unique(name));
+        const piece = pieceOf(primitive, skinned(primitive, node) ?? (() => matrix), unique(name));
         if (piece) pieces.push(piece);
       }
     }
@@ -196,20 +231,67 @@ function cornersOf(primitive: Primitive): number[] {
   return out;
 }
 
-function pieceOf(primitive: Primitive, matrix: readonly number[], name: string): Piece | null {
+/** Takes a vertex from the file to the model. */
+type MatrixOf = (vertex: number) => readonly number[];
+
+/**
+ * How a skin moves the vertices of a primitive as the file stands, at rest: joints by their inverse bind matrices, weights as shares of what they
+ * sum to. The transform of the node that holds the mesh doesn't count (glTF 2.0, section 3.7.3.3).
+ *
+ * @returns null where there is no skin, or nothing tells which joints move what
+ */
+function skinned(primitive: Primitive, node: Node): MatrixOf | null {
+  const skin = node.getSkin();
+  if (!skin) return null;
+  const sets = [0, 1].flatMap((n) => {
+    const joints = primitive.getAttribute(`JOINTS_${n}`);
+    const weights = primitive.getAttribute(`WEIGHTS_${n}`);
+    return joints && weights ? [{ joints, weights }] : [];
+  });
+  if (sets.length === 0) return null;
+  const binds = skin.getInverseBindMatrices();
+  const matrices = skin.listJoints().map((joint, j) => {
+    const bind = binds && j < binds.getCount() ? binds.getElement(j, []) : IDENTITY;
+    return multiply(joint.getWorldMatrix(), bind);
+  });
+  const [at, by]: [number[], number[]] = [[], []];
+  return (v) => {
+    const sum = new Array<number>(16).fill(0);
+    let whole = 0;
+    for (const { joints, weights } of sets) {
+      joints.getElement(v, at);
+      weights.getElement(v, by);
+      by.forEach((weight, k) => {
+        const matrix = matrices[at[k]!];
+        if (!matrix || !(weight > 0)) return;
+        whole += weight;
+        for (let i = 0; i < 16; i++) sum[i]! += matrix[i]! * weight;
+      });
+    }
+    return whole > 0 ? sum.map((x) => x / whole) : IDENTITY;
+  };
+}
+
+function pieceOf(primitive: Primitive, matrixOf: MatrixOf, name: string): Piece | null {
   const position = primitive.getAttribute('POSITION');
   if (!position) return null;
   const count = position.getCount();
   const normal = primitive.getAttribute('NORMAL');
   const uv = primitive.getAttribute('TEXCOORD_0');
+  let matrix = matrixOf(0);
   const m = (row: number, column: number): number => matrix[column * 4 + row]!;
   const positions = new Float32Array(count * 3);
   const normals = normal ? new Float32Array(count * 3) : null;
   const uvs = uv ? new Float32Array(count * 2) : null;
-  const cofactor = cofactorsOf(m);
+  let cofactor = cofactorsOf(m);
   const mirrored = determinant(m) < 0;
   const e: number[] = [];
   for (let v = 0; v < count; v++) {
+    const own = matrixOf(v);
+    if (own !== matrix) {
+      matrix = own;
+      cofactor = cofactorsOf(m);
+    }
     position.getElement(v, e);
     for (let r = 0; r < 3; r++) {
       positions[v * 3 + r] = m(r, 0) * e[0]! + m(r, 1) * e[1]! + m(r, 2) * e[2]! + m(r, 3);

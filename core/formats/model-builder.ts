@@ -39,6 +39,8 @@ export interface ImportedModel {
   readonly paint: ImportedPaint;
   /** What moves it; left out: nothing. */
   readonly rig?: Rig;
+  /** Names of pictures that it wants and that weren't handed over with it. */
+  readonly missing?: readonly string[];
 }
 
 /** How much of what moves a model its file holds. */

@@ -6,7 +6,7 @@ import { followGuards } from '../region';
 import { placeLayers, sizesKey, type SurfaceMap } from '../surface';
 import { carryBackdrops, groundStates, haveSameForm, statesOf } from './carry-backdrops';
 import type { CarriedChannel, ChannelPaint } from './plane-paint';
-import { collectDifferences, summarise, type CarryLoss, type Differences } from './loss';
+import { collectDifferences, noDifferences, summarise, type CarryLoss } from './loss';
 import { StrokeReplayer, type StrokeContext } from './replay';
 import { resampleChannel } from './resample-plane';
 
@@ -52,7 +52,7 @@ export function carryPaint(input: CarryInput): Carried {
     return {
       ...carryBackdrops(from, to, planes, model, input.context),
       repainted: [],
-      loss: summarise({ all: [], lost: 0 }),
+      loss: summarise(noDifferences()),
       unmatched: [],
       faces,
     };
@@ -72,7 +72,7 @@ export function carryPaint(input: CarryInput): Carried {
       : null;
   const repainted: number[] = [];
   const resampled: number[] = [];
-  const differences: Differences = { all: [], lost: 0 };
+  const differences = noDifferences();
   const carried = planes.map((paint, i): CarriedChannel => {
     const { plane, tiles, base, strokes } = paint;
     onProgress?.(i / planes.length);

@@ -22,13 +22,19 @@ export interface CarryLoss {
   readonly places: number;
   /** Which part of them is bare now, or looks quite otherwise, 0..1. */
   readonly lost: number;
+  /** The part of the model that most of those lie on; null where there are none. */
+  readonly worst: string | null;
 }
 
 /** Differences of compared places, and how many of them look otherwise by more than the edge of paint that lies a texel beside. */
 export interface Differences {
   readonly all: number[];
   lost: number;
+  /** The same by name of the part. */
+  readonly lostOn: Map<string, number>;
 }
+
+export const noDifferences = (): Differences => ({ all: [], lost: 0, lostOn: new Map() });
 
 /** A place that differs by more doesn't look as it did. */
 const OTHERWISE = 64;
@@ -75,7 +81,10 @@ export function collectDifferences(
       const now = sampler.finish() ? sampler.rgba : null;
       const difference = differs(bytes, k, now);
       out.all.push(difference);
-      if (difference > OTHERWISE && !isBeside(bytes, k, now)) out.lost++;
+      if (!(difference > OTHERWISE) || isBeside(bytes, k, now)) continue;
+      out.lost++;
+      const part = from.mesh.parts[from.mesh.faceParts[codeAt(from, texel) >> 2]!]!;
+      out.lostOn.set(part, (out.lostOn.get(part) ?? 0) + 1);
     }
   }
 }
@@ -102,7 +111,7 @@ function isBeside(bytes: Uint8Array, texel: number, now: ArrayLike<number> | nul
 }
 
 /** Figures of differences, one a place. */
-export function summarise({ all, lost }: Differences): CarryLoss {
+export function summarise({ all, lost, lostOn }: Differences): CarryLoss {
   const sorted = Float64Array.from(all).sort();
   const n = sorted.length;
   return {
@@ -110,5 +119,9 @@ export function summarise({ all, lost }: Differences): CarryLoss {
     most: n ? sorted[Math.min(n - 1, Math.floor(n * 0.99))]! : 0,
     places: n,
     lost: n ? lost / n : 0,
+    worst: [...lostOn].reduce((most, one) => (one[1] > most[1] ? one : most), [null, 0] as [
+      string | null,
+      number,
+    ])[0],
   };
 }

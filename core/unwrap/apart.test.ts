@@ -40,6 +40,6 @@ describe('twins', () => {
 
   it('that aren’t there are told', () => {
     const edit = { do: 'apart', faces: [], how: PACK, sizes: [256], sheet: null } as const;
-    expect(() => applyLayoutEdit(floor(), edit)).toThrow(/no twins to take apart/);
+    expect(() => applyLayoutEdit(floor(), edit)).toThrow(/no twins to separate/);
   });
 });

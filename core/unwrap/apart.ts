@@ -24,7 +24,7 @@ export function twinsApart(mesh: UvMesh, faces: readonly number[] = []): UvMesh 
   if (pairs.length === 0) {
     throw new CoreError(
       'bad-argument',
-      'No islands there show the same texels, so there are no twins to take apart.',
+      'No islands there show the same texels, so there are no twins to separate.',
     );
   }
   const uvs = cornerUvs(mesh);

@@ -17,7 +17,7 @@ import {
 } from './helpers';
 
 /** The two squares a little apart where they should meet, one of them turned over. */
-const SICK_OBJ = SEAMED_OBJ.replace('f 2/5 5/6 6/7 3/8', 'v 0.000002 0 1\nf 3/8 6/7 5/6 7/5');
+const SICK_OBJ = SEAMED_OBJ.replace('f 2/5 5/6 6/7 3/8', 'v 0.00002 0 1\nf 3/8 6/7 5/6 7/5');
 
 test('health finds what is wrong, shows where, and mends it by a click; all of it can be undone', async ({
   page,

@@ -5,6 +5,7 @@ import { topologyOf } from '../../core/mesh';
 import { layoutSeams, measureLayout } from '../../core/unwrap';
 import {
   beginProject,
+  chooseModel,
   chip,
   downloaded,
   kept,
@@ -343,4 +344,44 @@ test('a tube in any direction is unrolled, straightened and packed, upright and 
     await ready(page);
   }
   await expect(chip(page, 'Undo')).toBeDisabled();
+});
+
+test('mirrored halves on the same texels are named, and separated in one step', async ({ page }) => {
+  // A roof of two slopes, each the other's mirror image on the sheet; the triangles of both in turn.
+  const roof = [
+    'o Roof',
+    ...[-1, 0, 1].flatMap((x) => [-1, 1].map((z) => `v ${x} ${1 - Math.abs(x)} ${z}`)),
+    'vt 0.1 0.1',
+    'vt 0.1 0.9',
+    'vt 0.9 0.1',
+    'vt 0.9 0.9',
+    'f 3/1 4/2 6/4',
+    'f 4/2 3/1 1/3',
+    'f 3/1 6/4 5/3',
+    'f 4/2 1/3 2/4',
+  ].join('\n');
+  await startEmpty(page);
+  await chooseModel(page, 'roof.obj', roof);
+  await page.getByText('Keep its own UVs').click();
+  await page.getByRole('button', { name: 'Begin', exact: true }).click();
+  await page.waitForURL(/\/model$/);
+  await ready(page);
+  await expect(page.getByRole('navigation')).toContainText('twins');
+  await stage(page, 'Unwrap');
+  await section(page, 'Islands').click();
+  await page.getByRole('button', { name: /^Twins/ }).click();
+  const pair = page.getByRole('button', { name: /^Roof (left = Roof right|right = Roof left), mirrored$/ });
+  await pair.click();
+  await expect(page.getByText('1 island', { exact: true })).toBeVisible();
+  await page.getByLabel('Shared texels').selectOption('first');
+  await chip(page, 'Separate').click();
+  await ready(page);
+  await expect(pair).toHaveCount(0);
+  await section(page, 'Layout').click();
+  await expect.poll(() => figure(page, 'Overlapping texels')).toBe(0);
+  expect(await figure(page, 'Islands')).toBe(2);
+  expect(await figure(page, 'Face down')).toBe(0);
+  await chip(page, 'Undo').click();
+  await ready(page);
+  await expect(page.getByRole('navigation')).toContainText('twins');
 });

@@ -95,9 +95,15 @@ export function StartPage() {
     setProblem('');
     try {
       const opened = await readFiles(files);
-      if (opened.kind === 'model') setModel(opened);
-      else if (opened.kind === 'archive') await putBack(opened.restored);
-      else {
+      if (opened.kind === 'model') {
+        setModel(opened);
+        if (opened.missing)
+          notify(
+            `The model wants pictures that aren’t there: ${opened.missing.join(', ')}. Choose it together with them, or go on without.`,
+          );
+      }
+      if (opened.kind === 'archive') await putBack(opened.restored);
+      if (opened.kind === 'project') {
         const id = await storeProject(opened.data);
         if (opened.missing.length > 0) notify(`Opened as far as it goes: ${opened.missing.join(' ')}`);
         await navigate(`/project/${id}/paint`);

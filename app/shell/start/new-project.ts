@@ -47,7 +47,14 @@ export type Opened =
   | { readonly kind: 'project'; readonly data: ProjectData; readonly missing: readonly string[] }
   /** Several projects and their sets, put back already. */
   | { readonly kind: 'archive'; readonly restored: Restored }
-  | { readonly kind: 'model'; readonly mesh: Mesh; readonly paint: ImportedPaint; readonly name: string };
+  | {
+      readonly kind: 'model';
+      readonly mesh: Mesh;
+      readonly paint: ImportedPaint;
+      readonly name: string;
+      /** Names of pictures that it wants and that weren't chosen with it. */
+      readonly missing?: readonly string[];
+    };
 
 /**
  * Reads what was dropped or chosen: a project file, or a model with its companions. Nothing is stored yet.
