@@ -199,7 +199,7 @@ test('the engine’s view reads the delivered file and shows the same colours, i
   await expect(pane).toHaveCount(0);
 });
 
-test('a turntable and a portfolio sheet are drawn from the delivered file', async ({ page }) => {
+test('a turntable and a portfolio sheet are drawn from the delivered file @slow', async ({ page }) => {
   await startEmpty(page);
   await beginProject(page, 'plate.obj', UPRIGHT);
   await stage(page, 'Deliver');

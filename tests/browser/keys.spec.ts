@@ -100,7 +100,9 @@ test('Tab moves the focus; the picture is turned, moved and brought nearer by ke
   expect(seen.size).toBe(6);
 });
 
-test('the handbook opens at the page of the stage, by key, and leads from page to page', async ({ page }) => {
+test('the handbook opens at the page of the stage, by key, and leads from page to page @slow', async ({
+  page,
+}) => {
   await startEmpty(page);
   await chip(page, 'Works of others').click();
   const works = page.getByRole('dialog');

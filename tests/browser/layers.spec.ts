@@ -4,7 +4,7 @@ import { PNG } from 'pngjs';
 import { rebuildOra, worstDifference } from '../rebuilt-ora';
 import { chip, downloaded, floorToPaint, ready, stage, startEmpty } from './helpers';
 
-test('layers leave as OpenRaster, are painted on elsewhere, and come back', async ({ page }) => {
+test('layers leave as OpenRaster, are painted on elsewhere, and come back @slow', async ({ page }) => {
   await startEmpty(page);
   const draw = await floorToPaint(page);
   await draw([0.2, 0.5], [0.8, 0.5]);

@@ -142,7 +142,7 @@ test('the camera is told by pairs pressed on model and picture; the report measu
   expect(PNG.sync.read(Buffer.from(file[`looks/${document.looks[0]!.id}.png`]!)).height).toBe(320);
 });
 
-test('a free drawing shows what it bends; pictures that tell nothing say so, and nothing is lost', async ({
+test('a free drawing shows what it bends; pictures that tell nothing say so, and nothing is lost @slow', async ({
   page,
 }) => {
   await begun(page);
