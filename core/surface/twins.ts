@@ -14,6 +14,8 @@ export interface TwinPair {
   readonly second: TwinSide;
   /** Whether one faces the other way in the layout. */
   readonly mirrored: boolean;
+  /** Whether the second lies face down. */
+  readonly isDown: boolean;
 }
 
 /** So far off the middle, in parts of the model's width, a side lies to the left or right. */
@@ -60,6 +62,7 @@ export function twinPairs({ mesh, islandOfFace, twinOf }: SurfaceMap): TwinPair[
     first: sideOf(twinOf[side]!),
     second: sideOf(side),
     mirrored: areaOf(side) * areaOf(twinOf[side]!) < 0,
+    isDown: areaOf(side) < 0,
   }));
 }
 

@@ -28,17 +28,17 @@ export function twinsApart(mesh: UvMesh, faces: readonly number[] = []): UvMesh 
     );
   }
   const uvs = cornerUvs(mesh);
-  pairs.forEach(({ second, mirrored }, n) => {
+  pairs.forEach(({ second, isDown }, n) => {
     // Beside the sheet, each by itself.
     const aside = (n + 1) * 2;
-    const right = mirrored
+    const right = isDown
       ? second.faces.reduce(
           (most, f) => Math.max(most, uvs[f * 6]!, uvs[f * 6 + 2]!, uvs[f * 6 + 4]!),
           -Infinity,
         )
       : 0;
     for (const f of second.faces) {
-      for (let c = f * 6; c < f * 6 + 6; c += 2) uvs[c] = (mirrored ? right - uvs[c]! : uvs[c]!) + aside;
+      for (let c = f * 6; c < f * 6 + 6; c += 2) uvs[c] = (isDown ? right - uvs[c]! : uvs[c]!) + aside;
     }
   });
   return withCornerUvs(mesh, uvs);
