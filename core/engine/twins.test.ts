@@ -163,6 +163,22 @@ describe('light on texels that mirrored halves share', () => {
   });
 });
 
+describe('how a layer meets twins', () => {
+  it('is set, set back to the project’s way, undone and redone; the project’s own way as well', () => {
+    const engine = engineOn(vault(), 128);
+    const before = JSON.stringify(engine.document);
+    engine.apply({ do: 'patch-layer', layer: 1, patch: { twins: 'first' } });
+    engine.apply({ do: 'patch-layer', layer: 1, patch: { twins: undefined } });
+    engine.apply({ do: 'set-twins', twins: 'first' });
+    const after = JSON.stringify(engine.document);
+    expect(engine.document.layers[0]!.twins).toBeUndefined();
+    for (let n = 0; n < 3; n++) engine.undo();
+    expect(JSON.stringify(engine.document)).toBe(before);
+    for (let n = 0; n < 3; n++) engine.redo();
+    expect(JSON.stringify(engine.document)).toBe(after);
+  });
+});
+
 describe('paint on texels that halves share', () => {
   it('is on both where they are laid apart, and stays where they are laid on one another again', async () => {
     const engine = engineFor(vault(), size);
