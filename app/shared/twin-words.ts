@@ -2,8 +2,8 @@ import type { TwinsBy } from '../../core/layers';
 
 /** What derived paint makes of texels that several places share, in words. */
 export const TWIN_CHOICES: readonly (readonly [TwinsBy, string])[] = [
-  ['alike', 'alike for all'],
-  ['first', 'as on the first'],
+  ['alike', 'all alike'],
+  ['first', 'first side only'],
 ];
 
 export const TWIN_TITLE =

@@ -144,7 +144,7 @@ export async function stackTwins(session: Session, faces: readonly number[]): Pr
   }));
   if (!carried) return;
   notify(
-    'Twins lie on one another now: what is painted on one shows on both. Light and cues are alike for both, or as on the first: see Twins.',
+    'Twins lie on one another now: what is painted on one shows on both. Light and cues are alike for both, or those of the first side only: see Twins.',
   );
 }
 

@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import { strFromU8, unzipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
 import { Engine, compositeDetail, compositeSheet, cueMeasurer } from '../engine';
 import { readProjectFile, type ProjectData } from '../project-file';
@@ -365,6 +366,13 @@ describe('a project of the thirteenth form', () => {
     const data = readProjectFile(thirteenth('plate.project.zip'));
     expect(worst(texelsOf(engineOf(data)), decodePng(thirteenth('plate.png')).rgba)).toBeLessThanOrEqual(1);
     expect(data.document.dense!.placing).toEqual([0, 2, 0, 0, 0, 0, 2, 0, 2, 0, 0, 0]);
+  });
+
+  it('made before twins were told has derived paint alike for all of them, and no layer that says otherwise', () => {
+    const { document } = readProjectFile(thirteenth('plate.project.zip'));
+    expect(document.twins).toBe('alike');
+    expect(document.layers.every((node) => node.twins === undefined)).toBe(true);
+    expect(strFromU8(unzipSync(thirteenth('plate.project.zip'))['project.json']!)).not.toContain('twins');
   });
 
   it('of the form before it has one that nothing was done to', () => {

@@ -131,7 +131,7 @@ export function LayerInspector({ session, node }: { readonly session: Session; r
           label="Twins"
           title={TWIN_TITLE}
           value={node.twins ?? null}
-          choices={[[null, 'as in the project'], ...TWIN_CHOICES]}
+          choices={[[null, 'project setting'], ...TWIN_CHOICES]}
           onChange={(twins) => change({ twins: twins ?? undefined })}
         />
       )}
