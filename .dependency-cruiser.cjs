@@ -1,7 +1,7 @@
 const folderOf = (...names) => `^(${names.join('|')})/`;
 const STAGES = 'model|unwrap|block-in|form|paint|match|deliver';
 const CORE =
-  'math|mesh|picture|compositor|project-file|proposals|color|surface|cues|light|unwrap|paint|composite|pixels|layers|decal|pattern|region|brushwork|ink|ramps|match|document|history|model|formats|engine|kernels|delivery|atlas|set|follow|commands';
+  'math|mesh|motion|picture|compositor|project-file|proposals|color|surface|cues|light|unwrap|paint|composite|pixels|layers|decal|pattern|region|brushwork|ink|ramps|match|document|history|model|formats|engine|kernels|delivery|atlas|set|follow|commands';
 
 /** The direction of docs/architecture.md: core <- storage <- workers <- app; core <- jobs <- server, cli; core <- demo, bench. */
 module.exports = {

@@ -15,6 +15,7 @@ import {
   type CliCommand,
   manyOption,
   OUT_FOLDER,
+  PLAIN,
   SHEET_SIZE,
 } from './options';
 import { makeFolder } from './write-out';
@@ -29,6 +30,7 @@ export const buildCommand: CliCommand = {
     SHEET_SIZE,
     manyOption('--map <role=part>', 'which part plays a role of the recipe'),
     option('--unwrap', 'lay out models that have no UVs'),
+    PLAIN,
     choiceOption('twins', 'what shared texels show: average (usual) or first', ['average', 'first']),
     ...MANY_OPTIONS,
   ],
@@ -42,6 +44,7 @@ writes summary.json, and exits with 1 then.`,
       roles: rolesOption(values),
       unwrap: values['unwrap'] === true,
       twins: values['twins'] === 'first' ? ('first' as const) : ('average' as const),
+      plain: values['plain'] === true,
     };
     const out = textOption(values, 'out');
     const models = await filesIn(named, isModelFile, `${modelTitles()} file`);

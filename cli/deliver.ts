@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import { doLocalJob } from './local-job';
 import { filesIn, foldersOf, MANY_OPTIONS, runMany } from './many';
-import { sizeOption, textOption, option, type CliCommand, OUT_FOLDER } from './options';
+import { sizeOption, textOption, option, type CliCommand, OUT_FOLDER, PLAIN } from './options';
 import { makeFolder } from './write-out';
 
 const PROJECT_FILE = /\.zip$/i;
@@ -15,6 +15,7 @@ export const deliverCommand: CliCommand = {
     OUT_FOLDER,
     option('--size <texels>', 'of the sheets (as they are)'),
     option('--ora', 'the layers too, as OpenRaster'),
+    PLAIN,
     option(
       '--settings <file.json>',
       'what the Deliver stage set last, as its report holds it: format, bleed, names, and what leaves',
@@ -29,6 +30,7 @@ prints {"layers","strokes","texelHash","seconds"}.`,
     const shared = {
       size: values['size'] === undefined ? null : sizeOption(values),
       ora: values['ora'] === true,
+      plain: values['plain'] === true,
       ...(values['settings'] !== undefined && { settings: textOption(values, 'settings') }),
     };
     const files = await filesIn(named, (name) => PROJECT_FILE.test(name), 'project file (.zip)');

@@ -13,7 +13,7 @@ import { measureSurface, twinPairs, uvFigures } from '../core/surface';
 import { measureLayout } from '../core/unwrap';
 import { sizeOption, type CliCommand, SHEET_SIZE } from './options';
 import { importModelFile } from './read-model-file';
-import { NO_RIG, type Rig } from '../core/formats';
+import { NO_MOTION, type ImportedModel } from '../core/formats';
 
 export const inspectCommand: CliCommand = {
   name: 'inspect',
@@ -28,7 +28,7 @@ export const inspectCommand: CliCommand = {
 };
 
 /** What a model holds, `twins` the pairs of island sides that share texels; UV figures are counted on a sheet of `size` texels a side. */
-export function inspect({ mesh, rig = NO_RIG }: { readonly mesh: Mesh; readonly rig?: Rig }, size: number) {
+export function inspect({ mesh, motion = NO_MOTION }: Pick<ImportedModel, 'mesh' | 'motion'>, size: number) {
   const trianglesOf = new Array<number>(mesh.parts.length).fill(0);
   for (const part of mesh.faceParts) trianglesOf[part]!++;
   const exact = countOddEdges(edgeTable(mesh.indices, weldExact({ data: mesh.positions, stride: 3 })));
@@ -44,7 +44,7 @@ export function inspect({ mesh, rig = NO_RIG }: { readonly mesh: Mesh; readonly 
     /** Open edges that close when vertices at one place count as one. */
     welded: Math.max(0, exact.open - edges.open),
     twins,
-    ...rig,
+    ...motion,
   };
 }
 

@@ -45,6 +45,11 @@ export const choiceOption = (name: string, does: string, choices: readonly strin
     });
 
 export const OUT_FOLDER = option('--out <folder>', 'where it writes');
+/** Of whoever writes models. */
+export const PLAIN = option(
+  '--plain',
+  'geometry and paint only: no skeleton, clips or nodes of the model’s file',
+);
 export const SHEET_SIZE = option('--size <texels>', 'a side of a sheet (1024)');
 
 /** @throws UsageError */

@@ -1,7 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { z } from 'zod';
-import { encodePng, writeUnlitGlb } from '../core/formats';
+import { encodePng, writeGlb } from '../core/formats';
 import { readAs } from '../core/read-as';
 import { contentHash } from '../core/math';
 import {
@@ -12,8 +12,8 @@ import {
   rampSheetSchema,
   type RampSize,
 } from '../core/ramps';
-import { textOption, UsageError, type Values, option, type CliCommand, OUT_FOLDER } from './options';
-import { readModelFile } from './read-model-file';
+import { textOption, UsageError, type Values, option, type CliCommand, OUT_FOLDER, PLAIN } from './options';
+import { importModelFile } from './read-model-file';
 import { makeFolder, writeOut } from './write-out';
 
 const fileSchema = rampSheetSchema.extend({ parts: z.record(z.string(), rampRunSchema) });
@@ -27,6 +27,7 @@ export const rampCommand: CliCommand = {
     option('--ramps <file.json>', 'the ramps, and which part is on which'),
     OUT_FOLDER,
     option('--size <texels>', 'of the sheet (64)'),
+    PLAIN,
   ],
   more: `
 The file: {"ramps":[{"name","colors":["#rrggbb",...]}],"parts":{"NAME":{"ramp","direction":[x,y,z],"from","to"}}};
@@ -35,13 +36,15 @@ from and to say where along its ramp, 0..1, the part's lowest and highest place 
     const out = textOption(values, 'out');
     const size = rampSize(values);
     const { parts, ...sheet } = await readRamps(textOption(values, 'ramps'));
-    const read = await readModelFile(model);
+    const { mesh: read, file } = await importModelFile(model);
     const png = encodePng(rampPicture(sheet, size));
     const put = putOnRamps(read, sheet, size, new Map(Object.entries(parts)));
     const report = { parts: put.parts, texelHash: contentHash(rampPicture(sheet, size).rgba) };
     const text = `${JSON.stringify(report, null, 2)}\n`;
     const name = basename(model).replace(/\.[^.]+$/, '');
-    const glb = await writeUnlitGlb(put.mesh, name, [png]);
+    const look = { name, albedos: [png], material: 'unlit' } as const;
+    const kept = file && values['plain'] !== true ? { bytes: file, placing: null } : null;
+    const glb = await writeGlb(put.mesh, look, kept);
     await makeFolder(out);
     await writeOut(
       new Map<string, Uint8Array | string>([

@@ -1,5 +1,5 @@
 import { basename } from 'node:path';
-import { writeUnlitGlb } from '../core/formats';
+import { writeGlb } from '../core/formats';
 import { faceRuns, topologyOf, triangleCount, type FaceRuns, type Mesh, type UvMesh } from '../core/mesh';
 import {
   applyLayoutEdit,
@@ -26,9 +26,10 @@ import {
   option,
   choiceOption,
   type CliCommand,
+  PLAIN,
   SHEET_SIZE,
 } from './options';
-import { readModelFile } from './read-model-file';
+import { importModelFile } from './read-model-file';
 
 const SEAMS = ['auto', 'existing', 'creases'] as const;
 
@@ -46,6 +47,7 @@ export const unwrapCommand: CliCommand = {
     choiceOption('arrange', 'how islands stand', ARRANGES),
     option('--never <parts>', 'parts where no seam is wanted, separated by commas'),
     option('--gladly <parts>', 'parts where seams are wanted'),
+    PLAIN,
     option('--cut-triangles', 'lead seams straight, through triangles: the model gets more of them'),
   ],
   async run([model], values, { out: print }) {
@@ -58,7 +60,7 @@ export const unwrapCommand: CliCommand = {
     const { seams, cut, arrange } = values as Required<Pick<UnwrapOptions, 'seams' | 'cut' | 'arrange'>>;
     const bound = numberOption(values, 'stretch', DEFAULT_BOUND);
     if (!(bound >= 1 && bound <= 4)) throw new UsageError(`--stretch ${bound} is not between 1 and 4.`);
-    const mesh = await readModelFile(model);
+    const { mesh, file } = await importModelFile(model);
     const wishes = {
       never: runsOfParts(mesh, 'never', values['never']),
       gladly: runsOfParts(mesh, 'gladly', values['gladly']),
@@ -80,7 +82,9 @@ export const unwrapCommand: CliCommand = {
     const measures = measureLayout(unwrapped, size);
     const { islands, stretchL2, stretchLinf, angle, area, flipped } = measures;
     const { overlappedTexels, fill, seamLength, seamSight } = measures;
-    const glb = await writeUnlitGlb(unwrapped, basename(out).replace(/\.glb$/i, ''), []);
+    const look = { name: basename(out).replace(/\.glb$/i, ''), albedos: [], material: 'kept' } as const;
+    const kept = file && values['plain'] !== true ? { bytes: file, placing: null } : null;
+    const glb = await writeGlb(unwrapped, look, kept);
     await writeOut(new Map([[out, glb]]));
     const note = sayUnwanted(unwantedSeams(unwrapped, topologyOf(unwrapped), wishes));
     const report = {

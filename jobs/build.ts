@@ -12,19 +12,19 @@ import {
 } from '../core/document';
 import { Engine, flattenAlbedo } from '../core/engine';
 import { localColor } from '../core/layers';
-import { encodePng, writeUnlitGlb } from '../core/formats';
+import { encodePng, writeGlb } from '../core/formats';
 import { createWasmKernels } from '../core/kernels';
 import { contentHash } from '../core/math';
 import { requireUvs, triangleCount, type Mesh, type UvMesh } from '../core/mesh';
 import { measureSurface, type SheetSize } from '../core/surface';
 import { DEFAULT_MARGIN, doneHere, unwrapping } from '../core/unwrap';
 import { asJson, type DoJob } from './job';
-import { modelIn, parseJson } from './read';
+import { importedIn, parseJson } from './read';
 
 /** Lays a recipe on a model: albedo.png, model.glb and report.json. */
 export const build: DoJob<'build'> = async (job, files, onProgress) => {
-  const { model, recipe: file, size, roles, unwrap, twins } = job;
-  const read = await modelIn(files, model);
+  const { model, recipe: file, size, roles, unwrap, twins, plain } = job;
+  const { mesh: read, file: kept } = await importedIn(files, model);
   const mesh = unwrap && !read.uvs ? laidOut(read, size) : requireUvs(read);
   const recipe = withRoles(parseRecipe(parseJson(files.require(file), file)), rolePlayers(roles), mesh.parts);
   const surface = measureSurface(mesh, size);
@@ -43,6 +43,7 @@ export const build: DoJob<'build'> = async (job, files, onProgress) => {
   const picture = flattenAlbedo(engine, { size, bleed: Infinity });
   const png = encodePng(picture);
   const texelHash = contentHash(picture.rgba);
+  const look = { name: recipe.name, albedos: [png], material: 'unlit' } as const;
   const report = {
     recipe: recipe.name,
     size,
@@ -59,7 +60,7 @@ export const build: DoJob<'build'> = async (job, files, onProgress) => {
     report,
     files: new Map<string, Uint8Array | string>([
       ['albedo.png', png],
-      ['model.glb', await writeUnlitGlb(mesh, recipe.name, [png])],
+      ['model.glb', await writeGlb(mesh, look, kept && !plain ? { bytes: kept, placing: null } : null)],
       ['report.json', asJson(report)],
     ]),
   };

@@ -35,14 +35,14 @@ const settingsFile = z.preprocess(
 
 /** Paints a project file again without a browser: what leaves, as the application makes it, and a report. */
 export const deliver: DoJob<'deliver'> = async (job, files, onProgress) => {
-  const { project, size, ora, settings: from } = job;
+  const { project, size, ora, plain, settings: from } = job;
   const settings = from === undefined ? null : jsonIn(files, from, settingsFile);
   const data = readProjectFile(files.require(project));
   const began = performance.now();
   const engine = await engineAtSize(data, size, createWasmKernels(), onProgress);
   const maker = new ExportMaker(
     engineSource(engine),
-    settings ?? USUAL,
+    plain ? { ...(settings ?? USUAL), plain } : (settings ?? USUAL),
     workHere,
     settings ? undefined : plainNames(engine.surface.sheets.length),
   );

@@ -19,6 +19,8 @@ export const jobSchema = z.discriminatedUnion('do', [
     unwrap: z.boolean().default(false),
     /** What texels show that several places of the model share: the mean of them, or what the first has. */
     twins: z.enum(['average', 'first']).default('average'),
+    /** Writes geometry and paint alone: nothing else of the model's file. */
+    plain: z.boolean().default(false),
     roles: z
       .array(z.tuple([partName, partName]))
       .max(1000)
@@ -30,6 +32,8 @@ export const jobSchema = z.discriminatedUnion('do', [
     project: file,
     /** Texels a side at which it is painted again; null: each sheet at its own. */
     size: size.nullable().default(null),
+    /** As of `build`. */
+    plain: z.boolean().default(false),
     /** Adds the layers as OpenRaster. */
     ora: z.boolean().default(false),
     /** Settings, or a report that holds them; left out: as usual, with plain names. */

@@ -1,13 +1,17 @@
 import { CoreError } from '../core/errors';
 import { readAs } from '../core/read-as';
-import { decodePng, readModel, type Picture } from '../core/formats';
+import { decodePng, importModel, type ImportedModel, type Picture } from '../core/formats';
 import { requireUvs, type Mesh, type UvMesh } from '../core/mesh';
 import type { z } from 'zod';
 import type { FileSet } from './file-set';
 
-/** A model; what a glTF speaks of is looked for among what was handed over. @throws CoreError as `readModel` */
-export const modelIn = (files: FileSet, name: string): Promise<Mesh> =>
-  readModel(name.replace(/^.*[\\/]/, ''), files.require(name), files.beside(name));
+/** A model with all that it brings; what a glTF speaks of is looked for among what was handed over. @throws CoreError as `importModel` */
+export const importedIn = (files: FileSet, name: string): Promise<ImportedModel> =>
+  importModel(name.replace(/^.*[\\/]/, ''), files.require(name), files.beside(name));
+
+/** A model alone. @throws CoreError as `importModel` */
+export const modelIn = async (files: FileSet, name: string): Promise<Mesh> =>
+  (await importedIn(files, name)).mesh;
 
 /** The same, with UVs. @throws CoreError also `model-without-uvs` */
 export const uvModelIn = async (files: FileSet, name: string): Promise<UvMesh> =>

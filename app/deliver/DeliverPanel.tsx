@@ -85,6 +85,30 @@ export function DeliverPanel({ session }: { readonly session: Session }) {
             ))}
         </Form.Select>
       </label>
+      {document.modelFile && (
+        <>
+          <label className="field">
+            Materials
+            <Form.Select
+              size="sm"
+              value={settings.material}
+              disabled={settings.plain}
+              title="Unlit shows the paint as it is; kept materials have their other textures, and the paint as base colour"
+              onChange={(e) => setDelivery({ material: e.target.value === 'kept' ? 'kept' : 'unlit' })}
+            >
+              <option value="unlit">unlit</option>
+              <option value="kept">as they came</option>
+            </Form.Select>
+          </label>
+          <Chip
+            on={!settings.plain}
+            title={`The nodes, skeleton, clips and morph targets of “${document.modelFile.name}” leave with the model`}
+            onClick={() => setDelivery({ plain: !settings.plain })}
+          >
+            Rig and scene
+          </Chip>
+        </>
+      )}
       {row('model', 'Unlit model', `${names.model}${several ? ', a material a sheet' : ' with the albedo'}`)}
       {row('obj', 'OBJ', `${names.obj}, its materials, and the albedo as PNG`)}
       {rows('layout', 'Layout', (i) => `${names.layout[i]}, at the albedo’s size`)}

@@ -104,6 +104,7 @@ async function ofJob(settings: DeliverySettings): Promise<Map<string, Uint8Array
     project: 'project.zip',
     size: null,
     ora: false,
+    plain: false,
     settings: 'settings.json',
   } as const;
   const made = new Map((await doJob(job, files)).files);

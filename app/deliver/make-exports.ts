@@ -19,6 +19,7 @@ function openSource(session: Session, document: ProjectDocument): DeliverySource
     document,
     mesh,
     seated: seatedNow(),
+    file: (id) => session.file(id),
     surface: () => {
       const { surface } = useProject.getState();
       if (!surface)

@@ -50,10 +50,12 @@ export async function replaceModel(session: Session): Promise<void> {
     const overOld = certain || (await ask(doubt(times)));
     if (overOld === null) return;
     const align = overOld ? { align: placing } : {};
+    const { file, name } = opened;
     const carried = await session.changeModel('Replace the model', () =>
       Promise.resolve({
         mesh,
         byTriangle: false,
+        file: file ? { name, bytes: file, placing: null } : null,
         ...align,
         ...(isReady ? {} : { patch: seamsOfLayout(mesh) }),
       }),

@@ -1,10 +1,13 @@
+import type { Session } from '../project';
 import { Chip } from '../shared/Chip';
 import { saveLayoutGlb, saveLayoutObj, saveLayoutPng, saveLayoutSvg, useDrawing } from './layout-files';
 
 /** The layout as a drawing, and the model with it. */
 export function LayoutFiles({
+  session,
   sheet,
 }: {
+  readonly session: Session;
   readonly sheet: { readonly name: string; readonly size: number } | null;
 }) {
   const { lines, fill, byPart } = useDrawing();
@@ -39,7 +42,7 @@ export function LayoutFiles({
         >
           PNG
         </Chip>
-        <Chip title="The model with this layout" onClick={() => void saveLayoutGlb()}>
+        <Chip title="The model with this layout" onClick={() => void saveLayoutGlb(session)}>
           GLB
         </Chip>
         <Chip title="The model with this layout" onClick={() => void saveLayoutObj()}>

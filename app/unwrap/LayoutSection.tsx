@@ -184,7 +184,7 @@ export function LayoutSection({ session }: { readonly session: Session }) {
             Paint follows to the same places on the model. One step, which can be undone.
           </p>
           <SheetSection session={session} />
-          <LayoutFiles sheet={document.sheets.length > 1 ? sheet : null} />
+          <LayoutFiles session={session} sheet={document.sheets.length > 1 ? sheet : null} />
         </>
       )}
     </>

@@ -95,7 +95,7 @@ function layoutCommands(session: Session, viewport: ViewportContext): Omit<Liste
       id,
       title,
       keys: '',
-      run: () => import('./layout-files').then((files) => files[save]()),
+      run: () => import('./layout-files').then((files) => files[save](session)),
     })),
     {
       id: 'sheet-rename',

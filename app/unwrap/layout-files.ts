@@ -1,8 +1,9 @@
 import { create } from 'zustand';
+import type { ProjectDocument } from '../../core/document';
 import { sentenceOf } from '../../core/errors';
 import { layoutSvg, writeObj } from '../../core/formats';
 import { pieceOnSheet, type UvMesh } from '../../core/mesh';
-import { activeSheet, subjectNow, useProject } from '../project';
+import { activeSheet, subjectNow, useProject, type Session } from '../project';
 import { download, fileNameOf } from '../shared/files';
 import { notify } from '../shared/notify';
 import { deliverPool, jobPool } from '../shared/platform';
@@ -24,6 +25,7 @@ interface Drawn {
   /** Only what lies on the sheet in hand. */
   readonly piece: UvMesh;
   readonly project: string;
+  readonly modelFile: ProjectDocument['modelFile'];
   /** Name of the file without its ending. */
   readonly model: string;
   readonly drawing: string;
@@ -46,6 +48,7 @@ async function withLayout(work: (drawn: Drawn) => Promise<void> | void): Promise
       mesh,
       piece: pieceOnSheet(mesh, sheet.index).mesh,
       project: document.name,
+      modelFile: document.modelFile,
       model,
       drawing: `${document.sheets.length > 1 ? `${model}-${fileNameOf(sheet.name)}` : model}-layout`,
       style: { size: sheet.size, lines, fill, colors: new Map(colors) },
@@ -65,14 +68,14 @@ export const saveLayoutPng = (): Promise<void> =>
     download(`${drawing}.png`, await jobPool.run('layoutPng', { mesh: piece, style }), 'image/png'),
   );
 
-export const saveLayoutGlb = (): Promise<void> =>
-  withLayout(async ({ mesh, project, model }) =>
-    download(
-      `${model}.glb`,
-      await deliverPool.run('unlitGlb', { mesh, name: project, textures: [] }),
-      'model/gltf-binary',
-    ),
-  );
+/** The file that the model came in with this layout; its other textures are read by the UVs that they were made for. */
+export const saveLayoutGlb = (session: Session): Promise<void> =>
+  withLayout(async ({ mesh, project, model, modelFile }) => {
+    const bytes = modelFile && (await session.file(modelFile.id));
+    const file = bytes && { bytes, placing: modelFile.placing };
+    const glb = await deliverPool.run('glb', { mesh, name: project, textures: [], file, material: 'kept' });
+    download(`${model}.glb`, glb, 'model/gltf-binary');
+  });
 
 export const saveLayoutObj = (): Promise<void> =>
   withLayout(({ mesh, project, model }) => download(`${model}.obj`, writeObj(mesh, project), 'model/obj'));

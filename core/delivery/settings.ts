@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { hexColor } from '../color';
 import { detailChannels, USUAL_CHANNELS } from '../compositor';
+import { GLB_MATERIALS } from '../formats';
 import { USUAL_NAMES } from './names';
 
 /** What can leave a project, in the order in which it is told. */
@@ -56,6 +57,10 @@ export const deliverySettings = z.object({
     .default(null),
   /** Id of the light plan whose normals the model leaves with; null: its own. */
   normalsOf: z.int().nonnegative().nullable().default(null),
+  /** Whether the model's materials are unlit, or those that it came with. */
+  material: z.enum(GLB_MATERIALS).default('unlit'),
+  /** Geometry and paint alone: no skeleton, clips or nodes of the file that the model came in. */
+  plain: z.boolean().default(false),
   /** Which mask of the detail sheet goes into which channel. */
   channels: detailChannels.default(USUAL_CHANNELS),
   /** What is asked before it leaves: see `CheckHow` of the checks. */

@@ -206,6 +206,7 @@ export function idsOf(d: ProjectDocument): number[] {
       d.looks,
       d.patterns,
       d.dense ? [d.dense] : [],
+      d.modelFile ? [d.modelFile] : [],
       d.regions,
       d.guards,
       d.frames,

@@ -42,6 +42,8 @@ const FOLLOW: { readonly [K in keyof ProjectDocument]: Follow<ProjectDocument[K]
   cameras: (cameras, model) => cameras.map((camera) => ({ ...camera, pose: followPose(camera.pose, model) })),
   dense: (dense, { placing }) =>
     dense && placing ? { ...dense, placing: compose(placing, dense.placing ?? IDENTITY) } : dense,
+  modelFile: (file, { placing }) =>
+    file && placing ? { ...file, placing: compose(placing, file.placing ?? IDENTITY) } : file,
   seams: (corners, model) => model.corners(corners),
   paintEdges: (corners, model) => model.corners(corners),
   foundSeams: (corners, model) => model.corners(corners),

@@ -53,6 +53,7 @@ export function newDocument(name: string, sheets: SheetSize | readonly Sheet[]):
     cameras: [],
     patterns: [],
     dense: null,
+    modelFile: null,
     twins: 'alike',
     ...NO_LAYOUT,
     frames: [{ id: 0, placing: IDENTITY }],

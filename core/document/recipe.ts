@@ -146,6 +146,7 @@ export function documentFromRecipe(recipe: Recipe, sheetSize: SheetSize): Projec
     cameras: [],
     patterns: recipe.patterns.map(patternOf),
     dense: null,
+    modelFile: null,
     ramps: null,
     twins: 'alike',
     ...NO_LAYOUT,

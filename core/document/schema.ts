@@ -160,6 +160,14 @@ export const denseSchema = z.strictObject({
   placing: placingSchema.nullable().default(null),
 });
 
+/** The file that the model was read from, as one GLB, kept as a file of the same id: what it holds beside the model leaves with it. */
+export const modelFileSchema = z.strictObject({
+  id: layerId,
+  name: z.string().min(1).max(200),
+  /** Takes its places to where they are now; null: nothing was moved since it was read. */
+  placing: placingSchema.nullable(),
+});
+
 const corner = z.int().nonnegative();
 const partName = z.string().max(200);
 const weight = z.number().min(0.05).max(20);
@@ -186,6 +194,8 @@ export const documentSchema = z.strictObject({
   cameras: z.array(cameraSchema).max(MAX_CAMERAS),
   patterns: z.array(patternSchema).max(MAX_PATTERNS),
   dense: denseSchema.nullable(),
+  /** Null: none is kept. */
+  modelFile: modelFileSchema.nullable().default(null),
   /** Hash of the model; filled in where an older project has none. */
   model: z.string(),
   /** Edges of the model that are seams, each by the lowest corner that runs along it. */
@@ -222,7 +232,7 @@ export const documentSchema = z.strictObject({
    * A plane that isn't named began empty.
    */
   bases: z.array(z.strictObject({ plane: z.int(), strokes: z.int().nonnegative() })),
-  /** The next free id for layers, lights, swatches, references, looks, cameras, patterns, the denser model, regions, guards and frames. */
+  /** The next free id for layers, lights, swatches, references, looks, cameras, patterns, the denser model, the model's file, regions, guards and frames. */
   nextId: layerId,
 });
 

@@ -11,7 +11,7 @@ export {
   changeModel,
   hostHere,
 } from './model/change-model';
-export type { ModelChange, ModelChanged, ModelPatch } from './model/model-change';
+export type { ModelChange, ModelChanged, ModelFileWish, ModelPatch } from './model/model-change';
 export { type ModelState, modelKey } from './model/models';
 export { type ScratchStroke, type ShownBrush, brushPicture, scratchPicture } from './pictures/brush-picture';
 export { drawModel, meanOfSamples } from './pictures/draw-model';

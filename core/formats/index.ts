@@ -1,15 +1,14 @@
 export * from './picture-kind';
 export * from './read-model';
-export * from './gltf-write';
+export * from './gltf';
 export { encodeDeepPng, encodeGreyPng, encodeApng, encodePng, encodePngBeside } from './png';
 export type { DeepPicture, Picture } from '../picture';
 export * from './png-read';
 export * from './palette-files';
 export * from './palette-read';
-export type { Companions } from './gltf-read';
 export * from './layout-files';
 export * from './obj-write';
-export { NO_RIG, type ImportedModel, type ImportedPaint, type Rig } from './model-builder';
+export { NO_MOTION, type ImportedModel, type ImportedPaint } from './model-builder';
 export * from './webp';
 export * from './ktx2';
 export * from './openraster';

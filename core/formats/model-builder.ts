@@ -38,13 +38,15 @@ export interface ImportedModel {
   readonly mesh: Mesh;
   readonly paint: ImportedPaint;
   /** What moves it; left out: nothing. */
-  readonly rig?: Rig;
+  readonly motion?: MotionFigures;
+  /** The file as one GLB, to which the mesh's origins refer. */
+  readonly file?: Uint8Array;
   /** Names of pictures that it wants and that weren't handed over with it. */
   readonly missing?: readonly string[];
 }
 
 /** How much of what moves a model its file holds. */
-export interface Rig {
+export interface MotionFigures {
   readonly skins: number;
   /** Nodes that move a skin, each once. */
   readonly joints: number;
@@ -53,7 +55,7 @@ export interface Rig {
   readonly morphs: number;
 }
 
-export const NO_RIG: Rig = { skins: 0, joints: 0, clips: 0, morphs: 0 };
+export const NO_MOTION: MotionFigures = { skins: 0, joints: 0, clips: 0, morphs: 0 };
 
 /** The joined mesh with the colours of its pieces. @throws as `joinPieces` */
 export function importPieces(pieces: readonly Piece[]): ImportedModel {

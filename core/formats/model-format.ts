@@ -1,5 +1,5 @@
 import type { Mesh } from '../mesh';
-import type { Companions } from './gltf-read';
+import type { Companions } from './gltf/container';
 import type { ImportedModel } from './model-builder';
 
 /** A file that a model is read from. */

@@ -9,7 +9,7 @@ export const glb: ModelFormat = {
   ending: 'glb',
   holds: isGlb,
   read: async ({ name, bytes, companions }) => {
-    if (isGlb(bytes)) return (await import('./gltf-read')).readGltf(bytes, companions);
+    if (isGlb(bytes)) return (await import('./gltf/read')).readGltf(bytes, companions);
     throw new CoreError(
       'file-not-a-model',
       `“${name}” is named .glb but doesn't begin as one. Export the model again as GLB.`,
@@ -23,7 +23,7 @@ export const gltf: ModelFormat = {
   companions: ['bin', ...PICTURES],
   holds: (bytes, ending) => ending !== 'obj' && looksLikeJson(bytes),
   read: async ({ name, bytes, companions }) => {
-    if (parsesAsJson(bytes)) return (await import('./gltf-read')).readGltf(bytes, companions);
+    if (parsesAsJson(bytes)) return (await import('./gltf/read')).readGltf(bytes, companions);
     throw new CoreError(
       'file-truncated',
       `“${name}” is not whole glTF: its JSON ends or breaks half-way. Copy or export it again.`,

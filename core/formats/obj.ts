@@ -1,7 +1,7 @@
 import { CoreError } from '../errors';
 import { rgbToHex } from '../color';
 import { cutPolygon } from '../mesh';
-import type { Companions } from './gltf-read';
+import type { Companions } from './gltf/container';
 import { importPieces, uniqueNames, type ImportedModel, type Piece } from './model-builder';
 
 /** A piece while it grows: corners are joined where position, UV and normal are the same. */

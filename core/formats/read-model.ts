@@ -1,6 +1,6 @@
 import { CoreError } from '../errors';
 import type { Mesh } from '../mesh';
-import type { Companions } from './gltf-read';
+import type { Companions } from './gltf/container';
 import type { ImportedModel } from './model-builder';
 import { MODEL_FORMATS } from './list';
 import { pictureKind } from './picture-kind';

@@ -1,68 +1,16 @@
-import { Document, WebIO, type Accessor } from '@gltf-transform/core';
+import { WebIO } from '@gltf-transform/core';
 import { Vector3, type SkinnedMesh } from 'three';
 import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
 import { describe, expect, it } from 'vitest';
+import { strip } from '../../tests/rigged';
 import { importModel } from '.';
-
-interface Made {
-  readonly document: Document;
-  readonly write: () => Promise<Uint8Array<ArrayBuffer>>;
-}
-
-/** A strip of four rungs on two joints that are bent and moved since it was bound; the node that holds it is moved too, which doesn't count. */
-function strip(weightTimes = 1): Made {
-  const document = new Document();
-  const buffer = document.createBuffer();
-  const accessor = (
-    type: 'VEC3' | 'VEC4' | 'SCALAR' | 'MAT4',
-    array: Float32Array<ArrayBuffer> | Uint16Array<ArrayBuffer>,
-  ): Accessor => document.createAccessor().setType(type).setArray(array).setBuffer(buffer);
-  const rungs = [0, 1, 2, 3];
-  const positions = rungs.flatMap((y) => [-0.5, y, 0, 0.5, y, 0]);
-  const weights = rungs.flatMap((y) => {
-    const w = [(1 - y / 3) * weightTimes, (y / 3) * weightTimes, 0, 0];
-    return [...w, ...w];
-  });
-  const indices = [0, 1, 2].flatMap((n) => [0, 1, 3, 0, 3, 2].map((i) => i + n * 2));
-  const primitive = document
-    .createPrimitive()
-    .setIndices(accessor('SCALAR', Uint16Array.from(indices)))
-    .setAttribute('POSITION', accessor('VEC3', Float32Array.from(positions)))
-    .setAttribute('NORMAL', accessor('VEC3', Float32Array.from(rungs.flatMap(() => [0, 0, 1, 0, 0, 1]))))
-    .setAttribute(
-      'JOINTS_0',
-      accessor('VEC4', Uint16Array.from(rungs.flatMap(() => [0, 1, 0, 0, 0, 1, 0, 0]))),
-    )
-    .setAttribute('WEIGHTS_0', accessor('VEC4', Float32Array.from(weights)));
-  const root = document.createNode('Root').setTranslation([1, 0, 0]);
-  const tip = document
-    .createNode('Tip')
-    .setTranslation([0, 1.6, 0])
-    .setRotation([0.5, 0, 0, Math.sqrt(0.75)]);
-  root.addChild(tip);
-  const bind = (y: number): number[] => [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, -y, 0, 1];
-  const skin = document
-    .createSkin()
-    .addJoint(root)
-    .addJoint(tip)
-    .setInverseBindMatrices(accessor('MAT4', Float32Array.from([...bind(0), ...bind(1.5)])));
-  const node = document
-    .createNode('Strip')
-    .setMesh(document.createMesh('Strip').addPrimitive(primitive))
-    .setSkin(skin)
-    .setTranslation([40, 0, 0]);
-  document.createScene().addChild(root).addChild(node);
-  return {
-    document,
-    write: async () => (await new WebIO().writeBinary(document)) as Uint8Array<ArrayBuffer>,
-  };
-}
+import { packGlb } from './gltf/container';
 
 describe('a skinned GLB', () => {
   it('stands as its joints are at rest, as three’s own loader and skinning have it', async () => {
     const bytes = await strip().write();
-    const { mesh, rig } = await importModel('strip.glb', bytes);
-    expect(rig).toEqual({ skins: 1, joints: 2, clips: 0, morphs: 0 });
+    const { mesh, motion } = await importModel('strip.glb', bytes);
+    expect(motion).toEqual({ skins: 1, joints: 2, clips: 0, morphs: 0 });
     const { scene } = await new GLTFLoader().parseAsync(bytes.slice().buffer, '');
     scene.updateMatrixWorld(true);
     const found: SkinnedMesh[] = [];
@@ -104,7 +52,7 @@ describe('a GLB that names its picture by file', () => {
     // One file, the picture left beside it, as some programs write it.
     const bin = Object.entries(resources).find(([uri]) => uri.endsWith('.bin'))![1];
     json.buffers = [{ byteLength: bin.byteLength }];
-    return packed(JSON.stringify(json), bin);
+    return packGlb({ json, bin });
   };
 
   it('opens with the picture that was handed over, or without it, and tells which is missing', async () => {
@@ -123,17 +71,3 @@ const PICTURE = Uint8Array.from(
   atob('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mP8z8BQDwAEhQGAhKmMIQAAAABJRU5ErkJggg=='),
   (c) => c.charCodeAt(0),
 );
-
-/** A GLB of a JSON and a binary chunk (glTF 2.0, section 4.4). */
-function packed(json: string, bin: Uint8Array): Uint8Array {
-  const text = new TextEncoder().encode(json.padEnd(Math.ceil(json.length / 4) * 4));
-  const length = 12 + 8 + text.length + 8 + Math.ceil(bin.length / 4) * 4;
-  const out = new Uint8Array(length);
-  const view = new DataView(out.buffer);
-  [0x46546c67, 2, length, text.length, 0x4e4f534a].forEach((word, i) => view.setUint32(i * 4, word, true));
-  out.set(text, 20);
-  view.setUint32(20 + text.length, Math.ceil(bin.length / 4) * 4, true);
-  view.setUint32(24 + text.length, 0x004e4942, true);
-  out.set(bin, 28 + text.length);
-  return out;
-}

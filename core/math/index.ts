@@ -9,3 +9,4 @@ export * from './thresholds';
 export * from './curve';
 export * from './placing';
 export * from './quaternion';
+export * from './matrix4';

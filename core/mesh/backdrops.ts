@@ -3,6 +3,7 @@ import { add, cross, dot, length, normalize, scale, sub, type Vec3 } from '../ma
 import { boundsOf, diagonalOf, type Bounds } from './bounds';
 import { MAX_SHEETS, type Mesh, type UvMesh } from './mesh';
 import type { FaceRuns } from './face-set';
+import { pickOrigins } from './origins';
 import { sheetOfPart } from './sheets';
 
 /**
@@ -86,6 +87,7 @@ export function subjectOf<M extends Mesh>(mesh: M): M {
     indices: mesh.indices.subarray(0, triangles * 3),
     faceParts: mesh.faceParts.subarray(0, triangles),
     parts: mesh.parts.slice(0, formParts(mesh)),
+    ...pickOrigins(mesh, vertices, (v) => v),
     ...(polygons ? { polygons: polygons.subarray(0, triangles) } : {}),
     ...(sheets?.some((s) => s > 0) ? { partSheets: sheets } : {}),
   } as Mesh;
@@ -213,6 +215,7 @@ export function withBackdrops(form: UvMesh, backdrops: readonly Backdrop[]): UvM
     positions,
     normals,
     uvs,
+    ...pickOrigins(form, vertices + n * VERTICES, (v) => (v < vertices ? v : -1)),
     indices,
     faceParts,
     ...(polygons ? { polygons } : {}),

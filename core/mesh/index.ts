@@ -2,6 +2,7 @@ export * from './mesh';
 export * from './bounds';
 export * from './normals';
 export * from './weld';
+export * from './origins';
 export * from './edges';
 export * from './face-geometry';
 export * from './islands';

@@ -1,5 +1,6 @@
 import { CoreError } from '../errors';
 import { contentHash } from '../math';
+import type { Origins } from './origins';
 
 /** The largest model that is taken in, in triangles. Painted game models have 500 to 50,000. */
 export const MAX_TRIANGLES = 1_000_000;
@@ -30,6 +31,8 @@ export interface Mesh {
   readonly partSheets?: readonly number[];
   /** How many of the last parts are flat backdrops; left out where none is. See backdrops.ts. */
   readonly backdrops?: number;
+  /** Where its vertices come from, where the file is kept that it was read from. */
+  readonly origins?: Origins;
 }
 
 /** A mesh that has UVs, as everything after the Unwrap stage needs. */
@@ -63,7 +66,7 @@ const UNIT = 0.02;
  * @throws CoreError `model-empty`, `model-too-large` or `model-bad-number`
  */
 export function checkMesh(mesh: Mesh): Mesh {
-  const { positions, normals, uvs, indices, faceParts, parts, polygons, partSheets } = mesh;
+  const { positions, normals, uvs, indices, faceParts, parts, polygons, partSheets, origins } = mesh;
   const bad = (what: string): never => {
     throw new CoreError('model-bad-number', `${what} The file is damaged; export or copy it again.`);
   };
@@ -89,6 +92,10 @@ export function checkMesh(mesh: Mesh): Mesh {
   if (uvs) fits(uvs.length, vertices * 2, 'numbers of UVs');
   fits(faceParts.length, triangles, 'part numbers of triangles');
   if (polygons) fits(polygons.length, triangles, 'polygon numbers of triangles');
+  if (origins) {
+    fits(origins.from.length, vertices * 3, 'origins of vertices');
+    fits(origins.weights.length, vertices * 3, 'weights of origins');
+  }
   const wildNumber = (list: Float32Array): number => list.findIndex((x) => !Number.isFinite(x));
   const position = wildNumber(positions);
   if (position >= 0) {
@@ -163,4 +170,5 @@ export const meshHash = (mesh: Mesh): string =>
     ...(mesh.polygons ? [mesh.polygons] : []),
     ...(mesh.partSheets ? ['sheets', mesh.partSheets] : []),
     ...(mesh.backdrops ? ['backdrops', [mesh.backdrops]] : []),
+    ...(mesh.origins ? ['origins', mesh.origins.from, mesh.origins.weights] : []),
   );

@@ -1,5 +1,6 @@
 import { CoreError } from '../errors';
 import { MAX_SHEETS, type Mesh, type UvMesh } from './mesh';
+import { pickOrigins } from './origins';
 
 /** The sheet that a part lies on, 0 upward. */
 export const sheetOfPart = (mesh: Mesh, part: number): number => mesh.partSheets?.[part] ?? 0;
@@ -81,6 +82,7 @@ export function ownVertices<M extends Mesh>(mesh: M): M {
     positions: grown(mesh.positions, 3),
     normals: grown(mesh.normals, 3),
     uvs: mesh.uvs && grown(mesh.uvs, 2),
+    ...pickOrigins(mesh, count + from.length, (v) => (v < count ? v : from[v - count]!)),
     indices,
   };
 }

@@ -19,6 +19,9 @@ const modelSchema = z.strictObject({
   polygons: numbers.optional(),
   partSheets: z.array(z.int().nonnegative()).optional(),
   backdrops: z.int().positive().optional(),
+  /** Three vertices of the file that the model was read from a vertex, and their weights. */
+  originFrom: numbers.optional(),
+  originWeights: numbers.optional(),
 });
 
 /** A model as it is kept in project files: numbers in base64, little-endian. */
@@ -35,6 +38,9 @@ export function modelToJson(mesh: Mesh): z.infer<typeof modelSchema> {
     ...(mesh.polygons ? { polygons: text(mesh.polygons) } : {}),
     ...(mesh.partSheets ? { partSheets: [...mesh.partSheets] } : {}),
     ...(mesh.backdrops ? { backdrops: mesh.backdrops } : {}),
+    ...(mesh.origins
+      ? { originFrom: text(mesh.origins.from), originWeights: text(mesh.origins.weights) }
+      : {}),
   };
 }
 
@@ -46,6 +52,7 @@ function meshFromJson(data: unknown): Mesh {
   const parsed = modelSchema.safeParse(data);
   if (!parsed.success) throw damaged(parsed.error);
   const { positions, normals, uvs, indices, faceParts, parts, polygons, partSheets, backdrops } = parsed.data;
+  const { originFrom, originWeights } = parsed.data;
   const floats = (text: string): Float32Array => new Float32Array(bufferOf(text, 4));
   const whole = (text: string): Uint32Array => new Uint32Array(bufferOf(text, 4));
   const mesh = checkMesh({
@@ -58,6 +65,9 @@ function meshFromJson(data: unknown): Mesh {
     ...(polygons ? { polygons: whole(polygons) } : {}),
     ...(partSheets ? { partSheets } : {}),
     ...(backdrops ? { backdrops } : {}),
+    ...(originFrom !== undefined && originWeights !== undefined
+      ? { origins: { from: whole(originFrom), weights: floats(originWeights) } }
+      : {}),
   });
   checkBackdropOrder(mesh);
   return mesh;

@@ -53,7 +53,7 @@ const LARGEST_TOTAL = 3e9;
 /**
  * A project as one zip: `project.json`, `model.json`, and a painted plane its pixels `layers/NAME.png` (`layers/NAME-N.png` for each
  * further sheet N from 1 on), its strokes `strokes/NAME.json`, and what they lie on `bases/NAME.png`, where NAME is the layer's id, with
- * `-mask` for what is painted on its mask; and what came as files: `references`, `looks`, `patterns` and `dense`, each by its id. Reading it back gives the same project to the last texel.
+ * `-mask` for what is painted on its mask; and what came as files: `references`, `looks`, `patterns`, `dense` and the model's own file in `model`, each by its id. Reading it back gives the same project to the last texel.
  */
 export function writeProjectFile(data: ProjectData): Uint8Array {
   // In the schema's order, so that the same project gives the same file; as it is if anything is wrong with it.
@@ -83,7 +83,7 @@ export function writeProjectFile(data: ProjectData): Uint8Array {
     for (const id of ids) {
       const bytes = data.files.get(id);
       if (bytes)
-        files[`${folder}/${id}.${folder === 'dense' ? 'zip' : pictureEnding(bytes)}`] = [bytes, { level: 0 }];
+        files[`${folder}/${id}.${FILE_ENDINGS[folder] ?? pictureEnding(bytes)}`] = [bytes, { level: 0 }];
     }
   }
   return zipSync(files, { level: 6, mtime: ZIP_TIME });
@@ -199,17 +199,22 @@ export function readProjectFile(bytes: Uint8Array, onMissing?: (says: string) =>
   };
 }
 
+/** Endings of files that aren't pictures, by their folder. */
+const FILE_ENDINGS: Readonly<Record<string, string>> = { dense: 'zip', model: 'glb' };
+
 /** What of a project came as files: ids by the folder in which they lie. */
 const attachedOf = ({
   references,
   looks,
   patterns,
   dense,
+  modelFile,
 }: ProjectDocument): [folder: string, ids: number[]][] => [
   ['references', references.map((r) => r.id)],
   ['looks', looks.map((l) => l.id)],
   ['patterns', patterns.map((p) => p.id)],
   ['dense', dense ? [dense.id] : []],
+  ['model', modelFile ? [modelFile.id] : []],
 ];
 
 /** Only what a project file has is unpacked at all. */
@@ -220,6 +225,7 @@ function largestEntry(name: string): number {
   if (/^(layers|bases)\/\d{1,9}(-mask)?(-\d)?\.png$/.test(name)) return LARGEST_PICTURE;
   if (/^(references|looks|patterns)\/\d{1,9}\.[a-z]{3,4}$/.test(name)) return LARGEST_PICTURE;
   if (/^dense\/\d{1,9}\.zip$/.test(name)) return LARGEST_MODEL;
+  if (/^model\/\d{1,9}\.glb$/.test(name)) return LARGEST_MODEL;
   return 0;
 }
 

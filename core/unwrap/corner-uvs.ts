@@ -1,4 +1,4 @@
-import { weldExact, type Mesh, type UvMesh } from '../mesh';
+import { haveOneOrigin, pickOrigins, weldExact, type Mesh, type UvMesh } from '../mesh';
 
 /** The layout corner by corner: uv of corner c at 2c. What every change of a layout works on. */
 export function cornerUvs(mesh: UvMesh): Float32Array {
@@ -17,7 +17,7 @@ export function cornerUvs(mesh: UvMesh): Float32Array {
  * @param cornerNormals unit xyz a corner; the mesh's own if left out
  */
 export function withCornerUvs(mesh: Mesh, uvs: Float32Array, cornerNormals?: Float32Array): UvMesh {
-  const { indices: old, faceParts } = mesh;
+  const { indices: old, faceParts, origins } = mesh;
   const corners = old.length;
   const vertices = weldExact(
     { data: mesh.positions, stride: 3 },
@@ -34,6 +34,8 @@ export function withCornerUvs(mesh: Mesh, uvs: Float32Array, cornerNormals?: Flo
     uvs[a * 2] === uvs[b * 2] &&
     uvs[a * 2 + 1] === uvs[b * 2 + 1] &&
     faceParts[Math.floor(a / 3)] === faceParts[Math.floor(b / 3)] &&
+    // What moves one of them may not move the other.
+    (!origins || haveOneOrigin(origins, old[a]!, old[b]!)) &&
     (!cornerNormals ||
       (cornerNormals[a * 3] === cornerNormals[b * 3] &&
         cornerNormals[a * 3 + 1] === cornerNormals[b * 3 + 1] &&
@@ -65,6 +67,7 @@ export function withCornerUvs(mesh: Mesh, uvs: Float32Array, cornerNormals?: Flo
     positions: pick(mesh.positions, 3, vertexOf),
     normals: cornerNormals ? pick(cornerNormals, 3, itself) : pick(mesh.normals, 3, vertexOf),
     uvs: pick(uvs, 2, itself),
+    ...pickOrigins(mesh, kept.length, (v) => vertexOf(kept[v]!)),
     indices,
   };
 }

@@ -81,7 +81,7 @@ async function flatModel(
     const picture = await deliverPool.run('flatColors', params, { signal });
     textures.push(await deliverPool.run('encodePng', { picture }, { signal }));
   }
-  return deliverPool.run('unlitGlb', { mesh, name, textures }, { signal });
+  return deliverPool.run('glb', { mesh, name, textures }, { signal });
 }
 
 async function drawn(

@@ -2,8 +2,10 @@ import { useEffect, useMemo, useState } from 'react';
 import { Form } from 'react-bootstrap';
 import { CoreError, sentenceOf } from '../../../core/errors';
 import type { ImportedPaint } from '../../../core/formats';
+import { isIdentity } from '../../../core/math';
 import {
   placeMesh,
+  placingOf,
   requireUvs,
   roomlessShare,
   sheetCount,
@@ -17,7 +19,14 @@ import { Chip } from '../../shared/Chip';
 import { FormDialog } from '../../shared/FormDialog';
 import { jobPool } from '../../shared/platform';
 import { useTasks, withTask } from '../../shared/tasks';
-import { layOut, MOST_ROOMLESS, projectOfModel, sheetsOfPictures, storeProject } from '../start/new-project';
+import {
+  layOut,
+  MOST_ROOMLESS,
+  projectOfModel,
+  sheetsOfPictures,
+  storeProject,
+  withModelFile,
+} from '../start/new-project';
 import { TaskList } from '../frame/TaskList';
 
 /** From here on the dialog offers a new layout: less is most often a deliberate mirror or a stray triangle. */
@@ -73,6 +82,7 @@ export function NewProjectDialog({
   mesh,
   paint,
   name,
+  file,
   onClose,
   onMade,
   onProblem,
@@ -80,6 +90,8 @@ export function NewProjectDialog({
   readonly mesh: Mesh;
   readonly paint: ImportedPaint;
   readonly name: string;
+  /** The model as one GLB. */
+  readonly file?: Uint8Array | undefined;
   readonly onClose: () => void;
   readonly onMade: (id: string) => void;
   readonly onProblem: (sentence: string) => void;
@@ -103,7 +115,10 @@ export function NewProjectDialog({
     try {
       const placed = placeMesh(mesh, axes);
       const ready = keepsUvs ? placed : await layOut(placed, size);
-      onMade(await storeProject(await projectOfModel(ready, paint, title.trim() || name, size, placed)));
+      const data = await projectOfModel(ready, paint, title.trim() || name, size, placed);
+      const placing = placingOf(axes);
+      const kept = file && { name, bytes: file, placing: isIdentity(placing) ? null : placing };
+      onMade(await storeProject(kept ? withModelFile(data, kept) : data));
     } catch (error) {
       setBusy(false);
       // Stopped by hand: the dialog is there again as it was.

@@ -1,4 +1,5 @@
 import { insertNodes, newDocument, type LayerNode, type ProjectDocument } from '../../../core/document';
+import type { ModelFileWish } from '../../../core/engine';
 import { NODE_DEFAULTS } from '../../../core/layers';
 import type { ProjectData } from '../../../core/project-file';
 import { CoreError } from '../../../core/errors';
@@ -52,6 +53,8 @@ export type Opened =
       readonly mesh: Mesh;
       readonly paint: ImportedPaint;
       readonly name: string;
+      /** It as one GLB, to be kept with the project; left out: nothing of it is kept. */
+      readonly file?: Uint8Array;
       /** Names of pictures that it wants and that weren't chosen with it. */
       readonly missing?: readonly string[];
     };
@@ -181,6 +184,16 @@ export async function projectOfModel(
     pixels: tiles.map(({ tile, bytes }) => ({ plane, tile, bytes })),
     strokes: new Map(),
     files: new Map(),
+  };
+}
+
+/** Keeps the file that a model came in with its project. @param placing what was done to the model since it was read */
+export function withModelFile(data: ProjectData, { name, bytes, placing }: ModelFileWish): ProjectData {
+  const { nextId: id } = data.document;
+  return {
+    ...data,
+    document: { ...data.document, modelFile: { id, name, placing: placing && [...placing] }, nextId: id + 1 },
+    files: new Map([...data.files, [id, bytes]]),
   };
 }
 

@@ -19,6 +19,7 @@ export function engineSource(engine: Engine): DeliverySource {
     document,
     mesh,
     seated: ramps && ramps.seats.length > 0 ? new RampAssignments(mesh).reckon(ramps, facesOf) : null,
+    file: (id) => Promise.resolve(engine.file(id)),
     surface: () => surface,
     rows: (sheet) => Promise.resolve(compositeSheet(engine, sheet)),
     deepRows: (sheet) => Promise.resolve(compositeSheetDeep(engine, sheet)),

@@ -2,7 +2,7 @@ import { detailReport } from '../../compositor';
 import { flattenSurface } from '../../engine';
 import { hasDetails, type ProjectDocument } from '../../document';
 import { CoreError } from '../../errors';
-import { paletteTokens, type OraImage } from '../../formats';
+import { paletteTokens, type KeptFile, type OraImage } from '../../formats';
 import type { UvMesh } from '../../mesh';
 import { rampPicture, sheetOfRamps, type Assigned } from '../../ramps';
 import type { SurfaceMap } from '../../surface';
@@ -25,6 +25,8 @@ export interface DeliverySource {
   readonly mesh: UvMesh;
   /** What lies on the ramp sheet; null where nothing does. */
   readonly seated: Assigned | null;
+  /** What came as a file; null if there is none of that id. */
+  file(id: number): Promise<Uint8Array | null>;
   surface(): SurfaceMap;
   /** A sheet's albedo, rows from the top; of 16 bit a channel. */
   rows(sheet: number): Promise<Uint8Array>;
@@ -140,14 +142,24 @@ export class ExportMaker {
     const detail = hasDetail
       ? { pngs: await this.everySheet((sheet) => this.detail(sheet)), says: detailReport(settings.channels) }
       : undefined;
-    return this.run('unlitGlb', {
+    return this.run('glb', {
       mesh: await this.litMesh(),
       name: document.name,
       textures,
+      file: await this.keptFile(),
+      material: settings.material,
       detail,
       ramps: document.ramps && seated ? { seated, sheet: this.rampSheet() } : undefined,
       hull: isToon ? await this.hull(hasDetail) : undefined,
     });
+  }
+
+  /** The file that the model came in; null where none is kept or wanted. */
+  private async keptFile(): Promise<KeptFile | null> {
+    const { modelFile } = this.source.document;
+    if (!modelFile || this.settings.plain) return null;
+    const bytes = await this.source.file(modelFile.id);
+    return bytes && { bytes, placing: modelFile.placing };
   }
 
   /** A sheet as it is finished for what leaves. */

@@ -7,8 +7,10 @@ import {
   writeMtl,
   writeObj,
   writeOpenRasterBeside,
-  writeUnlitGlb,
+  writeGlb,
   type GlbDetail,
+  type GlbMaterial,
+  type KeptFile,
   type OraImage,
   type NamedColor,
   type Picture,
@@ -76,11 +78,16 @@ export const DELIVERY_WORKS = {
     { image, name }: { readonly image: OraImage; readonly name: string },
     progress: Progress,
   ): readonly NamedFile[] => layerFiles(image, name, progress),
-  /** `ramps`: what lies on the ramp sheet, if anything does. `details`: of each sheet, as `compositeDetail` gives its rows. */
-  unlitGlb: ({
+  /**
+   * The model as GLB. `file`: what it was read from, in which the paint is put. `ramps`: what lies on the ramp sheet, if anything does.
+   * `details`: of each sheet, as `compositeDetail` gives its rows.
+   */
+  glb: ({
     mesh,
     name,
     textures,
+    file = null,
+    material = 'unlit',
     detail,
     ramps,
     hull: outline,
@@ -88,6 +95,8 @@ export const DELIVERY_WORKS = {
     readonly mesh: UvMesh;
     readonly name: string;
     readonly textures: readonly Uint8Array[];
+    readonly file?: KeptFile | null;
+    readonly material?: GlbMaterial;
     readonly detail?: GlbDetail | undefined;
     readonly ramps?: { readonly seated: Assigned; readonly sheet: Picture } | undefined;
     readonly hull?:
@@ -98,10 +107,11 @@ export const DELIVERY_WORKS = {
   }): Promise<Uint8Array> => {
     const widths = outline?.details.length ? { widths: outline.details.map(lineWidths) } : {};
     const hull = outline && hullOf(mesh, { ...outline, ...widths });
-    if (!ramps) return writeUnlitGlb(mesh, name, textures, { detail, hull });
+    const look = { name, albedos: textures, material, detail, hull };
+    if (!ramps) return writeGlb(mesh, look, file);
     const { own, onRamps } = splitSeated(mesh, ramps.seated);
     const png = encodePng(ramps.sheet);
-    return writeUnlitGlb(own, name, textures, { detail, hull, ramps: { mesh: onRamps, png } });
+    return writeGlb(own, { ...look, ramps: { mesh: onRamps, png } }, file);
   },
   /** The model as OBJ with its materials. */
   obj: ({

@@ -14,7 +14,7 @@ import { carryPaint, type Carried, type CarryInput, type ModelHow, type ChannelP
 import { picturesOf, type StrokeKernels } from '../../paint';
 import { measureSurface, sizesKey, type SurfaceMap } from '../../surface';
 import type { Engine } from '../engine';
-import type { ModelChange, ModelChanged, ModelPatch } from './model-change';
+import type { ModelChange, ModelChanged, ModelFileWish, ModelPatch } from './model-change';
 import type { ModelState } from './models';
 
 /** How far the progress of a change of model is when the mesh has been made, and when it has been measured. */
@@ -28,6 +28,8 @@ const MOST_BEGINS = 3;
 export interface MadeModel extends Partial<ModelHow> {
   readonly mesh: UvMesh;
   readonly patch?: ModelPatch;
+  /** The file that it was read from, where it is another model; null: none is kept of it. */
+  readonly file?: ModelFileWish | null;
   /** Makes the backdrops that there are from now on of those that stand now; left out: they stay, moved along with the model. */
   readonly backdrops?: (stood: readonly Backdrop[]) => readonly Backdrop[];
 }
@@ -133,7 +135,16 @@ async function tryChange<S extends Stop>(
     signal,
     (done) => progress(MEASURED + (1 - MEASURED) * done),
   );
-  const change: ModelChange = { label, from, paintedAt, model: { hash, surface: to }, patch, how, carried };
+  const change: ModelChange = {
+    label,
+    from,
+    paintedAt,
+    model: { hash, surface: to },
+    patch,
+    ...(made.file !== undefined && { file: made.file }),
+    how,
+    carried,
+  };
   for (;;) {
     signal.throwIfAborted();
     const changed = await host.change(change);

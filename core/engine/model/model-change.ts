@@ -2,6 +2,7 @@ import { checkAgainstModel, checkDocument, followModel, type ProjectDocument } f
 import { CoreError } from '../../errors';
 import { Follower } from '../../follow';
 import { carryPaint, type Carried, type ModelHow, type ChannelPaint } from '../../model';
+import type { Placing } from '../../math';
 import type { StrokeKernels } from '../../paint';
 import type { TileState } from '../../pixels';
 import { sizesKey, type SurfaceMap } from '../../surface';
@@ -15,6 +16,13 @@ export type ModelPatch = Partial<
   >
 >;
 
+/** A file that a model is read from, before it has its number in the project. */
+export interface ModelFileWish {
+  readonly name: string;
+  readonly bytes: Uint8Array;
+  readonly placing: Placing | null;
+}
+
 /** A change of the model, its layout or the sheets' sizes, with the paint as it is carried over. */
 export interface ModelChange {
   /** What the step is called. */
@@ -25,6 +33,8 @@ export interface ModelChange {
   readonly paintedAt: number;
   readonly model: ModelState;
   readonly patch: ModelPatch;
+  /** The file that the model was read from, where it is another one: null if none is kept of it. */
+  readonly file?: ModelFileWish | null;
   /** What becomes of the model. */
   readonly how: ModelHow;
   readonly carried: Carried;
@@ -88,6 +98,7 @@ export function planModelChange(
   const after: ProjectDocument = {
     ...followed,
     ...change.patch,
+    ...fileOf(change, followed.nextId),
     model: model.hash,
     bases: [
       // What is said of planes that hold nothing now holds on: strokes that are under it stay under it.
@@ -102,4 +113,15 @@ export function planModelChange(
   }
   checkAgainstModel(checkDocument(after, document), to.mesh.faceParts.length);
   return { document: after, pixels: [...planes.values()].flatMap((p) => p.pixels) };
+}
+
+/** The file of the model from now on. @param nextId the number that a new one gets */
+function fileOf(
+  { file }: ModelChange,
+  nextId: number,
+): Partial<Pick<ProjectDocument, 'modelFile' | 'nextId'>> {
+  if (file === undefined) return {};
+  if (file === null) return { modelFile: null };
+  const { name, placing } = file;
+  return { modelFile: { id: nextId, name, placing: placing && [...placing] }, nextId: nextId + 1 };
 }

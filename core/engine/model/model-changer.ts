@@ -41,6 +41,7 @@ export class ModelChanger {
     if (!planned) return { done: false, again: 'model' };
     const { hash } = change.model;
     models.provide(change.model);
+    const { modelFile } = planned.document;
     const step = this.state.record({
       label: change.label,
       kind: 'change-model',
@@ -48,6 +49,7 @@ export class ModelChanger {
       tiles: this.withEmptied(planned.pixels),
       models: [document.model, hash],
       model: { hash, mesh: change.model.surface.mesh },
+      ...(change.file && modelFile && { files: new Map([[modelFile.id, change.file.bytes]]) }),
     });
     return { done: true, step };
   }

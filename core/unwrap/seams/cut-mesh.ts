@@ -1,6 +1,6 @@
 import { cross, dot, normalize, sub, type Vec3 } from '../../math';
 import { withCornerUvs } from '../corner-uvs';
-import { weldPlaces, type UvMesh } from '../../mesh';
+import { OriginList, weldPlaces, type UvMesh } from '../../mesh';
 
 /** Where a line over a surface goes from one vertex on: through an edge, or to a vertex. Vertices are welded ones. */
 export type Step =
@@ -16,6 +16,7 @@ export class CutMesh {
   private readonly positions: number[];
   private readonly normals: number[];
   private readonly uvs: number[];
+  private readonly origins: OriginList | null;
   /** The first vertex at the place of each. */
   private readonly weld: number[];
   private readonly tri: number[];
@@ -29,6 +30,7 @@ export class CutMesh {
     this.positions = [...mesh.positions];
     this.normals = [...mesh.normals];
     this.uvs = [...mesh.uvs];
+    this.origins = mesh.origins ? new OriginList(mesh.origins) : null;
     this.weld = [...weldPlaces(mesh.positions)];
     this.tri = [...mesh.indices];
     this.origin = Array.from(mesh.faceParts, (_, f) => f);
@@ -154,6 +156,7 @@ export class CutMesh {
       this.normals.push(...normalize(mixed(this.normals, 3, va, vb) as unknown as Vec3));
       this.uvs.push(...mixed(this.uvs, 2, va, vb));
       this.weld.push(place);
+      this.origins?.addBetween(va, vb, t);
       this.facesAt.push([]);
       made.set(`${va} ${vb}`, v);
       return v;
@@ -187,6 +190,7 @@ export class CutMesh {
       positions: Float32Array.from(this.positions),
       normals: Float32Array.from(this.normals),
       uvs: Float32Array.from(this.uvs),
+      ...(this.origins && { origins: this.origins.done() }),
       indices,
       faceParts: Uint16Array.from(from, (f) => this.mesh.faceParts[f]!),
       ...(polygons ? { polygons: Uint32Array.from(from, (f) => polygons[f]!) } : {}),

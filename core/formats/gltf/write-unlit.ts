@@ -1,44 +1,12 @@
 import { Document, WebIO, type Buffer, type Material, type Mesh, type Texture } from '@gltf-transform/core';
 import { EXTTextureWebP, KHRMaterialsUnlit, KHRTextureBasisu } from '@gltf-transform/extensions';
-import { hexToRgb, srgbToLinear } from '../color';
-import { backdropSheets, isBackdrop, sheetCount, sheetOfPart, type UvMesh } from '../mesh';
-import { uvFigures } from '../surface';
-import { isKtx2, pictureKind } from './picture-kind';
+import { hexToRgb, srgbToLinear } from '../../color';
+import { backdropSheets, isBackdrop, sheetCount, sheetOfPart, type UvMesh } from '../../mesh';
+import { uvFigures } from '../../surface';
+import { isKtx2, pictureKind } from '../picture-kind';
+import { CLAMP_TO_EDGE, REPEAT, type GlbDetail, type GlbExtras } from './look';
 
-/** glTF 2.0, section 5.26.3. A layout that stays on its sheet is clamped, so that mipmaps don't mix opposite borders. */
-const CLAMP_TO_EDGE = 33071;
-const REPEAT = 10497;
 type Wrap = typeof CLAMP_TO_EDGE | typeof REPEAT;
-
-/** A second picture of the same layout, for a toon shader. */
-export interface GlbDetail {
-  /** One a sheet, PNG files. */
-  readonly pngs: readonly Uint8Array[];
-  /** What a shader has to know of it: goes into the material's extras as it is. */
-  readonly says: Readonly<Record<string, unknown>>;
-}
-
-/** What lies on a ramp sheet: a mesh of its own with the same parts, and the sheet. */
-export interface GlbRamps {
-  readonly mesh: UvMesh;
-  readonly png: Uint8Array;
-}
-
-/** An outline as a hull: the model blown up and turned inside out. See `hullOf`. */
-export interface GlbHull {
-  /** The same parts as the model. */
-  readonly mesh: UvMesh;
-  /** How much of its whole width the outline has at each vertex, 0..1. */
-  readonly widths: Float32Array;
-  /** `#rrggbb`, sRGB. */
-  readonly color: string;
-}
-
-export interface GlbExtras {
-  readonly detail?: GlbDetail | undefined;
-  readonly ramps?: GlbRamps | undefined;
-  readonly hull?: GlbHull | undefined;
-}
 
 /** A piece of the model with what it is drawn with. */
 interface Piece {

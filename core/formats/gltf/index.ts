@@ -1,0 +1,5 @@
+export type { Companions } from './container';
+export { GLB_MATERIALS, type GlbDetail, type GlbHull, type GlbMaterial } from './look';
+export { writeGlb } from './write';
+export type { KeptFile } from './write-into';
+export { writeUnlitGlb } from './write-unlit';

@@ -1,0 +1,15 @@
+import type { UvMesh } from '../../mesh';
+import type { GlbLook } from './look';
+import { writeIntoGltf, type KeptFile } from './write-into';
+import { writeUnlitGlb } from './write-unlit';
+
+/**
+ * A painted model as a GLB: the file that it was read from with what was painted in it, or one made anew where none is kept.
+ *
+ * @throws CoreError `file-truncated`, `file-unsupported` if the file can't be read
+ */
+export function writeGlb(mesh: UvMesh, look: GlbLook, file: KeptFile | null): Promise<Uint8Array> {
+  return file && mesh.origins
+    ? writeIntoGltf(file, mesh, look)
+    : writeUnlitGlb(mesh, look.name, look.albedos, look);
+}

@@ -1,0 +1,3 @@
+export * from './motion';
+export * from './pose';
+export * from './pose-mesh';
