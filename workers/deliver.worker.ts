@@ -13,6 +13,7 @@ import { flatColors } from '../core/set';
 import { decodePicture } from './decode-picture';
 import type { DeliverMethods } from './deliver-protocol';
 import { handOver, serve, type Handlers } from './rpc';
+import './draco-module';
 
 /** What a delivery consists of, done here. */
 const works = (

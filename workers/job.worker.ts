@@ -51,6 +51,7 @@ import { SeamPathfinder } from './seam-pathfinder';
 import { withHelpers } from './unwrap-pool';
 import { shareSurface } from './share-surface';
 import { handOver, serve, type Emit, type Handlers } from './rpc';
+import './draco-module';
 
 /** Tiles whose values are sent together: all of a first look comes at once, fine values as they are made. */
 const COARSE_TILES_A_MESSAGE = 16;

@@ -1,5 +1,3 @@
-import type { Mesh } from './mesh';
-
 /**
  * Where each vertex comes from in the file that the model was read from: one of its vertices, or three of them with weights where a
  * triangle was cut. Vertices of the file are counted over all that it draws, in its order.
@@ -9,6 +7,10 @@ export interface Origins {
   readonly from: Uint32Array;
   /** Three weights a vertex, that sum to 1; those of one vertex of the file are 1, 0, 0. */
   readonly weights: Float32Array;
+}
+
+interface HasOrigins {
+  readonly origins?: Origins;
 }
 
 /** What stands for the vertices of a backdrop: no file has them. */
@@ -26,11 +28,7 @@ export function originsAsRead(count: number): Origins {
 }
 
 /** @param of the vertex that vertex v of the result was; below 0 where it is new */
-export function pickOrigins(
-  { origins }: Pick<Mesh, 'origins'>,
-  count: number,
-  of: (v: number) => number,
-): Pick<Mesh, 'origins'> {
+export function pickOrigins({ origins }: HasOrigins, count: number, of: (v: number) => number): HasOrigins {
   if (!origins) return {};
   const from = new Uint32Array(count * 3).fill(NO_ORIGIN);
   const weights = new Float32Array(count * 3);

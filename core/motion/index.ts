@@ -1,3 +1,2 @@
 export * from './motion';
 export * from './pose';
-export * from './pose-mesh';

@@ -76,7 +76,3 @@ export function pieceStarts({ pieces }: Motion): number[] {
   for (const { positions } of pieces) out.push(out.at(-1)! + positions.length / 3);
   return out;
 }
-
-/** Whether anything in it can move. */
-export const canMove = ({ clips, pieces }: Motion): boolean =>
-  clips.length > 0 || pieces.some((piece) => piece.targets.length > 0);

@@ -1,25 +1,19 @@
-import { z } from 'zod';
 import { determinant4, IDENTITY4, multiply4, transform4, type Matrix4 } from '../math';
 import { pieceStarts, type Motion, type MotionNode, type MotionPiece } from './motion';
 import { sampleChannel } from './sample-channel';
 
 /** A moment of a clip, and morph weights that are set by hand. */
-export const poseSchema = z.strictObject({
+export interface Pose {
   /** Name of a clip; null: as the file stands. */
-  clip: z.string().max(200).nullable(),
+  readonly clip: string | null;
   /** Seconds in it. */
-  time: z.number().min(0).max(36_000),
-  /** Weights over what the clip says: of a node, by its name, and its targets' number. */
-  morphs: z
-    .array(z.tuple([z.string().max(200), z.int().nonnegative().max(1000), z.number().min(-10).max(10)]))
-    .max(1000),
-});
-export type Pose = z.infer<typeof poseSchema>;
+  readonly time: number;
+  /** Weights over what the clip says: of a node, by its name, and its target's number. */
+  readonly morphs: readonly (readonly [node: string, target: number, weight: number])[];
+}
 
 /** As the file stands. */
 export const REST: Pose = { clip: null, time: 0, morphs: [] };
-
-export const isRest = ({ clip, morphs }: Pose): boolean => clip === null && morphs.length === 0;
 
 /** All vertices of a file in a pose, piece by piece. */
 export interface PosedVertices {

@@ -1,3 +1,4 @@
+export { useDracoModule } from './draco';
 export type { Companions } from './container';
 export { GLB_MATERIALS, type GlbDetail, type GlbHull, type GlbMaterial } from './look';
 export { writeGlb } from './write';

@@ -6,7 +6,7 @@ import {
   type MotionClip,
   type MotionPiece,
 } from '../../motion';
-import type { Slot } from './open';
+import type { Slot } from './slot';
 
 /** How a glTF stands and moves, in numbers. */
 export function motionOf(document: Document, slots: readonly Slot[]): Motion {

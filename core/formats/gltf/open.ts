@@ -4,17 +4,9 @@ import { MeshoptDecoder } from 'meshoptimizer';
 import { CoreError } from '../../errors';
 import type { Motion } from '../../motion';
 import { copyOf, resourcesOf, unpackGltf, type Companions, type GltfParts } from './container';
+import { dracoDecoder } from './draco';
 import { motionOf } from './motion-of';
-
-/** A primitive with triangles as one node of the scene draws it: the pieces of a model are these, in this order. */
-export interface Slot {
-  /** Where each stands in its list of the JSON; the primitive among those of its mesh. */
-  readonly at: { readonly node: number; readonly mesh: number; readonly primitive: number };
-  readonly node: Node;
-  readonly primitive: Primitive;
-  /** Three vertices a triangle. */
-  readonly corners: Uint32Array;
-}
+import type { Slot } from './slot';
 
 /** A glTF whose accessors can be read as numbers. */
 export interface OpenGltf {
@@ -37,6 +29,8 @@ export async function openGltf(bytes: Uint8Array, companions: Companions): Promi
   return orUnreadable(bytes, async () => {
     const parts = unpackGltf(bytes);
     const beside = resourcesOf(parts, companions);
+    if (parts.json.extensionsUsed?.includes('KHR_draco_mesh_compression'))
+      io.registerDependencies({ 'draco3d.decoder': await dracoDecoder() });
     const document = await io.readJSON({
       json: copyOf(parts.json),
       resources: { ...beside.resources },
@@ -114,13 +108,6 @@ function unreadable(bytes: Uint8Array, cause: unknown): CoreError {
     return new CoreError(
       'file-unsupported',
       'This is glTF 1.0; version 2.0 is needed. Export the model again as glTF 2.0 or GLB.',
-      { cause },
-    );
-  }
-  if (head.includes('KHR_draco_mesh_compression')) {
-    return new CoreError(
-      'file-unsupported',
-      'The glTF is compressed with Draco, which can’t be read. Export it again without Draco.',
       { cause },
     );
   }

@@ -11,7 +11,8 @@ import {
 } from '../model-builder';
 import { pictureKind } from '../picture-kind';
 import { asOneFile, type Companions } from './container';
-import { openGltf, orUnreadable, type OpenGltf, type Slot } from './open';
+import { openGltf, orUnreadable, type OpenGltf } from './open';
+import type { Slot } from './slot';
 
 /**
  * Reads a GLB or glTF 2.0: as it stands at rest, a part a node (a part a primitive where a mesh has several), sparse, quantised and

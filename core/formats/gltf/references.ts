@@ -80,7 +80,7 @@ export function everyTexture(material: object, visit: (info: GLTF.ITextureInfo, 
  */
 export function withoutUnused(json: GLTF.IGLTF, bin: Uint8Array): Uint8Array {
   forgetExtensions(json);
-  if (!(json.extensionsUsed ?? []).every((name) => KNOWN.test(name))) return bin;
+  if (!(json.extensionsUsed ?? []).every((name) => KNOWN.test(name) || namesNothing(json, name))) return bin;
   // What is used only by what isn't used goes in the next round.
   while (dropUnused(json));
   return packed(json, bin);
@@ -107,6 +107,22 @@ function dropUnused(json: GLTF.IGLTF): boolean {
   }
   renumber(json, (list, number) => now.get(list)?.get(number) ?? number);
   return dropped;
+}
+
+/** Whether an extension says nothing with numbers in it, so that it can't name anything by number. */
+function namesNothing(json: GLTF.IGLTF, name: string): boolean {
+  const has = (value: unknown): boolean =>
+    typeof value === 'number' ||
+    (typeof value === 'string' && /\d/.test(value)) ||
+    (typeof value === 'object' && value !== null && Object.values(value).some(has));
+  const look = (value: unknown): boolean =>
+    typeof value !== 'object' ||
+    value === null ||
+    Object.entries(value).every(([key, inner]: [string, unknown]) => {
+      if (key !== 'extensions' || typeof inner !== 'object' || inner === null) return look(inner);
+      return Object.entries(inner).every(([own, says]) => (own === name ? !has(says) : look(says)));
+    });
+  return look(json);
 }
 
 /** Names of extensions that stand nowhere any more. */

@@ -12,7 +12,7 @@ import {
   type Mesh,
   type UvMesh,
 } from '../../mesh';
-import { hullOf } from '../../delivery/hull';
+import { hullOf } from '../../delivery';
 import {
   applyLayoutEdit,
   cornerUvs,
@@ -234,6 +234,7 @@ describe.skipIf(!existsSync(MODELS))('models that were made by others', () => {
     'BoxTexcoords-glTF/boxTexcoords.gltf',
     'textureTransform/TextureTransformTest.gltf',
     '2CylinderEngine-glTF-Binary/2CylinderEngine.glb',
+    'draco/2CylinderEngine.gltf',
   ])('%s moves as it did, and is no less sound', async (name) => {
     const path = `${MODELS}/${name}`;
     const folder = path.slice(0, path.lastIndexOf('/'));
@@ -255,6 +256,21 @@ describe.skipIf(!existsSync(MODELS))('models that were made by others', () => {
           farthestFrom(await placesInClips(read.file!, MOMENTS), await placesInClips(glb, MOMENTS)),
         ).toBeLessThan(near);
     }
+  });
+
+  it('packed with Draco hold what they hold unpacked', async () => {
+    const [packed, plain] = await Promise.all(
+      ['draco/2CylinderEngine.gltf', '2CylinderEngine-glTF-Binary/2CylinderEngine.glb'].map(async (name) => {
+        const folder = `${MODELS}/${name.slice(0, name.indexOf('/'))}`;
+        const beside = new Map(readdirSync(folder).map((file) => [file, readFileSync(`${folder}/${file}`)]));
+        return (await importModel(name, readFileSync(`${MODELS}/${name}`), beside)).mesh;
+      }),
+    );
+    // Its encoder leaves out triangles without area.
+    expect(packed!.indices.length).toBeLessThanOrEqual(plain!.indices.length);
+    expect(packed!.indices.length).toBeGreaterThan(plain!.indices.length * 0.85);
+    const [a, b] = [boundsOf(packed!.positions), boundsOf(plain!.positions)];
+    expect(Math.abs(diagonalOf(a) / diagonalOf(b) - 1)).toBeLessThan(0.01);
   });
 });
 

@@ -189,7 +189,8 @@ function newPrimitive(
     ),
   );
   const { mode: _mode, targets: _targets, extensions = {}, ...rest } = was;
-  const { KHR_draco_mesh_compression: _packed, ...others } = extensions;
+  // How it was packed, and which triangles were one polygon, holds no more.
+  const { KHR_draco_mesh_compression: _packed, FB_ngon_encoding: _polygons, ...others } = extensions;
   const isPainted = material !== null && drawn.as !== 'outline';
   return {
     ...rest,

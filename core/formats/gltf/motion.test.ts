@@ -1,0 +1,40 @@
+import { describe, expect, it } from 'vitest';
+import { farthestFrom, placesInClips, stage } from '../../../tests/rigged';
+import { poseVertices, REST } from '../../motion';
+import { readMotion } from './read';
+
+const MOMENTS = 20;
+
+describe('a pose', () => {
+  it('has every vertex where three’s mixer, skinning and morphing have it, all through a clip', async () => {
+    const file = await stage();
+    const motion = await readMotion(file);
+    const [clip] = motion.clips;
+    expect(clip).toMatchObject({ name: 'Bend', seconds: 1 });
+    const own: number[][] = [];
+    for (let k = 0; k < MOMENTS; k++) {
+      const { positions } = poseVertices(motion, { ...REST, clip: 'Bend', time: (k + 0.5) / MOMENTS });
+      for (let v = 0; v < positions.length / 3; v++)
+        (own[v] ??= []).push(...positions.subarray(v * 3, v * 3 + 3));
+    }
+    const theirs = await placesInClips(file, MOMENTS);
+    expect(own).toHaveLength(theirs.length);
+    expect(farthestFrom(own, theirs)).toBeLessThan(1e-5);
+    expect(farthestFrom(theirs, own)).toBeLessThan(1e-5);
+  });
+
+  it('of a clip that isn’t there is the rest; a weight set by hand goes over the clip’s', async () => {
+    const motion = await readMotion(await stage());
+    const rest = poseVertices(motion, REST).positions;
+    expect(poseVertices(motion, { ...REST, clip: 'None', time: 3 }).positions).toEqual(rest);
+    // The target lifts the third vertex of the plate by 0.8; at rest it is laid on by a quarter.
+    const heights = [0, 1].map((weight) =>
+      Math.max(
+        ...poseVertices(motion, { ...REST, morphs: [['Blob', 0, weight]] })
+          .positions.filter((_, i) => i % 3 === 1)
+          .slice(8, 12),
+      ),
+    );
+    expect(heights[1]! - heights[0]!).toBeCloseTo(0.8, 5);
+  });
+});
