@@ -1,6 +1,6 @@
 import type { UvMesh } from '../../mesh';
 import type { GlbLook } from './look';
-import { writeIntoGltf, type KeptFile } from './write-into';
+import type { KeptFile } from './write-into';
 import { writeUnlitGlb } from './write-unlit';
 
 /**
@@ -8,8 +8,9 @@ import { writeUnlitGlb } from './write-unlit';
  *
  * @throws CoreError `file-truncated`, `file-unsupported` if the file can't be read
  */
-export function writeGlb(mesh: UvMesh, look: GlbLook, file: KeptFile | null): Promise<Uint8Array> {
-  return file && mesh.origins
-    ? writeIntoGltf(file, mesh, look)
-    : writeUnlitGlb(mesh, look.name, look.albedos, look);
+export async function writeGlb(mesh: UvMesh, look: GlbLook, file: KeptFile | null): Promise<Uint8Array> {
+  if (!file || !mesh.origins) return writeUnlitGlb(mesh, look.name, look.albedos, look);
+  // What reads every kind of glTF is large: it is fetched for the first file.
+  const { writeIntoGltf } = await import('./write-into');
+  return writeIntoGltf(file, mesh, look);
 }
