@@ -371,6 +371,8 @@ describe('a project of the thirteenth form', () => {
   it('made before twins were told has derived paint alike for all of them, and no layer that says otherwise', () => {
     const { document } = readProjectFile(thirteenth('plate.project.zip'));
     expect(document.twins).toBe('alike');
+    // Nor was the file kept then that the model came in.
+    expect(document.modelFile).toBeNull();
     expect(document.layers.every((node) => node.twins === undefined)).toBe(true);
     expect(strFromU8(unzipSync(thirteenth('plate.project.zip'))['project.json']!)).not.toContain('twins');
   });

@@ -74,8 +74,9 @@ function meshFromJson(data: unknown): Mesh {
 }
 
 /** A model as a file of its own, packed: what a denser model is kept as. */
-export const packModel = (mesh: Mesh): Uint8Array =>
-  zipSync({ 'model.json': strToU8(JSON.stringify(modelToJson(mesh))) }, { level: 6 });
+export function packModel({ origins: _file, ...mesh }: Mesh): Uint8Array {
+  return zipSync({ 'model.json': strToU8(JSON.stringify(modelToJson(mesh))) }, { level: 6 });
+}
 
 /** Of a packed model when it is unpacked, bytes. */
 const LARGEST = 400e6;

@@ -1,7 +1,9 @@
 import { strToU8, unzipSync, zipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
 import { seamedFloor } from '../../tests/shapes';
-import { meshHash } from '../mesh';
+import { stage } from '../../tests/rigged';
+import { importModel } from '../formats';
+import { meshHash, requireUvs } from '../mesh';
 import {
   documentFromRecipe,
   freePlace,
@@ -90,6 +92,30 @@ describe('the project as a file', () => {
       layers: [{ kind: 'paint', id: 1, name: 'P', opacity: 3 }],
     };
     expect(() => parseDocument(bad)).toThrow(/layers\.0\.opacity/);
+  });
+});
+
+describe('a project whose model came in a file', () => {
+  it('holds that file, and where each vertex comes from in it', async () => {
+    const { mesh, file } = await importModel('stage.glb', await stage());
+    const document = {
+      ...newDocument('Stage', 64),
+      model: meshHash(mesh),
+      modelFile: { id: 3, name: 'stage', placing: null },
+      nextId: 4,
+    };
+    const back = readProjectFile(
+      writeProjectFile({
+        document,
+        mesh: requireUvs(mesh),
+        pixels: [],
+        strokes: new Map(),
+        files: new Map([[3, file!]]),
+      }),
+    );
+    expect(back.document).toEqual(document);
+    expect(back.mesh.origins).toEqual(mesh.origins);
+    expect(back.files.get(3)).toEqual(file);
   });
 });
 

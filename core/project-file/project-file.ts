@@ -47,6 +47,8 @@ const manifestSchema = z.strictObject({
 /** A picture file is deflated; its own header says what it unpacks to. */
 const LARGEST_PICTURE = 512e6;
 const LARGEST_MODEL = 400e6;
+/** A model of 500 MB may come with companions. */
+const LARGEST_MODEL_FILE = 1e9;
 const LARGEST_TEXT = 256e6;
 const LARGEST_TOTAL = 3e9;
 
@@ -225,7 +227,7 @@ function largestEntry(name: string): number {
   if (/^(layers|bases)\/\d{1,9}(-mask)?(-\d)?\.png$/.test(name)) return LARGEST_PICTURE;
   if (/^(references|looks|patterns)\/\d{1,9}\.[a-z]{3,4}$/.test(name)) return LARGEST_PICTURE;
   if (/^dense\/\d{1,9}\.zip$/.test(name)) return LARGEST_MODEL;
-  if (/^model\/\d{1,9}\.glb$/.test(name)) return LARGEST_MODEL;
+  if (/^model\/\d{1,9}\.glb$/.test(name)) return LARGEST_MODEL_FILE;
   return 0;
 }
 

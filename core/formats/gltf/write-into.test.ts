@@ -1,7 +1,15 @@
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import validator from 'gltf-validator';
 import { describe, expect, it } from 'vitest';
-import { farthestFrom, jsonOf, placesInClips, stage, stageWithTags, withJson } from '../../../tests/rigged';
+import {
+  farthestFrom,
+  jsonOf,
+  placesInClips,
+  stage,
+  stageWithTags,
+  strip,
+  withJson,
+} from '../../../tests/rigged';
 import { inverse, type Placing } from '../../math';
 import {
   diagonalOf,
@@ -197,6 +205,14 @@ describe('a model that was painted, in the file that it came in', () => {
     const places = (m: Mesh) =>
       Array.from({ length: m.positions.length / 3 }, (_, v) => [...m.positions.subarray(v * 3, v * 3 + 3)]);
     expect(farthestFrom(places(mesh), places(back))).toBeLessThan(1e-4);
+  });
+
+  it('is refused with a sentence where the file is another one: no triangle is left out', async () => {
+    const { mesh } = await importModel('stage.glb', await stage());
+    const other = await strip().write();
+    await expect(writeGlb(requireUvs(mesh), BARE, { bytes: other, placing: null })).rejects.toMatchObject({
+      code: 'file-truncated',
+    });
   });
 
   it('has its backdrops beside it', async () => {

@@ -1,4 +1,5 @@
 import type { GLTF } from '@gltf-transform/core';
+import { CoreError } from '../../errors';
 import type { Placing } from '../../math';
 import { backdropsOf, isBackdrop, sheetOfPart, subjectDiagonal, type UvMesh } from '../../mesh';
 import { copyOf } from './container';
@@ -61,8 +62,15 @@ function groupsOf(painted: UvMesh, { ramps, hull }: GlbLook, data: VertexData): 
   const groups = new Map<string, Group>();
   const add = (mesh: UvMesh, as: Drawn['as'], widths?: Float32Array): void => {
     mesh.faceParts.forEach((part, f) => {
+      if (isBackdrop(mesh, part)) return;
       const slot = data.slotOf(mesh, mesh.indices[f * 3]!);
-      if (slot < 0) return;
+      // Never a model with holes in it.
+      if (slot < 0) {
+        throw new CoreError(
+          'file-truncated',
+          'The file that the model came in doesn’t fit it: triangles come from vertices that it hasn’t got. Deliver without “Rig and scene”, or replace the model by that file.',
+        );
+      }
       const drawn: Drawn = as === 'sheet' ? { as, sheet: sheetOfPart(mesh, part) } : { as };
       const key = `${slot} ${as} ${drawn.as === 'sheet' ? drawn.sheet : ''}`;
       let group = groups.get(key);
