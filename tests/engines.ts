@@ -6,6 +6,7 @@ import {
   NEVER_STOPS,
   type Commit,
   type ModelChanged,
+  type ModelFileWish,
   type ModelPatch,
   type ModelState,
 } from '../core/engine';
@@ -53,6 +54,8 @@ export const modelOf = (mesh: UvMesh, sheets: SheetSize | readonly Sheet[] = 128
 export interface ChangeHow extends Partial<ModelHow> {
   readonly label?: string;
   readonly patch?: ModelPatch;
+  /** The file that the model was read from. */
+  readonly file?: ModelFileWish | null;
   /** Done once, after the paint has been carried, before the change is made. */
   readonly meanwhile?: () => unknown;
   /** Waits for a stroke in hand. */
@@ -65,7 +68,7 @@ export async function changeModel(
   to: ModelState,
   how: ChangeHow = {},
 ): Promise<{ readonly carried: Carried; readonly tries: readonly ModelChanged[] }> {
-  const { label = 'Change', meanwhile, rest, patch, ...made } = how;
+  const { label = 'Change', meanwhile, rest, patch, file, ...made } = how;
   const host = hostHere(engine, createWasmKernels());
   const tries: ModelChanged[] = [];
   const carried = await changeModelOf(
@@ -92,6 +95,7 @@ export async function changeModel(
           mesh: subjectOf(mesh),
           backdrops: () => backdropsOf(mesh),
           patch: { sheets: sized, ...patch },
+          ...(file !== undefined && { file }),
           ...made,
         };
       },
