@@ -30,6 +30,7 @@ export function engineOn(
   patch: Partial<ProjectDocument> = {},
   kernels: Kernels = createWasmKernels(),
   pixels: Iterable<TileState> = [],
+  files: ReadonlyMap<number, Uint8Array> = new Map(),
 ): Engine {
   const list = sheetsOf(sheets);
   return new Engine({
@@ -39,6 +40,7 @@ export function engineOn(
     ),
     kernels,
     pixels,
+    files,
     document: { ...newDocument('Test', list), model: meshHash(mesh), ...patch },
   });
 }

@@ -2,7 +2,7 @@ import { followCue } from '../cues';
 import { followNames, followTargets, type Follower } from '../follow';
 import { kindOf, type MaskStep } from '../layers';
 import { followPlan } from '../light';
-import { compose, IDENTITY, isMirror, placedTurn } from '../math';
+import { isMirror, placedTurn } from '../math';
 import { followMatch } from '../match';
 import { followSeat } from '../ramps';
 import { followGuards, followRegion } from '../region';
@@ -40,10 +40,8 @@ const FOLLOW: { readonly [K in keyof ProjectDocument]: Follow<ProjectDocument[K]
   references: (references, model) =>
     references.map((r) => (r.match ? { ...r, match: followMatch(r.match, model) } : r)),
   cameras: (cameras, model) => cameras.map((camera) => ({ ...camera, pose: followPose(camera.pose, model) })),
-  dense: (dense, { placing }) =>
-    dense && placing ? { ...dense, placing: compose(placing, dense.placing ?? IDENTITY) } : dense,
-  modelFile: (file, { placing }) =>
-    file && placing ? { ...file, placing: compose(placing, file.placing ?? IDENTITY) } : file,
+  dense: (dense, model) => dense && { ...dense, placing: model.filePlacing(dense.placing) },
+  modelFile: (file, model) => file && { ...file, placing: model.filePlacing(file.placing) },
   seams: (corners, model) => model.corners(corners),
   paintEdges: (corners, model) => model.corners(corners),
   foundSeams: (corners, model) => model.corners(corners),

@@ -15,6 +15,7 @@ import {
 import type { MaskTile, CoarsePicture, DetailPicture, BuildUpView } from '../compositor';
 import type { Vec3 } from '../math';
 import type { UvMesh } from '../mesh';
+import type { FilePose, Motion } from '../motion';
 import type { ChannelPaint } from '../model';
 import type { Stroke, StrokeStyle } from '../paint';
 import type { PackedTiles, TileState } from '../pixels';
@@ -176,7 +177,7 @@ export class Engine {
    * @throws CoreError as `beginStroke`
    */
   reach(layer: number, style: StrokeStyle, how: StrokeHow, normal: Vec3): ReachMap {
-    return reachMap(this.surface, this.strokes.holds(layer, style, how, normal));
+    return reachMap(this.state.desks.of(style.pose).surface, this.strokes.holds(layer, style, how, normal));
   }
 
   /**
@@ -191,9 +192,21 @@ export class Engine {
     else this.film.show(layer, channel, count);
   }
 
-  /** Gets ready what the first stroke on the surface would wait for. */
-  readyToPaint(): void {
-    this.state.rasterizer.open();
+  /** Hands over how a file moves that the model was read from, so that strokes can be made in poses of it. */
+  provideMotion(file: number, motion: Motion): void {
+    this.state.motions.set(file, motion);
+  }
+
+  /** The file of the model whose motion hasn't been handed over; null if there is none. */
+  motionNeeded(): { readonly id: number; readonly bytes: Uint8Array } | null {
+    const id = this.document.modelFile?.id;
+    const bytes = id === undefined ? undefined : this.state.files.get(id);
+    return id === undefined || !bytes || this.state.motions.has(id) ? null : { id, bytes };
+  }
+
+  /** Gets ready what the first stroke in a pose would wait for; null: at rest. @throws CoreError as `beginStroke` */
+  readyToPaint(pose: FilePose | null = null): void {
+    this.state.desks.of(pose ?? undefined).open();
   }
 
   /** Goes on with the stroke in hand. @param samples SAMPLE_STRIDE numbers each; @param lift begins a new run */

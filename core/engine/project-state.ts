@@ -3,7 +3,8 @@ import { diffDocuments, DOCUMENT_VERSION, planesOf, type ProjectDocument } from 
 import { CoreError } from '../errors';
 import { History, type HistoryChange, type HistoryData, type HistoryStep, type StrokeEdit } from '../history';
 import type { Kernels } from '../kernels';
-import { StrokeRasterizer, type Stroke } from '../paint';
+import type { Motion } from '../motion';
+import { StrokeDesks, type PoseContext, type Stroke } from '../paint';
 import { packTiles, PixelStore, type PackedTile, type TileState } from '../pixels';
 import { coarseSurface, type SurfaceMap } from '../surface';
 import { CoarsePicture, LayerTiles, DetailPicture, Picture, type BuildUpView } from '../compositor';
@@ -49,7 +50,9 @@ export class ProjectState {
   /** As long as somebody looks at it. */
   private detail_: DetailPicture | null = null;
   private model_: ModelState;
-  private desk_: StrokeRasterizer;
+  private desks_: StrokeDesks;
+  /** How the files move that the model was read from, by their ids, those that have been read. */
+  readonly motions = new Map<number, Motion>();
   private document_: ProjectDocument;
   private revision_ = 0;
   /** The document that is shown: the project's own, or one that is tried. */
@@ -61,7 +64,7 @@ export class ProjectState {
     this.document_ = this.shown = document;
     this.model_ = { hash: document.model, surface };
     this.models.provide(this.model_);
-    this.desk_ = new StrokeRasterizer(surface, kernels);
+    this.desks_ = this.desksOn(surface);
     this.pixels = new PixelStore(options.pixelBudget, options.onDamaged);
     for (const state of options.pixels ?? []) {
       if ('packed' in state) this.pixels.putPacked(state);
@@ -113,8 +116,17 @@ export class ProjectState {
   }
 
   /** Where strokes on the model in hand are made. */
-  get rasterizer(): StrokeRasterizer {
-    return this.desk_;
+  get desks(): StrokeDesks {
+    return this.desks_;
+  }
+
+  private desksOn(surface: SurfaceMap): StrokeDesks {
+    return new StrokeDesks(surface, this.kernels, () => this.poses);
+  }
+
+  /** What poses are told by. */
+  get poses(): PoseContext {
+    return { modelFile: this.document_.modelFile, motions: this.motions };
   }
 
   /** Planes of the document that have pixels or strokes; what was removed keeps its strokes for undo, but isn't carried anywhere. */
@@ -279,7 +291,7 @@ export class ProjectState {
       );
     }
     this.model_ = known;
-    this.desk_ = new StrokeRasterizer(known.surface, this.kernels);
+    this.desks_ = this.desksOn(known.surface);
     this.tiles.useSurface(known.surface);
     for (const picture of this.pictures) picture.useSurface(known.surface);
     this.coarse_ = undefined;

@@ -109,6 +109,11 @@ export class Follower {
     return placing ? frames.map((f) => ({ ...f, placing: compose(placing, f.placing) })) : (frames as F[]);
   }
 
+  /** What takes places of a file to where they are now, if it was `placing` before. */
+  filePlacing(placing: Placing | null): Placing | null {
+    return this.placing ? compose(this.placing, placing ?? IDENTITY) : placing;
+  }
+
   /** How many times longer lengths are. */
   get times(): number {
     return this.placing ? scaleOf(this.placing) : 1;

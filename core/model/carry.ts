@@ -77,7 +77,7 @@ export function carryPaint(input: CarryInput): Carried {
     const { plane, tiles, base, strokes } = paint;
     onProgress?.(i / planes.length);
     if (untouched) return unchanged(paint);
-    if (replayer && (strokes.length > 0 || tiles.size === 0)) {
+    if (replayer?.knows(strokes) && (strokes.length > 0 || tiles.size === 0)) {
       const ground = base ? resampleChannel(from, to, base, null) : new Map<number, Uint8Array>();
       const next = new Map(ground);
       replayer.replay(strokes, next);
@@ -107,10 +107,17 @@ export function carryPaint(input: CarryInput): Carried {
 }
 
 /** What strokes refer to, as it is on the model that comes. */
-const followed = ({ guards, frames, files }: StrokeContext, model: Follower): StrokeContext => ({
+const followed = (
+  { guards, frames, files, motions, modelFile }: StrokeContext,
+  model: Follower,
+): StrokeContext => ({
   guards: followGuards(guards, model),
   frames: model.frames(frames),
   ...(files && { files }),
+  ...(motions && { motions }),
+  ...(modelFile && {
+    modelFile: { ...modelFile, placing: model.filePlacing(modelFile.placing) },
+  }),
 });
 
 function unchanged({ plane, tiles, base, strokes, allStrokes }: ChannelPaint): CarriedChannel {

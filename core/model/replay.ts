@@ -1,5 +1,5 @@
 import type { FaceRuns } from '../mesh';
-import { LiveStroke, StrokeRasterizer, type Stroke, type StrokeKernels } from '../paint';
+import { LiveStroke, StrokeDesks, type PoseContext, type Stroke, type StrokeKernels } from '../paint';
 import { IDENTITY, type Placing } from '../math';
 import { PatternPictures } from '../pattern';
 import { isEmptyTile } from '../pixels';
@@ -7,7 +7,7 @@ import { regionShape, type Cut, type RegionShape } from '../region';
 import type { SurfaceMap } from '../surface';
 
 /** What strokes refer to by id. */
-export interface StrokeContext {
+export interface StrokeContext extends PoseContext {
   readonly guards: readonly {
     readonly id: number;
     readonly faces: FaceRuns;
@@ -20,17 +20,24 @@ export interface StrokeContext {
 
 /** Makes strokes again on a surface whose triangles are those that they were made on. */
 export class StrokeReplayer {
-  private readonly rasterizer: StrokeRasterizer;
+  private readonly surface: SurfaceMap;
+  private readonly desks: StrokeDesks;
   private readonly kernels: StrokeKernels;
   private readonly context: StrokeContext;
   private readonly guards = new Map<number, RegionShape>();
   private readonly pictures: PatternPictures;
 
   constructor(surface: SurfaceMap, kernels: StrokeKernels, context: StrokeContext) {
-    this.rasterizer = new StrokeRasterizer(surface, kernels);
+    this.surface = surface;
+    this.desks = new StrokeDesks(surface, kernels, () => context);
     this.kernels = kernels;
     this.context = context;
     this.pictures = new PatternPictures(context.files ?? new Map());
+  }
+
+  /** Whether strokes can be made: what they were made in is known. */
+  knows(strokes: readonly Stroke[]): boolean {
+    return strokes.every(({ pose }) => this.desks.knows(pose));
   }
 
   /** @param tiles of the plane; changed: touched tiles are replaced, emptied ones go */
@@ -42,7 +49,7 @@ export class StrokeReplayer {
         placing: this.context.frames.find((f) => f.id === frame)?.placing ?? IDENTITY,
         keepAlpha,
         guard: within === null ? null : this.guardOf(within),
-        rasterizer: this.rasterizer,
+        rasterizer: this.desks.of(style.pose),
         kernels: this.kernels,
         plane: tiles,
         picture: (id) => this.pictures.get(id),
@@ -62,7 +69,7 @@ export class StrokeReplayer {
     let shape = this.guards.get(id);
     if (!shape) {
       const known = this.context.guards.find((g) => g.id === id);
-      shape = regionShape(this.rasterizer.surface, {
+      shape = regionShape(this.surface, {
         faces: { runs: known?.faces ?? [] },
         cuts: known?.cuts ?? [],
       });

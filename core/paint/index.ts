@@ -10,6 +10,7 @@ export type { Reach } from './reach';
 export { SEEN_SIDE, SeenParts, type SeenFrom } from './seen';
 export * from './dab-walker';
 export * from './stroke-rasterizer';
+export * from './stroke-desks';
 export * from './stroke-kernels';
 export * from './stroke-tile';
 export * from './live-stroke';

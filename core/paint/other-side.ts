@@ -1,5 +1,15 @@
-import { add, normalize, type Vec3, compose, placed, placeDirection, type Placing } from '../math';
-import type { SurfacePoint } from '../mesh';
+import {
+  add,
+  compose,
+  inverse,
+  isIdentity,
+  normalize,
+  placed,
+  placeDirection,
+  type Placing,
+  type Vec3,
+} from '../math';
+import type { Mesh, SurfacePoint } from '../mesh';
 import { placeSamples } from './place-samples';
 import type { StrokeRasterizer } from './stroke-rasterizer';
 import { SAMPLE_STRIDE } from './sample';
@@ -36,43 +46,39 @@ export function otherSide(
 
 /**
  * Straight over planes and round the axis; or, where the symmetry says so, over planes to the place that stands for it on the other
- * side, as the mesh hangs together.
+ * side, as the mesh hangs together. In a pose, to where it takes the place that stands for it at rest.
  *
  * @param placing where the model stands now, seen from where it stood when the stroke was made
  */
 export function copyPlacer(
   symmetry: Symmetry | undefined,
-  { placing: copy, turn, over }: CopyWay,
+  way: CopyWay,
   placing: Placing,
   rasterizer: StrokeRasterizer,
 ): PlaceCopy {
+  const { placing: copy, turn, over } = way;
   const all = compose(placing, copy);
-  if (!symmetry?.twins || over.length === 0) return (samples) => placeSamples(samples, all);
-  const begins = compose(placing, turn);
-  const sides = over.map((k) => {
-    const { point, normal } = symmetry.planes[k]!;
-    return otherSide(rasterizer, placed(point, placing), placeDirection(normal, placing));
-  });
+  const isPosed = rasterizer.rest !== rasterizer && !isIdentity(copy);
+  if (!symmetry || !(isPosed || (symmetry.twins && over.length > 0))) return (s) => placeSamples(s, all);
+  const begins = isPosed ? placing : compose(placing, turn);
+  const steps = stepsAtRest(symmetry, way, placing, rasterizer.rest, isPosed);
   const { mesh } = rasterizer.surface;
   const place: SurfacePoint = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
-  const onMesh = (data: Float32Array): [number, number, number] => {
-    const out: [number, number, number] = [0, 0, 0];
-    [place.w0, place.w1, place.w2].forEach((w, k) => {
-      const v = mesh.indices[place.face * 3 + k]! * 3;
-      for (let axis = 0; axis < 3; axis++) out[axis]! += data[v + axis]! * w;
-    });
-    return out;
-  };
   return (samples) => {
     const begun = placeSamples(samples, begins);
     const out = [...placeSamples(samples, all)];
     for (let o = 0; o + SAMPLE_STRIDE <= samples.length; o += SAMPLE_STRIDE) {
       let at: Vec3 = [begun[o]!, begun[o + 1]!, begun[o + 2]!];
-      for (const side of sides) {
-        side(at, place);
-        at = onMesh(mesh.positions);
+      if (isPosed) {
+        rasterizer.open().closest.find(...at, place);
+        at = mixedAt(rasterizer.rest.surface.mesh, 'positions', place);
       }
-      const normal = normalize(onMesh(mesh.normals), [out[o + 3]!, out[o + 4]!, out[o + 5]!]);
+      steps.forEach((step, i) => {
+        step(at, place);
+        if (i < steps.length - 1) at = mixedAt(rasterizer.rest.surface.mesh, 'positions', place);
+      });
+      at = mixedAt(mesh, 'positions', place);
+      const normal = normalize(mixedAt(mesh, 'normals', place), [out[o + 3]!, out[o + 4]!, out[o + 5]!]);
       for (let axis = 0; axis < 3; axis++) {
         out[o + axis] = at[axis]!;
         out[o + 3 + axis] = normal[axis]!;
@@ -80,4 +86,33 @@ export function copyPlacer(
     }
     return out;
   };
+}
+
+/** What leads, on the model at rest, from a place to its copy, one step after the other; each leaves where it has come in `out`. */
+function stepsAtRest(
+  { planes, twins }: Symmetry,
+  { turn, over }: CopyWay,
+  placing: Placing,
+  rest: StrokeRasterizer,
+  turns: boolean,
+): ((from: Vec3, out: SurfacePoint) => void)[] {
+  const straight = (way: Placing) => (from: Vec3, out: SurfacePoint) =>
+    rest.open().closest.find(...placed(from, way), out);
+  const sides = over.map((k) => {
+    const { point, normal } = planes[k]!;
+    const [at, to] = [placed(point, placing), placeDirection(normal, placing)];
+    return twins ? otherSide(rest, at, to) : straight(mirrored(at, to));
+  });
+  const first =
+    turns && !isIdentity(turn) ? [straight(compose(placing, compose(turn, inverse(placing))))] : [];
+  return [...first, ...sides];
+}
+
+function mixedAt(mesh: Mesh, of: 'positions' | 'normals', { face, w0, w1, w2 }: SurfacePoint): Vec3 {
+  const out: [number, number, number] = [0, 0, 0];
+  [w0, w1, w2].forEach((w, k) => {
+    const v = mesh.indices[face * 3 + k]! * 3;
+    for (let axis = 0; axis < 3; axis++) out[axis]! += mesh[of][v + axis]! * w;
+  });
+  return out;
 }

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { faceRunsSchema } from '../mesh';
+import { filePoseSchema } from '../motion';
 import { brushSchema } from './brush';
 import { symmetrySchema } from './symmetry';
 
@@ -20,6 +21,8 @@ export const held = {
   like: z
     .strictObject({ rgba: z.array(z.int().min(0).max(255)).length(4), tolerance: z.number().min(0).max(100) })
     .exactOptional(),
+  /** The pose in which the model was; left out: at rest. All places and directions of the stroke are those of that pose. */
+  pose: filePoseSchema.exactOptional(),
 };
 
 /** What every tool with a brush reads. */

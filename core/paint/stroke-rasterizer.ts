@@ -47,6 +47,8 @@ import {
 /** Where a stroke becomes coverage of texels: which sub-tiles each of its dabs touches, and how much of every texel. */
 export class StrokeRasterizer {
   readonly surface: SurfaceMap;
+  /** Where strokes on the same surface at rest are made. */
+  readonly rest: StrokeRasterizer;
   private readonly kernels: StrokeKernels;
   private readonly finder: SubTileFinder;
   private readonly tiles: HeldTiles;
@@ -68,8 +70,10 @@ export class StrokeRasterizer {
     onTip: new Float32Array(SUB_TEXELS * ON_TIP),
   };
 
-  constructor(surface: SurfaceMap, kernels: StrokeKernels) {
+  /** @param rest the same surface at rest, where `surface` is a pose of it */
+  constructor(surface: SurfaceMap, kernels: StrokeKernels, rest: StrokeRasterizer | null = null) {
     this.surface = surface;
+    this.rest = rest ?? this;
     this.kernels = kernels;
     this.subs = spannedTiles(surface.sheets) * 4;
     const reader = new PlaceReader(surface);

@@ -2,6 +2,7 @@ export * from './tiling';
 export * from './surface-map';
 export * from './places';
 export * from './sub-bounds';
+export * from './posed-surface';
 export * from './measure';
 export * from './bleed';
 export * from './twins';

@@ -1,6 +1,8 @@
 import type { ProjectDocument } from '../../document';
 import { CoreError } from '../../errors';
+import { readFileMotion } from '../../formats';
 import { inverse, placed } from '../../math';
+import type { Motion } from '../../motion';
 import {
   backdropsOf,
   subjectOf,
@@ -129,9 +131,16 @@ async function tryChange<S extends Stop>(
     const bytes = await host.file(id);
     if (bytes) files.set(id, bytes);
   }
-  const { guards, frames } = document;
+  const { guards, frames, modelFile } = document;
+  const motions = await motionsFor(host, document, planes);
   const carried = await host.carry(
-    { from: surface, to, how, planes, context: { guards, frames, files } },
+    {
+      from: surface,
+      to,
+      how,
+      planes,
+      context: { guards, frames, files, modelFile: made.file === undefined ? modelFile : null, motions },
+    },
     signal,
     (done) => progress(MEASURED + (1 - MEASURED) * done),
   );
@@ -152,6 +161,18 @@ async function tryChange<S extends Stop>(
     if (changed.again === 'model') return 'again';
     await host.rest();
   }
+}
+
+/** How the model's file moves, where strokes were made in poses of it. */
+async function motionsFor<S extends Stop>(
+  host: ModelHost<S>,
+  { modelFile }: ProjectDocument,
+  planes: readonly ChannelPaint[],
+): Promise<ReadonlyMap<number, Motion>> {
+  const isPosed = planes.some(({ strokes }) => strokes.some(({ pose }) => pose?.file === modelFile?.id));
+  const bytes = modelFile && isPosed ? await host.file(modelFile.id) : null;
+  const motion = bytes && (await readFileMotion(bytes));
+  return modelFile && motion ? new Map([[modelFile.id, motion]]) : new Map();
 }
 
 /** What was made, with the backdrops that stood with the model or that are wanted instead. */

@@ -3,6 +3,7 @@ import { CoreError } from '../../errors';
 import { Follower } from '../../follow';
 import { carryPaint, type Carried, type ModelHow, type ChannelPaint } from '../../model';
 import type { Placing } from '../../math';
+import type { Motion } from '../../motion';
 import type { StrokeKernels } from '../../paint';
 import type { TileState } from '../../pixels';
 import { sizesKey, type SurfaceMap } from '../../surface';
@@ -55,6 +56,7 @@ interface Present {
   readonly planes: readonly number[];
   readonly kernels: StrokeKernels;
   readonly files: ReadonlyMap<number, Uint8Array>;
+  readonly motions: ReadonlyMap<number, Motion>;
 }
 
 /**
@@ -84,7 +86,13 @@ export function planModelChange(
     how,
     faces: carried.faces,
     planes: late.map(present.paintOf),
-    context: { guards: document.guards, frames: document.frames, files: present.files },
+    context: {
+      guards: document.guards,
+      frames: document.frames,
+      files: present.files,
+      modelFile: change.file === undefined ? document.modelFile : null,
+      motions: present.motions,
+    },
     kernels: present.kernels,
   });
   for (const plane of caughtUp.planes) planes.set(plane.plane, plane);

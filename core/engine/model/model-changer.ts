@@ -37,6 +37,7 @@ export class ModelChanger {
       planes: this.state.paintedChannels(),
       kernels,
       files: this.state.files,
+      motions: this.state.motions,
     });
     if (!planned) return { done: false, again: 'model' };
     const { hash } = change.model;

@@ -70,14 +70,14 @@ export class FilmPlayer {
 
   private begun(plane: number): Film {
     this.end();
-    const { document, planes, surface, kernels, files, pixels } = this.state;
+    const { document, planes, surface, kernels, files, motions, pixels } = this.state;
     const under = document.bases.find((b) => b.plane === plane)?.strokes ?? 0;
     const present = new Map([...pixels.states(plane)].map(({ tile, bytes }) => [tile, bytes]));
     const base = new Map(planes.paintOf(document, plane).base);
     const film: Film = {
       plane,
       strokes: planes.strokesOf(plane).slice(under),
-      replayer: new StrokeReplayer(surface, kernels, { ...document, files }),
+      replayer: new StrokeReplayer(surface, kernels, { ...document, files, motions }),
       present,
       kept: new Map([[0, new Map(base)]]),
       tiles: new Map(base),

@@ -65,7 +65,7 @@ export class StrokeMaker {
   /** See `Engine.beginStroke`. */
   begin(layer: number, wish: StrokeStyle, how: StrokeHow): void {
     this.cancel();
-    const { document, surface, rasterizer, kernels, history, picture } = this.state;
+    const { document, surface, desks, kernels, history, picture } = this.state;
     const { channel = 'pixels', guard = null, like = null, tip = null } = how;
     const plane = paintedChannel(document, layer, channel);
     const withTip = tip ? this.tipPattern(document, tip) : null;
@@ -82,6 +82,7 @@ export class StrokeMaker {
     if (withTip && 'brush' in style) {
       Object.assign(style, { brush: { ...style.brush, tip: PICTURE_TIP, picture: withTip.id } });
     }
+    const rasterizer = desks.of(style.pose);
     const live = new LiveStroke({
       style,
       keepAlpha,
@@ -103,12 +104,12 @@ export class StrokeMaker {
    * @throws CoreError as `begin`
    */
   holds(layer: number, wish: StrokeStyle, how: StrokeHow, normal: Vec3): Holds {
-    const { document, surface, rasterizer, pixels } = this.state;
+    const { document, surface, desks, pixels } = this.state;
     const { channel = 'pixels', guard = null, like = null } = how;
     const plane = paintedChannel(document, layer, channel);
     const prepared = prepareStroke(document, surface.mesh, guard, () => this.strokesInUse());
     const tiles = { get: (tile: number) => pixels.get(plane, tile) };
-    const reach = rasterizer.reaches.of(
+    const reach = desks.of(wish.pose).reaches.of(
       { ...wish, ...(like && { like: { rgba: this.rgbaAt(plane, like.texel), tolerance: like.tolerance } }) },
       {
         guard: this.shapeOf(prepared.guard),
