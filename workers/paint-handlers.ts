@@ -49,6 +49,7 @@ export function paintHandlers(emit: Emit<PaintEvents>): Handlers<PaintMethods> {
       counted(call, () => session.command(command, gesture, deed)),
     attach: ({ call, command, files, deed }) => counted(call, () => session.attach(command, files, deed)),
     file: ({ id }) => session.engine.file(id),
+    motion: () => session.readMotion(),
     // Neither of these two is counted: a stroke is only in what is kept when it has ended.
     strokeBegin: (params) => {
       const { layer, style, call: _, ...how } = strokeBeginParams.parse(params);
@@ -92,7 +93,7 @@ export function paintHandlers(emit: Emit<PaintEvents>): Handlers<PaintMethods> {
       }),
     beginChange: () => session.engine.beginChange(),
     paintPlanes: () => session.engine.paintPlanes(),
-    changeModel: ({ call, change }) => counted(call, () => session.changeModel(change)),
+    changeModel: ({ call, change }) => countedLater(call, () => session.changeModel(change)),
     cueTiles: (params) => {
       session.cueTiles(params);
       return done;

@@ -19,6 +19,7 @@ import type { HistoryView } from '../core/history';
 import type { ChannelPaint } from '../core/model';
 import type { OraImage } from '../core/formats';
 import type { Vec3 } from '../core/math';
+import type { Motion } from '../core/motion';
 import { SAMPLE_STRIDE, strokeStyleSchema, type StrokeStyle } from '../core/paint';
 import type { KeepState } from '../storage';
 
@@ -75,6 +76,8 @@ export type PaintMethods = {
   };
   /** A file that the project holds, by its id; null if there is none. */
   file: { params: { id: number }; result: Uint8Array | null };
+  /** How the model's file moves; null if it doesn't. */
+  motion: { params: null; result: Motion | null };
   strokeBegin: { params: Numbered & StrokeBegin; result: null };
   strokeExtend: { params: Numbered & { samples: Float64Array; lift: boolean }; result: null };
   strokeEnd: { params: Numbered; result: null };

@@ -16,7 +16,9 @@ import type { BuildUpView } from '../core/compositor';
 import type { Command, NodePatch } from '../core/commands';
 import { CoreError } from '../core/errors';
 import { createWasmKernels } from '../core/kernels';
+import { readFileMotion } from '../core/formats';
 import { checkMesh, requireUvs, type UvMesh } from '../core/mesh';
+import type { Motion } from '../core/motion';
 import { measureSurface, TILE_TEXELS, type SurfaceMap } from '../core/surface';
 import { Follower, Leader } from './following';
 import {
@@ -132,6 +134,7 @@ export class PaintSession {
       },
       onDamaged: () => this.damaged++,
     });
+    await this.readMotion();
     const known = row.journal?.session === session ? row.journal.call : 0;
     this.sender = new PictureSender(this.emit, this.engine_, () => this.tellDamaged());
     this.emit('keep', { kept: true, at: row.updatedAt, call: known });
@@ -216,6 +219,7 @@ export class PaintSession {
       if ((!still.model && still.step === null) || isSame(needed, still)) break;
     }
     const did = direction === 'undo' ? engine.undo(step) : engine.redo();
+    await this.readMotion();
     this.changed();
     return did;
   }
@@ -233,8 +237,17 @@ export class PaintSession {
     this.engine.provideModel({ hash, surface: measured(requireUvs(checkMesh(stored.mesh)), sizes) });
   }
 
-  changeModel(change: ModelChange): ModelChanged {
+  /** How the model's file moves; read once. One that can't be read poses nothing. */
+  async readMotion(): Promise<Motion | null> {
+    const { engine } = this;
+    const needed = engine.motionNeeded();
+    if (needed) engine.provideMotion(needed.id, await readFileMotion(needed.bytes).catch(() => null));
+    return engine.motion;
+  }
+
+  async changeModel(change: ModelChange): Promise<ModelChanged> {
     const changed = this.engine.changeModel(change);
+    await this.readMotion();
     this.changed();
     return changed;
   }

@@ -1,3 +1,4 @@
+import './draco-module';
 import { paintHandlers } from './paint-handlers';
 import type { PaintEvents, PaintMethods } from './paint-protocol';
 import { serve } from './rpc';

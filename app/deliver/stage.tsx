@@ -1,5 +1,11 @@
-import { LOOK_TOOL } from '../viewport';
+import { LOOK_TOOL, PoseStrip } from '../viewport';
 import { DeliverPanel } from './DeliverPanel';
 import { EngineOver } from './engine/EngineOver';
 
-export const stage = { useTool: () => LOOK_TOOL, Panel: DeliverPanel, Over: EngineOver };
+export const stage = {
+  useTool: () => LOOK_TOOL,
+  Panel: DeliverPanel,
+  Over: EngineOver,
+  Below: PoseStrip,
+  isPosed: true,
+};

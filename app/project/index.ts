@@ -10,6 +10,7 @@ export { subjectNow, useForm } from './form';
 export { hiddenParts, untouchedParts, useUntouchedParts } from './hidden-parts';
 export { isUntouchedProject, useProject, type ProjectView } from './project-store';
 export * from './regions';
+export { poseInHand, shownPose, takeMotion, toMoment, usePose } from './pose-store';
 export { Session } from './session';
 export type { Commander } from './paint-calls';
 export * from './sheet-actions';

@@ -5,6 +5,7 @@ import type { Command } from '../../core/commands';
 import type { InkLine } from '../../core/ink';
 import { type Recipe, recipeFromDocument } from '../../core/document';
 import type { Vec3 } from '../../core/math';
+import type { Motion } from '../../core/motion';
 import type { StrokeBegin } from '../../workers';
 import type { PaintLink } from './paint-link';
 import { useProject } from './project-store';
@@ -60,6 +61,10 @@ export abstract class PaintCalls implements Commander {
   /** A file that the project holds. */
   file(id: number): Promise<Uint8Array | null> {
     return this.told(this.link.ask('file', { id }));
+  }
+  /** How the model's file moves; null if it doesn't. */
+  motion(): Promise<Motion | null> {
+    return this.told(this.link.ask('motion', null));
   }
   /** The present build-up as a recipe, with the pictures of its patterns. */
   async recipe(): Promise<Recipe | null> {

@@ -18,6 +18,8 @@ export interface StageRoom {
   readonly useMarks?: () => ReadonlySet<number>;
   /** Whether seams are drawn and distortion can be looked at. */
   readonly isOnLayout?: boolean;
+  /** The model may stand in a pose. */
+  readonly isPosed?: boolean;
   /** What stands beside the model here when the stage is entered. */
   readonly beside?: PaneKind;
   /** It brings the chips along the picture's upper edge itself. */

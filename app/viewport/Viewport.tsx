@@ -27,6 +27,7 @@ import { LOOK_TOOL, type PointerAt } from './input/tool';
 import { moveByKey } from './input/view-keys';
 import { useLayoutMarks } from './view/layout-marks';
 import type { Hit } from './view/picker';
+import { usePosedView } from './pose/use-posed-view';
 import { useViewport, useTool, useView } from './view/viewport-context';
 import { hasSameForm } from './view/same-form';
 import { useToonNormals } from './view/toon-normals';
@@ -39,6 +40,8 @@ interface Props {
   readonly session: Session;
   /** Seams are drawn, and the layout may be looked at. */
   readonly isOnLayout: boolean;
+  /** The model may stand in a pose. */
+  readonly isPosed: boolean;
   /** The right button was clicked over the picture. */
   readonly onMenu: (at: PointerAt, hit: Hit | null) => void;
   readonly children?: ReactNode;
@@ -52,7 +55,7 @@ function useForm<M extends Parameters<typeof hasSameForm>[0]>(mesh: M | null): M
 }
 
 /** The picture: model and sheet, drawn and worked on. */
-export function Viewport({ session, isOnLayout, onMenu, children }: Props) {
+export function Viewport({ session, isOnLayout, isPosed, onMenu, children }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const host = useRef<HTMLDivElement>(null);
   const before = useRef<{ stage: StageView; session: Session } | null>(null);
@@ -160,6 +163,7 @@ export function Viewport({ session, isOnLayout, onMenu, children }: Props) {
     () => view?.setWires(settings.wires && mesh ? wiresOf(mesh) : null),
     [view, mesh, settings.wires],
   );
+  usePosedView(view, mesh, isPosed);
   useShownRamps(view, mesh);
   useShownDistance(view, session);
   useToonNormals(view);

@@ -1,5 +1,6 @@
 export { Viewport } from './Viewport';
 export { viewCommands } from './commands';
+export { PoseStrip } from './pose/PoseStrip';
 export { alsoChoosePart, choosePart, chosenParts, partTool } from './input/part-tool';
 export { useDragOntoModel } from './input/drag-onto';
 export { Handle } from './input/Handle';

@@ -192,9 +192,15 @@ export class Engine {
     else this.film.show(layer, channel, count);
   }
 
-  /** Hands over how a file moves that the model was read from, so that strokes can be made in poses of it. */
-  provideMotion(file: number, motion: Motion): void {
+  /** Hands over how a file moves that the model was read from, so that strokes can be made in poses of it; null: it doesn't. */
+  provideMotion(file: number, motion: Motion | null): void {
     this.state.motions.set(file, motion);
+  }
+
+  /** How the model's file moves; null where it doesn't, or that wasn't handed over. */
+  get motion(): Motion | null {
+    const { modelFile } = this.document;
+    return (modelFile && this.state.motions.get(modelFile.id)) ?? null;
   }
 
   /** The file of the model whose motion hasn't been handed over; null if there is none. */

@@ -52,7 +52,7 @@ export class ProjectState {
   private model_: ModelState;
   private desks_: StrokeDesks;
   /** How the files move that the model was read from, by their ids, those that have been read. */
-  readonly motions = new Map<number, Motion>();
+  readonly motions = new Map<number, Motion | null>();
   private document_: ProjectDocument;
   private revision_ = 0;
   /** The document that is shown: the project's own, or one that is tried. */

@@ -9,8 +9,8 @@ import { StrokeRasterizer } from './stroke-rasterizer';
 export interface PoseContext {
   /** The file that the model was read from, and what takes it to the model. */
   readonly modelFile?: { readonly id: number; readonly placing: Placing | null } | null;
-  /** How files move, by their ids: those that have been read. */
-  readonly motions?: ReadonlyMap<number, Motion>;
+  /** How files move, by their ids: those that have been read; null: it doesn't. */
+  readonly motions?: ReadonlyMap<number, Motion | null>;
 }
 
 /** Poses that are held ready beside the model at rest. */
@@ -35,9 +35,7 @@ export class StrokeDesks {
   knows(pose: FilePose | undefined): boolean {
     if (!pose) return true;
     const { modelFile, motions } = this.context();
-    return (
-      modelFile?.id === pose.file && motions?.has(pose.file) === true && !!this.rest.surface.mesh.origins
-    );
+    return modelFile?.id === pose.file && !!motions?.get(pose.file) && !!this.rest.surface.mesh.origins;
   }
 
   /** @throws CoreError `bad-argument` if it isn't a pose of the model's file, or that hasn't been read */

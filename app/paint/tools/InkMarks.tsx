@@ -1,4 +1,3 @@
-import { Vector3 } from 'three';
 import { useEffect } from 'react';
 import { create } from 'zustand';
 import { at3, looseLine, pointCount, type InkLine } from '../../../core/ink';
@@ -32,8 +31,7 @@ export function InkMarks({ view }: { readonly view: StageView }) {
   const pane = view.pane('model');
   const under = view.pane(shown.pane);
   const lines = node?.kind === 'ink' ? node.lines.filter((line) => chosen.includes(line.id)) : [];
-  const project = (p: readonly [number, number, number]): { x: number; y: number } =>
-    view.rig.project(new Vector3(...p));
+  const project = (p: readonly [number, number, number]): { x: number; y: number } => view.project(p);
   const start = first && project(first);
   return (
     <>

@@ -103,7 +103,12 @@ async function fill(session: Session, hit: Hit): Promise<void> {
 }
 
 /** The triangle that was pressed, and those where the symmetry presses too. */
-function facesUnder({ face, point: { x, y, z } }: Hit): number[] {
+function facesUnder({
+  face,
+  rest: {
+    point: { x, y, z },
+  },
+}: Hit): number[] {
   const { mesh } = useProject.getState();
   if (!mesh) return [face];
   const copies = copiesFor(mesh, mesh.parts[mesh.faceParts[face]!]!).slice(1);
@@ -158,7 +163,7 @@ async function flood(session: Session, hit: Hit): Promise<void> {
   if (!surface || !mesh || !target) return;
   const { color } = useUi.getState();
   const { tolerance } = usePaint.getState();
-  const { x, y, z } = hit.point;
+  const { x, y, z } = hit.rest.point;
   const copies = copiesFor(mesh, mesh.parts[mesh.faceParts[hit.face]!]!).slice(1);
   const places = [
     texelAt(surface, hit.sheet, hit.u, hit.v),

@@ -33,9 +33,9 @@ export class BrushInput {
   private surface: SurfaceMap | null = null;
   private last: PenAt | null = null;
   private began = 0;
-  /** The place under the brush, as it is seen. */
+  /** The place under the brush, on the model at rest. */
   get under(): Vector3 | null {
-    return this.lastPoint;
+    return this.lastRest;
   }
 
   /** Where on the model the last stroke ended. */
@@ -43,6 +43,7 @@ export class BrushInput {
   private samples: number[] = [];
   private lift = true;
   private lastPoint: Vector3 | null = null;
+  private lastRest: Vector3 | null = null;
   private frame = 0;
 
   constructor(view: StageView, sink: StrokeSink) {
@@ -125,6 +126,7 @@ export class BrushInput {
     const { texelLength } = surface.sheets[hit.sheet]!;
     const { point, normal } = hit;
     this.lastPoint = point;
+    this.lastRest = hit.rest.point;
     const radius =
       this.brush.unit === 'pixels'
         ? (this.brush.size / 2) * this.view.unitsPerPixel(this.pane, hit.point, texelLength)

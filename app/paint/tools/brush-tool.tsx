@@ -5,7 +5,7 @@ import { texelOnSheet } from '../../../core/surface';
 import type { StrokeBegin } from '../../../workers';
 import { copiesOf, roundSample, type Symmetry } from '../../../core/paint';
 import { placed } from '../../../core/math';
-import { onRampSays, useProject, type Session } from '../../project';
+import { onRampSays, poseInHand, useProject, type Session } from '../../project';
 import { useBoardTaker } from '../../shared/board-taker';
 import { notify } from '../../shared/notify';
 import { brushInHand, rememberColor, useUi, type EditTarget } from '../../shared/ui-store';
@@ -34,7 +34,7 @@ function seenFrom(view: StageView, at: PointerAt, hit: Hit): Seen {
   const texel = texelUnder(hit);
   if (at.pane === 'sheet') {
     const eye = hit.normal.toArray();
-    return { up: [0, 1, 0], eye, through: null, reference: null, seen: null, texel };
+    return { up: [0, 1, 0], eye, through: null, reference: null, seen: null, texel, pose: poseInHand() };
   }
   const { through, source } = usePaint.getState();
   const { mesh } = useProject.getState();
@@ -51,6 +51,7 @@ function seenFrom(view: StageView, at: PointerAt, hit: Hit): Seen {
         : null,
     seen: mesh && seenView(view, mesh),
     texel,
+    pose: poseInHand(),
   };
 }
 
@@ -83,14 +84,13 @@ function diameterAt(view: StageView, at: PanePoint, hit: Hit | null | undefined)
 /** A press that only sets a place: from where is copied, or where the symmetry stands. @returns whether it was one */
 function setsPlace(hit: Hit): boolean {
   const { sourcing, symmetry } = usePaint.getState();
-  const { x, y, z } = hit.point;
   if (sourcing === 'model') {
-    usePaint.setState({ source: [x, y, z], offset: null, sourcing: null });
+    usePaint.setState({ source: hit.point.toArray(), offset: null, sourcing: null });
     return true;
   }
   if (!symmetry.placing) return false;
-  const normal = hit.normal.toArray();
-  changeSymmetry({ place: [x, y, z], normal, about: 'place', placing: false });
+  const { point, normal } = hit.rest;
+  changeSymmetry({ place: point.toArray(), normal: normal.toArray(), about: 'place', placing: false });
   return true;
 }
 
@@ -117,19 +117,14 @@ function overAt(face: number): Symmetry | null {
 }
 
 /** Where the copies of a place are seen, in the whole picture. */
-function ghostsOf(
-  view: StageView,
-  over: Symmetry | null,
-  point: Vector3 | null,
-  diameter: number,
-): GhostAt[] {
+function ghostsOf(view: StageView, over: Symmetry | null, rest: Vector3 | null, diameter: number): GhostAt[] {
   const pane = view.pane('model');
-  if (!over || !point || !pane) return [];
-  const { x, y, z } = point;
+  if (!over || !rest || !pane) return [];
+  const { x, y, z } = rest;
   return copiesOf(over)
     .slice(1, MOST_GHOSTS + 1)
     .map((copy) => {
-      const at = view.rig.project(new Vector3(...placed([x, y, z], copy)));
+      const at = view.project(placed([x, y, z], copy));
       return { x: at.x + pane.x, y: at.y, diameter };
     });
 }
@@ -178,9 +173,8 @@ function strokeFrom(
   isTrial: boolean,
 ): StrokeBegin {
   const { mesh } = useProject.getState();
-  const { x, y, z } = hit.point;
   const seen = seenFrom(view, at, hit);
-  return strokeOn(target, mesh!.parts[hit.part]!, hit.face, [x, y, z], seen, at.eraser, isTrial);
+  return strokeOn(target, mesh!.parts[hit.part]!, hit, seen, at.eraser, isTrial);
 }
 
 /** A colour that was laid is remembered. */
@@ -223,7 +217,7 @@ export const brushTool =
         if (hit === undefined && at) return;
         reach.hover(at, hit ?? null);
         const over = hit ? overAt(hit.face) : null;
-        ring.current?.ghosts(ghostsOf(view, over, hit?.point ?? null, diameter));
+        ring.current?.ghosts(ghostsOf(view, over, hit?.rest.point ?? null, diameter));
       },
       press: (at, hit) => {
         const { tool, through, movesThrough, path } = usePaint.getState();

@@ -1,4 +1,3 @@
-import { Vector3 } from 'three';
 import { at3, looseLine, pointCount, spanCount, type InkLine } from '../../../core/ink';
 import { add, cross, dot, length, normalize, sub, type Vec3 } from '../../../core/math';
 import { inkLayer } from '../../build-up';
@@ -22,13 +21,13 @@ interface Seen {
 
 /** How places are seen where the pointer is. On the sheet: laid flat around the place under it; null where nothing is. */
 function seenAt(view: StageView, at: PointerAt, hit: Hit | null): Seen | null {
-  if (at.pane === 'model') return { x: at.x, y: at.y, of: (p) => view.rig.project(new Vector3(...p)) };
+  if (at.pane === 'model') return { x: at.x, y: at.y, of: (p) => view.project(p) };
   const texel = useProject.getState().surface?.sheets[hit?.sheet ?? 0]?.texelLength;
   if (!hit || !texel) return null;
   const pixel = view.unitsPerPixel(at.pane, hit.point, texel);
-  const normal: Vec3 = [hit.normal.x, hit.normal.y, hit.normal.z];
+  const normal = hit.rest.normal.toArray();
   const [right, up] = tangents(normal);
-  const from: Vec3 = [hit.point.x, hit.point.y, hit.point.z];
+  const from = hit.rest.point.toArray();
   return {
     x: 0,
     y: 0,
@@ -51,7 +50,7 @@ const BEFORE = 6;
 
 /** Whether the model lies before a place, as it is seen. */
 export function isBehind(view: StageView, p: Vec3): boolean {
-  const place = new Vector3(...p);
+  const place = view.shownAt(p);
   const { x, y } = view.rig.project(place);
   const hit = view.pick({ pane: 'model', x, y });
   if (!hit) return false;

@@ -74,7 +74,7 @@ function mayDraw(): boolean {
 
 /** Follows the hand, then fits curves to it. */
 function drawing(session: Session, view: StageView, at: PointerAt, hit: Hit): Gesture {
-  const drawn: { at: Vec3[]; press: number[] } = { at: [vec(hit.point)], press: [at.pressure] };
+  const drawn: { at: Vec3[]; press: number[] } = { at: [vec(hit.rest.point)], press: [at.pressure] };
   const seen = [{ x: at.x, y: at.y }];
   const { surface } = useProject.getState();
   const pixel = view.unitsPerPixel(at.pane, hit.point, surface?.sheets[hit.sheet]?.texelLength ?? 1);
@@ -84,7 +84,7 @@ function drawing(session: Session, view: StageView, at: PointerAt, hit: Hit): Ge
       const on = view.pick(to);
       // Over what is no surface the hand may go on, and come back.
       if (!on) return;
-      drawn.at.push(vec(on.point));
+      drawn.at.push(vec(on.rest.point));
       drawn.press.push(to.pressure);
       seen.push({ x: to.x, y: to.y });
       preview.show(at.pane, seen);
@@ -145,7 +145,7 @@ async function putAll(
 function setting(session: Session, view: StageView, at: PointerAt, hit: Hit): Gesture | 'done' {
   const { growing, first } = useInk.getState();
   const line = inkLayer()?.lines.find((l) => l.id === growing);
-  const place = vec(hit.point);
+  const place = vec(hit.rest.point);
   if (line && line.press.length > 2 && pointNear(view, [line], at, hit)?.index === 0) {
     useInk.setState({ growing: null, first: null });
     void putLines(session, [smoothEnds(closeLine(line, true))]);
@@ -172,10 +172,10 @@ function setting(session: Session, view: StageView, at: PointerAt, hit: Hit): Ge
       if (!on || Math.hypot(to.x - at.x, to.y - at.y) < STILL) return;
       void put.then((id) => {
         if (id === undefined) return;
-        const pulled = moveHandle(grown, index, 'ahead', vec(on.point));
+        const pulled = moveHandle(grown, index, 'ahead', vec(on.rest.point));
         void putLines(
           session,
-          [moveHandle({ ...pulled, id }, index, 'back', mirrored(place, vec(on.point)))],
+          [moveHandle({ ...pulled, id }, index, 'back', mirrored(place, vec(on.rest.point)))],
           {
             gesture,
           },
@@ -264,7 +264,7 @@ function draggingPoint(
       const on = view.pick(to);
       if (!on) return;
       moved = true;
-      const place = vec(on.point);
+      const place = vec(on.rest.point);
       const next = handle ? moveHandle(line, index, handle, place, to.shift) : movePoint(line, index, place);
       void putLines(session, [next], { gesture });
     },
@@ -278,7 +278,7 @@ function draggingPoint(
 function draggingLines(session: Session, view: StageView, at: PointerAt, hit: Hit): Gesture {
   const gesture = newGesture();
   const lines = chosenLines();
-  const from = { at: vec(hit.point), normal: vec(hit.normal) };
+  const from = { at: vec(hit.rest.point), normal: vec(hit.rest.normal) };
   let moved = false;
   return {
     move: (to) => {
@@ -286,7 +286,7 @@ function draggingLines(session: Session, view: StageView, at: PointerAt, hit: Hi
       const on = view.pick(to);
       if (!on) return;
       moved = true;
-      const place = { at: vec(on.point), normal: vec(on.normal) };
+      const place = { at: vec(on.rest.point), normal: vec(on.rest.normal) };
       void putLines(
         session,
         lines.map((line) => carryLine(line, from, place, null)),

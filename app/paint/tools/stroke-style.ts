@@ -20,7 +20,8 @@ import {
   type StyleOf,
 } from '../../../core/paint';
 import type { StrokeBegin } from '../../../workers';
-import { useProject } from '../../project';
+import type { Hit } from '../../viewport';
+import { poseInHand, useProject } from '../../project';
 import { notify } from '../../shared/notify';
 import { brushInHand, useUi, type EditTarget } from '../../shared/ui-store';
 import { usePaint, type PaintState, type ReferencePlace } from '../paint-store';
@@ -174,6 +175,7 @@ export function throughStroke(
   seen: NonNullable<BrushedStyle['seen']>,
 ): Command {
   const ui = useUi.getState();
+  const pose = poseInHand();
   return {
     do: 'stroke',
     layer,
@@ -186,6 +188,7 @@ export function throughStroke(
       view: [...view],
       whole: true,
       seen,
+      ...(pose && { pose }),
       ...WITHOUT_BRUSH,
     },
   };
@@ -193,8 +196,7 @@ export function throughStroke(
 
 /**
  * @param part name of the part under the brush when the stroke begins
- * @param face the triangle there
- * @param at the place there
+ * @param hit the triangle and the place there
  * @param seen how the picture was looked at
  * @param isEraser the pen's other end is down: it takes paint away, whatever is in hand
  * @param isTrial nothing will be laid: it is only asked where that could be
@@ -203,8 +205,7 @@ export function throughStroke(
 export function strokeOn(
   { layer, channel }: EditTarget,
   part: string,
-  face: number,
-  at: Vec3,
+  { face, point, rest }: Pick<Hit, 'face' | 'point' | 'rest'>,
   seen: Seen,
   isEraser = false,
   isTrial = false,
@@ -214,10 +215,11 @@ export function strokeOn(
   const { mesh } = useProject.getState();
   const brush = brushInHand(ui);
   const over = mesh && symmetryFor(symmetry, mesh, mesh.parts.indexOf(part));
+  const at = point.toArray();
   return {
     layer,
     channel,
-    guard: over ? guardOver(mesh, over, at, part) : guardOf(part),
+    guard: over ? guardOver(mesh, over, rest.point.toArray(), part) : guardOf(part),
     keepAlpha: ui.guardPainted && channel === 'pixels',
     like: ui.guardLike ? { texel: seen.texel, tolerance: ui.likeTolerance } : null,
     tip:
@@ -227,6 +229,7 @@ export function strokeOn(
     style: {
       ...(isTrial ? TRIAL : toolStyle(channel, face, at, isEraser, seen)),
       ...(ui.guardSeen && seen.seen && { seen: seen.seen }),
+      ...(seen.pose && { pose: seen.pose }),
       brush: brush.shape,
       seed: crypto.getRandomValues(new Uint32Array(1))[0]!,
       up: seen.up,
@@ -239,6 +242,8 @@ export function strokeOn(
 
 /** How the picture was looked at, and where what is painted through lies over it. */
 export interface Seen extends Pick<BrushedStyle, 'up' | 'eye'> {
+  /** In which pose the model is; undefined: at rest. */
+  readonly pose: BrushedStyle['pose'];
   readonly through: number[] | null;
   /** The reference that is copied from, as it would come to lie. */
   readonly reference: number[] | null;
@@ -253,7 +258,7 @@ const TRIAL = { tool: 'brush', erase: false, color: '#000000', opacity: 1 } as c
 
 type ToolStyle = OwnOf<BrushedStyle['tool']>;
 
-type Shared = 'brush' | 'seed' | 'up' | 'eye' | 'nearSide' | 'symmetry' | 'seen' | 'like';
+type Shared = 'brush' | 'seed' | 'up' | 'eye' | 'nearSide' | 'symmetry' | 'seen' | 'like' | 'pose';
 
 type OwnOf<T extends BrushedStyle['tool']> = T extends unknown ? Omit<StyleOf<T>, Shared> : never;
 

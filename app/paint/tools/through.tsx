@@ -165,7 +165,7 @@ export async function layWhole(session: Session, view: StageView): Promise<void>
     for (const copy of copies) {
       const isOwn = copy === IDENTITY;
       const back = inverse(copy);
-      const faces = faceRuns(count, (f) => !isOwn || seesFace(view, mesh, f));
+      const faces = faceRuns(count, (f) => !isOwn || seesFace(view, view.shownMesh, f));
       const eye = { ...seen, view: compose(seen.view, back), eye: placeDirection(seen.eye, copy) };
       const on = { faces, cuts: [] };
       await as.command(throughStroke(target, through.pattern, compose(matrix, back), on, eye));

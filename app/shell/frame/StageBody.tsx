@@ -38,6 +38,7 @@ function Body({ session, stage }: Props) {
     Below,
     useMarks,
     isOnLayout = false,
+    isPosed = false,
     beside,
     hasOwnChips,
     hidesEasel,
@@ -87,6 +88,7 @@ function Body({ session, stage }: Props) {
           <Viewport
             session={session}
             isOnLayout={isOnLayout}
+            isPosed={isPosed}
             onMenu={(at, hit) => openPictureMenu(stage, at, hit, pictureOrigin())}
           >
             <ReferencePane session={session} onTake={take} />

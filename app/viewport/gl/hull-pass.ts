@@ -102,13 +102,24 @@ export class HullPass {
   });
   private readonly covered = new WebGLRenderTarget(1, 1, { type: UnsignedByteType, depthBuffer: false });
   private readonly mesh: UvMesh;
+  private positions: Float32Array;
   private hull: Mesh | null = null;
 
   constructor(mesh: UvMesh, buffers: ModelBuffers) {
     this.mesh = mesh;
+    this.positions = mesh.positions;
     this.buffers = buffers;
     this.material = this.makeMaterial([]);
     this.lay.blends();
+  }
+
+  /** The model in another pose: its outline is made when it is drawn next. @param positions xyz a vertex, backdrops' among them */
+  setPositions(positions: Float32Array): void {
+    this.positions = positions.subarray(0, this.mesh.positions.length);
+    if (!this.hull) return;
+    this.scene.remove(this.hull);
+    this.hull.geometry.dispose();
+    this.hull = null;
   }
 
   /** Takes the textures of the detail sheet, which tells how wide the outline is where; null: as wide everywhere. */
@@ -170,8 +181,10 @@ export class HullPass {
   }
 
   private makeHull(): Mesh {
-    const { positions, indices, faceParts } = this.mesh;
-    const normals = smoothNormals(positions, indices, weldExact({ data: positions, stride: 3 }));
+    const { positions } = this;
+    const { indices, faceParts } = this.mesh;
+    const welded = weldExact({ data: this.mesh.positions, stride: 3 });
+    const normals = smoothNormals(positions, indices, welded);
     const parts = new Float32Array(positions.length / 3);
     indices.forEach((v, c) => (parts[v] = faceParts[Math.floor(c / 3)]!));
     const geometry = new BufferGeometry()

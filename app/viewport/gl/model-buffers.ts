@@ -65,12 +65,17 @@ export class ModelBuffers {
     this.fill('uv', uvs);
   }
 
+  /** The model in another pose. @param positions xyz a vertex */
+  setPositions(positions: Float32Array): void {
+    this.fill('position', positions);
+  }
+
   /** Other normals than the model's own, which light falls on. @param normals unit xyz a vertex */
   setNormals(normals: Float32Array): void {
     this.fill('normal', normals);
   }
 
-  private fill(name: 'heat' | 'chosen' | 'uv' | 'normal', values: Float32Array | null): void {
+  private fill(name: 'heat' | 'chosen' | 'uv' | 'normal' | 'position', values: Float32Array | null): void {
     const attribute = this.geometry.getAttribute(name) as BufferAttribute;
     if (values) attribute.array.set(values);
     else attribute.array.fill(0);

@@ -6,15 +6,18 @@ export function modelGeometry(mesh: UvMesh): BufferGeometry {
   const part = new Float32Array(mesh.positions.length / 3);
   for (let c = 0; c < mesh.indices.length; c++) part[mesh.indices[c]!] = mesh.faceParts[Math.floor(c / 3)]!;
   const sheet = part.map((p) => sheetOfPart(mesh, p));
-  return new BufferGeometry()
-    .setAttribute('position', new BufferAttribute(mesh.positions, 3))
-    .setAttribute('normal', new BufferAttribute(mesh.normals, 3))
-    .setAttribute('uv', new BufferAttribute(mesh.uvs, 2))
-    .setAttribute('part', new BufferAttribute(part, 1))
-    .setAttribute('sheet', new BufferAttribute(sheet, 1))
-    .setAttribute('heat', new BufferAttribute(new Float32Array(part.length), 1))
-    .setAttribute('chosen', new BufferAttribute(new Float32Array(part.length), 1))
-    .setIndex(new BufferAttribute(mesh.indices, 1));
+  return (
+    new BufferGeometry()
+      // Poses, lights and layouts write over these: the mesh keeps its own.
+      .setAttribute('position', new BufferAttribute(mesh.positions.slice(), 3))
+      .setAttribute('normal', new BufferAttribute(mesh.normals.slice(), 3))
+      .setAttribute('uv', new BufferAttribute(mesh.uvs.slice(), 2))
+      .setAttribute('part', new BufferAttribute(part, 1))
+      .setAttribute('sheet', new BufferAttribute(sheet, 1))
+      .setAttribute('heat', new BufferAttribute(new Float32Array(part.length), 1))
+      .setAttribute('chosen', new BufferAttribute(new Float32Array(part.length), 1))
+      .setIndex(new BufferAttribute(mesh.indices, 1))
+  );
 }
 
 /** The outlines of the islands. */

@@ -112,6 +112,13 @@ export class StageRenderer {
     this.buffers.setRamps(seated, picture);
   }
 
+  /** The model in another pose, as light falls on it. */
+  setPose(positions: Float32Array, normals: Float32Array): void {
+    this.buffers.setPositions(positions);
+    this.buffers.setNormals(normals);
+    this.hull.setPositions(positions);
+  }
+
   setMove(move: SheetMove): void {
     this.flat.setMove(move);
   }

@@ -1,6 +1,7 @@
 import { BufferAttribute, BufferGeometry, DoubleSide, Ray, Vector3 } from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
-import { pieceOnSheet, sheetOfPart, type UvMesh } from '../../../core/mesh';
+import type { Vec3 } from '../../../core/math';
+import { ClosestPoint, pieceOnSheet, sheetOfPart, type SurfacePoint, type UvMesh } from '../../../core/mesh';
 
 /** A place on the model. */
 export interface Hit {
@@ -8,9 +9,12 @@ export interface Hit {
   readonly part: number;
   /** The sheet it lies on. */
   readonly sheet: number;
+  /** As it is seen: in the pose. */
   readonly point: Vector3;
   /** Unit, smooth. */
   readonly normal: Vector3;
+  /** The same place of the model at rest: where all that isn't a stroke is kept. */
+  readonly rest: { readonly point: Vector3; readonly normal: Vector3 };
   readonly u: number;
   readonly v: number;
 }
@@ -18,13 +22,39 @@ export interface Hit {
 /** Finds the place under a ray or under a point of the sheet. */
 export class Picker {
   private mesh: UvMesh;
-  private readonly solid: MeshBVH;
+  private solid_: MeshBVH | null;
+  private pose: Pick<UvMesh, 'positions' | 'normals'> | null = null;
+  private closest: ClosestPoint | null = null;
   /** The layout of each sheet that was asked for. */
   private readonly flat = new Map<number, { readonly tree: MeshBVH; readonly faces: Uint32Array } | null>();
 
   constructor(mesh: UvMesh) {
     this.mesh = mesh;
-    this.solid = treeOf(mesh.positions, mesh.indices);
+    this.solid_ = treeOf(mesh.positions, mesh.indices);
+  }
+
+  /** The model in another pose; null: at rest. Found again when something is looked for. */
+  setPose(pose: Pick<UvMesh, 'positions' | 'normals'> | null): void {
+    this.pose = pose;
+    this.solid_ = null;
+  }
+
+  get shownMesh(): UvMesh {
+    return this.pose ? { ...this.mesh, ...this.pose } : this.mesh;
+  }
+
+  /** Where the pose has a place of the model at rest. */
+  shownAt(place: Vec3): Vector3 {
+    if (!this.pose) return new Vector3(...place);
+    const { positions, indices } = this.mesh;
+    this.closest ??= new ClosestPoint(positions, indices);
+    const on: SurfacePoint = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
+    this.closest.find(...place, on);
+    return this.mixed(this.pose.positions, on.face, [on.w0, on.w1, on.w2]);
+  }
+
+  private get solid(): MeshBVH {
+    return (this.solid_ ??= treeOf((this.pose ?? this.mesh).positions, this.mesh.indices));
   }
 
   /** Another layout of the same triangles: only places on the sheet are looked for anew. */
@@ -81,7 +111,7 @@ export class Picker {
   private hitAt(f: number, point: Vector3): Hit {
     return this.hitWith(
       f,
-      this.weights(f, (vertex, axis) => this.mesh.positions[vertex * 3 + axis]!, point),
+      this.weights(f, (vertex, axis) => (this.pose ?? this.mesh).positions[vertex * 3 + axis]!, point),
     );
   }
 
@@ -103,27 +133,33 @@ export class Picker {
 
   private hitWith(face: number, w: Vector3): Hit {
     const { mesh } = this;
-    const ids = [0, 1, 2].map((k) => mesh.indices[face * 3 + k]!) as [number, number, number];
     const weights = w.toArray();
-    const mixed = (data: Float32Array, stride: number, axis: number): number =>
-      ids.reduce((sum, v, k) => sum + data[v * stride + axis]! * weights[k]!, 0);
+    const at = (axis: number): number =>
+      weights.reduce((sum, share, k) => sum + mesh.uvs[mesh.indices[face * 3 + k]! * 2 + axis]! * share, 0);
+    const placeIn = ({ positions, normals }: Pick<UvMesh, 'positions' | 'normals'>): Hit['rest'] => ({
+      point: this.mixed(positions, face, weights),
+      normal: this.mixed(normals, face, weights).normalize(),
+    });
+    const rest = placeIn(mesh);
     return {
       face,
       part: mesh.faceParts[face]!,
       sheet: sheetOfPart(mesh, mesh.faceParts[face]!),
-      point: new Vector3(
-        mixed(mesh.positions, 3, 0),
-        mixed(mesh.positions, 3, 1),
-        mixed(mesh.positions, 3, 2),
-      ),
-      normal: new Vector3(
-        mixed(mesh.normals, 3, 0),
-        mixed(mesh.normals, 3, 1),
-        mixed(mesh.normals, 3, 2),
-      ).normalize(),
-      u: mixed(mesh.uvs, 2, 0),
-      v: mixed(mesh.uvs, 2, 1),
+      ...(this.pose ? placeIn(this.pose) : rest),
+      rest,
+      u: at(0),
+      v: at(1),
     };
+  }
+
+  /** What vertices have, xyz each, at a place of a triangle. */
+  private mixed(data: Float32Array, face: number, weights: readonly number[]): Vector3 {
+    const out = new Vector3();
+    weights.forEach((w, k) => {
+      const v = this.mesh.indices[face * 3 + k]! * 3;
+      out.addScaledVector(new Vector3(data[v], data[v + 1], data[v + 2]), w);
+    });
+    return out;
   }
 }
 

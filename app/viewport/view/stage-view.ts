@@ -1,5 +1,6 @@
 import type { Vector3 } from 'three';
 import type { Rgb } from '../../../core/color';
+import type { PosedForm } from '../../../core/motion';
 import type { Vec3 } from '../../../core/math';
 import { backdropSheets, subjectBounds, isBackdrop, type UvMesh } from '../../../core/mesh';
 import { sheetOfTile } from '../../../core/surface';
@@ -80,6 +81,7 @@ export class StageView {
   private copy: SheetCopy | null = null;
   private colors: SheetCopy | null = null;
   private normals: Float32Array | null = null;
+  private posed: PosedForm | null = null;
   private ramps: ShownRamps | null = null;
   private outlined = -1;
   private showsReach = false;
@@ -186,8 +188,38 @@ export class StageView {
   setNormals(normals: Float32Array | null): void {
     if (normals === this.normals) return;
     this.normals = normals;
-    this.renderer.buffers.setNormals(normals ?? this.form.normals);
+    this.renderer.buffers.setNormals(this.litNormals());
     this.lookAgain();
+  }
+
+  /** The normals on which light falls, as the pose turns them. */
+  private litNormals(): Float32Array {
+    const normals = this.normals ?? this.form.normals;
+    return this.posed ? this.posed.turn(normals) : normals;
+  }
+
+  /** The model in a pose; null: at rest. */
+  setPose(posed: PosedForm | null): void {
+    if (posed === this.posed) return;
+    this.posed = posed;
+    this.renderer.setPose(posed?.positions ?? this.form.positions, this.litNormals());
+    this.picker.setPose(posed && { positions: posed.positions, normals: posed.turn(this.form.normals) });
+    this.lookAgain();
+  }
+
+  /** The mesh as it is shown: in the pose. */
+  get shownMesh(): UvMesh {
+    return this.picker.shownMesh;
+  }
+
+  /** Where the pose has a place of the model at rest. */
+  shownAt(place: Vec3): Vector3 {
+    return this.picker.shownAt(place);
+  }
+
+  /** Where a place of the model at rest is seen in its pane. */
+  project(place: Vec3): { x: number; y: number } {
+    return this.rig.project(this.picker.shownAt(place));
   }
 
   /** Another layout of the same triangles. */

@@ -56,7 +56,7 @@ interface Present {
   readonly planes: readonly number[];
   readonly kernels: StrokeKernels;
   readonly files: ReadonlyMap<number, Uint8Array>;
-  readonly motions: ReadonlyMap<number, Motion>;
+  readonly motions: ReadonlyMap<number, Motion | null>;
 }
 
 /**

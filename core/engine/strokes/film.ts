@@ -93,7 +93,11 @@ export function editStrokes(state: ProjectState, command: EditCommand, how: Comm
   );
   // From what lies under the strokes.
   const next = new Map(planes.paintOf(document, plane).base);
-  const replayer = new StrokeReplayer(surface, kernels, { ...document, files: state.files, motions: state.motions });
+  const replayer = new StrokeReplayer(surface, kernels, {
+    ...document,
+    files: state.files,
+    motions: state.motions,
+  });
   replayer.replay([...all.slice(under, first), ...after, ...all.slice(last + 1)], next);
   const present = new Map([...state.pixels.states(plane)].map(({ tile, bytes }) => [tile, bytes]));
   const differing = [...new Set([...present.keys(), ...next.keys()])].filter(
