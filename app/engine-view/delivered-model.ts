@@ -1,4 +1,6 @@
 import {
+  AnimationMixer,
+  type AnimationClip,
   Box3,
   DataTexture,
   LineBasicMaterial,
@@ -22,6 +24,15 @@ import { basisTextures } from './basis-textures';
 /** How an engine shows paint: alone, in values only, or under one lamp in steps; or the mesh alone. */
 export type EngineLook = 'unlit' | 'values' | 'toon' | 'wire';
 
+/** A moment of a clip, by its number in the file, and morph weights: of a node, by its name, and the target's number. */
+export interface EnginePose {
+  /** -1: none. */
+  readonly clip: number;
+  /** Seconds. */
+  readonly time: number;
+  readonly morphs: readonly (readonly [node: string, target: number, weight: number])[];
+}
+
 /** Most that a texture is read at a slant. */
 const ANISOTROPY = 8;
 
@@ -38,14 +49,44 @@ export class DeliveredModel {
   /** Flat planes behind and before it: they stand with it, but aren't turned, measured or dressed. */
   private readonly backdrops: readonly Object3D[];
   private readonly stood = new Map<Object3D, Vector3>();
+  private readonly clips: readonly AnimationClip[];
+  private readonly mixer: AnimationMixer;
+  /** Morph weights as the file has them. */
+  private readonly weights = new Map<Mesh, readonly number[]>();
 
-  private constructor(group: Group) {
+  private constructor(group: Group, clips: readonly AnimationClip[]) {
     this.group = group;
+    this.clips = clips;
+    this.mixer = new AnimationMixer(group);
     const found: Object3D[] = [];
     group.traverse((node) => {
       if ((node.userData as { backdrop?: unknown }).backdrop === true) found.push(node);
     });
     this.backdrops = found;
+    group.traverse((node) => {
+      if (node instanceof Mesh && node.morphTargetInfluences)
+        this.weights.set(node, [...node.morphTargetInfluences]);
+    });
+  }
+
+  /** Takes a pose; a clip that the file doesn't have leaves it at rest. */
+  pose({ clip, time, morphs }: EnginePose): void {
+    this.mixer.stopAllAction();
+    for (const [mesh, weights] of this.weights) mesh.morphTargetInfluences = [...weights];
+    const played = this.clips[clip];
+    if (played) {
+      this.mixer.clipAction(played).play();
+      this.mixer.setTime(time);
+    }
+    this.group.traverse((node) => {
+      // The loader keeps names that aren't its own beside those that it gives.
+      const name = (node.userData as { name?: string }).name ?? node.name;
+      for (const [of, target, weight] of morphs) {
+        if (of !== name) continue;
+        for (const mesh of [node, ...node.children])
+          if (mesh instanceof Mesh && mesh.morphTargetInfluences) mesh.morphTargetInfluences[target] = weight;
+      }
+    });
   }
 
   /** The box of the model alone. */
@@ -83,14 +124,16 @@ export class DeliveredModel {
   /** @throws whatever the reader throws */
   static async read(glb: Uint8Array, renderer: WebGLRenderer): Promise<DeliveredModel> {
     const loader = new GLTFLoader().register(basisTextures);
-    const { scene } = await loader.parseAsync(glb.slice().buffer, '');
+    const { scene, animations } = await loader.parseAsync(glb.slice().buffer, '');
     const anisotropy = Math.min(ANISOTROPY, renderer.capabilities.getMaxAnisotropy());
     scene.traverse((node) => {
       if (!(node instanceof Mesh)) return;
+      // A pose may take it out of the box that it has at rest.
+      node.frustumCulled = false;
       const { map } = node.material as MeshBasicMaterial;
       if (map) map.anisotropy = anisotropy;
     });
-    return new DeliveredModel(scene);
+    return new DeliveredModel(scene, animations);
   }
 
   dress(look: EngineLook): void {

@@ -12,7 +12,7 @@ import {
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import { meanOfSamples } from '../../core/engine';
 import type { Picture } from '../../core/formats';
-import { DeliveredModel, type EngineLook } from './delivered-model';
+import { DeliveredModel, type EngineLook, type EnginePose } from './delivered-model';
 import type { Extent, Move } from './stand';
 
 /** Field of view from top to bottom, degrees. */
@@ -44,6 +44,7 @@ export class EngineScene {
   private readonly onDrawn: () => void;
 
   private backdrops: boolean;
+  private posed: EnginePose | null = null;
 
   /**
    * @param onDrawn told after each frame
@@ -97,6 +98,7 @@ export class EngineScene {
     });
     this.boxes = read.map((model) => model.box());
     this.showBackdrops(this.backdrops);
+    if (this.posed) read[0]?.pose(this.posed);
     this.dress(look);
     if (before === 0) this.stand(null);
     return before !== read.length;
@@ -105,6 +107,13 @@ export class EngineScene {
   showBackdrops(areShown: boolean): void {
     this.backdrops = areShown;
     this.models.forEach((model, i) => model.showBackdrops(areShown && i === 0));
+    this.draw();
+  }
+
+  /** The first model in a pose; a turntable shows it so too. */
+  pose(pose: EnginePose): void {
+    this.posed = pose;
+    this.models[0]?.pose(pose);
     this.draw();
   }
 

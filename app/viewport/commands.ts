@@ -1,10 +1,11 @@
 import { backdropsOf } from '../../core/mesh';
+import { REST } from '../../core/motion';
 import { inStages, type ListedCommand } from '../shared/commands';
 import { notify } from '../shared/notify';
 import { besidePane, nextPanes, onlyPane, PANE_KINDS, swapPanes } from '../shared/panes';
 import { PAINT, PLAIN_LIGHTS, type PaintLight } from '../shared/shown';
 import { useUi } from '../shared/ui-store';
-import { seesAlbedo, untouchedParts, useProject } from '../project';
+import { seesAlbedo, untouchedParts, usePose, useProject } from '../project';
 import { choosePart, chosenParts } from './input/part-tool';
 import type { ViewportContext } from './view/viewport-context';
 
@@ -28,6 +29,14 @@ function stepPart(by: number): void {
   choosePart(shown[next]!);
 }
 
+/** Plays the clip in hand, or the model's first. */
+function playClip(): void {
+  const { motion, pose, playing } = usePose.getState();
+  const clip = pose.clip ?? motion?.clips[0]?.name;
+  if (clip === undefined) notify('This model’s file has no clips to play.');
+  else usePose.setState({ pose: { ...pose, clip }, playing: !playing });
+}
+
 export const viewCommands = (viewport: ViewportContext): ListedCommand[] => [
   {
     id: 'look-unlit',
@@ -35,6 +44,20 @@ export const viewCommands = (viewport: ViewportContext): ListedCommand[] => [
     keys: 'u',
     run: () => useUi.setState({ light: 'unlit', shown: PAINT, seesAlbedo: true }),
   },
+  ...inStages(['paint', 'deliver'], [
+    {
+      id: 'play-clip',
+      title: 'Play or pause the clip',
+      keys: 'alt+p',
+      run: playClip,
+    },
+    {
+      id: 'rest-pose',
+      title: 'Show the rest pose',
+      keys: 'alt+r',
+      run: () => usePose.setState({ pose: REST, playing: false }),
+    },
+  ]),
   { id: 'look-lit', title: 'Show the lit check', keys: 'l', run: () => show('lit') },
   { id: 'look-toon', title: 'Show the toon view', keys: 'shift+t', run: () => show('toon') },
   { id: 'look-values', title: 'Show values', keys: 'v', run: () => show('values') },

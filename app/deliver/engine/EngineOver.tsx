@@ -2,7 +2,7 @@ import './engine.css';
 import { useEffect, useRef, useState } from 'react';
 import { sentenceOf } from '../../../core/errors';
 import { EngineScene, GroundChips, groundStyle, standAround } from '../../engine-view';
-import { useProject, type Session } from '../../project';
+import { usePose, useProject, type Session } from '../../project';
 import { Chip } from '../../shared/Chip';
 import { useCommandBook } from '../../shared/commands';
 import { notify } from '../../shared/notify';
@@ -76,6 +76,7 @@ function EnginePane({ session }: { readonly session: Session }) {
       .catch((error: unknown) => notify(`The file could not be shown: ${sentenceOf(error)}`));
   }, [scene, delivered, others]);
   useEffect(() => scene?.showBackdrops(backdrops), [scene, backdrops]);
+  usePosedScene(scene);
   useEffect(() => {
     if (delivered) scene?.stand(atGameSize ? gameSize : null);
   }, [scene, atGameSize, gameSize, delivered, others]);
@@ -95,6 +96,20 @@ function EnginePane({ session }: { readonly session: Session }) {
       )}
     </div>
   );
+}
+
+/** What is delivered stands in the pose in hand. */
+function usePosedScene(scene: EngineScene | null): void {
+  useEffect(() => {
+    if (!scene) return;
+    const show = (): void => {
+      const { motion, pose } = usePose.getState();
+      const clip = motion?.clips.findIndex(({ name }) => name === pose.clip) ?? -1;
+      scene.pose({ clip, time: pose.time, morphs: pose.morphs });
+    };
+    show();
+    return usePose.subscribe(show);
+  }, [scene]);
 }
 
 const LOOKS = [
