@@ -7,6 +7,8 @@ export default defineConfig({
       'tests/unit/**/*.test.ts',
       'app/**/*.test.tsx',
     ],
+    // These take long: ./script/long-test.
+    exclude: ['**/*.long.test.ts', '**/node_modules/**'],
     testTimeout: 60_000,
     // Two at a time also on two cores; modules are read once for all files of a worker, which took longer than the tests.
     maxWorkers: 2,

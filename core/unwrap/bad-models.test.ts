@@ -91,8 +91,8 @@ describe('models that are hard to lay out', () => {
     expect(laid.indices.length).toBe(mesh.indices.length);
   });
 
-  it('lays what is there a thousand times, facing the same way, out once', () => {
-    const again = Array.from({ length: 1000 }, () => [1, 2, 0]).flat();
+  it('lays what is there two hundred times, facing the same way, out once', () => {
+    const again = Array.from({ length: 200 }, () => [1, 2, 0]).flat();
     const laid = unwrapModel(model([0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1], [0, 1, 2, ...again, 0, 2, 3]), {
       size: SIZE,
       margin: 4,
@@ -100,8 +100,7 @@ describe('models that are hard to lay out', () => {
     });
     expect(measureLayout(laid, SIZE).islands).toBe(1);
     const at = (c: number): number[] => [...cornerUvs(laid).subarray(c * 2, c * 2 + 2)];
-    for (let f = 1; f <= 1000; f++)
-      for (let k = 0; k < 3; k++) expect(at(f * 3 + k)).toEqual(at((k + 1) % 3));
+    for (let f = 1; f <= 200; f++) for (let k = 0; k < 3; k++) expect(at(f * 3 + k)).toEqual(at((k + 1) % 3));
   });
 
   it('the block has the Euler characteristic of genus 2 (V - E + F = -2)', () => {

@@ -152,7 +152,7 @@ test('a brush is set, named, duplicated, remembered; it leaves as a file and com
   await expect(page.getByRole('radio', { name: 'Crossed chalk' })).toBeChecked();
 });
 
-test('a steady pen catches up at its end; with Shift a line goes on from where the last stroke ended', async ({
+test('a steady pen catches up at its end; with Shift a line goes on from where the last stroke ended @slow', async ({
   page,
 }) => {
   await beginProject(page, 'floor.obj', SEAMED_OBJ);

@@ -145,7 +145,7 @@ test('a pen that presses lightly covers less; a finger paints, two fingers turn 
   expect((await picture(page)).png.data.equals(before.data)).toBe(false);
 });
 
-test('a hand that rests on the screen has no part in a pen’s stroke, whichever came first', async ({
+test('a hand that rests on the screen has no part in a pen’s stroke, whichever came first @slow', async ({
   page,
 }) => {
   await startEmpty(page);
@@ -270,7 +270,9 @@ test('measuring is stopped and taken up again @slow', async ({ page }) => {
   await expect(page.getByRole('navigation')).toContainText('3 layers');
 });
 
-test('the border between model and sheet is dragged, and set back by a double click', async ({ page }) => {
+test('the border between model and sheet is dragged, and set back by a double click @slow', async ({
+  page,
+}) => {
   await startEmpty(page);
   await beginProject(page, 'floor.obj', SEAMED_OBJ);
   const divider = page.getByRole('separator', { name: 'Border between the panes' });

@@ -75,7 +75,9 @@ test('a key acts only where its work is seen; the command list goes there first'
   await expect(page.getByRole('banner').getByText('By key')).toBeVisible();
 });
 
-test('Tab moves the focus; the picture is turned, moved and brought nearer by key', async ({ page }) => {
+test('Tab moves the focus; the picture is turned, moved and brought nearer by key @slow', async ({
+  page,
+}) => {
   await startEmpty(page);
   await beginProject(page, 'floor.obj', SEAMED_OBJ);
   await page.keyboard.press('Tab');

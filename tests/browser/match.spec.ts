@@ -191,7 +191,7 @@ async function onModel(page: Page): Promise<(p: readonly [number, number, number
   return ([x, y]) => [left + x0 + ((x + 1.2) / 2.7) * (x1 - x0), top + y0 + ((1.1 - y) / 2.3) * (y1 - y0)];
 }
 
-test('the camera is found by itself; both are laid over one another, wiped at an angle, seen in tones, and the distance shown on picture, model and sheet', async ({
+test('the camera is found by itself; both are laid over one another, wiped at an angle, seen in tones, and the distance shown on picture, model and sheet @slow', async ({
   page,
 }) => {
   await begun(page);

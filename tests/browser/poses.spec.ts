@@ -2,7 +2,18 @@ import { expect, test, type Page } from '@playwright/test';
 import { unzipSync } from 'fflate';
 import type { PNG } from 'pngjs';
 import { stage as stageFile } from '../rigged';
-import { beginProject, chip, downloaded, kept, ORANGE, picture, pixel, ready, stage, startEmpty } from './helpers';
+import {
+  beginProject,
+  chip,
+  downloaded,
+  kept,
+  ORANGE,
+  picture,
+  pixel,
+  ready,
+  stage,
+  startEmpty,
+} from './helpers';
 
 const strip = (page: Page) => page.getByRole('region', { name: 'Pose' });
 
@@ -86,5 +97,28 @@ test('a model is painted in a pose of its clip, and the paint goes with it: thro
   const file = await downloaded(page, () => page.getByRole('button', { name: /^Project file/ }).click());
   const zip = unzipSync(file.bytes);
   const strokes = Object.keys(zip).filter((name) => name.startsWith('strokes/'));
-  expect(strokes.map((name) => new TextDecoder().decode(zip[name])).join()).toContain('"clip":"Bend","time":1');
+  expect(strokes.map((name) => new TextDecoder().decode(zip[name])).join()).toContain(
+    '"clip":"Bend","time":1',
+  );
+});
+
+test('what is delivered stands in the pose in the engine’s view, and plays', async ({ page }) => {
+  await startEmpty(page);
+  await beginProject(page, 'stage.glb', Buffer.from(await stageFile()), 256);
+  await stage(page, 'Deliver');
+  await chip(page, 'See it in an engine').click();
+  const pane = page.locator('.engine-pane canvas');
+  await expect(pane).not.toHaveAttribute('data-drawn', '0', { timeout: 60_000 });
+  await expect(page.getByText('Nothing is shown yet')).toHaveCount(0);
+  await ready(page);
+  const shown = async (): Promise<string> => (await pane.screenshot()).toString('base64');
+  const rest = await shown();
+  await takeMoment(page, '1');
+  await expect.poll(shown).not.toBe(rest);
+  const posed = await shown();
+  await page.keyboard.press('Alt+p');
+  await expect(strip(page).getByRole('button', { name: 'Pause' })).toBeVisible();
+  await expect.poll(shown).not.toBe(posed);
+  await page.keyboard.press('Alt+r');
+  await expect.poll(shown).toBe(rest);
 });

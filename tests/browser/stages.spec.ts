@@ -106,7 +106,7 @@ test('block in: click a part, click a colour', async ({ page }) => {
   expect(pixel(after, box.left + (box.right - box.left) * 0.25, y)).toEqual([0xb6, 0xac, 0xa2]);
 });
 
-test('the build-up: add, rename, move by key, hide, mask alone, remove with undo', async ({ page }) => {
+test('the build-up: add, rename, move by key, hide, mask alone, remove with undo @slow', async ({ page }) => {
   await startEmpty(page);
   await beginProject(page, 'floor.obj', SEAMED_OBJ);
   await stage(page, 'Form');

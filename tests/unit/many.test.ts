@@ -1,14 +1,5 @@
-import { spawn, spawnSync } from 'node:child_process';
-import {
-  cpSync,
-  existsSync,
-  mkdirSync,
-  mkdtempSync,
-  readFileSync,
-  rmSync,
-  statSync,
-  writeFileSync,
-} from 'node:fs';
+import { spawnSync } from 'node:child_process';
+import { cpSync, existsSync, mkdirSync, mkdtempSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { unzipSync } from 'fflate';
@@ -59,54 +50,6 @@ describe('many models', () => {
       '1',
       ...more,
     );
-  const unchanged = (out: string): boolean[] =>
-    (JSON.parse(out) as { unchanged?: true }[]).map((row) => row.unchanged === true);
-
-  it('that are made from the same inputs are left alone; what differs is made anew', async () => {
-    const first = await build();
-    expect([first.code, ...unchanged(first.out)]).toEqual([0, false, false, false, false]);
-    const written = statSync(at('built', '2', 'albedo.png')).mtimeMs;
-    const again = await build();
-    expect(again.err).toMatch(/4 of 4: .*, as it was/);
-    expect([again.code, ...unchanged(again.out)]).toEqual([0, true, true, true, true]);
-    expect(statSync(at('built', '2', 'albedo.png')).mtimeMs).toBe(written);
-    // Another model, one whose result was thrown away, and one whose note was cut off.
-    writeFileSync(at('models', '1.obj'), plate(1.5));
-    rmSync(at('built', '3', 'report.json'));
-    writeFileSync(at('built', '4', '.made-build.json'), '{"key":');
-    expect(unchanged((await build()).out)).toEqual([false, true, false, false]);
-    writeFileSync(at('recipe.json'), plainRecipe('#3060b0'));
-    expect(unchanged((await build()).out)).toEqual([false, false, false, false]);
-    expect(unchanged((await build('--anew')).out)).toEqual([false, false, false, false]);
-  }, 180_000);
-
-  it('go on where a run was killed', async () => {
-    const out = at('killed');
-    const args = [
-      './script/zanahoria',
-      'build',
-      at('models'),
-      '--recipe',
-      at('recipe.json'),
-      '--size',
-      '64',
-      '--out',
-      out,
-      '--jobs',
-      '1',
-    ];
-    const child = spawn(args[0]!, args.slice(1), { detached: true, stdio: ['ignore', 'ignore', 'pipe'] });
-    await new Promise<void>((resolve) =>
-      child.stderr.on('data', (text: Buffer) => String(text).includes('2 of 4') && resolve()),
-    );
-    process.kill(-child.pid!, 'SIGKILL');
-    await new Promise((resolve) => child.on('exit', resolve));
-    expect(existsSync(join(out, 'summary.json'))).toBe(false);
-    const rest = await zanahoria(...args.slice(1), '--json');
-    expect(unchanged(rest.out).slice(0, 2)).toEqual([true, true]);
-    expect(rest.code).toBe(0);
-    expect(PNG.sync.read(readFileSync(join(out, '4', 'albedo.png'))).width).toBe(64);
-  }, 180_000);
 
   it('are checked together: one that may not leave is named with its reason', async () => {
     await build();
