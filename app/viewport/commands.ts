@@ -44,20 +44,23 @@ export const viewCommands = (viewport: ViewportContext): ListedCommand[] => [
     keys: 'u',
     run: () => useUi.setState({ light: 'unlit', shown: PAINT, seesAlbedo: true }),
   },
-  ...inStages(['paint', 'deliver'], [
-    {
-      id: 'play-clip',
-      title: 'Play or pause the clip',
-      keys: 'alt+p',
-      run: playClip,
-    },
-    {
-      id: 'rest-pose',
-      title: 'Show the rest pose',
-      keys: 'alt+r',
-      run: () => usePose.setState({ pose: REST, playing: false }),
-    },
-  ]),
+  ...inStages(
+    ['paint', 'deliver'],
+    [
+      {
+        id: 'play-clip',
+        title: 'Play or pause the clip',
+        keys: 'alt+p',
+        run: playClip,
+      },
+      {
+        id: 'rest-pose',
+        title: 'Show the rest pose',
+        keys: 'alt+r',
+        run: () => usePose.setState({ pose: REST, playing: false }),
+      },
+    ],
+  ),
   { id: 'look-lit', title: 'Show the lit check', keys: 'l', run: () => show('lit') },
   { id: 'look-toon', title: 'Show the toon view', keys: 'shift+t', run: () => show('toon') },
   { id: 'look-values', title: 'Show values', keys: 'v', run: () => show('values') },
