@@ -1,7 +1,15 @@
 import { buildRayScene } from '../core/cues';
 import type { Command } from '../core/commands';
-import type { UvMesh } from '../core/mesh';
-import { NO_DRIVES, PLAIN_BRUSH, STRAIGHT, type BrushShape, type StyleOf } from '../core/paint';
+import { ClosestPoint, type SurfacePoint, type UvMesh } from '../core/mesh';
+import { Poser, type FilePose, type Motion } from '../core/motion';
+import {
+  NO_DRIVES,
+  PLAIN_BRUSH,
+  SAMPLE_STRIDE,
+  STRAIGHT,
+  type BrushShape,
+  type StyleOf,
+} from '../core/paint';
 import { along, drawOnFront } from './aim';
 import { CHEEKS, EYE_LIGHTS, FRECKLES, MOUTH } from './otter-details';
 import { PALETTE } from './palette';
@@ -206,4 +214,35 @@ export function handPainting(mesh: UvMesh, glazes: number, lines: number): Comma
       ),
     ),
   ];
+}
+
+/** Where the arm with the spoon is raised while the pot is stirred. */
+const RAISED = { clip: 'Stirring', time: 0.5, morphs: [] } as const;
+
+/**
+ * A soft shadow on the side that the arm with the spoon hides at rest, painted while it is raised.
+ *
+ * @param file id of the model's file
+ * @param layer id of the layer for the glazes
+ */
+export function underTheArm(mesh: UvMesh, motion: Motion, file: number, layer: number): Command {
+  const pose: FilePose = { ...RAISED, morphs: [], file };
+  const form = new Poser(mesh, motion, null).pose(pose);
+  const normals = form.turn(mesh.normals);
+  const body = mesh.parts.indexOf('Body');
+  const faces = Uint32Array.from(mesh.faceParts.keys()).filter((f) => mesh.faceParts[f] === body);
+  const closest = new ClosestPoint(form.positions, mesh.indices, faces);
+  const on: SurfacePoint = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
+  const mixed = (data: Float32Array): number[] =>
+    [0, 1, 2].map((k) =>
+      [on.w0, on.w1, on.w2].reduce((sum, w, c) => sum + data[mesh.indices[on.face * 3 + c]! * 3 + k]! * w, 0),
+    );
+  const samples = Array.from({ length: 12 }, (_, i) => {
+    const t = i / 11;
+    closest.find(-0.7, 0.92 - 0.34 * t, 0.06 + 0.08 * t, on);
+    const sample = new Array<number>(SAMPLE_STRIDE).fill(0);
+    return Object.assign(sample, [...mixed(form.positions), ...mixed(normals), 0.11, 1]);
+  }).flat();
+  const style: StyleOf<'brush'> = { ...SOFT, color: PALETTE.furShadow, opacity: 0.55, eye: [-1, 0, 0], pose };
+  return { do: 'stroke', layer, guard: { part: 'Body' }, stroke: { ...style, runs: [samples] } };
 }

@@ -15,13 +15,14 @@ import { Engine } from '../core/engine';
 import { NODE_DEFAULTS } from '../core/layers';
 import { writeMeasured, writeProjectFile } from '../core/project-file';
 import { cueKind, measureCue, ownCueSurface } from '../core/cues';
-import { decodePng, encodePng, writeUnlitGlb } from '../core/formats';
+import { decodePng, encodePng, readFileMotion, writeUnlitGlb } from '../core/formats';
 import { createWasmKernels } from '../core/kernels';
-import { meshHash, type UvMesh } from '../core/mesh';
+import { meshHash } from '../core/mesh';
 import { measureSurface } from '../core/surface';
-import { handPainting } from './hand-painting';
+import { handPainting, underTheArm } from './hand-painting';
 import { bringToReference } from './matched-otter';
 import { makeOtter } from './otter';
+import { rigOtter, type Rigged } from './otter-rig';
 import { PALETTE } from './palette';
 import { PATTERNS } from './patterns';
 import { makePropProject, PROPS } from './prop-projects';
@@ -37,7 +38,7 @@ const SHEET = 1024;
 
 /** The painted project that the first start opens: the recipe's build-up and two layers painted by hand. */
 export async function makeDemoProject(
-  otter: UvMesh,
+  { mesh: otter, file }: Rigged,
   pictures: readonly Uint8Array[],
 ): Promise<{ readonly project: Uint8Array; readonly measured: Uint8Array; readonly matched: Uint8Array }> {
   const recipe = parseRecipe(JSON.parse(await readFile('demo/otter.recipe.json', 'utf8')));
@@ -92,12 +93,17 @@ export async function makeDemoProject(
       ],
       [],
     ),
-    nextId: id + 2,
+    modelFile: { id: id + 2, name: 'otter', placing: null },
+    nextId: id + 3,
   };
   const surface = measureSurface(otter, SHEET);
   const files = new Map(document.references.map((r, i) => [r.id, pictures[i]!]));
+  files.set(id + 2, file);
   const engine = new Engine({ surface, kernels: createWasmKernels(), document, files });
+  const motion = (await readFileMotion(file))!;
+  engine.provideMotion(id + 2, motion);
   for (const command of handPainting(otter, glazes, lines)) engine.apply(command);
+  engine.apply(underTheArm(otter, motion, id + 2, glazes));
   const project = writeProjectFile({
     document: engine.document,
     mesh: otter,
@@ -136,20 +142,22 @@ async function main(): Promise<void> {
   if (existsSync(stamp) && (await readFile(stamp, 'utf8')) === hash) return;
   await MeshoptSimplifier.ready;
   await mkdir(OUT, { recursive: true });
+  const rigged = await rigOtter(makeOtter());
   const models = {
-    otter: makeOtter(),
+    otter: rigged.mesh,
     lantern: makeFishLantern(),
     kettle: makeKettle(),
     crate: makeTurnipCrate(),
     stall: makeStall(),
   };
-  for (const name of ['otter', 'lantern', 'kettle', 'crate'] as const) {
+  await writeFile(join(OUT, 'otter.glb'), rigged.file);
+  for (const name of ['lantern', 'kettle', 'crate'] as const) {
     await writeFile(join(OUT, `${name}.glb`), await writeUnlitGlb(models[name], name, []));
   }
   const pictures = [encodePng(drawOtterReference(models.otter)), encodePng(drawStallReference(models))];
   await writeFile(join(OUT, 'otter-reference.png'), pictures[0]!);
   await writeFile(join(OUT, 'stall-reference.png'), pictures[1]!);
-  const { project, measured, matched } = await makeDemoProject(models.otter, pictures);
+  const { project, measured, matched } = await makeDemoProject(rigged, pictures);
   await writeFile(join(OUT, 'otter-cook.zip'), project);
   await writeFile(join(OUT, 'otter-cook.measured.zip'), measured);
   await writeFile(join(OUT, 'otter-matched.zip'), matched);
