@@ -1,6 +1,10 @@
 import {
   countOddEdges,
   edgeTable,
+  requireUvs,
+  sheetCount,
+  sheetOfPart,
+  sheetsOfPictures,
   subjectBounds,
   type Mesh,
   triangleCount,
@@ -27,8 +31,15 @@ export const inspectCommand: CliCommand = {
   },
 };
 
-/** What a model holds, `twins` the pairs of island sides that share texels; UV figures are counted on a sheet of `size` texels a side. */
-export function inspect({ mesh, motion = NO_MOTION }: Pick<ImportedModel, 'mesh' | 'motion'>, size: number) {
+/**
+ * What a model holds: `twins` the pairs of island sides that share texels, `sheets` the parts of each sheet that its pictures ask for. UV
+ * figures are counted over those sheets, `size` texels a side.
+ */
+export function inspect(
+  { mesh: read, paint, motion = NO_MOTION }: Pick<ImportedModel, 'mesh' | 'paint' | 'motion'>,
+  size: number,
+) {
+  const mesh = read.uvs ? sheetsOfPictures(requireUvs(read), paint.pictures) : read;
   const trianglesOf = new Array<number>(mesh.parts.length).fill(0);
   for (const part of mesh.faceParts) trianglesOf[part]!++;
   const exact = countOddEdges(edgeTable(mesh.indices, weldExact({ data: mesh.positions, stride: 3 })));
@@ -44,6 +55,9 @@ export function inspect({ mesh, motion = NO_MOTION }: Pick<ImportedModel, 'mesh'
     /** Open edges that close when vertices at one place count as one. */
     welded: Math.max(0, exact.open - edges.open),
     twins,
+    sheets: Array.from({ length: sheetCount(mesh) }, (_, sheet) =>
+      mesh.parts.filter((_name, part) => sheetOfPart(mesh, part) === sheet),
+    ),
     ...motion,
   };
 }
@@ -61,8 +75,11 @@ function uvReport(mesh: Mesh, size: number) {
     };
   }
   const withUvs = mesh as UvMesh;
-  const map = measureSurface(withUvs, size);
-  const { stretchL2, stretchLinf, angle, area, seamLength } = measureLayout(withUvs, size);
+  const sheets = sheetCount(mesh);
+  const map = measureSurface(withUvs, new Array<number>(sheets).fill(size));
+  // Distortion and seams are the same whatever sheet a part lies on.
+  const { partSheets: _, ...onOne } = withUvs;
+  const { stretchL2, stretchLinf, angle, area, seamLength } = measureLayout(onOne, size);
   return {
     present: true,
     islands: map.islands,
@@ -70,7 +87,7 @@ function uvReport(mesh: Mesh, size: number) {
     overlappedTexels: map.overlappedTexels,
     twins: twinPairs(map).length,
     ...uvFigures(withUvs),
-    fill: map.coveredTexels / (size * size),
+    fill: map.coveredTexels / (size * size * sheets),
     stretchL2,
     stretchLinf,
     angleDistortion: angle,

@@ -32,6 +32,22 @@ export function putOnSheet<M extends Mesh>(mesh: M, parts: readonly number[], sh
   return withSheets(ownVertices(mesh), sheets);
 }
 
+/**
+ * Parts that came with pictures of their own were made for sheets of their own.
+ *
+ * @param pictures of each part; null where it has none
+ */
+export function sheetsOfPictures(mesh: UvMesh, pictures: readonly unknown[]): UvMesh {
+  const known: unknown[] = [];
+  return mesh.parts.reduce((m, _, part) => {
+    const picture = pictures[part];
+    if (!picture) return m;
+    if (!known.includes(picture)) known.push(picture);
+    const sheet = Math.min(known.indexOf(picture), MAX_SHEETS - 1);
+    return sheet === 0 ? m : putOnSheet(m, [part], sheet);
+  }, mesh);
+}
+
 /** Takes a sheet on which nothing lies out of the numbering. @throws CoreError `bad-argument` if something lies on it */
 export function withoutSheet<M extends Mesh>(mesh: M, sheet: number): M {
   const sheets = mesh.parts.map((_, p) => sheetOfPart(mesh, p));

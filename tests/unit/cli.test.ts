@@ -94,6 +94,7 @@ describe('inspect', () => {
       uv: { present: true, islands: 2, overlappedTexels: 0, outOfRange: 0 },
       // The wall stands on the floor's edge: that one is shared.
       edges: { open: 6, nonManifold: 0 },
+      sheets: [['Floor', 'Wall']],
     });
     expect(report.uv.coveredTexels).toBe(2 * 118 * 246);
   });

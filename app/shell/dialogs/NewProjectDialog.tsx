@@ -12,6 +12,7 @@ import {
   triangleCount,
   type Axis,
   type Mesh,
+  sheetsOfPictures,
 } from '../../../core/mesh';
 import { SHEET_SIZES, type SheetSize } from '../../../core/surface';
 import { AxisChoice } from '../../shared/AxisChoice';
@@ -19,14 +20,7 @@ import { Chip } from '../../shared/Chip';
 import { FormDialog } from '../../shared/FormDialog';
 import { jobPool } from '../../shared/platform';
 import { useTasks, withTask } from '../../shared/tasks';
-import {
-  layOut,
-  MOST_ROOMLESS,
-  projectOfModel,
-  sheetsOfPictures,
-  storeProject,
-  withModelFile,
-} from '../start/new-project';
+import { layOut, MOST_ROOMLESS, projectOfModel, storeProject, withModelFile } from '../start/new-project';
 import { TaskList } from '../frame/TaskList';
 
 /** From here on the dialog offers a new layout: less is most often a deliberate mirror or a stray triangle. */
@@ -44,7 +38,7 @@ function useOverlap(mesh: Mesh, paint: ImportedPaint): { readonly overlap: numbe
   const [stop] = useState(() => new AbortController());
   useEffect(() => {
     if (!mesh.uvs) return;
-    const own = sheetsOfPictures(requireUvs(mesh), paint);
+    const own = sheetsOfPictures(requireUvs(mesh), paint.pictures);
     const look = withTask('Looking at the UVs', (signal) =>
       Promise.all(
         Array.from({ length: sheetCount(own) }, (_, sheet) =>

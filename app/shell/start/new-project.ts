@@ -5,13 +5,12 @@ import type { ProjectData } from '../../../core/project-file';
 import { CoreError } from '../../../core/errors';
 import { modelEndings, type ImportedPaint } from '../../../core/formats';
 import {
-  MAX_SHEETS,
-  putOnSheet,
   requireUvs,
   roomlessShare,
   sheetCount,
   type Mesh,
   type UvMesh,
+  sheetsOfPictures,
 } from '../../../core/mesh';
 import type { SheetSize } from '../../../core/surface';
 import { cornerUvs, DEFAULT_MARGIN, seamCorners } from '../../../core/unwrap';
@@ -120,18 +119,6 @@ export async function storeProject(data: ProjectData): Promise<string> {
   return id;
 }
 
-/** Parts that came with pictures of their own were made for sheets of their own. */
-export function sheetsOfPictures(mesh: UvMesh, { pictures }: ImportedPaint): UvMesh {
-  const known: unknown[] = [];
-  return mesh.parts.reduce((m, _, part) => {
-    const picture = pictures[part];
-    if (!picture) return m;
-    if (!known.includes(picture)) known.push(picture);
-    const sheet = Math.min(known.indexOf(picture), MAX_SHEETS - 1);
-    return sheet === 0 ? m : putOnSheet(m, [part], sheet);
-  }, mesh);
-}
-
 /**
  * A new project of a model. The colours that it came with become local colours, and the first paint layer.
  *
@@ -145,7 +132,7 @@ export async function projectOfModel(
   sheetSize: SheetSize,
   came: Mesh = mesh,
 ): Promise<ProjectData> {
-  const own = came === mesh ? sheetsOfPictures(requireUvs(mesh), paint) : requireUvs(mesh);
+  const own = came === mesh ? sheetsOfPictures(requireUvs(mesh), paint.pictures) : requireUvs(mesh);
   const fresh = newDocument(
     name,
     Array.from({ length: sheetCount(own) }, (_, s) => ({
