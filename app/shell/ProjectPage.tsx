@@ -2,7 +2,7 @@ import { Chip } from '../shared/Chip';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
 import { download, fileNameOf } from '../shared/files';
-import { markBusy, Session, useProject } from '../project';
+import { markBusy, Session, takeMotion, useProject } from '../project';
 import { CommandContext } from '../shared/commands';
 import { EMPTY_HAND, isStage, useUi } from '../shared/ui-store';
 import { ViewportContext, ViewportReactContext } from '../viewport';
@@ -44,7 +44,11 @@ export function ProjectPage() {
 
   useEffect(() => {
     void session.open();
-    return () => session.close();
+    return () => {
+      session.close();
+      // A pose is of its own project's file.
+      takeMotion(null, null);
+    };
   }, [session]);
 
   useEffect(() => useUi.setState(EMPTY_HAND), [id]);

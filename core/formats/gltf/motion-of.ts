@@ -7,10 +7,13 @@ import {
   type MotionPiece,
 } from '../../motion';
 import type { Slot } from './slot';
+import { uniqueNames } from '../model-builder';
 
 /** How a glTF stands and moves, in numbers. */
 export function motionOf(document: Document, slots: readonly Slot[]): Motion {
   const root = document.getRoot();
+  // A pose names its clip.
+  const nameOf = uniqueNames();
   const nodes = root.listNodes();
   const numberOf = new Map([...nodes.entries()].map(([i, node]) => [node, i]));
   const skins = root.listSkins();
@@ -53,7 +56,7 @@ export function motionOf(document: Document, slots: readonly Slot[]): Motion {
         return [{ node: numberOf.get(node)!, path, how, times, values }];
       });
       const seconds = channels.reduce((most, c) => Math.max(most, c.times.at(-1)!), 0);
-      return { name: String(animation.getName()) || `Clip ${i + 1}`, seconds, channels };
+      return { name: nameOf(String(animation.getName()) || `Clip ${i + 1}`), seconds, channels };
     }),
     pieces: slots.map(({ at, node, primitive }) => {
       const skin = node.getSkin();

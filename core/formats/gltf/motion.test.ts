@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { farthestFrom, placesInClips, stage } from '../../../tests/rigged';
+import { farthestFrom, placesInClips, stage, withJson } from '../../../tests/rigged';
 import { poseVertices, REST } from '../../motion';
 import { readMotion } from './read';
 
@@ -37,4 +37,9 @@ describe('a pose', () => {
     );
     expect(heights[1]! - heights[0]!).toBeCloseTo(0.8, 5);
   });
+});
+
+it('two clips of one name are told apart', async () => {
+  const file = withJson(await stage(), (json) => json.animations!.push(json.animations![0]!));
+  expect((await readMotion(file)).clips.map((clip) => clip.name)).toEqual(['Bend', 'Bend 2']);
 });
