@@ -1,4 +1,4 @@
-import { groundsFor, measureCue } from '../core/cues';
+import { groundsFor, measureCue, posesOf } from '../core/cues';
 import {
   documentFromRecipe,
   filesOfRecipe,
@@ -12,7 +12,7 @@ import {
 } from '../core/document';
 import { Engine, flattenAlbedo } from '../core/engine';
 import { localColor } from '../core/layers';
-import { encodePng, writeGlb } from '../core/formats';
+import { encodePng, readFileMotion, writeGlb } from '../core/formats';
 import { createWasmKernels } from '../core/kernels';
 import { contentHash } from '../core/math';
 import { requireUvs, triangleCount, type Mesh, type UvMesh } from '../core/mesh';
@@ -34,8 +34,13 @@ export const build: DoJob<'build'> = async (job, files, onProgress) => {
     document: { ...documentFromRecipe(recipe, size), twins: twins === 'first' ? 'first' : 'alike' },
     files: filesOfRecipe(recipe),
   });
-  const groundFor = groundsFor(surface, { dense: null, colors: engine.localColors() });
   const missing = engine.missingCues();
+  const motion = kept && missing.some(posesOf) ? await readFileMotion(kept) : null;
+  const groundFor = groundsFor(surface, {
+    dense: null,
+    colors: engine.localColors(),
+    moves: motion && { motion, placing: null },
+  });
   for (const [i, spec] of missing.entries()) {
     engine.setCue(spec, measureCue(surface, spec, { ground: groundFor(spec) }));
     onProgress((0.9 * (i + 1)) / missing.length);

@@ -13,14 +13,14 @@ import type { ProjectStore } from './schema';
 /**
  * Under which a cue's values are kept: they hold for one model on sheets of these sizes.
  *
- * @param dense names the denser model that it is measured on; empty: none
+ * @param on names what else it is measured on: a denser model, or how the model's file moves; empty: nothing
  */
 export const cueMapKey = (
   model: string,
   sheets: readonly { readonly size: number }[],
   spec: CueSpec,
-  dense = '',
-): string => `cue of places ${model} ${sizesKey(sheets)} ${cueKey(spec)}${dense && ` on ${dense}`}`;
+  on = '',
+): string => `cue of places ${model} ${sizesKey(sheets)} ${cueKey(spec)}${on && ` on ${on}`}`;
 
 /** How the cues of a surface are kept: backdrops that come and go change none of them. */
 export interface KeptCues {

@@ -1,7 +1,7 @@
 import { contentHash } from '../core/math';
-import { cueKind } from '../core/cues';
+import { isOnOwnModel, posesOf, type CueSpec } from '../core/cues';
 import { cueMeasurer, Engine } from '../core/engine';
-import { groundName } from '../core/document';
+import { groundName, motionName } from '../core/document';
 import { createWasmKernels } from '../core/kernels';
 import { measureSurface } from '../core/surface';
 import { meshHash } from '../core/mesh';
@@ -44,18 +44,24 @@ export async function measureMissing(
   onProgress: (done: number) => void = () => undefined,
 ): Promise<void> {
   const { surface, document } = engine;
-  const { dense: denser } = document;
-  const file = denser && engine.file(denser.id);
-  const on = file ? groundName(document, contentHash(file)) : '';
+  const hashOf = (file: { readonly id: number } | null): string | null => {
+    const bytes = file && engine.file(file.id);
+    return bytes && contentHash(bytes);
+  };
+  const dense = hashOf(document.dense);
+  const moving = hashOf(document.modelFile);
+  const on = (spec: CueSpec): string => {
+    if (posesOf(spec)) return moving === null ? '' : motionName(document, moving);
+    return dense === null || isOnOwnModel(spec) ? '' : groundName(document, dense);
+  };
   const missing = engine.missingCues();
   const kept = await keptCuesOf(modelHash, surface, meshHash);
-  let measured: ReturnType<typeof cueMeasurer> | null = null;
+  let measured: Awaited<ReturnType<typeof cueMeasurer>> | null = null;
   for (const [i, spec] of missing.entries()) {
-    const dense = cueKind(spec).ownModel ? '' : on;
-    const key = cueMapKey(kept.model, kept.sheets, spec, dense);
+    const key = cueMapKey(kept.model, kept.sheets, spec, on(spec));
     const known = await loadMap(store, key).catch(() => null);
     const there = fromKept(known, kept, surface);
-    const values = there ?? (measured ??= cueMeasurer(engine))(spec);
+    const values = there ?? (measured ??= await cueMeasurer(engine))(spec);
     engine.setCue(spec, values);
     if (!there) {
       const own = values.subarray(0, kept.length);

@@ -41,6 +41,8 @@ export interface CueJob {
   } | null;
   /** Local colours of the surface's model, where they count. */
   readonly colors: GroundColors | null;
+  /** The file that the surface's model was read from, and what took it there: it is posed by that. */
+  readonly moves: { readonly file: Uint8Array; readonly placing: Placing | null } | null;
 }
 
 export interface CastJob extends CueJob {

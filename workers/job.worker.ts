@@ -1,7 +1,7 @@
 import {
+  casterFor,
   CUE_KINDS,
   cueKey,
-  cueKind,
   finishCast,
   groundsFor,
   measureCue,
@@ -25,6 +25,7 @@ import {
   layoutPicture,
   paletteStrip,
   pictureKind,
+  readFileMotion,
   type Picture,
 } from '../core/formats';
 import { plannedNormals } from '../core/light';
@@ -79,37 +80,41 @@ function painterOf(mesh: UvMesh): ReturnType<typeof recipePictures> {
 }
 
 /** What cues are measured on, by name; the newest last. */
-const grounds = new Map<string, (spec: CueSpec) => CueSurface>();
-const MOST_GROUNDS = 2;
+const grounds = new Map<string, Promise<(spec: CueSpec) => CueSurface>>();
+const MOST_GROUNDS = 3;
 
 /** What a job is measured on, made once for all cues of a model. */
-function groundOf({ ground: name, surface, dense, colors }: Omit<CueJob, 'spec'>, spec: CueSpec): CueSurface {
-  let groundFor = grounds.get(name);
-  if (!groundFor) {
-    const denser = dense && {
-      mesh: placedMesh(unpackModel(dense.file), dense.placing),
-      distance: dense.distance,
-    };
-    groundFor = groundsFor(surface, { dense: denser, colors });
-  }
+async function groundOf(job: Omit<CueJob, 'spec'>, spec: CueSpec): Promise<CueSurface> {
+  const { ground: name } = job;
+  const groundFor = grounds.get(name) ?? makeGrounds(job);
   grounds.delete(name);
   grounds.set(name, groundFor);
   if (grounds.size > MOST_GROUNDS) grounds.delete([...grounds.keys()][0]!);
-  return groundFor(spec);
+  return (await groundFor)(spec);
 }
 
-function casterFor(job: CastJob): TileCaster {
+async function makeGrounds({ surface, dense, colors, moves }: Omit<CueJob, 'spec'>) {
+  const motion = moves && (await readFileMotion(moves.file).catch(() => null));
+  return groundsFor(surface, {
+    dense: dense && {
+      mesh: placedMesh(unpackModel(dense.file), dense.placing),
+      distance: dense.distance,
+    },
+    colors,
+    moves: motion && { motion, placing: moves.placing },
+  });
+}
+
+async function casterOf(job: CastJob): Promise<TileCaster> {
   const { spec } = job;
   const scene = `${job.ground} ${cueKey(spec)}`;
-  const kind = cueKind(spec);
-  if (kind.form !== 'rays') throw new CoreError('bad-argument', `No rays are cast for ${spec.cue}.`);
-  if (lastCaster?.scene !== scene) lastCaster = { scene, caster: kind.caster(groundOf(job, spec), spec) };
+  if (lastCaster?.scene !== scene) lastCaster = { scene, caster: casterFor(await groundOf(job, spec), spec) };
   return lastCaster.caster;
 }
 
-function castTiles(job: CastJob, emit: Emit<JobEvents>): void {
+async function castTiles(job: CastJob, emit: Emit<JobEvents>): Promise<void> {
   const { tiles, coarse } = job;
-  const caster = casterFor(job);
+  const caster = await casterOf(job);
   const together = coarse ? COARSE_TILES_A_MESSAGE : FINE_TILES_A_MESSAGE;
   for (let i = 0; i < tiles.length; i += together) {
     const group = tiles.slice(i, i + together);
@@ -195,18 +200,19 @@ function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
         onProgress: (done) => emit('progress', done),
       }),
     measure: (params) => measure(params, emit),
-    castTiles: (params) => {
-      castTiles(params, emit);
+    castTiles: async (params) => {
+      await castTiles(params, emit);
       return null;
     },
-    placedCue: (job) => handOver(measureCue(job.surface, job.spec, { ground: groundOf(job, job.spec) })),
-    finishCast: (job) => handOver(finishCast(groundOf(job, job.spec), job.spec, job.values)),
+    placedCue: async (job) =>
+      handOver(measureCue(job.surface, job.spec, { ground: await groundOf(job, job.spec) })),
+    finishCast: async (job) => handOver(finishCast(await groundOf(job, job.spec), job.spec, job.values)),
     denseModel: async ({ name, bytes, companions }) => {
       const { mesh } = await importModel(name, bytes, companions);
       return { packed: packModel(mesh), triangles: triangleCount(mesh) };
     },
-    meetDense: (job) => {
-      const met = (groundOf(job, CUE_KINDS.height.usual) as DenseCueSurface).met();
+    meetDense: async (job) => {
+      const met = ((await groundOf(job, CUE_KINDS.height.usual)) as DenseCueSurface).met();
       requireMet(met);
       return met;
     },

@@ -9,6 +9,7 @@ import {
   type ModelChange,
   type ModelChanged,
   type Needed,
+  readMotion,
 } from '../core/engine';
 import { groundName } from '../core/document';
 import { writeProjectFile } from '../core/project-file';
@@ -16,7 +17,6 @@ import type { BuildUpView } from '../core/compositor';
 import type { Command, NodePatch } from '../core/commands';
 import { CoreError } from '../core/errors';
 import { createWasmKernels } from '../core/kernels';
-import { readFileMotion } from '../core/formats';
 import { checkMesh, requireUvs, type UvMesh } from '../core/mesh';
 import type { Motion } from '../core/motion';
 import { measureSurface, TILE_TEXELS, type SurfaceMap } from '../core/surface';
@@ -238,11 +238,8 @@ export class PaintSession {
   }
 
   /** How the model's file moves; read once. One that can't be read poses nothing. */
-  async readMotion(): Promise<Motion | null> {
-    const { engine } = this;
-    const needed = engine.motionNeeded();
-    if (needed) engine.provideMotion(needed.id, await readFileMotion(needed.bytes).catch(() => null));
-    return engine.motion;
+  readMotion(): Promise<Motion | null> {
+    return readMotion(this.engine);
   }
 
   async changeModel(change: ModelChange): Promise<ModelChanged> {

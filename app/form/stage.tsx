@@ -3,7 +3,7 @@ import { useMemo } from 'react';
 import { BuildUp } from '../build-up';
 import type { Session } from '../project';
 import { useUi } from '../shared/ui-store';
-import { LOOK_TOOL, type ToolMaker } from '../viewport';
+import { LOOK_TOOL, PoseStrip, type ToolMaker } from '../viewport';
 import { FormBar } from './FormBar';
 import { Shelf } from './Shelf';
 import { lightTool } from './tools/light-tool';
@@ -40,4 +40,21 @@ function useFormTool(session: Session): ToolMaker {
   }, [aiming, placing, session]);
 }
 
-export const stage = { useTool: useFormTool, Panel: BuildUp, Over: FormBar, Below: Shelf };
+/** The pose, and the recipes under it. What is placed or aimed on the model is so at rest. */
+function FormBench({ session }: { readonly session: Session }) {
+  const isSet = useUi((s) => s.placing !== null || s.aiming !== null || s.standIn !== null);
+  return (
+    <>
+      <PoseStrip session={session} note={isSet ? 'Set at rest.' : null} />
+      <Shelf session={session} />
+    </>
+  );
+}
+
+export const stage = {
+  useTool: useFormTool,
+  Panel: BuildUp,
+  Over: FormBar,
+  Below: FormBench,
+  isPosed: true,
+};

@@ -1,8 +1,16 @@
 import { contentHash } from '../../core/math';
-import { CUE_KINDS, cueKey, cueKind, type CueSpec, type Met } from '../../core/cues';
+import {
+  CUE_KINDS,
+  cueKey,
+  cueKind,
+  isOnOwnModel,
+  posesOf,
+  type CueSpec,
+  type Met,
+} from '../../core/cues';
 import { CoreError, sentenceOf } from '../../core/errors';
 import { sizesKey, type SurfaceMap } from '../../core/surface';
-import { groundName, localColorsIn, type ProjectDocument } from '../../core/document';
+import { groundName, localColorsIn, motionName, type ProjectDocument } from '../../core/document';
 import { subjectDiagonal, type UvMesh } from '../../core/mesh';
 import { castCue, type CueJob } from '../../workers';
 import { cueMapKey, fromKept, keptCuesOf } from '../../storage';
@@ -33,8 +41,8 @@ interface Model {
   readonly surface: SurfaceMap;
 }
 
-/** A denser model's file, and the hash of what is in it. */
-interface DenseFile {
+/** A file of the project, and the hash of what is in it. */
+interface HeldFile {
   readonly file: Uint8Array;
   readonly hash: string;
 }
@@ -49,7 +57,7 @@ export class CueRunner {
   /** Names what cues are measured on; empty: the model itself. */
   private on = '';
   private kept: { readonly of: Model; readonly as: ReturnType<typeof keptCuesOf> } | null = null;
-  private denser: { readonly id: number; readonly known: Promise<DenseFile | null> } | null = null;
+  private readonly files = new Map<number, Promise<HeldFile | null>>();
 
   constructor(target: Target, ended: AbortSignal) {
     this.target = target;
@@ -101,9 +109,13 @@ export class CueRunner {
     this.running.set(key, controller);
     const { on } = this;
     try {
-      const dense = on && !cueKind(spec).ownModel ? (await this.denseOf(document)).name : '';
+      const measuredOn = posesOf(spec)
+        ? ((await this.movesOf(document))?.name ?? '')
+        : on && !isOnOwnModel(spec)
+          ? (await this.denseOf(document)).name
+          : '';
       const kept = await this.keptAs(model);
-      const mapKey = cueMapKey(kept.model, kept.sheets, spec, dense);
+      const mapKey = cueMapKey(kept.model, kept.sheets, spec, measuredOn);
       const known = await jobPool.run('loadMap', { key: mapKey }, { signal: controller.signal });
       const there = fromKept(known, kept, model.surface);
       const values = there ?? (await this.measureAnew(model, spec, document, controller));
@@ -162,20 +174,34 @@ export class CueRunner {
     document: ProjectDocument,
   ): Promise<Omit<CueJob, 'spec'>> {
     const name = `${hash} ${sizesKey(surface.sheets)}`;
+    const own = { ground: name, surface, dense: null, colors: null, moves: null };
     if (spec.cue === 'bounce') {
       const colors = localColorsIn(document, surface.mesh);
-      return { ground: `${name} in ${colors?.name ?? ''}`, surface, dense: null, colors };
+      return { ...own, ground: `${name} in ${colors?.name ?? ''}`, colors };
+    }
+    if (posesOf(spec)) {
+      const moves = await this.movesOf(document);
+      return moves ? { ...own, ground: `${name} ${moves.name}`, moves } : own;
     }
     const { dense } = document;
-    if (!dense) return { ground: name, surface, dense: null, colors: null };
+    if (!dense || isOnOwnModel(spec)) return own;
     const denser = await this.denseOf(document);
     const distance = dense.distance * subjectDiagonal(surface.mesh);
     return {
+      ...own,
       ground: `${name} on ${denser.name}`,
-      surface,
       dense: { file: denser.file, distance, placing: dense.placing },
-      colors: null,
     };
+  }
+
+  /** The file by which the model is posed, and what names it for all projects; null: there is none. */
+  private async movesOf(
+    document: ProjectDocument,
+  ): Promise<(NonNullable<CueJob['moves']> & { readonly name: string }) | null> {
+    const { modelFile } = document;
+    const known = modelFile && (await this.held(modelFile.id));
+    if (!known) return null;
+    return { file: known.file, placing: modelFile.placing, name: motionName(document, known.hash) };
   }
 
   /** The denser model, and what names it for all projects. @throws CoreError `storage-damaged` if it is missing */
@@ -183,7 +209,7 @@ export class CueRunner {
     document: ProjectDocument,
   ): Promise<{ readonly file: Uint8Array; readonly name: string }> {
     const { dense } = document;
-    const known = dense && (await this.denseFile(dense.id));
+    const known = dense && (await this.held(dense.id));
     if (!known) {
       throw new CoreError(
         'storage-damaged',
@@ -194,21 +220,20 @@ export class CueRunner {
   }
 
   /** Held in shared memory where there is any, so that handing it to workers costs nothing. */
-  private denseFile(id: number): Promise<DenseFile | null> {
-    if (this.denser?.id !== id) {
-      const known = this.target.file(id).then((bytes) => {
-        if (!bytes) return null;
-        const hash = contentHash(bytes);
-        if (typeof SharedArrayBuffer === 'undefined') return { file: bytes, hash };
-        const shared = new Uint8Array(new SharedArrayBuffer(bytes.length));
-        shared.set(bytes);
-        return { file: shared, hash };
-      });
-      this.denser = { id, known };
-      void known.then((file) => {
-        if (!file && this.denser?.id === id) this.denser = null;
-      });
-    }
-    return this.denser.known;
+  private held(id: number): Promise<HeldFile | null> {
+    const known = this.files.get(id);
+    if (known) return known;
+    const held = this.target.file(id).then((bytes) => {
+      if (!bytes) return null;
+      const hash = contentHash(bytes);
+      if (typeof SharedArrayBuffer === 'undefined') return { file: bytes, hash };
+      const shared = new Uint8Array(new SharedArrayBuffer(bytes.length));
+      shared.set(bytes);
+      return { file: shared, hash };
+    });
+    this.files.set(id, held);
+    const forget = (): unknown => this.files.delete(id);
+    held.then((file) => file ?? forget(), forget);
+    return held;
   }
 }

@@ -1,4 +1,4 @@
-import { cueKey, cueKind, type CueSpec } from '../cues';
+import { cueKey, isOnOwnModel, type CueSpec } from '../cues';
 
 interface Held {
   readonly values: Uint16Array;
@@ -31,7 +31,7 @@ export class CueStore {
   }
 
   private keyOf(spec: CueSpec): string {
-    return this.ground && !cueKind(spec).ownModel ? `${cueKey(spec)}${ON}${this.ground}` : cueKey(spec);
+    return this.ground && !isOnOwnModel(spec) ? `${cueKey(spec)}${ON}${this.ground}` : cueKey(spec);
   }
 
   get(spec: CueSpec): Held | undefined {

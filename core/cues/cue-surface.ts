@@ -43,6 +43,8 @@ export interface CueSurface {
   readonly faceNormals: Float64Array;
   /** Colours of the model's triangles, where they count. */
   readonly colors?: GroundColors | null;
+  /** The same texels in the poses over which a cue is measured; left out: as they are here. */
+  readonly poses?: readonly CueSurface[];
   /** Made when it is asked for first. */
   scene(): RayScene;
   /** To be read only, and only until the next is asked for. Null where nothing lies. */

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import type { Follower } from '../follow';
+import type { InPoses } from '../motion';
 import type { CueKind } from './cue-kind';
 import { CUES } from './list';
 
@@ -26,8 +27,18 @@ export const OFFERED_CUES = (Object.keys(CUE_KINDS) as CueName[]).filter(
 /** A spec's kind; it measures specs like that one. */
 export const cueKind = (spec: CueSpec): CueKind<CueSpec> => CUE_KINDS[spec.cue] as CueKind<CueSpec>;
 
+/** The poses over which a cue is measured; null: at rest. */
+export const posesOf = (spec: CueSpec): InPoses | null => ('poses' in spec && spec.poses) || null;
+
 /** Two specs measure the same thing exactly when their keys are equal. */
-export const cueKey = (spec: CueSpec): string => cueKind(spec).key(spec);
+export function cueKey(spec: CueSpec): string {
+  const poses = posesOf(spec);
+  return `${cueKind(spec).key(spec)}${poses ? ` ${poses.take} of ${JSON.stringify(poses.at)}` : ''}`;
+}
+
+/** Whether a cue is measured on the model itself, also where there is a denser one: that one doesn't move. */
+export const isOnOwnModel = (spec: CueSpec): boolean =>
+  cueKind(spec).ownModel === true || posesOf(spec) !== null;
 
 /** A spec when the model changes. */
 export const followCue = (spec: CueSpec, model: Follower): CueSpec =>

@@ -29,3 +29,11 @@ export const groundName = (
   { dense }: Pick<ProjectDocument, 'dense'>,
   file: string | number = dense?.id ?? '',
 ): string => (dense ? [file, dense.distance, ...(dense.placing ?? [])].join(' ') : '');
+
+/**
+ * Names how the model's file moves and where it stands: cues over poses are measured by that; empty: it has none.
+ *
+ * @param file names what is in the file
+ */
+export const motionName = ({ modelFile }: Pick<ProjectDocument, 'modelFile'>, file: string): string =>
+  modelFile ? ['moved by', file, ...(modelFile.placing ?? [])].join(' ') : '';

@@ -24,8 +24,8 @@ import {
 const stored = (name: string): Buffer => readFileSync(`tests/fixtures/v1/${name}`);
 const json = (name: string): unknown => JSON.parse(stored(name).toString());
 
-function texelsOf(engine: Engine): Uint8Array {
-  const measured = cueMeasurer(engine);
+async function texelsOf(engine: Engine): Promise<Uint8Array> {
+  const measured = await cueMeasurer(engine);
   for (const spec of engine.missingCues()) engine.setCue(spec, measured(spec));
   return compositeSheet(engine);
 }
@@ -42,8 +42,8 @@ function worst(a: Uint8Array, b: Uint8Array): number {
 describe('a project of the first form', () => {
   const data = readProjectFile(stored('plate.project.zip'));
 
-  it('opens to the same texels within 1/255', () => {
-    expect(worst(texelsOf(engineOf(data)), decodePng(stored('plate.png')).rgba)).toBeLessThanOrEqual(1);
+  it('opens to the same texels within 1/255', async () => {
+    expect(worst(await texelsOf(engineOf(data)), decodePng(stored('plate.png')).rgba)).toBeLessThanOrEqual(1);
   });
 
   it('has what a wash was made from, and the region that masked a layer, as steps of masks', () => {
@@ -72,7 +72,7 @@ describe('a project of the first form', () => {
 });
 
 describe('a recipe of the first form', () => {
-  it('makes the same texels within 1/255', () => {
+  it('makes the same texels within 1/255', async () => {
     const recipe = parseRecipe(json('plate.recipe.json'));
     const { mesh } = readProjectFile(stored('plate.project.zip'));
     const engine = engineOf({
@@ -82,7 +82,7 @@ describe('a recipe of the first form', () => {
       strokes: new Map(),
       files: new Map(),
     });
-    expect(worst(texelsOf(engine), decodePng(stored('plate.recipe.png')).rgba)).toBeLessThanOrEqual(1);
+    expect(worst(await texelsOf(engine), decodePng(stored('plate.recipe.png')).rgba)).toBeLessThanOrEqual(1);
   });
 
   it('is read whatever its parts are called', () => {
@@ -105,12 +105,12 @@ describe('a project and a recipe of the second form', () => {
   const second = (name: string): Buffer => readFileSync(`tests/fixtures/v2/${name}`);
   const data = readProjectFile(second('plate.project.zip'));
 
-  it('open to the same texels within 1/255', () => {
-    expect(worst(texelsOf(engineOf(data)), decodePng(second('plate.png')).rgba)).toBeLessThanOrEqual(1);
+  it('open to the same texels within 1/255', async () => {
+    expect(worst(await texelsOf(engineOf(data)), decodePng(second('plate.png')).rgba)).toBeLessThanOrEqual(1);
     const recipe = parseRecipe(JSON.parse(second('plate.recipe.json').toString()));
     const document = documentFromRecipe(recipe, 128);
     const engine = engineOf({ document, mesh: data.mesh, pixels: [], strokes: new Map(), files: new Map() });
-    expect(worst(texelsOf(engine), decodePng(second('plate.recipe.png')).rgba)).toBeLessThanOrEqual(1);
+    expect(worst(await texelsOf(engine), decodePng(second('plate.recipe.png')).rgba)).toBeLessThanOrEqual(1);
   });
 
   it('have their painted mask as it was: plain levels, not inverted', () => {
@@ -126,8 +126,8 @@ describe('a project of the third form', () => {
   const third = (name: string): Buffer => readFileSync(`tests/fixtures/v3/${name}`);
   const data = readProjectFile(third('plate.project.zip'));
 
-  it('opens to the same texels within 1/255, with its board, camera and group', () => {
-    expect(worst(texelsOf(engineOf(data)), decodePng(third('plate.png')).rgba)).toBeLessThanOrEqual(1);
+  it('opens to the same texels within 1/255, with its board, camera and group', async () => {
+    expect(worst(await texelsOf(engineOf(data)), decodePng(third('plate.png')).rgba)).toBeLessThanOrEqual(1);
     expect(data.document.references).toMatchObject([
       { note: 'Warmer at the rim', board: { turn: 0.25, mirror: true } },
     ]);
@@ -144,8 +144,8 @@ describe('a project and a recipe of the fourth form', () => {
   const fourth = (name: string): Buffer => readFileSync(`tests/fixtures/v4/${name}`);
   const data = readProjectFile(fourth('plate.project.zip'));
 
-  it('open to the same texels within 1/255, with all that came with it', () => {
-    expect(worst(texelsOf(engineOf(data)), decodePng(fourth('plate.png')).rgba)).toBeLessThanOrEqual(1);
+  it('open to the same texels within 1/255, with all that came with it', async () => {
+    expect(worst(await texelsOf(engineOf(data)), decodePng(fourth('plate.png')).rgba)).toBeLessThanOrEqual(1);
     const cues = data.document.layers.flatMap((l) =>
       l.mask.flatMap((s) => (s.from === 'cue' ? [s.cue.cue] : [])),
     );
@@ -177,11 +177,11 @@ describe('a project of the sixth form', () => {
   const data = readProjectFile(sixth('plate.project.zip'));
   const wanted = decodePng(sixth('plate.png')).rgba;
 
-  it('opens to the same texels within 1/255', () => {
-    expect(worst(texelsOf(engineOf(data)), wanted)).toBeLessThanOrEqual(1);
+  it('opens to the same texels within 1/255', async () => {
+    expect(worst(await texelsOf(engineOf(data)), wanted)).toBeLessThanOrEqual(1);
   });
 
-  it('its strokes, made again from their record, give the same texels', () => {
+  it('its strokes, made again from their record, give the same texels', async () => {
     const [[plane, strokes]] = [...data.strokes].filter(([, list]) => list.length > 0) as [
       [number, readonly Stroke[]],
     ];
@@ -190,7 +190,7 @@ describe('a project of the sixth form', () => {
     for (const { keepAlpha: _k, within: _w, frame: _f, ...stroke } of strokes) {
       engine.apply({ do: 'stroke', layer: plane, stroke });
     }
-    expect(worst(texelsOf(engine), wanted)).toBeLessThanOrEqual(1);
+    expect(worst(await texelsOf(engine), wanted)).toBeLessThanOrEqual(1);
   });
 });
 
@@ -200,8 +200,8 @@ describe('a project and a recipe of the seventh form', () => {
   const data = readProjectFile(seventh('plate.project.zip'));
   const wanted = decodePng(seventh('plate.png')).rgba;
 
-  it('open to the same texels within 1/255', () => {
-    expect(worst(texelsOf(engineOf(data)), wanted)).toBeLessThanOrEqual(1);
+  it('open to the same texels within 1/255', async () => {
+    expect(worst(await texelsOf(engineOf(data)), wanted)).toBeLessThanOrEqual(1);
     expect(data.document.layers.slice(-2)).toMatchObject([
       { kind: 'decal', decal: { lies: 'wrapped', words: { text: 'Sign' } } },
       { kind: 'decal', decal: { lies: 'straight', words: null } },
@@ -211,7 +211,7 @@ describe('a project and a recipe of the seventh form', () => {
     expect(recipe.layers.at(-1)).toMatchObject({ kind: 'wash', mask: [{ cue: { fine: 0.5 } }] });
   });
 
-  it('their strokes, made again from their record, give the same texels', () => {
+  it('their strokes, made again from their record, give the same texels', async () => {
     const [plane, strokes] = [...data.strokes].find(([, list]) => list.length > 0)!;
     const tools = ['fill', 'brush', 'brush', 'soften', 'smear', 'tone', 'copy', 'through'];
     expect(strokes.map((s) => s.tool)).toEqual(tools);
@@ -222,7 +222,7 @@ describe('a project and a recipe of the seventh form', () => {
       engine.apply({ do: 'stroke', layer: plane, guard, keepAlpha, stroke });
     }
     // Soft parts are rounded otherwise since, a level a stroke at the most: see decision 028.
-    expect(worst(texelsOf(engine), wanted)).toBeLessThanOrEqual(2);
+    expect(worst(await texelsOf(engine), wanted)).toBeLessThanOrEqual(2);
   });
 });
 
@@ -232,8 +232,8 @@ describe('a project of the eighth form', () => {
   const data = readProjectFile(eighth('plate.project.zip'));
   const wanted = decodePng(eighth('plate.png')).rgba;
 
-  it('opens to the same texels within 1/255, and its strokes give them once more', () => {
-    expect(worst(texelsOf(engineOf(data)), wanted)).toBeLessThanOrEqual(1);
+  it('opens to the same texels within 1/255, and its strokes give them once more', async () => {
+    expect(worst(await texelsOf(engineOf(data)), wanted)).toBeLessThanOrEqual(1);
     const [plane, strokes] = [...data.strokes].find(([, list]) => list.length > 0)!;
     expect(strokes).toMatchObject([
       { tool: 'brush', seen: { hidden: [] } },
@@ -251,7 +251,7 @@ describe('a project of the eighth form', () => {
       const guard = held ? { area: { faces: held.faces, cuts: held.cuts } } : null;
       engine.apply({ do: 'stroke', layer: plane, guard, keepAlpha, stroke });
     }
-    expect(worst(texelsOf(engine), wanted)).toBeLessThanOrEqual(1);
+    expect(worst(await texelsOf(engine), wanted)).toBeLessThanOrEqual(1);
   });
 });
 
@@ -259,9 +259,9 @@ describe('a project of the eighth form', () => {
 describe('a project of the ninth form', () => {
   const ninth = (name: string): Buffer => readFileSync(`tests/fixtures/v9/${name}`);
 
-  it('opens to the same texels within 1/255, and its lines are lines', () => {
+  it('opens to the same texels within 1/255, and its lines are lines', async () => {
     const data = readProjectFile(ninth('plate.project.zip'));
-    expect(worst(texelsOf(engineOf(data)), decodePng(ninth('plate.png')).rgba)).toBeLessThanOrEqual(1);
+    expect(worst(await texelsOf(engineOf(data)), decodePng(ninth('plate.png')).rgba)).toBeLessThanOrEqual(1);
     expect(data.document.layers.find((l) => l.kind === 'ink')).toMatchObject({
       lines: [
         { style: { taper: [0.2, 0.3] } },
@@ -278,10 +278,10 @@ describe('a project of the ninth form', () => {
 describe('a project and a recipe of the tenth form', () => {
   const tenth = (name: string): Buffer => readFileSync(`tests/fixtures/v10/${name}`);
 
-  it('open to the same texels of albedo and detail sheet within 1/255, with what lies on ramps', () => {
+  it('open to the same texels of albedo and detail sheet within 1/255, with what lies on ramps', async () => {
     const data = readProjectFile(tenth('plate.project.zip'));
     const engine = engineOf(data);
-    expect(worst(texelsOf(engine), decodePng(tenth('plate.png')).rgba)).toBeLessThanOrEqual(1);
+    expect(worst(await texelsOf(engine), decodePng(tenth('plate.png')).rgba)).toBeLessThanOrEqual(1);
     expect(worst(compositeDetail(engine), decodePng(tenth('plate.detail.png')).rgba)).toBeLessThanOrEqual(1);
     expect(data.document.ramps).toMatchObject({
       size: 32,
@@ -309,9 +309,9 @@ describe('a project and a recipe of the tenth form', () => {
 describe('a project and a recipe of the eleventh form', () => {
   const eleventh = (name: string): Buffer => readFileSync(`tests/fixtures/v11/${name}`);
 
-  it('open to the same texels within 1/255, with camera, pairs, mask, lengths and look', () => {
+  it('open to the same texels within 1/255, with camera, pairs, mask, lengths and look', async () => {
     const data = readProjectFile(eleventh('plate.project.zip'));
-    expect(worst(texelsOf(engineOf(data)), decodePng(eleventh('plate.png')).rgba)).toBeLessThanOrEqual(1);
+    expect(worst(await texelsOf(engineOf(data)), decodePng(eleventh('plate.png')).rgba)).toBeLessThanOrEqual(1);
     expect(data.document.references).toMatchObject([
       {
         match: {
@@ -346,9 +346,9 @@ describe('a project and a recipe of the eleventh form', () => {
 describe('a project of the twelfth form', () => {
   const twelfth = (name: string): Buffer => readFileSync(`tests/fixtures/v12/${name}`);
 
-  it('opens to the same texels within 1/255, with found seams, points that hold them and wishes', () => {
+  it('opens to the same texels within 1/255, with found seams, points that hold them and wishes', async () => {
     const data = readProjectFile(twelfth('plate.project.zip'));
-    expect(worst(texelsOf(engineOf(data)), decodePng(twelfth('plate.png')).rgba)).toBeLessThanOrEqual(1);
+    expect(worst(await texelsOf(engineOf(data)), decodePng(twelfth('plate.png')).rgba)).toBeLessThanOrEqual(1);
     expect(data.document).toMatchObject({
       seams: [0, 3, 9],
       foundSeams: [3, 9],
@@ -362,9 +362,9 @@ describe('a project of the twelfth form', () => {
 describe('a project of the thirteenth form', () => {
   const thirteenth = (name: string): Buffer => readFileSync(`tests/fixtures/v13/${name}`);
 
-  it('opens to the same texels within 1/255, with a denser model that was turned along', () => {
+  it('opens to the same texels within 1/255, with a denser model that was turned along', async () => {
     const data = readProjectFile(thirteenth('plate.project.zip'));
-    expect(worst(texelsOf(engineOf(data)), decodePng(thirteenth('plate.png')).rgba)).toBeLessThanOrEqual(1);
+    expect(worst(await texelsOf(engineOf(data)), decodePng(thirteenth('plate.png')).rgba)).toBeLessThanOrEqual(1);
     expect(data.document.dense!.placing).toEqual([0, 2, 0, 0, 0, 0, 2, 0, 2, 0, 0, 0]);
   });
 
@@ -416,8 +416,8 @@ describe('a project and a recipe of the fifth form', () => {
   const fifth = (name: string): Buffer => readFileSync(`tests/fixtures/v5/${name}`);
   const data = readProjectFile(fifth('plate.project.zip'));
 
-  it('open to the same texels within 1/255, with pattern and denser model', () => {
-    expect(worst(texelsOf(engineOf(data)), decodePng(fifth('plate.png')).rgba)).toBeLessThanOrEqual(1);
+  it('open to the same texels within 1/255, with pattern and denser model', async () => {
+    expect(worst(await texelsOf(engineOf(data)), decodePng(fifth('plate.png')).rgba)).toBeLessThanOrEqual(1);
     expect(data.document.patterns).toMatchObject([{ name: 'Checks', width: 16 }]);
     expect(data.document.dense).toMatchObject({ name: 'Denser', distance: 0.05 });
     expect(data.document.lights[0]!.plan.ground.bounce).toBe(0.6);

@@ -1,9 +1,10 @@
-import { groundsFor, measureCue, type CueSpec } from '../cues';
+import { groundsFor, measureCue, posesOf, type CueSpec } from '../cues';
 import { subjectDiagonal, placedMesh, type UvMesh } from '../mesh';
 import { measureSurface, type SheetSize } from '../surface';
 import type { Kernels } from '../kernels';
 import { changeModel, hostHere, NEVER_STOPS, type MadeModel } from './model/change-model';
 import { Engine } from './engine';
+import { readMotion } from './read-motion';
 import { unpackModel, type ProjectData } from '../project-file';
 
 /**
@@ -33,26 +34,28 @@ export async function engineAtSize(
       progress: onProgress,
     });
   }
-  measureAll(engine);
+  await measureAll(engine);
   return engine;
 }
 
 /** Measures every cue that the build-up is made from. */
-function measureAll(engine: Engine): void {
-  const measured = cueMeasurer(engine);
+async function measureAll(engine: Engine): Promise<void> {
+  const measured = await cueMeasurer(engine);
   for (const spec of engine.missingCues()) engine.setCue(spec, measured(spec));
 }
 
 /** Makes ready to measure cues for a project, on what it says that they are measured on. */
-export function cueMeasurer(engine: Engine): (spec: CueSpec) => Uint16Array {
+export async function cueMeasurer(engine: Engine): Promise<(spec: CueSpec) => Uint16Array> {
   const { surface, document } = engine;
-  const { dense } = document;
+  const { dense, modelFile } = document;
+  const motion = engine.wantedCues().some(posesOf) ? await readMotion(engine) : null;
   const groundFor = groundsFor(surface, {
     dense: dense && {
       mesh: placedMesh(unpackModel(engine.file(dense.id)!), dense.placing),
       distance: dense.distance * subjectDiagonal(surface.mesh),
     },
     colors: engine.localColors(),
+    moves: motion && { motion, placing: modelFile?.placing ?? null },
   });
   return (spec) => measureCue(surface, spec, { ground: groundFor(spec) });
 }

@@ -28,6 +28,7 @@ export {
 export { layeredPicture } from './pictures/layered-picture';
 export { projectionLayer, projectionStroke } from './pictures/project-picture';
 export { recipePictures } from './pictures/recipe-picture';
+export { readMotion } from './read-motion';
 export type { Needed } from './steps';
 export type { StrokeSummary } from './strokes/film';
 export type { ReachMap } from './strokes/reach-map';

@@ -13,7 +13,11 @@ const BLACK = { color: '#000000', strength: 0 };
 const SIZE = 128;
 
 const measure = (engine: Engine): void => {
-  const groundFor = groundsFor(engine.surface, { dense: null, colors: engine.localColors() });
+  const groundFor = groundsFor(engine.surface, {
+    dense: null,
+    colors: engine.localColors(),
+    moves: null,
+  });
   for (const spec of engine.missingCues())
     engine.setCue(spec, measureCue(engine.surface, spec, { ground: groundFor(spec) }));
 };
@@ -148,6 +152,7 @@ describe('a denser model', () => {
     const groundFor = groundsFor(engine.surface, {
       dense: { mesh: unpackModel(engine.file(engine.document.dense!.id)!), distance: 0.2 },
       colors: null,
+      moves: null,
     });
     engine.setCue(up, measureCue(engine.surface, up, { ground: groundFor(up) }));
     expect(compositeSheet(engine)).not.toEqual(before);

@@ -35,14 +35,18 @@ const BOUNCE_REACH = 0.4;
 
 /** What of the key light is seen, where the plan keeps it off behind something. */
 export const castOf = (plan: LightPlan): CueSpec | null =>
-  plan.key.shadow > 0 && plan.key.strength > 0
-    ? { cue: 'cast', direction: plan.key.direction, light: plan.key.size }
-    : null;
+  plan.key.shadow > 0 && plan.key.strength > 0 ? keyShadow(plan) : null;
+
+const keyShadow = ({ key: { direction, size, poses } }: LightPlan): CueSpec => ({
+  cue: 'cast',
+  direction,
+  light: size,
+  ...(poses && { poses }),
+});
 
 /** The same, also where the shadow has a tone of its own. */
 const shadowOf = (plan: LightPlan): CueSpec | null =>
-  castOf(plan) ??
-  (plan.steps?.shadow != null ? { cue: 'cast', direction: plan.key.direction, light: plan.key.size } : null);
+  castOf(plan) ?? (plan.steps?.shadow != null ? keyShadow(plan) : null);
 
 /** What the plan's light from below takes from the local colours there, a channel each. */
 function bounceOf({ ground }: LightPlan, colors: string | null): BounceSpec[] {

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { hexColor, rampSchema } from '../color';
+import { inPosesSchema } from '../motion';
 
 const part = z.number().min(0).max(1);
 const strength = z.number().min(0).max(2);
@@ -22,6 +23,8 @@ const fields = {
     shadow: part,
     /** Its light is of this colour there: black adds nothing. */
     tint: hexColor,
+    /** Over which poses what stands before it is looked for; left out: at rest. */
+    poses: inPosesSchema.nullable().optional(),
   },
   sky: tinted,
   horizon: tinted,

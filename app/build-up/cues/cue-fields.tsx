@@ -5,6 +5,7 @@ import { Chip } from '../../shared/Chip';
 import { percent, ShareSlider, Slider } from '../../shared/Slider';
 import { DirectionChoice } from './DirectionChoice';
 import { PointSliders } from './PointSliders';
+import { PoseChoice } from './PoseChoice';
 
 type SpecOf<C extends CueName> = Extract<CueSpec, { cue: C }>;
 type Change<C extends CueName> = (patch: Partial<SpecOf<C>>, gesture: string | null) => void;
@@ -47,6 +48,11 @@ export const CUE_FIELDS: { readonly [C in CueName]: (spec: SpecOf<C>, change: Ch
         says="How much a second, short look darkens narrow gaps and contacts"
         value={spec.fine}
         onChange={(fine, g) => change({ fine }, g)}
+      />
+      <PoseChoice
+        of="occlusion"
+        poses={spec.poses ?? null}
+        onChange={(poses) => change({ poses: poses ?? undefined }, null)}
       />
     </>
   ),
@@ -115,6 +121,11 @@ export const CUE_FIELDS: { readonly [C in CueName]: (spec: SpecOf<C>, change: Ch
         value={spec.edge}
         onChange={(edge, g) => change({ edge }, g)}
       />
+      <PoseChoice
+        of="nearness"
+        poses={spec.poses ?? null}
+        onChange={(poses) => change({ poses: poses ?? undefined }, null)}
+      />
     </>
   ),
   along: (spec, change) => (
@@ -153,6 +164,11 @@ export const CUE_FIELDS: { readonly [C in CueName]: (spec: SpecOf<C>, change: Ch
         curve={2}
         show={(v) => `${v}°`}
         onChange={(light, g) => change({ light }, g)}
+      />
+      <PoseChoice
+        of="cast"
+        poses={spec.poses ?? null}
+        onChange={(poses) => change({ poses: poses ?? undefined }, null)}
       />
     </>
   ),

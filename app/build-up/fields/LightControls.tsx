@@ -8,6 +8,7 @@ import { ColorField } from '../../shared/ColorField';
 import { ShareSlider, Slider } from '../../shared/Slider';
 import { useUi } from '../../shared/ui-store';
 import { Fold } from '../../shared/Fold';
+import { PoseChoice } from '../cues/PoseChoice';
 import { PartStrengths } from './PartStrengths';
 import { RimFields } from './RimFields';
 import { StandInFields } from './StandInFields';
@@ -109,6 +110,11 @@ export function LightControls({ session, node }: { readonly session: Session; re
           label="Tint of the shadow"
           color={plan.key.tint}
           onChange={(tint, g) => patch({ key: { tint } }, g)}
+        />
+        <PoseChoice
+          of="cast"
+          poses={plan.key.poses ?? null}
+          onChange={(poses) => patch({ key: { poses } }, null)}
         />
       </Fold>
       <Fold title="Horizon and rim" note={rimNote(plan)}>

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { normalize } from '../../math';
+import { inPosesSchema } from '../../motion';
 import { directionSchema, type RayCue } from '../cue-kind';
 import { roundedStart } from '../rounded-start';
 import { createTileCaster } from '../tile-caster';
@@ -10,6 +11,8 @@ const schema = z.strictObject({
   direction: directionSchema,
   /** How large the light looks from the model: the angle across it, degrees. 0 is a point, with a hard shadow. */
   light: z.number().min(0).max(120),
+  /** Over which poses it is measured; left out: at rest. */
+  poses: inPosesSchema.optional(),
 });
 
 /** Rays toward a light that is larger than a point. */

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { clamp01, normalize } from '../../math';
+import { inPosesSchema } from '../../motion';
 import { directionSchema, type PlacedCue } from '../cue-kind';
 import { everyTexel } from '../every-texel';
 import { placeOn, placeSchema } from '../place';
@@ -13,6 +14,8 @@ const schema = z.strictObject({
   plane: directionSchema.nullable().default(null),
   /** Over which part of the radius it falls off: 1 evenly from the middle, 0 all at once at the radius. */
   edge: z.number().min(0).max(1).default(1),
+  /** Over which poses it is measured; left out: at rest. */
+  poses: inPosesSchema.optional(),
 });
 
 /** The least edge: as good as none, and nothing is divided by 0. */

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { cosineDirections } from '../../math';
+import { inPosesSchema } from '../../motion';
 import type { CueSurface } from '../cue-surface';
 import type { RayCue } from '../cue-kind';
 import { createTileCaster, overNormal, type TileCaster } from '../tile-caster';
@@ -12,6 +13,8 @@ const schema = z.strictObject({
   reach: z.number().positive().nullable(),
   /** How much more what is very near darkens: a second, short look, multiplied onto the first at this weight. */
   fine: z.number().min(0).max(1).default(0),
+  /** Over which poses it is measured; left out: at rest. */
+  poses: inPosesSchema.optional(),
 });
 
 type Occlusion = z.infer<typeof schema>;

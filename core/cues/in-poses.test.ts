@@ -1,0 +1,165 @@
+import { describe, expect, it } from 'vitest';
+import { floorQuad, quads, together } from '../../tests/shapes';
+import type { Vec3 } from '../math';
+import { originsAsRead, type UvMesh } from '../mesh';
+import type { Motion, MotionNode, Pose } from '../motion';
+import { measureSurface, texelIndex } from '../surface';
+import { cueKey, cueSpec, groundsFor, measureCue, type CueSpec } from '.';
+
+const SIZE = 64;
+
+/** A disc of radius 1 at height 1, seen from the middle of the floor. */
+function disc(): UvMesh {
+  const around = 96;
+  const positions: number[] = [0, 1, 0];
+  const indices: number[] = [];
+  for (let i = 0; i <= around; i++) {
+    const a = (i / around) * 2 * Math.PI;
+    positions.push(Math.cos(a), 1, Math.sin(a));
+    if (i < around) indices.push(0, i + 1, i + 2);
+  }
+  return {
+    positions: Float32Array.from(positions),
+    normals: Float32Array.from(positions, (_, i) => (i % 3 === 1 ? -1 : 0)),
+    uvs: new Float32Array((positions.length / 3) * 2).map((_, i) => 0.3 + 0.001 * i),
+    indices: Uint32Array.from(indices),
+    faceParts: new Uint16Array(indices.length / 3),
+    parts: ['Disc'],
+  };
+}
+
+const FLOOR = quads([floorQuad(0.02, [0.1, 0.1, 0.9, 0.9])]);
+
+/** The floor and the disc, each on a node of its own; a clip a node, which lifts it by 1 in a second. */
+function stage(): { readonly mesh: UvMesh; readonly motion: Motion } {
+  const bare = together(FLOOR, disc());
+  const node = (name: string): MotionNode => ({
+    name,
+    parent: -1,
+    translation: [0, 0, 0],
+    rotation: [0, 0, 0, 1],
+    scale: [1, 1, 1],
+    matrix: null,
+    weights: [],
+    targets: [],
+  });
+  const cut = FLOOR.positions.length;
+  const piece = (n: number, positions: Float32Array): Motion['pieces'][number] => ({
+    node: n,
+    skin: -1,
+    positions,
+    normals: null,
+    joints: null,
+    weights: null,
+    influences: 0,
+    targets: [],
+  });
+  const lifts = (name: string, n: number): Motion['clips'][number] => ({
+    name,
+    seconds: 1,
+    channels: [
+      {
+        node: n,
+        path: 'translation',
+        how: 'LINEAR',
+        times: Float32Array.of(0, 1),
+        values: Float32Array.of(0, 0, 0, 0, 1, 0),
+      },
+    ],
+  });
+  return {
+    mesh: { ...bare, origins: originsAsRead(bare.positions.length / 3) },
+    motion: {
+      nodes: [node('Floor'), node('Disc')],
+      skins: [],
+      clips: [lifts('Floor up', 0), lifts('Disc up', 1)],
+      pieces: [piece(0, bare.positions.slice(0, cut)), piece(1, bare.positions.slice(cut))],
+    },
+  };
+}
+
+const at = (clip: string, time: number): Pose => ({ clip, time, morphs: [] });
+
+/** 0..1 at the middle of the floor. */
+function middle(spec: CueSpec, moves: Motion | null): number {
+  const { mesh } = stage();
+  const map = measureSurface(mesh, SIZE);
+  const ground = groundsFor(map, { dense: null, colors: null, moves: moves && { motion: moves, placing: null } });
+  return measureCue(map, spec, { ground: ground(spec) })[texelIndex(SIZE, SIZE / 4, SIZE / 2)]! / 65535;
+}
+
+// View factor from a small patch to a coaxial disc of radius r at height h, r² / (r² + h²), as in J. R. Howell, "A Catalog of Radiation Heat
+// Transfer Configuration Factors": .5 of the sky is open under the disc at rest, .8 where it is lifted by 1.
+describe('occlusion over poses', () => {
+  const { motion } = stage();
+  const over = (take: 'mean' | 'most', ...times: number[]): CueSpec =>
+    cueSpec.parse({
+      cue: 'occlusion',
+      rays: 1024,
+      reach: null,
+      poses: { at: times.map((time) => at('Disc up', time)), take },
+    });
+
+  it('is that of the pose where there is one', () => {
+    expect(middle(over('mean', 0), motion)).toBeCloseTo(0.5, 2);
+    expect(middle(over('mean', 1), motion)).toBeCloseTo(0.8, 2);
+  });
+
+  it('is the mean of several, or that of the most open', () => {
+    expect(middle(over('mean', 0, 1), motion)).toBeCloseTo(0.65, 2);
+    expect(middle(over('most', 0, 1), motion)).toBeCloseTo(0.8, 2);
+    expect(middle(over('most', 0), motion)).toBeCloseTo(0.5, 2);
+  });
+
+  it('is that of rest where nothing says how the model moves, or the clip is of another file', () => {
+    expect(middle(over('mean', 1), null)).toBeCloseTo(0.5, 2);
+    const other = cueSpec.parse({
+      cue: 'occlusion',
+      rays: 1024,
+      reach: null,
+      poses: { at: [at('Jump', 1)], take: 'mean' },
+    });
+    expect(middle(other, motion)).toBeCloseTo(0.5, 2);
+  });
+
+  it('is a cue of its own', () => {
+    expect(new Set([over('mean', 0), over('mean', 1), over('most', 0)].map(cueKey)).size).toBe(3);
+  });
+});
+
+it('casts shadow over poses: a light from the side is hidden by the disc only where that stands before it', () => {
+  const { motion } = stage();
+  // Toward the disc's middle as it is lifted: from the floor at (0, 0, 0) up.
+  const cast = (direction: Vec3, time: number): number =>
+    middle(
+      cueSpec.parse({
+        cue: 'cast',
+        direction,
+        light: 0,
+        poses: { at: [at('Disc up', time)], take: 'mean' },
+      }),
+      motion,
+    );
+  // 35° off the vertical: within the disc's 45° at rest, out of its 26.6° when it is lifted.
+  expect(cast([Math.tan((35 / 180) * Math.PI), 1, 0], 0)).toBe(0);
+  expect(cast([Math.tan((35 / 180) * Math.PI), 1, 0], 1)).toBe(1);
+});
+
+it('measures nearness from where a pose has the place', () => {
+  const { mesh, motion } = stage();
+  const map = measureSurface(mesh, SIZE);
+  const ground = groundsFor(map, { dense: null, colors: null, moves: { motion, placing: null } });
+  const spec = (take: 'mean' | 'most'): CueSpec => {
+    const rest = ground(cueSpec.parse({ cue: 'nearness', point: [0, 0, 0], radius: 1 }));
+    const centre = [0, 1, 2].map((k) => (rest.bounds.min[k]! + rest.bounds.max[k]!) / 2);
+    return cueSpec.parse({
+      cue: 'nearness',
+      // The middle of the floor at rest; as far as 2 units.
+      point: centre.map((c) => -c / rest.diagonal),
+      radius: 2 / rest.diagonal,
+      poses: { at: [at('Floor up', 0), at('Floor up', 1)], take },
+    });
+  };
+  expect(middle(spec('mean'), motion)).toBeCloseTo(0.75, 2);
+  expect(middle(spec('most'), motion)).toBeCloseTo(1, 2);
+});
