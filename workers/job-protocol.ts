@@ -1,6 +1,6 @@
 import type { Placing } from '../core/math';
 import type { PaletteColor } from '../core/color';
-import type { CueSpec, GroundColors, Met } from '../core/cues';
+import type { CueSpec, GroundColors, Met, OcclusionSpec, PoseMap } from '../core/cues';
 import type { Carried, CarryInput } from '../core/model';
 import type { ProjectData } from '../core/project-file';
 import type { Recipe } from '../core/document';
@@ -8,6 +8,7 @@ import type { ScratchStroke, ShownBrush } from '../core/engine';
 import type { Companions, ImportedModel, ImportedPaint, LayoutStyle, NamedColor } from '../core/formats';
 import type { LightPlan } from '../core/light';
 import type { Mesh, UvMesh } from '../core/mesh';
+import type { Pose } from '../core/motion';
 import type { NewRamp, PartFit, ProjectRamp } from '../core/ramps';
 import type { SurfaceMap } from '../core/surface';
 import type {
@@ -129,6 +130,11 @@ export type JobMethods = {
   };
   /** How a denser model is met. */
   meetDense: { params: Omit<CueJob, 'spec'>; result: Met };
+  /** How a pose lies to what was painted at rest, or over other poses; see `occlusionAgainst` and `stretchIn`. */
+  poseMap: {
+    params: Omit<CueJob, 'spec'> & { map: PoseMap; pose: Pose; painted: OcclusionSpec };
+    result: Uint8Array;
+  };
   /** Evens out cast values, and fills what met nothing. */
   finishCast: { params: CueJob & { readonly values: Uint16Array }; result: Uint16Array };
   /** A picture file as a pattern is kept: a PNG, no larger than one may be. */

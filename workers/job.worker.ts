@@ -5,7 +5,9 @@ import {
   finishCast,
   groundsFor,
   measureCue,
+  occlusionAgainst,
   requireMet,
+  stretchIn,
   type CueSurface,
   type CueSpec,
   type DenseCueSurface,
@@ -44,6 +46,7 @@ import {
   suggestingSeams,
   unwrapping,
 } from '../core/unwrap';
+import { onePose } from '../core/motion';
 import { createPlainKernels, createWasmKernels } from '../core/kernels';
 import type { CastJob, CueJob, JobEvents, JobMethods } from './job-protocol';
 import { decodePicture } from './decode-picture';
@@ -83,15 +86,18 @@ function painterOf(mesh: UvMesh): ReturnType<typeof recipePictures> {
 const grounds = new Map<string, Promise<(spec: CueSpec) => CueSurface>>();
 const MOST_GROUNDS = 3;
 
-/** What a job is measured on, made once for all cues of a model. */
-async function groundOf(job: Omit<CueJob, 'spec'>, spec: CueSpec): Promise<CueSurface> {
+/** What jobs are measured on, made once for all cues of a model. */
+function groundsOf(job: Omit<CueJob, 'spec'>): Promise<(spec: CueSpec) => CueSurface> {
   const { ground: name } = job;
   const groundFor = grounds.get(name) ?? makeGrounds(job);
   grounds.delete(name);
   grounds.set(name, groundFor);
   if (grounds.size > MOST_GROUNDS) grounds.delete([...grounds.keys()][0]!);
-  return (await groundFor)(spec);
+  return groundFor;
 }
+
+const groundOf = async (job: Omit<CueJob, 'spec'>, spec: CueSpec): Promise<CueSurface> =>
+  (await groundsOf(job))(spec);
 
 async function makeGrounds({ surface, dense, colors, moves }: Omit<CueJob, 'spec'>) {
   const motion = moves && (await readFileMotion(moves.file).catch(() => null));
@@ -207,6 +213,12 @@ function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
     placedCue: async (job) =>
       handOver(measureCue(job.surface, job.spec, { ground: await groundOf(job, job.spec) })),
     finishCast: async (job) => handOver(finishCast(await groundOf(job, job.spec), job.spec, job.values)),
+    poseMap: async ({ map, pose, painted, ...job }) => {
+      const groundFor = await groundsOf(job);
+      const told = (done: number): void => emit('progress', done);
+      if (map === 'occlusion') return handOver(occlusionAgainst(groundFor, painted, pose, told));
+      return handOver(stretchIn(groundFor({ ...painted, poses: onePose(pose) })));
+    },
     denseModel: async ({ name, bytes, companions }) => {
       const { mesh } = await importModel(name, bytes, companions);
       return { packed: packModel(mesh), triangles: triangleCount(mesh) };

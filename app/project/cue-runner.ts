@@ -7,11 +7,19 @@ import {
   posesOf,
   type CueSpec,
   type Met,
+  type PoseMap,
 } from '../../core/cues';
 import { CoreError, sentenceOf } from '../../core/errors';
 import { sizesKey, type SurfaceMap } from '../../core/surface';
-import { groundName, localColorsIn, motionName, type ProjectDocument } from '../../core/document';
+import {
+  groundName,
+  localColorsIn,
+  motionName,
+  paintedOcclusion,
+  type ProjectDocument,
+} from '../../core/document';
 import { subjectDiagonal, type UvMesh } from '../../core/mesh';
+import { onePose, type Pose } from '../../core/motion';
 import { castCue, type CueJob } from '../../workers';
 import { cueMapKey, fromKept, keptCuesOf } from '../../storage';
 import { CUE_WORDS } from '../shared/cue-words';
@@ -165,6 +173,18 @@ export class CueRunner {
   async meetDense(document: ProjectDocument, signal: AbortSignal): Promise<Met> {
     const on = await this.measuredOn(this.model!, CUE_KINDS.height.usual, document);
     return jobPool.run('meetDense', on, { signal });
+  }
+
+  /** How a pose lies to what was painted; a byte a texel in the order of the surface's codes. @throws CoreError `cancelled` */
+  async poseMap(
+    map: PoseMap,
+    pose: Pose,
+    document: ProjectDocument,
+    signal: AbortSignal,
+  ): Promise<Uint8Array> {
+    const painted = paintedOcclusion(document) ?? CUE_KINDS.occlusion.usual;
+    const on = await this.measuredOn(this.model!, { ...painted, poses: onePose(pose) }, document);
+    return jobPool.run('poseMap', { ...on, map, pose, painted }, { signal });
   }
 
   /** On what a cue is measured. @throws CoreError `storage-damaged` if the denser model is missing */

@@ -1,10 +1,11 @@
-import { cueKey, type CueSpec, type Met } from '../../core/cues';
+import { cueKey, type CueSpec, type Met, type PoseMap } from '../../core/cues';
 import { type BuildUpView, WHOLE_BUILD_UP } from '../../core/compositor';
 import { changeModel, type MakeModel, type ModelState } from '../../core/engine';
 import type { Carried } from '../../core/model';
 import { cuesOfMask, type MaskStep } from '../../core/layers';
 import type { NodePatch } from '../../core/commands';
 import { nodesOf, type ProjectDocument } from '../../core/document';
+import type { Pose } from '../../core/motion';
 import { CoreError, sentenceOf } from '../../core/errors';
 import { type StrokeBegin } from '../../workers';
 import { loadHead } from '../../storage';
@@ -297,6 +298,11 @@ export class Session extends PaintCalls {
   meetDense(signal: AbortSignal): Promise<Met> {
     const { document } = useProject.getState();
     return this.cues.meetDense(document!, signal);
+  }
+
+  /** How a pose lies to what was painted; see `CueRunner.poseMap`. */
+  poseMap(map: PoseMap, pose: Pose, signal: AbortSignal): Promise<Uint8Array> {
+    return this.cues.poseMap(map, pose, useProject.getState().document!, signal);
   }
 
   /** Begins cues again that were stopped. */

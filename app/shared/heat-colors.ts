@@ -24,6 +24,18 @@ vec3 heatColor(float x, bool bothWays) {
   return bothWays ? (${between(BOTH_WAYS)}) : (${between(ONE_WAY)});
 }`;
 
+/** The same of 256 steps both ways, as opaque RGBA. */
+export function heatTable(): Uint8Array {
+  const table = new Uint8Array(256 * 4).fill(255);
+  const [low, middle, high] = BOTH_WAYS;
+  for (let i = 0; i < 256; i++) {
+    const x = i / 127.5;
+    const [from, to, t] = x < 1 ? [low, middle, x] : [middle, high, x - 1];
+    for (let c = 0; c < 3; c++) table[i * 4 + c] = Math.round((from[c]! + (to[c]! - from[c]!) * t) * 255);
+  }
+  return table;
+}
+
 /** The same as the picture of a legend. */
 export function heatGradient(bothWays: boolean): string {
   const css = (bothWays ? BOTH_WAYS : ONE_WAY).map(

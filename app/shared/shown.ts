@@ -1,3 +1,4 @@
+import type { PoseMap } from '../../core/cues';
 import type { Difference } from '../../core/match';
 import type { HeatKind } from '../../core/unwrap';
 
@@ -11,7 +12,9 @@ export type Shown =
   /** Even squares with letters. */
   | { readonly of: 'checker' }
   /** How the layout stretches the surface. */
-  | { readonly of: 'heat'; readonly heat: HeatKind };
+  | { readonly of: 'heat'; readonly heat: HeatKind }
+  /** How the pose that is shown lies to the paint. */
+  | { readonly of: 'pose'; readonly map: PoseMap };
 
 export const PAINT: Shown = { of: 'paint' };
 

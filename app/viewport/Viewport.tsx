@@ -27,6 +27,7 @@ import { LOOK_TOOL, type PointerAt } from './input/tool';
 import { moveByKey } from './input/view-keys';
 import { useLayoutMarks } from './view/layout-marks';
 import type { Hit } from './view/picker';
+import { usePoseMap } from './pose/use-pose-map';
 import { usePosedView } from './pose/use-posed-view';
 import { useViewport, useTool, useView } from './view/viewport-context';
 import { hasSameForm } from './view/same-form';
@@ -164,6 +165,7 @@ export function Viewport({ session, isOnLayout, isPosed, onMenu, children }: Pro
     [view, mesh, settings.wires],
   );
   usePosedView(view, mesh, isPosed);
+  usePoseMap(view, session, isPosed);
   useShownRamps(view, mesh);
   useShownDistance(view, session);
   useToonNormals(view);
@@ -223,7 +225,7 @@ function useSettings(isOnLayout: boolean): StageSettings {
   const height = useUi((s) => s.pinnedHeight);
   const sheet = useActiveSheet()?.index ?? 0;
   const isBare = useProject(isUntouchedProject);
-  const isUntouched = isBare && shown.of !== 'distance';
+  const isUntouched = isBare && shown.of !== 'distance' && shown.of !== 'pose';
   const detail = useShownDetail();
   const mode: Mode =
     shown.of === 'checker'
@@ -232,7 +234,7 @@ function useSettings(isOnLayout: boolean): StageSettings {
         ? shown.heat === 'angle'
           ? 'heatOneWay'
           : 'heatBothWays'
-        : shown.of === 'distance'
+        : shown.of === 'distance' || shown.of === 'pose'
           ? 'unlit'
           : detail !== null
             ? 'formed'

@@ -2,9 +2,18 @@ import { describe, expect, it } from 'vitest';
 import { floorQuad, quads, together } from '../../tests/shapes';
 import type { Vec3 } from '../math';
 import { originsAsRead, type UvMesh } from '../mesh';
-import type { Motion, MotionNode, Pose } from '../motion';
+import { onePose, type Motion, type MotionNode, type Pose } from '../motion';
 import { measureSurface, texelIndex } from '../surface';
-import { cueKey, cueSpec, groundsFor, measureCue, type CueSpec } from '.';
+import {
+  cueKey,
+  cueSpec,
+  groundsFor,
+  measureCue,
+  occlusionAgainst,
+  stretchIn,
+  type CueSpec,
+  type OcclusionSpec,
+} from '.';
 
 const SIZE = 64;
 
@@ -84,7 +93,11 @@ const at = (clip: string, time: number): Pose => ({ clip, time, morphs: [] });
 function middle(spec: CueSpec, moves: Motion | null): number {
   const { mesh } = stage();
   const map = measureSurface(mesh, SIZE);
-  const ground = groundsFor(map, { dense: null, colors: null, moves: moves && { motion: moves, placing: null } });
+  const ground = groundsFor(map, {
+    dense: null,
+    colors: null,
+    moves: moves && { motion: moves, placing: null },
+  });
   return measureCue(map, spec, { ground: ground(spec) })[texelIndex(SIZE, SIZE / 4, SIZE / 2)]! / 65535;
 }
 
@@ -162,4 +175,52 @@ it('measures nearness from where a pose has the place', () => {
   };
   expect(middle(spec('mean'), motion)).toBeCloseTo(0.75, 2);
   expect(middle(spec('most'), motion)).toBeCloseTo(1, 2);
+});
+
+describe('maps of a pose', () => {
+  const { mesh, motion } = stage();
+  const map = measureSurface(mesh, SIZE);
+  const ground = groundsFor(map, { dense: null, colors: null, moves: { motion, placing: null } });
+  const texel = texelIndex(SIZE, SIZE / 4, SIZE / 2);
+  const painted: OcclusionSpec = { cue: 'occlusion', rays: 64, reach: null, fine: 0 };
+
+  it('tell where a place lies more open than it was painted, and that it is as painted over that very pose', () => {
+    const up = at('Disc up', 1);
+    // From .5 to .8 of the sky: .3 of 127.
+    expect(Math.abs(occlusionAgainst(ground, painted, up)[texel]! - (128 + 0.3 * 127))).toBeLessThan(5);
+    const over = { ...painted, poses: onePose(up) };
+    expect(occlusionAgainst(ground, over, up)[texel]).toBe(128);
+    expect(
+      Math.abs(occlusionAgainst(ground, over, at('Disc up', 0))[texel]! - (128 - 0.3 * 127)),
+    ).toBeLessThan(5);
+  });
+
+  it('tell how far the surface is stretched, by the direction that changes most', () => {
+    const node = motion.nodes[0]!;
+    // √2 along x is half a doubling; a quarter along z is pressed beyond the end.
+    for (const [scale, value] of [
+      [[1, 1, 1], 128],
+      [[Math.SQRT2, 1, 1], 191],
+      [[1, 1, 2], 255],
+      [[1.1, 1, 0.25], 0],
+    ] as const) {
+      const clip = {
+        name: 'Grow',
+        seconds: 0,
+        channels: [
+          {
+            node: 0,
+            path: 'scale',
+            how: 'STEP',
+            times: Float32Array.of(0),
+            values: Float32Array.from(scale),
+          },
+        ],
+      } as const;
+      const grows = { ...motion, nodes: [node, motion.nodes[1]!], clips: [clip] };
+      const on = groundsFor(map, { dense: null, colors: null, moves: { motion: grows, placing: null } });
+      const stretched = stretchIn(on({ ...painted, poses: onePose(at('Grow', 0)) }));
+      expect(Math.abs(stretched[texel]! - value)).toBeLessThanOrEqual(1);
+    }
+  });
 });

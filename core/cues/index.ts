@@ -10,3 +10,4 @@ export * from './mean-curvature';
 export * from './broad-curvature';
 export * from './geodesic';
 export * from './measure-cue';
+export * from './pose-map';

@@ -1,4 +1,5 @@
-import { localColorsOf, type LocalColors, type LocalLayer } from '../layers';
+import type { OcclusionSpec } from '../cues';
+import { cuesOfMask, localColorsOf, type LocalColors, type LocalLayer } from '../layers';
 import type { Mesh } from '../mesh';
 import { albedoNodes } from './detail-nodes';
 import { layersOf } from './layer-tree';
@@ -37,3 +38,12 @@ export const groundName = (
  */
 export const motionName = ({ modelFile }: Pick<ProjectDocument, 'modelFile'>, file: string): string =>
   modelFile ? ['moved by', file, ...(modelFile.placing ?? [])].join(' ') : '';
+
+/** What occlusion a build-up is painted from: that of its lowest layer or mask that has any; null: none. */
+export function paintedOcclusion({ layers }: Pick<ProjectDocument, 'layers'>): OcclusionSpec | null {
+  for (const layer of layersOf(layers)) {
+    const mixed = layer.kind === 'tone' ? layer.mix.flatMap((m) => (m.from === 'cue' ? [m.cue] : [])) : [];
+    for (const spec of [...mixed, ...cuesOfMask(layer.mask)]) if (spec.cue === 'occlusion') return spec;
+  }
+  return null;
+}

@@ -27,6 +27,12 @@ export const inPosesSchema = z.strictObject({
 
 export type InPoses = z.infer<typeof inPosesSchema>;
 
+/** As it is kept: what is measured in one pose. */
+export const onePose = ({ clip, time, morphs }: Pose): InPoses => ({
+  at: [{ clip, time, morphs: morphs.map(([node, target, weight]) => [node, target, weight]) }],
+  take: 'mean',
+});
+
 export type FilePose = z.infer<typeof filePoseSchema>;
 
 /** Whether there is anything that a model can be posed by. */

@@ -74,11 +74,7 @@ export function PoseChoice({
       {poses && (
         <div className="row pose-list" role="group" aria-label="Chosen poses">
           {poses.at.map((pose, i) => (
-            <Chip
-              key={i}
-              title="Leave this pose out"
-              onClick={() => set(poses.at.filter((_, k) => k !== i))}
-            >
+            <Chip key={i} title="Leave this pose out" onClick={() => set(poses.at.filter((_, k) => k !== i))}>
               {poseName(pose)} <span aria-hidden>×</span>
             </Chip>
           ))}

@@ -3,11 +3,15 @@ import { useEffect } from 'react';
 import { Dropdown, Form } from 'react-bootstrap';
 import { Pause } from '@phosphor-icons/react/Pause';
 import { Play } from '@phosphor-icons/react/Play';
+import type { PoseMap } from '../../../core/cues';
 import { isRest, REST, type Motion, type Pose } from '../../../core/motion';
 import { shownPose, takeMotion, toMoment, usePose, useProject, type Session } from '../../project';
 import { Chip } from '../../shared/Chip';
 import { FixedMenu } from '../../shared/FixedMenu';
+import { heatGradient } from '../../shared/heat-colors';
+import { PAINT } from '../../shared/shown';
 import { Slider } from '../../shared/Slider';
+import { useUi } from '../../shared/ui-store';
 
 /** Reads how the model's file moves, whenever it is another one. */
 function useMotion(session: Session): Motion | null {
@@ -115,6 +119,7 @@ export function PoseStrip({ session, note }: { readonly session: Session; readon
           Rest
         </Chip>
       )}
+      {!isRest(pose) && <PoseMaps />}
       {suspended && <span className="faint">{note}</span>}
     </section>
   );
@@ -155,5 +160,40 @@ function MorphMenu({ motion, pose }: { readonly motion: Motion; readonly pose: P
         ))}
       </FixedMenu>
     </Dropdown>
+  );
+}
+
+/** What is told of a pose, by what it is called, in a sentence, and at both ends of its colours. */
+const MAPS: Readonly<Record<PoseMap, readonly [name: string, says: string, low: string, high: string]>> = {
+  occlusion: [
+    'Occlusion',
+    'Where the pose lies more open or more hidden than the paint was made for',
+    'more hidden',
+    'more open',
+  ],
+  stretch: ['Stretch', 'How the pose stretches the surface', 'halved', 'doubled'],
+};
+
+/** Maps of how the pose lies to the paint, with the scale of the one that is shown. */
+function PoseMaps() {
+  const shown = useUi((s) => (s.shown.of === 'pose' ? s.shown.map : null));
+  return (
+    <div className="pose-maps" role="group" aria-label="Maps of the pose">
+      {(Object.keys(MAPS) as PoseMap[]).map((map) => (
+        <Chip
+          key={map}
+          on={shown === map}
+          title={MAPS[map][1]}
+          onClick={() => useUi.setState({ shown: shown === map ? PAINT : { of: 'pose', map } })}
+        >
+          {MAPS[map][0]}
+        </Chip>
+      ))}
+      {shown && (
+        <span className="faint pose-scale">
+          {MAPS[shown][2]} <i aria-hidden style={{ backgroundImage: heatGradient(true) }} /> {MAPS[shown][3]}
+        </span>
+      )}
+    </div>
   );
 }
