@@ -73,6 +73,9 @@ let roads: SeamPathfinder | null = null;
 
 let lastCaster: { readonly scene: string; readonly caster: TileCaster } | null = null;
 
+/** What poses were last compared with. */
+let compared: { readonly key: string; readonly against: ReturnType<typeof occlusionAgainst> } | null = null;
+
 let pictures: { readonly key: string; readonly draw: ReturnType<typeof recipePictures> } | null = null;
 
 /** Made ready for one model, for all the pictures of it. */
@@ -100,7 +103,8 @@ const groundOf = async (job: Omit<CueJob, 'spec'>, spec: CueSpec): Promise<CueSu
   (await groundsOf(job))(spec);
 
 async function makeGrounds({ surface, dense, colors, moves }: Omit<CueJob, 'spec'>) {
-  const motion = moves && (await readFileMotion(moves.file).catch(() => null));
+  // Texts aren't read out of shared memory.
+  const motion = moves && (await readFileMotion(moves.file.slice()));
   return groundsFor(surface, {
     dense: dense && {
       mesh: placedMesh(unpackModel(dense.file), dense.placing),
@@ -216,7 +220,11 @@ function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
     poseMap: async ({ map, pose, painted, ...job }) => {
       const groundFor = await groundsOf(job);
       const told = (done: number): void => emit('progress', done);
-      if (map === 'occlusion') return handOver(occlusionAgainst(groundFor, painted, pose, told));
+      if (map === 'occlusion') {
+        const key = `${job.ground} ${cueKey(painted)}`;
+        if (compared?.key !== key) compared = { key, against: occlusionAgainst(groundFor, painted) };
+        return handOver(compared.against(pose, told));
+      }
       return handOver(stretchIn(groundFor({ ...painted, poses: onePose(pose) })));
     },
     denseModel: async ({ name, bytes, companions }) => {

@@ -10,30 +10,38 @@ export type PoseMap = 'occlusion' | 'stretch';
 
 export type OcclusionSpec = Extract<CueSpec, { cue: 'occlusion' }>;
 
-/** So many rays a block of 4 x 4 texels tell where a map of occlusion changes: four times what a first look takes. */
-const RAYS = 256;
+/** Of these a first look casts a quarter for each 4 x 4 texels: twice what it usually does. */
+const RAYS = 128;
+
+/** By so much of the sky a map of occlusion comes to its ends. */
+const OCCLUSION_ENDS = 0.5;
 
 /** In so many halvings or doublings a map of stretch comes to its ends. */
 const STRETCH_ENDS = 1;
 
 /**
- * How open each texel lies in a pose against what was painted, from a first look at both.
+ * Makes ready to tell how open each texel lies in poses against what was painted, from a first look at both.
  *
  * @param painted what occlusion was painted from: how far it looks, and over which poses
- * @returns a byte a texel in the order of the map's codes: 128 where both are equal, 0 where it was open and is hidden now, 255 where it was
- *   hidden and is open now
+ * @returns a byte a texel in the order of the map's codes: 128 where both are equal, 0 where half the sky or more is hidden now that was
+ *   open, 255 where it is open and was hidden
  */
 export function occlusionAgainst(
   groundFor: (spec: CueSpec) => CueSurface,
   painted: OcclusionSpec,
-  pose: Pose,
-  onProgress: (done: number) => void = () => undefined,
-): Uint8Array {
+): (pose: Pose, onProgress?: (done: number) => void) => Uint8Array {
   const look = { ...painted, rays: RAYS };
-  const now = { ...look, poses: onePose(pose) };
-  const before = firstLook(groundFor(look), look, (done) => onProgress(done / 2));
-  const after = firstLook(groundFor(now), now, (done) => onProgress((1 + done) / 2));
-  return Uint8Array.from(after, (value, i) => Math.round(128 + (value - before[i]!) / 515));
+  let before: Uint16Array | null = null;
+  return (pose, onProgress = () => undefined) => {
+    const first = before ? 0 : 0.5;
+    before ??= firstLook(groundFor(look), look, (done) => onProgress(done * first));
+    const now = { ...look, poses: onePose(pose) };
+    const after = firstLook(groundFor(now), now, (done) => onProgress(first + (1 - first) * done));
+    return Uint8Array.from(after, (value, i) => {
+      const told = 128 + ((value - before![i]!) / 65535 / OCCLUSION_ENDS) * 127;
+      return Math.round(Math.min(255, Math.max(0, told)));
+    });
+  };
 }
 
 function firstLook(ground: CueSurface, spec: CueSpec, onProgress: (done: number) => void): Uint16Array {

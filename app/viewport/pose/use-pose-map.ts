@@ -2,7 +2,7 @@ import { useEffect } from 'react';
 import type { PoseMap } from '../../../core/cues';
 import { CoreError, sentenceOf } from '../../../core/errors';
 import { isRest } from '../../../core/motion';
-import { filledTiles, TILE_TEXELS, type SurfaceMap } from '../../../core/surface';
+import { filledTiles, TILE_BYTES, TILE_TEXELS, tileToRows, type SurfaceMap } from '../../../core/surface';
 import { SheetCopy, shownPose, usePose, useProject, type Session } from '../../project';
 import { heatTable } from '../../shared/heat-colors';
 import { notify } from '../../shared/notify';
@@ -61,13 +61,15 @@ export function usePoseMap(view: StageView | null, session: Session, isPosed: bo
 function colored(surface: SurfaceMap, values: Uint8Array): SheetCopy {
   const table = new Uint32Array(heatTable().buffer);
   const tiles = filledTiles(surface);
-  const pixels = new Uint32Array(tiles.length * TILE_TEXELS);
+  const pixels = new Uint8Array(tiles.length * TILE_BYTES);
+  const texels = new Uint32Array(TILE_TEXELS);
   tiles.forEach((tile, t) => {
     const from = surface.slotOfTile[tile]! * TILE_TEXELS;
     for (let i = 0; i < TILE_TEXELS; i++)
-      if (surface.codes[from + i]! >= 0) pixels[t * TILE_TEXELS + i] = table[values[from + i]!]!;
+      texels[i] = surface.codes[from + i]! >= 0 ? table[values[from + i]!]! : 0;
+    tileToRows(new Uint8Array(texels.buffer), pixels.subarray(t * TILE_BYTES, (t + 1) * TILE_BYTES));
   });
   const copy = new SheetCopy(surface.sheets);
-  copy.take({ tiles, subs: tiles.map(() => 15), pixels: new Uint8Array(pixels.buffer), left: 0 });
+  copy.take({ tiles, subs: tiles.map(() => 15), pixels, left: 0 });
   return copy;
 }
