@@ -122,3 +122,47 @@ test('what is delivered stands in the pose in the engine’s view, and plays', a
   await page.keyboard.press('Alt+r');
   await expect.poll(shown).toBe(rest);
 });
+
+test('occlusion is measured in a pose, and its map tells where the pose lies otherwise than the paint', async ({
+  page,
+}) => {
+  await startEmpty(page);
+  await beginProject(page, 'stage.glb', Buffer.from(await stageFile()), 256);
+  await stage(page, 'Form');
+  await chip(page, 'Model').click();
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('add a layer: occlusion wash');
+  await page.keyboard.press('Enter');
+  await ready(page);
+  await takeMoment(page, '0.5');
+  const maps = strip(page).getByRole('group', { name: 'Maps of the pose' });
+  /** Of the model's pixels, the part that is coloured: more open or more hidden than painted. */
+  const colored = async (): Promise<number> => {
+    const { png } = await picture(page);
+    let [count, all] = [0, 0];
+    const ground = pixel(png, png.width / 2, 46).join();
+    for (let y = 60; y < png.height - 110; y++) {
+      for (let x = 20; x < png.width - 20; x++) {
+        const color = pixel(png, x, y);
+        if (color.join() === ground) continue;
+        all++;
+        if (Math.max(...color) - Math.min(...color) > 40) count++;
+      }
+    }
+    return count / all;
+  };
+  await maps.getByRole('button', { name: 'Occlusion' }).click();
+  await expect.poll(colored, { timeout: 30_000 }).toBeGreaterThan(0.02);
+  await page.getByLabel('Poses', { exact: true }).selectOption('shown');
+  await expect.poll(colored, { timeout: 30_000 }).toBeLessThan(0.002);
+  await kept(page);
+
+  await page.reload();
+  await ready(page);
+  await page
+    .locator('.layer', { hasText: 'Occlusion' })
+    .first()
+    .click({ position: { x: 90, y: 15 } });
+  await chip(page, '0.50 s').click();
+  await expect(page.getByLabel('Poses', { exact: true })).toHaveValue('rest');
+});
