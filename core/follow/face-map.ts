@@ -14,6 +14,8 @@ export interface ModelMove {
   readonly align: Placing | null;
   /** Parts that are called otherwise from now on: what they were called, and are. */
   readonly renamed: readonly (readonly [was: string, is: string])[];
+  /** Whether parts of another model whose layout is as it was keep every texel; otherwise all of it is looked for by place. */
+  readonly keepsSheets?: boolean;
 }
 
 /** Which triangles became which. */
@@ -26,6 +28,8 @@ export interface FaceMap {
   readonly exact: boolean;
   /** Whether all of them are, under their old numbers, and none came or went. */
   readonly identical: boolean;
+  /** Parts of the model that comes, whose texels stay where they are. */
+  readonly kept: readonly number[];
 }
 
 const formFaces = (mesh: UvMesh): number => {
@@ -61,7 +65,7 @@ export function faceMapOf(move: ModelMove): FaceMap {
     if (first !== undefined) source[f] = first + nth;
   }
   const identical = exact && before === after && source.every((s, f) => s === f);
-  return { before, source, exact, identical };
+  return { before, source, exact, identical, kept: [] };
 }
 
 /** Each triangle of another model goes by the place that lies nearest to its middle. */

@@ -3,6 +3,7 @@ export * from './bounds';
 export * from './normals';
 export * from './weld';
 export * from './origins';
+export * from './reshape';
 export * from './edges';
 export * from './face-geometry';
 export * from './islands';

@@ -1,4 +1,4 @@
-import { Follower, ModelLinks, sameTriangles, type FaceMap, type ModelMove } from '../follow';
+import { faceMapOf, Follower, ModelLinks, sameTriangles, type FaceMap, type ModelMove } from '../follow';
 import { IDENTITY, inverse } from '../math';
 import type { UvMesh } from '../mesh';
 import type { StrokeKernels } from '../paint';
@@ -6,6 +6,7 @@ import { followGuards } from '../region';
 import { placeLayers, sizesKey, type SurfaceMap } from '../surface';
 import { carryBackdrops, groundStates, haveSameForm, statesOf } from './carry-backdrops';
 import type { CarriedChannel, ChannelPaint } from './plane-paint';
+import { facesOnSheets, keptParts } from './kept-parts';
 import { collectDifferences, noDifferences, summarise, type CarryLoss } from './loss';
 import { StrokeReplayer, type StrokeContext } from './replay';
 import { resampleChannel } from './resample-plane';
@@ -35,6 +36,8 @@ export interface Carried {
   readonly loss: CarryLoss;
   /** Parts of the new model for which no place within reach was found on the old one. */
   readonly unmatched: readonly string[];
+  /** Parts of the new model of which every texel is where it was. */
+  readonly kept: readonly string[];
   /** Which triangles became which: all that refers to the model follows by it. */
   readonly faces: FaceMap;
 }
@@ -45,7 +48,8 @@ export interface Carried {
  */
 export function carryPaint(input: CarryInput): Carried {
   const { from, to, planes, kernels, onProgress, how } = input;
-  const model = new Follower({ from: from.mesh, to: to.mesh, ...how }, input.faces);
+  const move = { from: from.mesh, to: to.mesh, ...how };
+  const model = new Follower(move, input.faces ?? facesOf(from, to, move));
   const { faces } = model;
   if (faces.exact && !model.placing && haveSameForm(from, to)) {
     onProgress?.(1);
@@ -54,13 +58,18 @@ export function carryPaint(input: CarryInput): Carried {
       repainted: [],
       loss: summarise(noDifferences()),
       unmatched: [],
+      kept: to.mesh.parts,
       faces,
     };
   }
   const sameFaces = faces.identical;
   const sameShape = sameFaces && sameTriangles(from.mesh, to.mesh, how.placing ?? IDENTITY);
+  // What was only welded counts as where it was.
+  const isReshaped = !sameShape && !sameTriangles(from.mesh, to.mesh, [...(how.placing ?? IDENTITY)]);
   const untouched = sameFaces && sameTexels(from, to);
   const links = sameFaces ? null : new ModelLinks(from.mesh, to.mesh, how.align ?? IDENTITY);
+  const kept =
+    faces.kept.length > 0 ? { now: new Set(faces.kept), was: formerParts(move, faces.kept) } : null;
   // The way back: where what was painted is now.
   const back = sameFaces ? null : new ModelLinks(to.mesh, from.mesh, inverse(how.align ?? IDENTITY));
   // Where several places share texels, a stroke showed in all of them: on another layout what was shown is carried, not what was done.
@@ -76,7 +85,8 @@ export function carryPaint(input: CarryInput): Carried {
   const carried = planes.map((paint, i): CarriedChannel => {
     const { plane, tiles, base, strokes } = paint;
     onProgress?.(i / planes.length);
-    if (untouched) return unchanged(paint);
+    // Strokes were made on another shape: what they left stays, and they are made again no more.
+    if (untouched) return isReshaped ? asPixels(paint) : unchanged(paint);
     if (replayer?.knows(strokes) && (strokes.length > 0 || tiles.size === 0)) {
       const ground = base ? resampleChannel(from, to, base, null) : new Map<number, Uint8Array>();
       const next = new Map(ground);
@@ -90,8 +100,8 @@ export function carryPaint(input: CarryInput): Carried {
         baseStrokes: base ? paint.allStrokes - strokes.length : null,
       };
     }
-    const next = resampleChannel(from, to, tiles, links);
-    collectDifferences(from, to, tiles, next, back, differences);
+    const next = resampleChannel(from, to, tiles, links, kept);
+    collectDifferences(from, to, tiles, next, back, differences, kept?.was);
     if (tiles.size > 0) resampled.push(plane);
     return { plane, pixels: statesOf(plane, next), baseStrokes: paint.allStrokes };
   });
@@ -101,9 +111,23 @@ export function carryPaint(input: CarryInput): Carried {
     repainted,
     resampled,
     loss: summarise(differences),
-    unmatched: links?.unmatched() ?? [],
+    unmatched: (links?.unmatched() ?? []).filter((name) => !kept?.now.has(to.mesh.parts.indexOf(name))),
+    kept: untouched ? to.mesh.parts : faces.kept.map((part) => to.mesh.parts[part]!),
     faces,
   };
+}
+
+/** Which triangles became which. On parts that keep their layout they go by where they lie on the sheet. */
+function facesOf(from: SurfaceMap, to: SurfaceMap, move: ModelMove): FaceMap {
+  const faces = faceMapOf(move);
+  if (faces.exact || !move.keepsSheets) return faces;
+  return facesOnSheets(faces, from, to, move.renamed, keptParts(from, to, move.renamed));
+}
+
+/** What parts were before, by their numbers there. */
+function formerParts({ from, to, renamed }: ModelMove, parts: readonly number[]): ReadonlySet<number> {
+  const was = new Map(renamed.map(([before, is]) => [is, before]));
+  return new Set(parts.map((part) => from.parts.indexOf(was.get(to.parts[part]!) ?? to.parts[part]!)));
 }
 
 /** What strokes refer to, as it is on the model that comes. */
@@ -127,6 +151,13 @@ function unchanged({ plane, tiles, base, strokes, allStrokes }: ChannelPaint): C
     baseStrokes: base ? allStrokes - strokes.length : null,
   };
 }
+
+/** The same pixels, without the strokes that made them. */
+const asPixels = (paint: ChannelPaint): CarriedChannel => ({
+  plane: paint.plane,
+  pixels: statesOf(paint.plane, paint.tiles),
+  baseStrokes: paint.allStrokes > 0 ? paint.allStrokes : null,
+});
 
 /** Whether every texel belongs to the same triangle in the same way. */
 function sameTexels(a: SurfaceMap, b: SurfaceMap): boolean {

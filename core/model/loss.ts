@@ -46,6 +46,7 @@ const COMPARED = 120_000;
  * Compares old texels with the new plane at the same places of the surface.
  *
  * @param links how places of the old model are found on the new one; null where triangles of the same number are the same place
+ * @param kept parts whose texels stay where they are
  * @param out receives a difference a place; where no place is found, all that was there
  */
 export function collectDifferences(
@@ -55,6 +56,7 @@ export function collectDifferences(
   after: ReadonlyMap<number, Uint8Array>,
   links: ModelLinks | null,
   out: Differences,
+  kept?: ReadonlySet<number>,
 ): void {
   const sampler = new ChannelSampler(to, after);
   const reader = new PlaceReader(from);
@@ -69,6 +71,10 @@ export function collectDifferences(
       const texel = tile * TILE_TEXELS + k;
       const alpha = bytes[k * 4 + 3]! / 255;
       if (alpha === 0 || !isCovered(from, texel)) continue;
+      if (kept?.has(from.mesh.faceParts[codeAt(from, texel) >> 2]!)) {
+        out.all.push(0);
+        continue;
+      }
       sampler.begin();
       if (!links) {
         reader.locate(texel, place);

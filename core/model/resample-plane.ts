@@ -13,6 +13,12 @@ import {
 import type { ModelLinks } from '../follow';
 import { placeInLayout } from './place';
 
+/** Parts whose texels stay where they are, by their numbers on either model. */
+export interface KeptParts {
+  readonly now: ReadonlySet<number>;
+  readonly was: ReadonlySet<number>;
+}
+
 /** Where one new texel stands for several old ones, at the most so many each way are averaged. */
 const MOST_STEPS = 4;
 
@@ -20,12 +26,14 @@ const MOST_STEPS = 4;
  * A plane's pixels as they look on another surface, resampled once.
  *
  * @param links how places of the new model are found on the old one; null where triangles of the same number are the same place
+ * @param kept parts whose texels stay where they are: both surfaces have sheets of the same sizes then
  */
 export function resampleChannel(
   from: SurfaceMap,
   to: SurfaceMap,
   tiles: ReadonlyMap<number, Uint8Array>,
   links: ModelLinks | null,
+  kept: KeptParts | null = null,
 ): Map<number, Uint8Array> {
   const out = new Map<number, Uint8Array>();
   if (tiles.size === 0) return out;
@@ -33,11 +41,22 @@ export function resampleChannel(
   const sampler = new ChannelSampler(from, tiles);
   const reader = new PlaceReader(to);
   const place: SurfacePoint = { face: -1, w0: 1, w1: 0, w2: 0, distance: 0 };
+  // What lies on nothing now, and lay beside a kept part, is its border.
+  const isKept = (code: number, before: number): boolean =>
+    code >= 0
+      ? kept!.now.has(mesh.faceParts[code >> 2]!)
+      : before >= 0 && kept!.was.has(from.mesh.faceParts[before >> 2]!);
   for (const tile of filledTiles(to)) {
     const codes = codesOfTile(to, tile)!;
+    const was = kept && codesOfTile(from, tile);
     let bytes: Uint8Array | null = null;
     for (let k = 0; k < TILE_TEXELS; k++) {
       const code = codes[k]!;
+      if (kept && isKept(code, was ? was[k]! : -1)) {
+        const texels = tiles.get(tile);
+        if (texels) (bytes ??= new Uint8Array(TILE_BYTES)).set(texels.subarray(k * 4, k * 4 + 4), k * 4);
+        continue;
+      }
       if (code < 0) continue;
       const texel = tile * TILE_TEXELS + k;
       const face = code >> 2;

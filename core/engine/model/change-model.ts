@@ -116,9 +116,9 @@ async function tryChange<S extends Stop>(
   const { surface, hash: modelHash } = host.model();
   if (modelHash !== document.model) return 'again';
   const made = await make(subjectOf(surface.mesh), document, signal, (done) => progress(done * MADE));
-  const { patch = {}, byTriangle = true, placing = null, align = null } = made;
+  const { patch = {}, byTriangle = true, placing = null, align = null, keepsSheets = false } = made;
   const { mesh, renamed } = withItsBackdrops(surface.mesh, made);
-  const how: ModelHow = { byTriangle, placing, align, renamed };
+  const how: ModelHow = { byTriangle, placing, align, renamed, keepsSheets };
   const sheets = patch.sheets ?? document.sheets;
   const hash = await host.hash(mesh, signal);
   if (hash === modelHash && sizesKey(sheets) === sizesKey(surface.sheets)) return null;
