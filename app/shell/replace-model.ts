@@ -3,7 +3,7 @@ import type { MadeModel, ModelFileWish } from '../../core/engine';
 import { sentenceOf } from '../../core/errors';
 import type { Placing } from '../../core/math';
 import { putOnSheet, requireUvs, reshaped, sheetOfPart, type UvMesh } from '../../core/mesh';
-import { alignBoxes } from '../../core/model';
+import { alignBoxes, type CarryLoss } from '../../core/model';
 import { chooseFiles } from '../shared/files';
 import { lostWords } from '../shared/lost-words';
 import { notify } from '../shared/notify';
@@ -97,6 +97,11 @@ const SAME_UVS: Question = {
   no: 'Find by place',
 };
 
+const paintWords = (loss: CarryLoss): string => {
+  if (loss.places === 0) return 'Nothing was painted by hand.';
+  return loss.lost > 0 ? lostWords(loss) : 'All that was painted looks as it did.';
+};
+
 /** Which parts keep their texels, in a sentence, where there are any. */
 function keptWords(kept: readonly string[], parts: number): string[] {
   if (kept.length === 0) return [];
@@ -136,11 +141,7 @@ export async function replaceModel(session: Session): Promise<void> {
         ...(unmatched.length
           ? [`No place was found on the former model for most of: ${unmatched.join(', ')}.`]
           : []),
-        loss.places === 0
-          ? 'Nothing was painted by hand.'
-          : loss.lost > 0
-            ? lostWords(loss)
-            : 'All that was painted looks as it did.',
+        ...(kept.length < made.mesh.parts.length ? [paintWords(loss)] : []),
       ].join(' '),
     );
   } catch (error) {

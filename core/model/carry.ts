@@ -156,7 +156,7 @@ function unchanged({ plane, tiles, base, strokes, allStrokes }: ChannelPaint): C
 const asPixels = (paint: ChannelPaint): CarriedChannel => ({
   plane: paint.plane,
   pixels: statesOf(paint.plane, paint.tiles),
-  baseStrokes: paint.allStrokes > 0 ? paint.allStrokes : null,
+  baseStrokes: paint.allStrokes,
 });
 
 /** Whether every texel belongs to the same triangle in the same way. */
