@@ -47,6 +47,9 @@ export const unwrapCommand: CliCommand = {
     choiceOption('arrange', 'how islands stand', ARRANGES),
     option('--never <parts>', 'parts where no seam is wanted, separated by commas'),
     option('--gladly <parts>', 'parts where seams are wanted'),
+    option('--stack', 'mirrored halves and equal pieces share texels'),
+    option('--apart <parts>', 'parts that get texels of their own all the same'),
+    option('--weight <part=factor,…>', 'parts that get larger or smaller islands, by length (1)'),
     PLAIN,
     option('--cut-triangles', 'lead seams straight, through triangles: the model gets more of them'),
   ],
@@ -65,6 +68,7 @@ export const unwrapCommand: CliCommand = {
       never: runsOfParts(mesh, 'never', values['never']),
       gladly: runsOfParts(mesh, 'gladly', values['gladly']),
     };
+    const weights = weightsOf(mesh, values['weight']);
     const start = performance.now();
     const whole = await onAllCores(
       unwrapping(mesh, {
@@ -74,6 +78,8 @@ export const unwrapCommand: CliCommand = {
         cut,
         bound,
         wishes,
+        weights,
+        ...(values['stack'] === true && { stack: { apart: runsOfParts(mesh, 'apart', values['apart']) } }),
         arrange: cut === 'even' ? 'tightest' : arrange,
       }),
     );
@@ -115,6 +121,22 @@ function cutStraight(mesh: UvMesh, size: number, margin: number, arrange: Arrang
     sizes: [size],
     sheet: null,
   });
+}
+
+/** How large the parts shall be that `--weight` names. */
+function weightsOf({ parts }: Mesh, value: unknown): Map<string, number> {
+  const pairs = typeof value === 'string' ? value.split(',') : [];
+  return new Map(
+    pairs.map((pair) => {
+      const at = pair.lastIndexOf('=');
+      const [name, factor] = [pair.slice(0, at).trim(), Number(pair.slice(at + 1))];
+      if (at < 0 || !parts.includes(name) || !(factor >= 0.05 && factor <= 20))
+        throw new UsageError(
+          `--weight ${pair} can't be used: name a part and a factor from 0.05 to 20, as in Head=2. The model's parts are ${parts.join(', ')}.`,
+        );
+      return [name, factor];
+    }),
+  );
 }
 
 /** Triangles of the parts that an option names, separated by commas. */

@@ -110,9 +110,10 @@ export type JobMethods = {
     params: {
       mesh: UvMesh;
       sheet: number | null;
-      kept: readonly number[];
-      wishes: WishedFaces;
-    };
+    } & Pick<UnwrapOptions, 'stack' | 'weights'> & {
+        kept: readonly number[];
+        wishes: WishedFaces;
+      };
     result: CutPlan;
   };
   /** What is wrong with a model and its layout. */

@@ -192,9 +192,9 @@ function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
     findRoad: ({ name, from, to, seams }) => (roads?.name === name ? roads.find(from, to, seams) : null),
     slideSeam: ({ name, at, to, seams, points }) =>
       roads?.name === name ? roads.slide(at, to, seams, points) : 'unknown',
-    planLayout: ({ mesh, sheet, kept, wishes }) =>
+    planLayout: ({ mesh, sheet, ...how }) =>
       withHelpers(
-        planningLayout(mesh, sheet, { kept, wishes, onProgress: (done) => emit('progress', done) }),
+        planningLayout(mesh, sheet, { ...how, onProgress: (done) => emit('progress', done) }),
         makeHelper,
       ),
     health: ({ mesh, sizes }) => modelHealth(mesh, sizes),

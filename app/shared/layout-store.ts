@@ -14,6 +14,8 @@ export interface PlannedCut {
   readonly sheet: number | null;
   readonly kept: readonly number[];
   readonly wishes: WishedFaces;
+  /** What shared texels, and what was kept apart. */
+  readonly shares: Pick<LayoutState, 'stacks' | 'apart'>;
 }
 
 /** What is in hand at the Unwrap stage. The layout itself belongs to the document. */
@@ -42,6 +44,10 @@ export interface LayoutState {
   readonly margin: number;
   /** How islands are arranged when they are laid out or packed. */
   readonly arrange: Arrange;
+  /** Mirrored halves and equal pieces share texels when the model is laid out. */
+  readonly stacks: boolean;
+  /** What has texels of its own all the same: parts by name, regions by id. */
+  readonly apart: ReadonlySet<string | number>;
   readonly planned: PlannedCut | null;
   /** A layout that is looked at before it is taken. */
   readonly preview: {
@@ -49,6 +55,8 @@ export interface LayoutState {
     readonly label: string;
     /** Its seams become seams of the project, on this sheet or on all. */
     readonly marks: { readonly sheet: number | null } | null;
+    /** Places share texels in it because they are meant to. */
+    readonly stacked: boolean;
   } | null;
 }
 
@@ -66,6 +74,8 @@ export const NO_LAYOUT_STATE: LayoutState = {
   keeps: true,
   margin: DEFAULT_MARGIN,
   arrange: 'upright',
+  stacks: false,
+  apart: new Set(),
   planned: null,
   preview: null,
 };

@@ -15,7 +15,8 @@ import { useLayout, type PlannedCut } from '../shared/layout-store';
 import { ArrangeChips } from './ArrangeChips';
 import { dismissPreview, editLayout, NOTHING_TO_LAY_OUT, previewLayout, takePreview } from './layout-actions';
 import { LayoutFiles } from './LayoutFiles';
-import { keptSeams, ownSeams, planFor, planNatural, stepAt } from './natural-cut';
+import { ApartMenu } from './ApartMenu';
+import { keptSeams, ownSeams, planFor, planNatural, stackWish, stepAt } from './natural-cut';
 import { SheetSection } from './SheetSection';
 import { useLayoutMeasures, type MeasuredLayout } from './use-layout-measures';
 
@@ -45,6 +46,8 @@ export function LayoutSection({ session }: { readonly session: Session }) {
   const [everySheet, setEverySheet] = useState(false);
   const arrange = useLayout((s) => s.arrange);
   const keeps = useLayout((s) => s.keeps);
+  const stacks = useLayout((s) => s.stacks);
+  const apart = useLayout((s) => s.apart);
   const planned = useLayout((s) => s.planned);
   const resting = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
   const sheet = useActiveSheet();
@@ -63,7 +66,7 @@ export function LayoutSection({ session }: { readonly session: Session }) {
   const isNatural = way === 'natural';
   /** A plan goes for one sheet. */
   const mayPlan = isNatural && (document.sheets.length === 1 || only !== null);
-  const plan = mayPlan ? planFor(planned, mesh, document, only, keeps) : null;
+  const plan = mayPlan ? planFor(planned, mesh, document, only, { keeps, stacks, apart }) : null;
   const editAt = (at: number, ready: PlannedCut | null): LayoutEdit => ({
     do: 'unwrap',
     how: {
@@ -71,7 +74,7 @@ export function LayoutSection({ session }: { readonly session: Session }) {
       bound: at,
       ...WAYS[way][1],
       arrange: isNatural ? arrange : 'tightest',
-      weights: new Map(document.weights),
+      ...stackWish(mesh, document, { stacks, apart }),
       ...(way === 'natural' || way === 'even'
         ? { kept: keptSeams(document), wishes: document.seamWishes }
         : {}),
@@ -145,6 +148,16 @@ export function LayoutSection({ session }: { readonly session: Session }) {
               )}
             </div>
           )}
+          <div className="row" role="group" aria-label="What shares texels">
+            <Chip
+              on={stacks}
+              title="Mirrored halves and equal pieces share texels, so that all have more of them"
+              onClick={() => useLayout.setState({ stacks: !stacks })}
+            >
+              Stack halves
+            </Chip>
+            {stacks && <ApartMenu />}
+          </div>
           <label className="field">
             Margin
             <Form.Control

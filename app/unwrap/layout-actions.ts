@@ -15,6 +15,10 @@ import { seamsTaken, tellUnwanted } from './natural-cut';
 const isFound = (edit: LayoutEdit): edit is LayoutEdit & { readonly do: 'unwrap' } =>
   edit.do === 'unwrap' && edit.how.seams === 'auto';
 
+/** Places share texels after it because they are meant to. */
+const isStacked = (edit: LayoutEdit): boolean =>
+  edit.do === 'stack' || (edit.do === 'unwrap' && edit.how.stack !== undefined);
+
 export const NOTHING_TO_LAY_OUT =
   'A backdrop lies flat on this sheet: there is nothing to lay out. Choose a sheet of the model.';
 
@@ -32,7 +36,7 @@ export async function editLayout(
 ): Promise<void> {
   if ('sheet' in edit && edit.sheet !== null && isBackdropSheet(edit.sheet))
     return notify(NOTHING_TO_LAY_OUT);
-  const overlapped = overlappedTexels();
+  const overlapped = isStacked(edit) ? Infinity : overlappedTexels();
   let made: UvMesh | null = null;
   const carried = await session.changeModel(label, async (mesh, document, signal, onProgress) => {
     made = await jobPool.run('editLayout', { mesh, edit }, { signal, onProgress });
@@ -75,7 +79,10 @@ export async function previewLayout(label: string, edit: LayoutEdit): Promise<vo
     );
     if (mine !== lastLook || subjectNow() !== mesh) return;
     const marks = isFound(edit) ? { sheet: edit.sheet } : null;
-    useLayout.setState({ preview: { mesh: made, label, marks }, chosen: new Set() });
+    useLayout.setState({
+      preview: { mesh: made, label, marks, stacked: isStacked(edit) },
+      chosen: new Set(),
+    });
     const { document } = useProject.getState();
     if (document && marks) tellUnwanted(made, document);
   } catch (error) {
@@ -94,7 +101,7 @@ export async function takePreview(session: Session): Promise<void> {
   const { preview } = useLayout.getState();
   if (!preview) return;
   lastLook++;
-  const overlapped = overlappedTexels();
+  const overlapped = preview.stacked ? Infinity : overlappedTexels();
   const carried = await session.changeModel(preview.label, (_mesh, document) =>
     Promise.resolve({
       mesh: preview.mesh,

@@ -1,10 +1,17 @@
 import type { ModelPatch } from '../../core/engine';
 import type { ProjectDocument } from '../../core/document';
 import { CoreError, sentenceOf } from '../../core/errors';
-import { cornerOfEdge, sheetOfFace, type UvMesh } from '../../core/mesh';
-import { layoutSeams, sayUnwanted, stepsWithin, unwantedSeams, type PlanStep } from '../../core/unwrap';
+import { cornerOfEdge, faceMask, faceRuns, sheetOfFace, type UvMesh } from '../../core/mesh';
+import {
+  layoutSeams,
+  sayUnwanted,
+  stepsWithin,
+  unwantedSeams,
+  type PlanStep,
+  type UnwrapOptions,
+} from '../../core/unwrap';
 import { subjectNow, useProject } from '../project';
-import { topologyFor, useLayout, type PlannedCut } from '../shared/layout-store';
+import { topologyFor, useLayout, type LayoutState, type PlannedCut } from '../shared/layout-store';
 import { notify } from '../shared/notify';
 import { jobPool } from '../shared/platform';
 import { withTask } from '../shared/tasks';
@@ -28,20 +35,38 @@ export function ownSeams({
 export const keptSeams = (document: Pick<ProjectDocument, 'seams' | 'foundSeams'>): readonly number[] =>
   useLayout.getState().keeps ? ownSeams(document) : NONE;
 
+/** What shares texels when a model is laid out, and how large its parts shall be: where they differ nothing is shared. */
+export function stackWish(
+  mesh: UvMesh,
+  { regions, weights }: Pick<ProjectDocument, 'regions' | 'weights'>,
+  { stacks, apart }: Pick<LayoutState, 'stacks' | 'apart'>,
+): Pick<UnwrapOptions, 'stack' | 'weights'> {
+  const sizes = { weights: new Map(weights) };
+  if (!stacks) return sizes;
+  const kept = regions
+    .filter(({ id }) => apart.has(id))
+    .map(({ faces }) => faceMask(mesh.faceParts.length, faces));
+  const isApart = (f: number): boolean =>
+    apart.has(mesh.parts[mesh.faceParts[f]!]!) || kept.some((mask) => mask[f] === 1);
+  return { ...sizes, stack: { apart: faceRuns(mesh.faceParts.length, isApart) } };
+}
+
 /** The plan that holds for the model as it is; null if there is none. */
 export function planFor(
   planned: PlannedCut | null,
   mesh: UvMesh,
   document: Pick<ProjectDocument, 'seams' | 'foundSeams' | 'seamWishes'>,
   sheet: number | null,
-  keeps: boolean,
+  { keeps, stacks, apart }: Pick<LayoutState, 'keeps' | 'stacks' | 'apart'>,
 ): PlannedCut | null {
   const kept = keeps ? ownSeams(document) : NONE;
   const holds =
     planned?.mesh === mesh &&
     planned.sheet === sheet &&
     planned.kept === kept &&
-    planned.wishes === document.seamWishes;
+    planned.wishes === document.seamWishes &&
+    planned.shares.stacks === stacks &&
+    planned.shares.apart === apart;
   return holds ? planned : null;
 }
 
@@ -55,13 +80,15 @@ export async function planNatural(sheet: number | null): Promise<PlannedCut | nu
   const mesh = subjectNow();
   if (!mesh || !document) return null;
   const [kept, wishes] = [keptSeams(document), document.seamWishes];
-  const ready = planFor(useLayout.getState().planned, mesh, document, sheet, useLayout.getState().keeps);
+  const now = useLayout.getState();
+  const ready = planFor(now.planned, mesh, document, sheet, now);
   if (ready) return ready;
+  const shares = stackWish(mesh, document, now);
   try {
     const plan = await withTask('Looking for seams', (signal, onProgress) =>
-      jobPool.run('planLayout', { mesh, sheet, kept, wishes }, { signal, onProgress }),
+      jobPool.run('planLayout', { mesh, sheet, kept, wishes, ...shares }, { signal, onProgress }),
     );
-    const planned = { plan, mesh, sheet, kept, wishes };
+    const planned = { plan, mesh, sheet, kept, wishes, shares: now };
     useLayout.setState({ planned });
     return planned;
   } catch (error) {

@@ -1,12 +1,4 @@
-import {
-  faceMask,
-  faceRuns,
-  pieceOnSheet,
-  sheetCount,
-  topologyOf,
-  type FaceRuns,
-  type UvMesh,
-} from '../mesh';
+import { pieceOnSheet, sheetCount, topologyOf, type UvMesh } from '../mesh';
 import { slantIslands, snapBorders, type Slant } from './seams/border-lines';
 import { cornerUvs, withCornerUvs } from './corner-uvs';
 import { cutWhereFlat } from './seams/cut-through';
@@ -16,6 +8,7 @@ import { packLayout, type PackLayout } from './pack/pack-layout';
 import { straightenFaces } from './flatten/straighten';
 import { stackTwins } from './twins';
 import { twinsApart } from './apart';
+import { marksOnPiece } from './piece-marks';
 import type { CutPlan } from './natural/natural-plan';
 import { doneHere, type Working } from './natural/component-work';
 import { planningModel, unwrapping, type PlanHow, type UnwrapOptions } from './unwrap-model';
@@ -133,28 +126,6 @@ function packEachSheet(mesh: UvMesh, where: OnSheets, how: Omit<PackLayout, 'siz
     const pins = how.pins.flatMap((f) => own.get(f) ?? []);
     return packLayout(piece, { ...how, pins, size });
   });
-}
-
-/** Seams that stay and wishes, as the numbers of a piece's own corners and triangles. @param faces the piece's, as the whole numbers them */
-function marksOnPiece(
-  { faceParts }: UvMesh,
-  faces: Uint32Array,
-  { kept = [], wishes }: Pick<UnwrapOptions, 'kept' | 'wishes'>,
-): Pick<UnwrapOptions, 'kept' | 'wishes'> {
-  if (faces.length === faceParts.length) return { kept, ...(wishes ? { wishes } : {}) };
-  const own = new Map(Array.from(faces, (f, i) => [f, i]));
-  const corners = kept.flatMap((c) => {
-    const f = own.get(Math.floor(c / 3));
-    return f === undefined ? [] : [f * 3 + (c % 3)];
-  });
-  const moved = (runs: FaceRuns): FaceRuns => {
-    const mask = faceMask(faceParts.length, runs);
-    return faceRuns(faces.length, (i) => mask[faces[i]!] === 1);
-  };
-  return {
-    kept: corners,
-    ...(wishes ? { wishes: { never: moved(wishes.never), gladly: moved(wishes.gladly) } } : {}),
-  };
 }
 
 /** All the ways to cut what lies on a sheet. @param sheet null for a model of one sheet */

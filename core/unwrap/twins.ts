@@ -1,6 +1,7 @@
 import { CoreError } from '../errors';
 import { boundsOf, diagonalOf, findIslands, sheetOfFace, topologyOf, type UvMesh } from '../mesh';
 import { cornerUvs, withCornerUvs } from './corner-uvs';
+import { mirrorImages } from './mirror-images';
 
 /** Two islands that are one another's mirror image across x = 0. */
 export interface Twins {
@@ -19,7 +20,7 @@ export function findTwins(mesh: UvMesh, faces: readonly number[] = []): Twins[] 
   const { ofFace, count } = findIslands(mesh);
   const { welded } = topologyOf(mesh);
   const reach = REACH * diagonalOf(boundsOf(mesh.positions));
-  const mirrored = mirrorVertices(mesh, welded, reach);
+  const mirrored = mirrorImages(mesh.positions, welded, { point: [0, 0, 0], normal: [1, 0, 0] }, reach);
   const vertexOf = (corner: number): number => welded[mesh.indices[corner]!]!;
   const wanted = faces.length ? new Set(faces.map((f) => ofFace[f])) : null;
   const islands: number[][] = Array.from({ length: count }, () => []);
@@ -95,38 +96,6 @@ function pairCorners(
         out[i * 3 + k] = byVertex.get(vertices[k]!)!;
       else return null;
     }
-  }
-  return out;
-}
-
-/** The welded vertex at the mirrored place of each welded vertex, where there is one. */
-function mirrorVertices({ positions: p }: UvMesh, welded: Uint32Array, reach: number): Map<number, number> {
-  const cells = new Map<string, number[]>();
-  const cell = reach * 4 || 1;
-  const at = (x: number): number => Math.floor(x / cell);
-  const all = [...new Set(welded)];
-  for (const v of all) {
-    const name = `${at(p[v * 3]!)} ${at(p[v * 3 + 1]!)} ${at(p[v * 3 + 2]!)}`;
-    const list = cells.get(name);
-    if (list) list.push(v);
-    else cells.set(name, [v]);
-  }
-  const out = new Map<number, number>();
-  for (const v of all) {
-    const [x, y, z] = [-p[v * 3]!, p[v * 3 + 1]!, p[v * 3 + 2]!];
-    let best = -1;
-    let nearest = reach;
-    // Only the cells that the reach touches.
-    for (let n = 0; n < 8; n++) {
-      const side = (bit: number): number => (n & bit ? reach : -reach);
-      for (const w of cells.get(`${at(x + side(1))} ${at(y + side(2))} ${at(z + side(4))}`) ?? []) {
-        const d = Math.hypot(p[w * 3]! - x, p[w * 3 + 1]! - y, p[w * 3 + 2]! - z);
-        if (d > nearest) continue;
-        nearest = d;
-        best = w;
-      }
-    }
-    if (best >= 0) out.set(v, best);
   }
   return out;
 }

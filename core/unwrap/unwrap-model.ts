@@ -16,7 +16,9 @@ import {
 } from '../mesh';
 import { autoCharts } from './segment/auto-charts';
 import type { CutChart } from './segment/chart';
-import { withCornerUvs } from './corner-uvs';
+import { cornerUvs, withCornerUvs } from './corner-uvs';
+import { lendersOf } from './lenders';
+import { marksOnPiece } from './piece-marks';
 import { chartsWithArea, layFlatFaces, withoutCollapsed } from './flatten/flat-faces';
 import { naturalCharts, plannedCharts } from './natural/natural-charts';
 import { layoutSeams } from './flatten/layout-measures';
@@ -48,6 +50,8 @@ export interface UnwrapOptions {
   readonly arrange?: Arrange;
   /** For each part how large it shall be beside the others, as a factor of length; 1 where left out. */
   readonly weights?: ReadonlyMap<string, number>;
+  /** Mirrored halves and equal pieces share texels, but for these triangles. Left out: every place has its own. */
+  readonly stack?: { readonly apart: FaceRuns };
   readonly onProgress?: (done: number) => void;
 }
 
@@ -87,6 +91,58 @@ export const unwrapModel = (mesh: Mesh, options: UnwrapOptions): UvMesh =>
 
 /** The same as work that several may share. */
 export function* unwrapping(mesh: Mesh, options: UnwrapOptions): Working<UvMesh> {
+  const shared = sharing(mesh, options);
+  if (!shared) return yield* layingOut(mesh, options);
+  const uvs = new Float32Array(mesh.indices.length * 2);
+  const own = cornerUvs(yield* layingOut(shared.piece, { ...options, ...shared.marks }));
+  shared.faces.forEach((f, i) => uvs.set(own.subarray(i * 6, i * 6 + 6), f * 6));
+  const torn = tornBorrowers(mesh, shared.lenders, uvs);
+  // Where a seam came to run between two lenders, their borrowers have texels of their own.
+  if (torn.size > 0) {
+    const apart = faceMask(mesh.faceParts.length, options.stack!.apart);
+    const runs = faceRuns(apart.length, (f) => apart[f] === 1 || torn.has(f));
+    return yield* unwrapping(mesh, { ...options, stack: { apart: runs } });
+  }
+  shared.lenders.forEach((lender, c) => uvs.set(uvs.subarray(lender * 2, lender * 2 + 2), c * 2));
+  return withCornerUvs(mesh, uvs);
+}
+
+/** Triangles that borrow from two others between which a seam runs. @param uvs uv a corner of those that lend */
+function tornBorrowers({ positions, indices }: Mesh, lenders: Uint32Array, uvs: Float32Array): Set<number> {
+  const { welded } = topologyOf({ positions, indices });
+  const out = new Set<number>();
+  for (let f = 0; f < indices.length / 3; f++) {
+    const owners = [0, 1, 2].map((k) => Math.floor(lenders[f * 3 + k]! / 3));
+    if (owners.every((g) => g === owners[0])) continue;
+    const seen = new Map<number, number>();
+    for (const c of owners.flatMap((g) => [g * 3, g * 3 + 1, g * 3 + 2])) {
+      const v = welded[indices[c]!]!;
+      const known = seen.get(v) ?? c;
+      seen.set(v, known);
+      if (uvs[known * 2] !== uvs[c * 2] || uvs[known * 2 + 1] !== uvs[c * 2 + 1]) out.add(f);
+    }
+  }
+  return out;
+}
+
+/** What has texels of its own where others share them; null where nothing is shared. */
+function sharing(mesh: Mesh, options: Pick<UnwrapOptions, 'kept' | 'wishes' | 'stack' | 'weights'>) {
+  if (!options.stack) return null;
+  const lenders = lendersOf(mesh, options.stack.apart, options.weights);
+  const all = Uint32Array.from(mesh.faceParts, (_, f) => f);
+  const faces = all.filter((f) => lenders[f * 3] === f * 3);
+  if (faces.length === all.length) return null;
+  const indices = new Uint32Array(faces.length * 3);
+  faces.forEach((f, i) => indices.set(mesh.indices.subarray(f * 3, f * 3 + 3), i * 3));
+  return {
+    lenders,
+    faces,
+    piece: pickFaces(mesh, faces, indices),
+    marks: marksOnPiece(mesh, faces, options),
+  };
+}
+
+function* layingOut(mesh: Mesh, options: UnwrapOptions): Working<UvMesh> {
   const { whole, kept, body, topology, seams, wishes } = prepared(mesh, options);
   if (options.seams === 'existing') addTo(seams, layoutSeams(requireUvs(body), topology));
   if (options.seams === 'creases') addTo(seams, creases(body, topology));
@@ -175,11 +231,12 @@ function prepared(mesh: Mesh, options: Pick<UnwrapOptions, 'kept' | 'wishes'>) {
   return { whole, kept, body, topology, seams, wishes };
 }
 
-export type PlanHow = Pick<UnwrapOptions, 'bound' | 'kept' | 'wishes' | 'onProgress'>;
+export type PlanHow = Pick<UnwrapOptions, 'bound' | 'kept' | 'wishes' | 'stack' | 'weights' | 'onProgress'>;
 
 /** All the ways to cut a model naturally, up to a stretch: `unwrapModel` lays out whichever is wanted. */
 export function* planningModel(mesh: Mesh, options: PlanHow): Working<CutPlan> {
-  const { body, topology, seams, wishes } = prepared(mesh, options);
+  const shared = sharing(mesh, options);
+  const { body, topology, seams, wishes } = prepared(shared?.piece ?? mesh, { ...options, ...shared?.marks });
   const { onProgress } = options;
   return yield* planCuts(body, topology, {
     bound: options.bound ?? MOST_BOUND,

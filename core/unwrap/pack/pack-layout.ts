@@ -1,7 +1,7 @@
 import { findIslands, type UvMesh } from '../../mesh';
 import { cornerUvs, withCornerUvs } from '../corner-uvs';
 import { mirrorPlane } from '../natural/mirror-map';
-import { boxOf, type FlatIsland } from './outline';
+import type { FlatIsland } from './outline';
 import { packIslands } from './pack-islands';
 import { doubledArea, restShapes, shapeArea } from '../flatten/rest-shape';
 import { mirroredPairs, packSideBySide } from '../natural/side-by-side';
@@ -35,8 +35,12 @@ export function packLayout(mesh: UvMesh, { size, margin, even, arrange, weights,
   const held: FlatIsland[] = [];
   /** Triangles that lie exactly on an island that is packed. */
   const riders: number[] = [];
-  const places = new Set<string>();
+  const rides = ridersAmong(mesh, lists);
   lists.forEach((faces, island) => {
+    if (rides.has(island)) {
+      riders.push(...faces);
+      return;
+    }
     let solid = 0;
     let flat = 0;
     for (const f of faces) {
@@ -44,13 +48,6 @@ export function packLayout(mesh: UvMesh, { size, margin, even, arrange, weights,
       flat += Math.abs(doubledArea(mesh.indices, mesh.uvs, f)) / 2;
     }
     const one = islandOf(mesh, faces);
-    const { left, right, low, high } = boxOf(one.points);
-    const place = `${faces.length} ${left} ${right} ${low} ${high}`;
-    if (places.has(place)) {
-      riders.push(...faces);
-      return;
-    }
-    places.add(place);
     if (pinned.has(island)) held.push(one);
     else islands.push({ ...one, faces, solid, flat });
   });
@@ -100,6 +97,25 @@ export function packLayout(mesh: UvMesh, { size, margin, even, arrange, weights,
     });
   });
   return withCornerUvs(mesh, uvs);
+}
+
+/** Islands that lie exactly on a larger one, or on part of it: every corner has the place of one of its corners. */
+function ridersAmong(mesh: UvMesh, lists: readonly (readonly number[])[]): Set<number> {
+  const places = new Map<string, number>();
+  const riders = new Set<number>();
+  const largestFirst = [...lists.keys()].sort((a, b) => lists[b]!.length - lists[a]!.length || a - b);
+  for (const island of largestFirst) {
+    const names = lists[island]!.flatMap((f) =>
+      [0, 1, 2].map((k) => {
+        const v = mesh.indices[f * 3 + k]! * 2;
+        return `${mesh.uvs[v]} ${mesh.uvs[v + 1]}`;
+      }),
+    );
+    const under = places.get(names[0] ?? '');
+    if (under !== undefined && names.every((name) => places.get(name) === under)) riders.add(island);
+    else for (const name of names) if (!places.has(name)) places.set(name, island);
+  }
+  return riders;
 }
 
 /** Islands that mirror one another on the model. */
