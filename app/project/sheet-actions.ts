@@ -2,9 +2,10 @@ import type { Carried } from '../../core/model';
 import type { Sheet } from '../../core/document';
 import { sentenceOf } from '../../core/errors';
 import { backdropSheets, MAX_SHEETS, putOnSheet, sheetOfPart, withoutSheet } from '../../core/mesh';
-import { isSheetSize } from '../../core/surface';
+import { isSheetSize, SHEET_SIZES, type SheetSize } from '../../core/surface';
 import { activeSheet } from './active-sheet';
 import { notify } from '../shared/notify';
+import { jobPool } from '../shared/platform';
 import { useProject } from './project-store';
 import type { Session } from './session';
 import { useUi } from '../shared/ui-store';
@@ -79,4 +80,31 @@ export async function removeSheet(session: Session, sheet: number): Promise<void
       return Promise.resolve({ mesh });
     }
   });
+}
+
+/** The sheet that holds as many texels as some others together. */
+export function sizeForAll(sizes: readonly number[]): SheetSize {
+  const side = Math.sqrt(sizes.reduce((sum, size) => sum + size * size, 0));
+  return SHEET_SIZES.find((size) => size >= side * 0.99) ?? SHEET_SIZES.at(-1)!;
+}
+
+/** All of the model on one sheet that has as many texels; backdrops keep theirs. */
+export async function joinAll(session: Session, margin: number): Promise<Carried | null> {
+  const { document, mesh: whole } = useProject.getState();
+  if (!document || !whole) return null;
+  const flat = backdropSheets(whole);
+  const { sheets, weights } = document;
+  const size = sizeForAll(sheets.filter((_, s) => !flat.has(s)).map((s) => s.size));
+  const behind = sheets.flatMap((_, s) => (flat.has(s) ? [s] : []));
+  const carried = await session.changeModel('One sheet', async (mesh, _document, signal) => ({
+    mesh: await jobPool.run(
+      'editLayout',
+      { mesh, edit: { do: 'join', how: { size, margin, weights: new Map(weights) } } },
+      { signal },
+    ),
+    patch: { sheets: [{ ...sheets[0]!, size }, ...behind.map((s) => sheets[s]!)] },
+    backdrops: (stood) => stood.map((b) => ({ ...b, sheet: 1 + behind.indexOf(b.sheet) })),
+  }));
+  if (carried) useUi.setState({ sheet: 0 });
+  return carried;
 }

@@ -1,9 +1,10 @@
 import { Form } from 'react-bootstrap';
-import { sheetOfPart } from '../../core/mesh';
+import { backdropSheets, sheetOfPart } from '../../core/mesh';
 import { SHEET_SIZES } from '../../core/surface';
 import { Chip } from '../shared/Chip';
-import { type Session, removeSheet, resizeSheet, useActiveSheet, useProject } from '../project';
+import { joinAll, type Session, removeSheet, resizeSheet, useActiveSheet, useProject } from '../project';
 import { RenameField } from '../shared/RenameField';
+import { useLayout } from '../shared/layout-store';
 import { useUi } from '../shared/ui-store';
 import { tell } from './layout-actions';
 
@@ -83,6 +84,20 @@ export function SheetSection({ session }: { readonly session: Session }) {
           );
         })}
       </ul>
+      {sheets.filter((_, s) => !backdropSheets(mesh).has(s)).length > 1 && (
+        <div className="row">
+          <Chip
+            title="All of the model on one sheet with as many texels; paint goes along"
+            onClick={() =>
+              void joinAll(session, useLayout.getState().margin).then((carried) =>
+                tell(session, 'One sheet', carried),
+              )
+            }
+          >
+            Join sheets
+          </Chip>
+        </div>
+      )}
       {sheets.length === 1 && (
         <p className="hint-line">A part is put on a sheet of its own at the Model stage.</p>
       )}

@@ -33,19 +33,56 @@ export function putOnSheet<M extends Mesh>(mesh: M, parts: readonly number[], sh
 }
 
 /**
- * Parts that came with pictures of their own were made for sheets of their own.
+ * Parts that came with pictures of their own were made for sheets of their own. Those without one lie on the first sheet if they have room
+ * there, and on another one together if they don't.
  *
  * @param pictures of each part; null where it has none
  */
 export function sheetsOfPictures(mesh: UvMesh, pictures: readonly unknown[]): UvMesh {
-  const known: unknown[] = [];
+  const known = [...new Set(pictures.filter(Boolean))];
+  const plain = mesh.parts.flatMap((_, part) => (pictures[part] ? [] : [part]));
+  const onFirst = mesh.parts.flatMap((_, part) => (pictures[part] === known[0] ? [part] : []));
+  const free = known.length > 0 && plain.length > 0 && known.length < MAX_SHEETS;
+  const own = free && lieOver(mesh, new Set(plain), new Set(onFirst)) ? known.length : 0;
   return mesh.parts.reduce((m, _, part) => {
-    const picture = pictures[part];
-    if (!picture) return m;
-    if (!known.includes(picture)) known.push(picture);
-    const sheet = Math.min(known.indexOf(picture), MAX_SHEETS - 1);
-    return sheet === 0 ? m : putOnSheet(m, [part], sheet);
+    const at = pictures[part] ? Math.min(known.indexOf(pictures[part]), MAX_SHEETS - 1) : own;
+    return at === 0 ? m : putOnSheet(m, [part], at);
   }, mesh);
+}
+
+/** Cells a side in which it is looked for whether parts lie over one another on a sheet. */
+const CELLS = 64;
+
+/** Whether some parts cover what others cover on the sheet, on more than a hundredth of it. */
+function lieOver(mesh: UvMesh, some: ReadonlySet<number>, others: ReadonlySet<number>): boolean {
+  const cover = (parts: ReadonlySet<number>): Uint8Array => {
+    const cells = new Uint8Array(CELLS * CELLS);
+    const { indices, uvs, faceParts } = mesh;
+    for (let f = 0; f < faceParts.length; f++) {
+      if (!parts.has(faceParts[f]!)) continue;
+      const at = (axis: number, weights: readonly number[]): number => {
+        const x = weights.reduce((sum, w, k) => sum + w * uvs[indices[f * 3 + k]! * 2 + axis]!, 0);
+        return Math.min(CELLS - 1, Math.floor((x - Math.floor(x)) * CELLS));
+      };
+      for (const weights of spread(mesh, f)) cells[at(1, weights) * CELLS + at(0, weights)] = 1;
+    }
+    return cells;
+  };
+  const [a, b] = [cover(some), cover(others)];
+  return a.reduce((n, x, i) => n + (x & b[i]!), 0) > (CELLS * CELLS) / 100;
+}
+
+/** Places spread over a triangle, about one in each cell that it covers, as weights of its corners. */
+function* spread({ indices, uvs }: UvMesh, face: number): Iterable<readonly [number, number, number]> {
+  const [a, b, c] = [0, 1, 2].map((k) => indices[face * 3 + k]! * 2) as [number, number, number];
+  const far = (v: number, w: number): number => Math.hypot(uvs[v]! - uvs[w]!, uvs[v + 1]! - uvs[w + 1]!);
+  const steps = Math.min(CELLS, 1 + Math.ceil(Math.max(far(a, b), far(b, c), far(c, a)) * CELLS));
+  for (let i = 0; i < steps; i++) {
+    for (let j = 0; j < steps - i; j++) {
+      const [u, v] = [(i + 1 / 3) / steps, (j + 1 / 3) / steps];
+      yield [u, v, 1 - u - v];
+    }
+  }
 }
 
 /** Takes a sheet on which nothing lies out of the numbering. @throws CoreError `bad-argument` if something lies on it */

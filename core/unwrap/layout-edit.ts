@@ -4,6 +4,7 @@ import { cornerUvs, withCornerUvs } from './corner-uvs';
 import { cutWhereFlat } from './seams/cut-through';
 import { flattenFaces, type FlattenFaces } from './edit-layout';
 import { projectFaces, type Projection } from './flatten/projections';
+import { joinSheets, type JoinSheets } from './join-sheets';
 import { packLayout, type PackLayout } from './pack/pack-layout';
 import { straightenFaces } from './flatten/straighten';
 import { stackTwins } from './twins';
@@ -44,6 +45,8 @@ export type LayoutEdit =
     } & OnSheets)
   /** Mirrored twins onto one another. */
   | { readonly do: 'stack'; readonly faces: readonly number[] }
+  /** All parts on the first sheet, and packed. */
+  | { readonly do: 'join'; readonly how: JoinSheets }
   /** Twins off one another, and packed. */
   | ({
       readonly do: 'apart';
@@ -104,6 +107,8 @@ export function* editingLayout(
       return slantIslands(mesh, all(edit.faces), edit.sizes, edit.slant);
     case 'stack':
       return stackTwins(mesh, edit.faces);
+    case 'join':
+      return joinSheets(mesh, edit.how);
     case 'apart':
       return yield* packEachSheet(twinsApart(mesh, edit.faces), edit, edit.how);
   }

@@ -13,8 +13,10 @@ import {
   type Axis,
   type Mesh,
   sheetsOfPictures,
+  type UvMesh,
 } from '../../../core/mesh';
 import { SHEET_SIZES, type SheetSize } from '../../../core/surface';
+import { DEFAULT_MARGIN } from '../../../core/unwrap';
 import { AxisChoice } from '../../shared/AxisChoice';
 import { Chip } from '../../shared/Chip';
 import { FormDialog } from '../../shared/FormDialog';
@@ -63,6 +65,15 @@ function useOverlap(mesh: Mesh, paint: ImportedPaint): { readonly overlap: numbe
   return { overlap, skip: () => stop.abort() };
 }
 
+/** All islands of a model that came with several pictures, on one sheet. */
+async function onOneSheet(mesh: Mesh, paint: ImportedPaint, size: SheetSize): Promise<UvMesh> {
+  const own = sheetsOfPictures(requireUvs(mesh), paint.pictures);
+  const how = { size, margin: DEFAULT_MARGIN, weights: new Map<string, number>() };
+  return withTask('Packing', (signal) =>
+    jobPool.run('editLayout', { mesh: own, edit: { do: 'join', how } }, { signal }),
+  );
+}
+
 const overlapWords = (part: number): string =>
   part > 0.99 ? 'all of the sheet' : `${Math.round(part * 100)} % of the sheet`;
 
@@ -104,11 +115,17 @@ export function NewProjectDialog({
   const roomless = useMemo(() => (mesh.uvs ? roomlessShare(requireUvs(mesh)) : 0), [mesh]);
   const isRoomless = roomless > MOST_ROOMLESS;
   const keepsUvs = mesh.uvs !== null && (kept ?? (!isRoomless && (overlap < BAD_OVERLAP || hasPictures)));
+  const [isOne, setIsOne] = useState(false);
+  const sheets = useMemo(
+    () => (mesh.uvs ? sheetCount(sheetsOfPictures(requireUvs(mesh), paint.pictures)) : 1),
+    [mesh, paint],
+  );
   const begin = async (): Promise<void> => {
     setBusy(true);
     try {
       const placed = placeMesh(mesh, axes);
-      const ready = keepsUvs ? placed : await layOut(placed, size);
+      const onSheets = keepsUvs && isOne ? await onOneSheet(placed, paint, size) : placed;
+      const ready = keepsUvs ? onSheets : await layOut(placed, size);
       const data = await projectOfModel(ready, paint, title.trim() || name, size, placed);
       const placing = placingOf(axes);
       const kept = file && { name, bytes: file, placing: isIdentity(placing) ? null : placing };
@@ -182,6 +199,24 @@ export function NewProjectDialog({
           ))}
         </Form.Select>
       </label>
+      {keepsUvs && sheets > 1 && (
+        <div className="row" role="group" aria-label="Its pictures">
+          <Chip
+            on={!isOne}
+            title="Each picture is the ground of a sheet of its own"
+            onClick={() => setIsOne(false)}
+          >
+            {sheets} sheets
+          </Chip>
+          <Chip
+            on={isOne}
+            title="All islands on one sheet, packed evenly, with what the pictures show there"
+            onClick={() => setIsOne(true)}
+          >
+            One sheet
+          </Chip>
+        </div>
+      )}
       <div className="row" role="group" aria-label="How it stands">
         <AxisChoice label="Up" value={axes.up} onChange={(up) => setAxes({ ...axes, up })} />
         <AxisChoice label="Front" value={axes.front} onChange={(front) => setAxes({ ...axes, front })} />

@@ -1,7 +1,7 @@
 import { findIslands, type UvMesh } from '../../mesh';
 import { cornerUvs, withCornerUvs } from '../corner-uvs';
 import { mirrorPlane } from '../natural/mirror-map';
-import type { FlatIsland } from './outline';
+import { boxOf, type FlatIsland } from './outline';
 import { packIslands } from './pack-islands';
 import { doubledArea, restShapes, shapeArea } from '../flatten/rest-shape';
 import { mirroredPairs, packSideBySide } from '../natural/side-by-side';
@@ -20,6 +20,12 @@ export interface PackLayout {
   readonly pins: readonly number[];
 }
 
+/** An island that is shorter than this on the sheet is a point, and finds no place of its own; one that is a point on the model doesn't either. */
+const POINT = 1e-6;
+
+/** No island becomes longer on the sheet than so many times the box around it on the model: slivers would, for the sake of their area. */
+const MOST_LONG = 4;
+
 /** Packs the present islands anew. Islands that lie exactly on one another stay together. */
 export function packLayout(mesh: UvMesh, { size, margin, even, arrange, weights, pins }: PackLayout): UvMesh {
   const { ofFace, count } = findIslands(mesh);
@@ -31,6 +37,8 @@ export function packLayout(mesh: UvMesh, { size, margin, even, arrange, weights,
     readonly faces: number[];
     readonly solid: number;
     readonly flat: number;
+    /** The most that it may grow. */
+    readonly longest: number;
   })[] = [];
   const held: FlatIsland[] = [];
   /** Triangles that lie exactly on an island that is packed. */
@@ -48,14 +56,18 @@ export function packLayout(mesh: UvMesh, { size, margin, even, arrange, weights,
       flat += Math.abs(doubledArea(mesh.indices, mesh.uvs, f)) / 2;
     }
     const one = islandOf(mesh, faces);
+    const { left, right, low, high } = boxOf(one.points);
+    const flatLength = Math.hypot(right - left, high - low);
+    const solidLength = boxLength(mesh, faces);
     if (pinned.has(island)) held.push(one);
-    else islands.push({ ...one, faces, solid, flat });
+    else if (flatLength > POINT && solidLength > 0)
+      islands.push({ ...one, faces, solid, flat, longest: (MOST_LONG * solidLength) / flatLength });
   });
   if (islands.length === 0) return mesh;
-  const factors = islands.map(({ faces, solid, flat }) => {
+  const factors = islands.map(({ faces, solid, flat, longest }) => {
     if (!even) return 1;
     const weight = weights.get(mesh.parts[mesh.faceParts[faces[0]!]!]!) ?? 1;
-    return (flat > 0 ? Math.sqrt(solid / flat) : 1) * weight;
+    return Math.min(flat > 0 ? Math.sqrt(solid / flat) : Infinity, longest) * weight;
   });
   const how = { size, margin, weights: factors, pinned: held };
   const packed =
@@ -97,6 +109,21 @@ export function packLayout(mesh: UvMesh, { size, margin, even, arrange, weights,
     });
   });
   return withCornerUvs(mesh, uvs);
+}
+
+/** The diagonal of the box around some triangles of the model. */
+function boxLength({ positions, indices }: UvMesh, faces: readonly number[]): number {
+  const corners = faces.flatMap((f) => [f * 3, f * 3 + 1, f * 3 + 2]);
+  const side = (axis: number): number => {
+    let [low, high] = [Infinity, -Infinity];
+    for (const c of corners) {
+      const x = positions[indices[c]! * 3 + axis]!;
+      low = Math.min(low, x);
+      high = Math.max(high, x);
+    }
+    return high - low;
+  };
+  return Math.hypot(side(0), side(1), side(2));
 }
 
 /** Islands that lie exactly on a larger one, or on part of it: every corner has the place of one of its corners. */

@@ -137,9 +137,13 @@ function turnOf(segments: Segments, angle: number, weight: number): Turn {
   };
 }
 
-/** An island's outline. */
+/** An island's outline. One whose front and back are stacked on the same points has none: all of its edges stand for it. */
 export function segmentsOf(island: FlatIsland): Segments {
-  const outline = outlineOf(island);
+  const border = outlineOf(island);
+  const { indices } = island;
+  const outline = border.length
+    ? border
+    : Array.from(indices, (v, c) => [v, indices[c % 3 === 2 ? c - 2 : c + 1]!]).flat();
   const out = new Float64Array(outline.length * 2);
   for (let i = 0; i < outline.length; i++) {
     out[i * 2] = island.points[outline[i]! * 2]!;
