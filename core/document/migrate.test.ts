@@ -311,7 +311,9 @@ describe('a project and a recipe of the eleventh form', () => {
 
   it('open to the same texels within 1/255, with camera, pairs, mask, lengths and look', async () => {
     const data = readProjectFile(eleventh('plate.project.zip'));
-    expect(worst(await texelsOf(engineOf(data)), decodePng(eleventh('plate.png')).rgba)).toBeLessThanOrEqual(1);
+    expect(worst(await texelsOf(engineOf(data)), decodePng(eleventh('plate.png')).rgba)).toBeLessThanOrEqual(
+      1,
+    );
     expect(data.document.references).toMatchObject([
       {
         match: {
@@ -348,7 +350,9 @@ describe('a project of the twelfth form', () => {
 
   it('opens to the same texels within 1/255, with found seams, points that hold them and wishes', async () => {
     const data = readProjectFile(twelfth('plate.project.zip'));
-    expect(worst(await texelsOf(engineOf(data)), decodePng(twelfth('plate.png')).rgba)).toBeLessThanOrEqual(1);
+    expect(worst(await texelsOf(engineOf(data)), decodePng(twelfth('plate.png')).rgba)).toBeLessThanOrEqual(
+      1,
+    );
     expect(data.document).toMatchObject({
       seams: [0, 3, 9],
       foundSeams: [3, 9],
@@ -364,7 +368,9 @@ describe('a project of the thirteenth form', () => {
 
   it('opens to the same texels within 1/255, with a denser model that was turned along', async () => {
     const data = readProjectFile(thirteenth('plate.project.zip'));
-    expect(worst(await texelsOf(engineOf(data)), decodePng(thirteenth('plate.png')).rgba)).toBeLessThanOrEqual(1);
+    expect(
+      worst(await texelsOf(engineOf(data)), decodePng(thirteenth('plate.png')).rgba),
+    ).toBeLessThanOrEqual(1);
     expect(data.document.dense!.placing).toEqual([0, 2, 0, 0, 0, 0, 2, 0, 2, 0, 0, 0]);
   });
 

@@ -1,7 +1,12 @@
 import { faceMask, faceRuns, type FaceRuns, type Mesh } from '../mesh';
-import type { UnwrapOptions } from './unwrap-model';
+import type { WishedFaces } from './seams/seam-wishes';
 
-type Marks = Pick<UnwrapOptions, 'kept' | 'wishes' | 'stack'>;
+/** What is said of triangles and corners before a model is laid out; see `UnwrapOptions`. */
+interface Marks {
+  readonly kept?: readonly number[];
+  readonly wishes?: WishedFaces;
+  readonly stack?: { readonly apart: FaceRuns };
+}
 
 /** Seams that stay, wishes and what is kept apart, as the numbers of a piece's own corners and triangles. @param faces the piece's, as the whole numbers them */
 export function marksOnPiece(

@@ -643,6 +643,8 @@ describe('bad use and bad input: exit 2 and one clear line', () => {
     [['unwrap', '@box.obj', '--out', '@x.glb', '--seams', 'some'], /--seams some/],
     [['unwrap', '@box.obj', '--out', '@x.glb', '--margin', '999'], /--margin 999/],
     [['unwrap', '@box.obj', '--out', '@x.glb', '--cut', 'some'], /--cut some/],
+    [['unwrap', '@box.obj', '--out', '@x.glb', '--weight', 'Nose=2'], /--weight Nose=2/],
+    [['unwrap', '@box.obj', '--out', '@x.glb', '--stack', '--apart', 'Nose'], /--apart names “Nose”/],
     [['unwrap', '@box.obj', '--out', '@x.glb', '--arrange', 'some'], /--arrange some/],
     [['unwrap', '@box.obj', '--out', '@x.glb', '--stretch', '0.5'], /--stretch 0.5 is not between/],
     [['unwrap', '@box.obj', '--out', '@x.glb', '--seams', 'existing'], /no UVs/],
