@@ -2,7 +2,7 @@ import type { ProjectDocument } from '../../core/document';
 import type { MadeModel, ModelFileWish } from '../../core/engine';
 import { sentenceOf } from '../../core/errors';
 import type { Placing } from '../../core/math';
-import { putOnSheet, requireUvs, reshaped, sheetOfPart, type UvMesh } from '../../core/mesh';
+import { mayShareLayout, putOnSheet, requireUvs, reshaped, sheetOfPart, type UvMesh } from '../../core/mesh';
 import { alignBoxes, type CarryLoss } from '../../core/model';
 import { chooseFiles } from '../shared/files';
 import { lostWords } from '../shared/lost-words';
@@ -71,7 +71,8 @@ async function elsewhere(
   const { placing, certain, times } = alignBoxes(former, mesh);
   // Only the artist can tell whether a model of another shape is meant to lie over the old one.
   const overOld = certain || (await ask(doubt(times)));
-  const keepsSheets = isReady && overOld !== null ? await ask(SAME_UVS) : false;
+  const mayKeep = isReady && overOld !== null && mayShareLayout(former, mesh);
+  const keepsSheets = mayKeep ? await ask(SAME_UVS) : false;
   if (overOld === null || keepsSheets === null) return null;
   return {
     mesh,

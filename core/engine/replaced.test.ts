@@ -4,7 +4,7 @@ import { floorQuad, quads } from '../../tests/shapes';
 import { stage } from '../../tests/rigged';
 import { line, PLAIN_STROKE } from '../../tests/strokes';
 import { importModel } from '../formats';
-import { faceGeometry, placeMesh, placingOf, requireUvs, reshaped, type Mesh, type UvMesh } from '../mesh';
+import { faceGeometry, mayShareLayout, placeMesh, placingOf, requireUvs, reshaped, type Mesh, type UvMesh } from '../mesh';
 import { moveFaces, sheetMove } from '../unwrap';
 import type { Engine } from './engine';
 
@@ -103,6 +103,14 @@ describe('another version of a model', () => {
     // A quarter of the room that it had.
     expect(right / before[1]).toBeGreaterThan(0.18);
     expect(right / before[1]).toBeLessThan(0.36);
+  });
+
+  it('may keep texels where half of the UV points of a part of the same name are as they were', () => {
+    const shapes = [two(), recut(two()), two([0.1, 0.3, 0.2, 0.5])].map((next) => mayShareLayout(two(), next));
+    expect(shapes).toEqual([true, true, true]);
+    const elsewhere = { ...two(), uvs: two().uvs.map((x) => x * 0.9) };
+    expect(mayShareLayout(two(), elsewhere)).toBe(false);
+    expect(mayShareLayout(two(), { ...two(), parts: ['A', 'B'] })).toBe(false);
   });
 
   it('is looked for by place where that is wished for', () => {

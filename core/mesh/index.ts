@@ -4,6 +4,7 @@ export * from './normals';
 export * from './weld';
 export * from './origins';
 export * from './reshape';
+export * from './shared-layout';
 export * from './edges';
 export * from './face-geometry';
 export * from './islands';

@@ -82,7 +82,13 @@ test('parts are renamed, split and merged; the model is replaced by a newer one 
   const chooser = page.waitForEvent('filechooser');
   await chip(page, 'Replace…').click();
   await (await chooser).setFiles({ name: 'newer.obj', mimeType: '', buffer: Buffer.from(newer) });
-  await expect(page.getByText('The model was replaced. All that was painted looks as it did.')).toBeVisible();
+  // The right half lies on the sheet as before, the left one doesn't.
+  await page.getByRole('button', { name: 'Keep same UVs' }).click();
+  await expect(
+    page.getByText(
+      'The model was replaced. Texel for texel as it was: Right. All that was painted looks as it did.',
+    ),
+  ).toBeVisible();
   await ready(page);
   // At the same stage as before: the tray makes the picture lower.
   await stage(page, 'Paint');
@@ -116,16 +122,21 @@ test('a new model that may or may not be the old one in other units: the artist 
     await chip(page, 'Replace…').click();
     await (await chooser).setFiles({ name: 'other.obj', mimeType: '', buffer: Buffer.from(other) });
   };
+  const keep = page.getByRole('dialog', { name: 'Keep the sheets?' });
   await replace();
+  // Its triangles and UVs are the same, so that is asked first.
+  await keep.getByRole('button', { name: 'Find by place' }).click();
   const dialog = page.getByRole('dialog', { name: 'Where does the paint go?' });
   await expect(dialog.getByRole('button', { name: 'Lay it over the old one' })).toBeFocused();
   await page.keyboard.press('Escape');
   await expect(dialog).toHaveCount(0);
   await expect(chip(page, 'Undo')).toBeDisabled();
   await replace();
+  await keep.getByRole('button', { name: 'Find by place' }).click();
   // The key is for the dialog, so it must be there.
   await expect(dialog.getByRole('button', { name: 'Lay it over the old one' })).toBeFocused();
   await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'Find by place' }).click();
   await expect(page.getByText('The model was replaced. Nothing was painted by hand.')).toBeVisible();
   await expect(chip(page, 'Undo')).toBeEnabled();
 });
