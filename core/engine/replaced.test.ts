@@ -4,7 +4,16 @@ import { floorQuad, quads } from '../../tests/shapes';
 import { stage } from '../../tests/rigged';
 import { line, PLAIN_STROKE } from '../../tests/strokes';
 import { importModel } from '../formats';
-import { faceGeometry, mayShareLayout, placeMesh, placingOf, requireUvs, reshaped, type Mesh, type UvMesh } from '../mesh';
+import {
+  faceGeometry,
+  mayShareLayout,
+  placeMesh,
+  placingOf,
+  requireUvs,
+  reshaped,
+  type Mesh,
+  type UvMesh,
+} from '../mesh';
 import { moveFaces, sheetMove } from '../unwrap';
 import type { Engine } from './engine';
 
@@ -106,7 +115,9 @@ describe('another version of a model', () => {
   });
 
   it('may keep texels where half of the UV points of a part of the same name are as they were', () => {
-    const shapes = [two(), recut(two()), two([0.1, 0.3, 0.2, 0.5])].map((next) => mayShareLayout(two(), next));
+    const shapes = [two(), recut(two()), two([0.1, 0.3, 0.2, 0.5])].map((next) =>
+      mayShareLayout(two(), next),
+    );
     expect(shapes).toEqual([true, true, true]);
     const elsewhere = { ...two(), uvs: two().uvs.map((x) => x * 0.9) };
     expect(mayShareLayout(two(), elsewhere)).toBe(false);
