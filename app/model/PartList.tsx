@@ -4,10 +4,12 @@ import { useMemo, useState } from 'react';
 import type { UvMesh } from '../../core/mesh';
 import type { Session } from '../project';
 import { Chip } from '../shared/Chip';
+import { openMenu } from '../shared/context-menu';
 import { RenameField } from '../shared/RenameField';
 import { useRowsInSight } from '../shared/rows-in-sight';
 import { useUi } from '../shared/ui-store';
 import { alsoChoosePart, choosePart, useViewport } from '../viewport';
+import { PART_ENTRIES } from './commands';
 import { rename } from './model-actions';
 
 /** Fewer parts are seen at a glance. */
@@ -15,6 +17,9 @@ const FILTER_FROM = 10;
 
 /** Of a row, pixels. */
 const ROW_HEIGHT = 26;
+
+/** What the menu of a part offers in the picture. */
+const SEEN = ['frame-part', 'part-hide', 'part-alone', 'show-all-parts'] as const;
 
 /** The parts of the model, to be found, chosen, hidden and named. */
 export function PartList({ session, mesh }: { readonly session: Session; readonly mesh: UvMesh }) {
@@ -91,7 +96,14 @@ function PartRow({
     useUi.setState(({ hidden }) => ({ hidden: new Set(of(hidden)) }));
   const others = (): number[] => Array.from({ length: parts }, (_, p) => p).filter((p) => p !== part);
   return (
-    <li className={isChosen ? 'on' : ''}>
+    <li
+      className={isChosen ? 'on' : ''}
+      onContextMenu={(e) => {
+        e.preventDefault();
+        if (!isChosen) choosePart(part);
+        openMenu({ x: e.clientX, y: e.clientY, title: name, entries: [...PART_ENTRIES, null, ...SEEN] });
+      }}
+    >
       {isRenamed ? (
         <RenameField
           name={name}

@@ -4,6 +4,17 @@ import { useUi } from '../shared/ui-store';
 import { chosenParts } from '../viewport';
 import { merge, mend, place, splitComponents } from './model-actions';
 
+/** What the menu of a part offers: of its own, on its sheet, and in the picture. */
+export const PART_ENTRIES = [
+  'part-rename',
+  'parts-merge',
+  'part-split',
+  'parts-region',
+  null,
+  'parts-to-sheet',
+  'parts-to-new-sheet',
+] as const;
+
 /** What can be done with the model and its parts. */
 export function modelCommands(session: Session): ListedCommand[] {
   const first = (): number | null => useUi.getState().selectedPart;

@@ -1,1 +1,1 @@
-export { modelCommands } from './commands';
+export { modelCommands, PART_ENTRIES } from './commands';

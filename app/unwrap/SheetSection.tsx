@@ -2,11 +2,12 @@ import { Form } from 'react-bootstrap';
 import { backdropSheets, sheetOfPart } from '../../core/mesh';
 import { SHEET_SIZES } from '../../core/surface';
 import { Chip } from '../shared/Chip';
-import { joinAll, type Session, removeSheet, resizeSheet, useActiveSheet, useProject } from '../project';
+import { type Session, removeSheet, resizeSheet, useActiveSheet, useProject } from '../project';
 import { RenameField } from '../shared/RenameField';
-import { useLayout } from '../shared/layout-store';
+import { openMenu } from '../shared/context-menu';
 import { useUi } from '../shared/ui-store';
-import { tell } from './layout-actions';
+import { SHEET_ENTRIES } from './commands';
+import { joinSheets, tell } from './layout-actions';
 
 /** The sheets of the project: which is shown, how large each is. */
 export function SheetSection({ session }: { readonly session: Session }) {
@@ -28,7 +29,15 @@ export function SheetSection({ session }: { readonly session: Session }) {
         {sheets.map((sheet, index) => {
           const parts = partsOn(index);
           return (
-            <li key={index} className={active.index === index ? 'on' : ''}>
+            <li
+              key={index}
+              className={active.index === index ? 'on' : ''}
+              onContextMenu={(e) => {
+                e.preventDefault();
+                useUi.setState({ sheet: index });
+                openMenu({ x: e.clientX, y: e.clientY, title: sheet.name, entries: SHEET_ENTRIES });
+              }}
+            >
               {renaming === index ? (
                 <RenameField
                   name={sheet.name}
@@ -88,11 +97,7 @@ export function SheetSection({ session }: { readonly session: Session }) {
         <div className="row">
           <Chip
             title="All of the model on one sheet with as many texels; paint goes along"
-            onClick={() =>
-              void joinAll(session, useLayout.getState().margin).then((carried) =>
-                tell(session, 'One sheet', carried),
-              )
-            }
+            onClick={() => void joinSheets(session)}
           >
             Join sheets
           </Chip>

@@ -16,13 +16,23 @@ import { useUi } from '../shared/ui-store';
 import type { ViewportContext } from '../viewport';
 import { islandCommands } from './island-commands';
 import { keptSeams } from './natural-cut';
-import { editLayout, packIslands, tell } from './layout-actions';
+import { editLayout, joinSheets, packIslands, tell } from './layout-actions';
 
 /** Changes which islands are chosen. */
 function choose(of: (mesh: UvMesh, chosen: ReadonlySet<number>) => Set<number>): void {
   const mesh = subjectNow();
   if (mesh) useLayout.setState(({ chosen }) => ({ chosen: of(mesh, chosen) }));
 }
+
+/** What the menu of a sheet offers. */
+export const SHEET_ENTRIES = [
+  'sheet-rename',
+  null,
+  ...SHEET_SIZES.filter((size) => size >= 512 && size <= 4096).map((size) => `sheet-size-${size}`),
+  null,
+  'sheets-join',
+  'sheet-remove',
+];
 
 export const unwrapCommands = (session: Session, viewport: ViewportContext): ListedCommand[] =>
   inStages(
@@ -113,6 +123,12 @@ function layoutCommands(session: Session, viewport: ViewportContext): Omit<Liste
         tell(session, `${sheet.name} of ${size}`, await resizeSheet(session, sheet.index, size));
       },
     })),
+    {
+      id: 'sheets-join',
+      title: 'Join all sheets to one',
+      keys: '',
+      run: () => joinSheets(session),
+    },
     {
       id: 'sheet-remove',
       title: 'Remove the sheet that is shown, if nothing lies on it',

@@ -7,7 +7,7 @@ import { boxOf, moveFaces, sheetMove, type LayoutEdit, type SheetMove } from '..
 import { islandsFor, useLayout } from '../shared/layout-store';
 import { notify } from '../shared/notify';
 import { jobPool } from '../shared/platform';
-import { activeSheet, subjectNow, type Session, sheetSizes, useProject } from '../project';
+import { activeSheet, joinAll, subjectNow, type Session, sheetSizes, useProject } from '../project';
 import { withTask } from '../shared/tasks';
 import { seamsTaken, tellUnwanted } from './natural-cut';
 
@@ -48,6 +48,10 @@ export async function editLayout(
   tell(session, label, carried, overlapped);
   if (made && isFound(edit)) afterFound(session, made, edit.sheet, carried);
 }
+
+/** Puts all of the model on one sheet; paint follows. */
+export const joinSheets = async (session: Session): Promise<void> =>
+  tell(session, 'One sheet', await joinAll(session, useLayout.getState().margin));
 
 /** What follows when a layout with seams that were found was taken. */
 function afterFound(session: Session, made: UvMesh, sheet: number | null, carried: Carried | null): void {

@@ -1,4 +1,5 @@
 import { useProject } from '../../project';
+import { PART_ENTRIES } from '../../model';
 import { openMenu } from '../../shared/context-menu';
 import { useUi, type StageName } from '../../shared/ui-store';
 import { ISLAND_ENTRIES } from '../../unwrap';
@@ -19,7 +20,7 @@ const VIEW = [
 ] as const;
 
 const OF_PART: Partial<Record<StageName, readonly (string | null)[]>> = {
-  model: ['part-rename', 'parts-merge', 'part-split', 'parts-region', null],
+  model: [...PART_ENTRIES, null],
   unwrap: [...ISLAND_ENTRIES, null],
   form: ['part-color', null],
   paint: ['pick', 'part-color', null],

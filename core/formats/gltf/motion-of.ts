@@ -12,8 +12,9 @@ import { uniqueNames } from '../model-builder';
 /** How a glTF stands and moves, in numbers. */
 export function motionOf(document: Document, slots: readonly Slot[]): Motion {
   const root = document.getRoot();
-  // A pose names its clip.
+  // A pose names its clip, and the nodes whose morph targets it sets.
   const nameOf = uniqueNames();
+  const nodeNameOf = uniqueNames();
   const nodes = root.listNodes();
   const numberOf = new Map([...nodes.entries()].map(([i, node]) => [node, i]));
   const skins = root.listSkins();
@@ -24,7 +25,7 @@ export function motionOf(document: Document, slots: readonly Slot[]): Motion {
       const own = node.getWeights().length > 0 ? node.getWeights() : (mesh?.getWeights() ?? []);
       const parent = node.getParentNode();
       return {
-        name: String(node.getName()),
+        name: nodeNameOf(String(node.getName()) || 'Node'),
         parent: parent ? (numberOf.get(parent) ?? -1) : -1,
         translation: node.getTranslation(),
         rotation: node.getRotation(),

@@ -43,3 +43,42 @@ it('two clips of one name are told apart', async () => {
   const file = withJson(await stage(), (json) => json.animations!.push(json.animations![0]!));
   expect((await readMotion(file)).clips.map((clip) => clip.name)).toEqual(['Bend', 'Bend 2']);
 });
+
+it('two nodes of one name are told apart: morph weights of one are not the other’s', async () => {
+  const file = withJson(await stage(), (json) => {
+    const nodes = json.nodes!;
+    const blob = nodes.find((n) => n.name === 'Blob')!;
+    Object.assign(nodes.find((n) => n.name === 'Left lid')!, { name: 'Blob', mesh: blob.mesh });
+  });
+  const motion = await readMotion(file);
+  const named = motion.nodes.filter((n) => n.weights.length > 0).map((n) => n.name);
+  expect(named).toEqual(['Blob', 'Blob 2']);
+  const rest = poseVertices(motion, REST).positions;
+  const moved = poseVertices(motion, { ...REST, morphs: [['Blob 2', 0, 1]] }).positions;
+  expect(moved.filter((x, i) => Math.abs(x - rest[i]!) > 1e-6)).toHaveLength(3);
+});
+
+describe('a file that was written wrongly', () => {
+  it('with a clip without keys has that clip, in which nothing moves', async () => {
+    const file = withJson(await stage(), (json) => {
+      json.animations!.push({ name: 'Empty', channels: [], samplers: [] });
+    });
+    const motion = await readMotion(file);
+    expect(motion.clips.map(({ name, seconds }) => [name, seconds])).toEqual([
+      ['Bend', 1],
+      ['Empty', 0],
+    ]);
+    expect(poseVertices(motion, { ...REST, clip: 'Empty', time: 1 })).toEqual(poseVertices(motion, REST));
+  });
+
+  it('with a morph target of other vertices stands as if that target moved nothing', async () => {
+    const file = withJson(await stage(), (json) => {
+      const morphing = json.meshes!.find((m) => m.primitives[0]!.targets)!.primitives[0]!;
+      const strip = json.meshes!.find((m) => m.name === 'Strip')!.primitives[0]!;
+      morphing.targets![0] = { POSITION: strip.attributes['POSITION']! };
+    });
+    const motion = await readMotion(file);
+    const [weak, strong] = [0, 1].map((w) => poseVertices(motion, { ...REST, morphs: [['Blob', 0, w]] }));
+    expect(strong).toEqual(weak);
+  });
+});
