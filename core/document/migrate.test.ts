@@ -383,6 +383,19 @@ describe('a project of the thirteenth form', () => {
     expect(strFromU8(unzipSync(thirteenth('plate.project.zip'))['project.json']!)).not.toContain('twins');
   });
 
+  it('with a stroke laid in a pose, and cues measured over poses, opens to the same texels', async () => {
+    const data = readProjectFile(thirteenth('posed.project.zip'));
+    const engine = engineOf(data);
+    expect(worst(await texelsOf(engine), decodePng(thirteenth('posed.png')).rgba)).toBeLessThanOrEqual(1);
+    const [stroke] = [...data.strokes.values()].flat();
+    expect(stroke).toMatchObject({ pose: { clip: 'Bend', time: 1, morphs: [['Blob', 0, 0.5]] } });
+    const poses = [...nodesOf(data.document.layers)].flatMap(({ node }) =>
+      node.mask.flatMap((step) => (step.from === 'cue' && 'poses' in step.cue ? [step.cue.poses] : [])),
+    );
+    expect(poses).toMatchObject([{ take: 'mean', at: [{ time: 0 }, { time: 1 }] }]);
+    expect(data.document.lights.at(-1)!.plan.key.poses).toMatchObject({ take: 'most' });
+  });
+
   it('of the form before it has one that nothing was done to', () => {
     const data = readProjectFile(readFileSync('tests/fixtures/v5/plate.project.zip'));
     expect(data.document).toMatchObject({ version: 13, dense: { placing: null } });
