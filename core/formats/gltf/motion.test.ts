@@ -48,7 +48,10 @@ it('two nodes of one name are told apart: morph weights of one are not the other
   const file = withJson(await stage(), (json) => {
     const nodes = json.nodes!;
     const blob = nodes.find((n) => n.name === 'Blob')!;
-    Object.assign(nodes.find((n) => n.name === 'Left lid')!, { name: 'Blob', mesh: blob.mesh });
+    Object.assign(
+      nodes.find((n) => n.name === 'Left lid')!,
+      { name: 'Blob', mesh: blob.mesh },
+    );
   });
   const motion = await readMotion(file);
   const named = motion.nodes.filter((n) => n.weights.length > 0).map((n) => n.name);
