@@ -62,6 +62,8 @@ export interface ChangeHow extends Partial<ModelHow> {
   readonly meanwhile?: () => unknown;
   /** Waits for a stroke in hand. */
   readonly rest?: () => void;
+  /** Told what becomes of the paint before it is taken. */
+  readonly accept?: () => Promise<void>;
 }
 
 /** Changes the model of an engine as the application does. @returns what became of the paint, and what came of each try */
@@ -70,7 +72,7 @@ export async function changeModel(
   to: ModelState,
   how: ChangeHow = {},
 ): Promise<{ readonly carried: Carried; readonly tries: readonly ModelChanged[] }> {
-  const { label = 'Change', meanwhile, rest, patch, file, ...made } = how;
+  const { label = 'Change', meanwhile, rest, accept, patch, file, ...made } = how;
   const host = hostHere(engine, createWasmKernels());
   const tries: ModelChanged[] = [];
   const carried = await changeModelOf(
@@ -87,6 +89,7 @@ export async function changeModel(
     {
       label,
       signal: NEVER_STOPS,
+      ...(accept && { accept }),
       make: () => {
         const { mesh, sheets } = to.surface;
         const sized = sheets.map(({ size }, i) => ({

@@ -17,6 +17,7 @@ import { measureModel } from './measure-model';
 import { askToKeepStorage } from './keep-storage';
 import { FolderCopy } from './folder-copy';
 import { Matcher } from './matcher';
+import { reviewLoss } from '../shared/loss-review';
 import { keepEqual } from '../shared/keep-equal';
 import { notify } from '../shared/notify';
 import { PaintCalls } from './paint-calls';
@@ -271,12 +272,14 @@ export class Session extends PaintCalls {
    */
   async changeModel(label: string, make: MakeModel<AbortSignal>): Promise<Carried | null> {
     return this.told(
-      withTask(label, (stop, progress) =>
-        changeModel(
+      withTask(label, (stop, progress) => {
+        const signal = AbortSignal.any([stop, this.ended.signal]);
+        const accept = ({ loss }: Carried): Promise<void> => reviewLoss(label, loss, signal);
+        return changeModel(
           modelHost(this.link, () => this.model!),
-          { label, make, signal: AbortSignal.any([stop, this.ended.signal]), progress },
-        ),
-      ),
+          { label, make, signal, progress, accept },
+        );
+      }),
     );
   }
 

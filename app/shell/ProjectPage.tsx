@@ -15,6 +15,7 @@ import { StageBody } from './frame/StageBody';
 import { StorageDialog } from './dialogs/StorageDialog';
 import { Upkeep } from './frame/Upkeep';
 import { Tour } from './frame/Tour';
+import { LossReviewCard } from './frame/LossReviewCard';
 import { TaskList } from './frame/TaskList';
 import { useCommands } from './use-commands';
 
@@ -100,6 +101,7 @@ export function ProjectPage() {
           <StageBody session={session} stage={stage} />
           <Upkeep id={id} session={session} viewport={viewport} />
           <TaskList />
+          <LossReviewCard />
           <CommandList stage={stage} />
           <Tour id={id} name={name ?? ''} />
           <ContextMenuView />

@@ -3,6 +3,7 @@ import { carryTo, changeModel, engineOn, modelOf, PAINT, sortedTiles } from '../
 import { floorQuad, quads } from '../../tests/shapes';
 import { stage } from '../../tests/rigged';
 import { line, PLAIN_STROKE } from '../../tests/strokes';
+import { CoreError } from '../errors';
 import { importModel } from '../formats';
 import {
   faceGeometry,
@@ -129,6 +130,26 @@ describe('another version of a model', () => {
     const carried = carryTo(engine, modelOf(away(recut(two()))), { byTriangle: false });
     expect(carried.kept).toEqual([]);
     expect(carried.planes[0]!.pixels).toEqual([]);
+  });
+
+  it('of which a half is gone names that half’s island as damaged, before it is taken', async () => {
+    const engine = painted(two());
+    const before = sortedTiles(engine.tilesOf(PAINT));
+    const half = modelOf(quads([floorQuad(1, [0.05, 0.1, 0.45, 0.9], 'Left')]));
+    const elsewhere = { ...half.surface.mesh, positions: half.surface.mesh.positions.map((x) => x + 9) };
+    const { loss } = carryTo(engine, modelOf(elsewhere), { byTriangle: false });
+    expect(loss.damaged.map(({ part }) => part).sort()).toEqual(['Left', 'Right']);
+    // All but the faint edge of the stroke.
+    expect(loss.damaged.every(({ lost }) => lost > 0.7)).toBe(true);
+    expect(
+      loss.damaged.map(({ face, part }) => engine.mesh.parts[engine.mesh.faceParts[face]!] === part),
+    ).toEqual([true, true]);
+    const accept = (): Promise<void> => Promise.reject(new CoreError('cancelled', 'Left as it is.'));
+    await expect(changeModel(engine, modelOf(elsewhere), { accept })).rejects.toMatchObject({
+      code: 'cancelled',
+    });
+    expect(sortedTiles(engine.tilesOf(PAINT))).toEqual(before);
+    expect(engine.mesh.parts).toEqual(['Left', 'Right']);
   });
 
   it('of the same triangles keeps the sheets, and lays no stroke anew that was made on the former shape', async () => {

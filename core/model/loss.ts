@@ -13,6 +13,15 @@ import {
   type SurfaceMap,
 } from '../surface';
 
+/** An island of the model as it was that loses paint. */
+export interface DamagedIsland {
+  readonly part: string;
+  /** One of its triangles. */
+  readonly face: number;
+  /** Which part of its painted places is bare, or looks quite otherwise, 0..1. */
+  readonly lost: number;
+}
+
 /** What carrying over has changed, over the painted places: largest channel difference, 0..255. */
 export interface CarryLoss {
   readonly mean: number;
@@ -24,17 +33,30 @@ export interface CarryLoss {
   readonly lost: number;
   /** The part of the model that most of those lie on; null where there are none. */
   readonly worst: string | null;
+  /** Islands that lose more than the edges of what is painted on them, the worst first. */
+  readonly damaged: readonly DamagedIsland[];
 }
 
 /** Differences of compared places, and how many of them look otherwise by more than the edge of paint that lies a texel beside. */
 export interface Differences {
   readonly all: number[];
   lost: number;
-  /** The same by name of the part. */
-  readonly lostOn: Map<string, number>;
+  /** The same by island of the model as it was. */
+  readonly islands: Map<number, IslandPlaces>;
 }
 
-export const noDifferences = (): Differences => ({ all: [], lost: 0, lostOn: new Map() });
+interface IslandPlaces {
+  readonly part: string;
+  readonly face: number;
+  places: number;
+  lost: number;
+}
+
+export const noDifferences = (): Differences => ({ all: [], lost: 0, islands: new Map() });
+
+/** An island is damaged where so many of its compared places are lost, and which part of them. */
+const DAMAGED_PLACES = 20;
+const DAMAGED_SHARE = 0.1;
 
 /** A place that differs by more doesn't look as it did. */
 const OTHERWISE = 64;
@@ -71,6 +93,8 @@ export function collectDifferences(
       const texel = tile * TILE_TEXELS + k;
       const alpha = bytes[k * 4 + 3]! / 255;
       if (alpha === 0 || !isCovered(from, texel)) continue;
+      const island = placesOf(from, codeAt(from, texel) >> 2, out);
+      island.places++;
       if (kept?.has(from.mesh.faceParts[codeAt(from, texel) >> 2]!)) {
         out.all.push(0);
         continue;
@@ -89,10 +113,20 @@ export function collectDifferences(
       out.all.push(difference);
       if (!(difference > OTHERWISE) || isBeside(bytes, k, now)) continue;
       out.lost++;
-      const part = from.mesh.parts[from.mesh.faceParts[codeAt(from, texel) >> 2]!]!;
-      out.lostOn.set(part, (out.lostOn.get(part) ?? 0) + 1);
+      island.lost++;
     }
   }
+}
+
+/** What is counted on the island of a triangle. */
+function placesOf({ mesh, islandOfFace }: SurfaceMap, face: number, { islands }: Differences): IslandPlaces {
+  const island = islandOfFace[face]!;
+  let known = islands.get(island);
+  if (!known) {
+    known = { part: mesh.parts[mesh.faceParts[face]!]!, face, places: 0, lost: 0 };
+    islands.set(island, known);
+  }
+  return known;
 }
 
 /** @returns the largest difference of a channel or of alpha, colours by what covers */
@@ -117,7 +151,7 @@ function isBeside(bytes: Uint8Array, texel: number, now: ArrayLike<number> | nul
 }
 
 /** Figures of differences, one a place. */
-export function summarise({ all, lost, lostOn }: Differences): CarryLoss {
+export function summarise({ all, lost, islands }: Differences): CarryLoss {
   const sorted = Float64Array.from(all).sort();
   const n = sorted.length;
   return {
@@ -125,9 +159,19 @@ export function summarise({ all, lost, lostOn }: Differences): CarryLoss {
     most: n ? sorted[Math.min(n - 1, Math.floor(n * 0.99))]! : 0,
     places: n,
     lost: n ? lost / n : 0,
-    worst: [...lostOn].reduce((most, one) => (one[1] > most[1] ? one : most), [null, 0] as [
-      string | null,
-      number,
-    ])[0],
+    worst: worstPart(islands.values()),
+    damaged: [...islands.values()]
+      .filter((i) => i.lost >= DAMAGED_PLACES && i.lost >= DAMAGED_SHARE * i.places)
+      .sort((a, b) => b.lost - a.lost)
+      .map(({ part, face, places, lost }) => ({ part, face, lost: lost / places })),
   };
+}
+
+/** The part that most lost places lie on; null where there are none. */
+function worstPart(islands: Iterable<IslandPlaces>): string | null {
+  const lost = new Map<string, number>();
+  for (const island of islands) lost.set(island.part, (lost.get(island.part) ?? 0) + island.lost);
+  let worst: string | null = null;
+  for (const [part, n] of lost) if (n > (worst === null ? 0 : lost.get(worst)!)) worst = part;
+  return worst;
 }

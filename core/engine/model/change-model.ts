@@ -84,6 +84,8 @@ interface Wish<S extends Stop> {
   readonly make: MakeModel<S>;
   readonly signal: S;
   readonly progress?: (done: number) => void;
+  /** Told what becomes of the paint before it is taken; throws where it isn't wanted so. */
+  readonly accept?: (carried: Carried) => Promise<void>;
 }
 
 /**
@@ -97,9 +99,9 @@ export async function changeModel<S extends Stop>(
   host: ModelHost<S>,
   wish: Wish<S>,
 ): Promise<Carried | null> {
-  const { label, make, signal, progress = () => undefined } = wish;
+  const { label, make, signal, progress = () => undefined, accept = accepted } = wish;
   for (let begin = 0; begin < MOST_BEGINS; begin++) {
-    const carried = await tryChange(host, { label, make, signal, progress });
+    const carried = await tryChange(host, { label, make, signal, progress, accept });
     if (carried !== 'again') return carried;
   }
   throw new CoreError(
@@ -108,9 +110,11 @@ export async function changeModel<S extends Stop>(
   );
 }
 
+const accepted = (): Promise<void> => Promise.resolve();
+
 async function tryChange<S extends Stop>(
   host: ModelHost<S>,
-  { label, make, signal, progress }: Required<Wish<S>>,
+  { label, make, signal, progress, accept }: Required<Wish<S>>,
 ): Promise<Carried | null | 'again'> {
   const { from, document } = await host.begin();
   const { surface, hash: modelHash } = host.model();
@@ -144,6 +148,7 @@ async function tryChange<S extends Stop>(
     signal,
     (done) => progress(MEASURED + (1 - MEASURED) * done),
   );
+  await accept(carried);
   const change: ModelChange = {
     label,
     from,
