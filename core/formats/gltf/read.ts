@@ -1,4 +1,5 @@
 import type { Primitive } from '@gltf-transform/core';
+import type { Transform } from '@gltf-transform/extensions';
 import { linearToSrgb, rgbToHex } from '../../color';
 import { originsAsRead } from '../../mesh';
 import { isMirrored, pieceStarts, poseVertices, REST, standIn, type Motion } from '../../motion';
@@ -89,16 +90,45 @@ export function turnOver(indices: Uint32Array): void {
   }
 }
 
-/** Origin at the lower left: glTF's v runs down from the upper left. */
+/** Where the base colour is read: which set of UVs, and how they are moved. */
+interface Reading {
+  readonly set: number;
+  readonly moved: Transform | null;
+}
+
+function readingOf(primitive: Primitive): Reading {
+  const material = primitive.getMaterial();
+  const info = material?.getBaseColorTexture() ? material.getBaseColorTextureInfo() : null;
+  const moved = info?.getExtension<Transform>('KHR_texture_transform') ?? null;
+  const set = moved?.getTexCoord() ?? info?.getTexCoord() ?? 0;
+  return { set: primitive.getAttribute(`TEXCOORD_${set}`) ? set : 0, moved };
+}
+
+/** Whether the layout that is read is the first set of UVs as it stands in the file. */
+export function isFirstSet(primitive: Primitive): boolean {
+  const { set, moved } = readingOf(primitive);
+  return set === 0 && moved === null;
+}
+
+/**
+ * The layout that the base colour is seen in: the set of UVs that its texture names, moved as KHR_texture_transform says. Origin at the lower
+ * left: glTF's v runs down from the upper left.
+ */
 function uvsOf(primitive: Primitive): Float32Array | null {
-  const uv = primitive.getAttribute('TEXCOORD_0');
+  const { set, moved } = readingOf(primitive);
+  const uv = primitive.getAttribute(`TEXCOORD_${set}`);
   if (!uv) return null;
+  const [x, y] = moved?.getOffset() ?? [0, 0];
+  const [across, down] = moved?.getScale() ?? [1, 1];
+  const [sin, cos] = [Math.sin(moved?.getRotation() ?? 0), Math.cos(moved?.getRotation() ?? 0)];
   const uvs = new Float32Array(uv.getCount() * 2);
   const e: number[] = [];
   for (let v = 0; v < uvs.length; v += 2) {
     uv.getElement(v / 2, e);
-    uvs[v] = e[0]!;
-    uvs[v + 1] = 1 - e[1]!;
+    const [a, b] = [e[0]! * across, e[1]! * down];
+    // Turned counter-clockwise in a plane whose v runs down.
+    uvs[v] = x + cos * a + sin * b;
+    uvs[v + 1] = 1 - (y - sin * a + cos * b);
   }
   return uvs;
 }

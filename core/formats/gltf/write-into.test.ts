@@ -1,5 +1,6 @@
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import validator from 'gltf-validator';
+import { Texture, Vector2 } from 'three';
 import { describe, expect, it } from 'vitest';
 import {
   farthestFrom,
@@ -150,6 +151,55 @@ describe('a model that was painted, in the file that it came in', () => {
     expect(materials![0]).toMatchObject({ doubleSided: true, extras: { sort: 'cloth' } });
     expect(materials![0]!.pbrMetallicRoughness).toEqual({ baseColorTexture: { index: 0 } });
     expect(materials![1]!.pbrMetallicRoughness).toMatchObject({ metallicFactor: 0.7 });
+  });
+
+  it('whose picture was read by another set of UVs, moved: is laid out as it was seen, and leaves so', async () => {
+    const uri = `data:image/png;base64,${Buffer.from(PNG).toString('base64')}`;
+    const [offset, rotation, scale] = [[0.1, 0.2], 0.4, [0.5, 0.5]] as const;
+    const moved = withJson(await stage(), (json) => {
+      json.images = [{ uri }];
+      json.textures = [{ source: 0 }];
+      json.extensionsUsed = ['KHR_texture_transform'];
+      const { attributes } = json.meshes!.find((m) => m.name === 'Lid')!.primitives[0]!;
+      // Its first set is another piece's.
+      const other = json.meshes!.find((m) => m.name === 'Blob')!.primitives[0]!.attributes;
+      Object.assign(attributes, { TEXCOORD_1: attributes['TEXCOORD_0'], TEXCOORD_0: other['TEXCOORD_0'] });
+      const info = { index: 0, texCoord: 0 };
+      json.materials!.find((m) => m.name === 'Metal')!.pbrMetallicRoughness = {
+        baseColorTexture: {
+          ...info,
+          extensions: { KHR_texture_transform: { offset, rotation, scale, texCoord: 1 } },
+        },
+      };
+    });
+    const plain = (await importModel('stage.glb', await stage())).mesh;
+    const { mesh, file } = await importModel('stage.glb', moved);
+    // As three moves what its textures are read by.
+    const texture = new Texture();
+    texture.offset.set(...offset);
+    texture.repeat.set(...scale);
+    texture.rotation = rotation;
+    texture.updateMatrix();
+    const lid = mesh.parts.indexOf('Left lid');
+    let compared = 0;
+    for (let c = 0; c < mesh.indices.length; c++) {
+      if (mesh.faceParts[Math.floor(c / 3)] !== lid) continue;
+      const [v, w] = [mesh.indices[c]! * 2, plain.indices[c]! * 2];
+      const wanted = new Vector2(plain.uvs![w], 1 - plain.uvs![w + 1]!).applyMatrix3(texture.matrix);
+      expect(mesh.uvs![v]).toBeCloseTo(wanted.x, 6);
+      expect(mesh.uvs![v + 1]).toBeCloseTo(1 - wanted.y, 6);
+      compared++;
+    }
+    expect(compared).toBe(6);
+    for (const material of ['unlit', 'kept'] as const) {
+      const look: GlbLook = { ...BARE, albedos: [PNG], material };
+      const glb = await writeGlb(requireUvs(mesh), look, { bytes: file!, placing: null });
+      expect(await complaints(glb)).toEqual(await complaints(file!));
+      expect(JSON.stringify(jsonOf(glb).materials)).not.toContain('KHR_texture_transform');
+      const again = await importModel('again.glb', glb);
+      const corners = (m: Mesh) => Array.from(m.indices, (v) => [...m.uvs!.subarray(v * 2, v * 2 + 2)]);
+      expect(corners(again.mesh)).toEqual(corners(mesh));
+    }
   });
 
   it('keeps other textures where they were when it is laid out anew', async () => {

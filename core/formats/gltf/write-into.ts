@@ -7,7 +7,7 @@ import { JsonWriter } from './json-writer';
 import type { GlbLook } from './look';
 import { NewMaterials, type Drawn } from './new-materials';
 import { openGltf, type OpenGltf } from './open';
-import { piecesOf } from './read';
+import { isFirstSet, piecesOf } from './read';
 import { matrixOf, VertexData, type PieceVertices } from './vertex-data';
 
 /** The file that a model was read from, as one GLB, and what was done to the model when it came in. */
@@ -96,7 +96,8 @@ function slotsAsRead(open: OpenGltf, data: VertexData, groups: readonly Group[])
   for (const group of groups) {
     const { slot, mesh, faces, drawn } = group;
     const piece = pieces[slot]!;
-    if (drawn.as !== 'sheet' || !piece.uvs || faces.length * 3 !== piece.indices.length) continue;
+    if (drawn.as !== 'sheet' || !piece.uvs || !isFirstSet(open.slots[slot]!.primitive)) continue;
+    if (faces.length * 3 !== piece.indices.length) continue;
     const isSame = faces.every((f, n) =>
       [0, 1, 2].every((k) => {
         const v = mesh.indices[f * 3 + k]!;
