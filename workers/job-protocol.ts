@@ -64,7 +64,8 @@ export type JobMethods = {
       paint: ImportedPaint;
       pictureUvs: Float32Array | null;
     };
-    result: { tile: number; bytes: Uint8Array }[];
+    /** The base colour, and colours of vertices that are multiplied onto it. */
+    result: Readonly<Record<'base' | 'vertices', { tile: number; bytes: Uint8Array }[]>>;
   };
   measure: {
     params: { mesh: UvMesh; modelHash: string; sizes: readonly number[]; shared: boolean };

@@ -13,7 +13,7 @@ import {
   type DenseCueSurface,
   type TileCaster,
 } from '../core/cues';
-import { basePaintTiles, carryPaint } from '../core/model';
+import { basePaintTiles, carryPaint, vertexColorTiles } from '../core/model';
 import { brushPicture, recipePictures, scratchPicture } from '../core/engine';
 import { MAX_PATTERN_SIDE } from '../core/pattern';
 import { packModel, readMeasured, readProjectFile, unpackModel } from '../core/project-file';
@@ -158,12 +158,13 @@ function handlers(emit: Emit<JobEvents>): Handlers<JobMethods> {
     basePaint: async ({ mesh, sizes, paint, pictureUvs }) => {
       const pictures = await Promise.all(paint.pictures.map((file) => (file ? decodePicture(file) : null)));
       const surface = measureSurface(mesh, sizes);
-      const tiles = basePaintTiles(surface, {
-        pictures,
-        pictureUvs,
-        cornerColors: paint.cornerColors,
-      });
-      return [...tiles].map(([tile, bytes]) => ({ tile, bytes }));
+      const came = { ...paint, pictures, pictureUvs };
+      const listed = (tiles: ReadonlyMap<number, Uint8Array>) =>
+        [...tiles].map(([tile, bytes]) => ({ tile, bytes }));
+      return {
+        base: listed(basePaintTiles(surface, came)),
+        vertices: listed(vertexColorTiles(surface, came)),
+      };
     },
     unwrap: ({ mesh, how }) =>
       withHelpers(unwrapping(mesh, { ...how, onProgress: (done) => emit('progress', done) }), makeHelper),

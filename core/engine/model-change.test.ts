@@ -19,7 +19,7 @@ import {
 } from '../mesh';
 import { measureSurface, texelIndex } from '../surface';
 import { cornerUvs, moveFaces, sheetMove, withCornerUvs } from '../unwrap';
-import { alignBoxes, basePaintTiles } from '../model';
+import { alignBoxes, basePaintTiles, vertexColorTiles } from '../model';
 import { compositeSheet } from './pictures/flatten';
 import { Engine } from './engine';
 import { oneSheet } from '../document';
@@ -459,6 +459,27 @@ describe('the colours that a model brings', () => {
     });
     const i = texelIndex(64, 32, 20);
     expect(Math.abs(tiles.get(0)![(i % 4096) * 4]! - (32.5 / 64) * 255)).toBeLessThan(1.5);
+  });
+
+  it('a picture is multiplied by its factor as linear light; colours of vertices over it lie on a layer of their own', () => {
+    const rgba = new Uint8Array(4 * 4 * 4).fill(255);
+    for (let i = 0; i < 16; i++) rgba.set([188, 255, 0], i * 4);
+    const mesh = floor();
+    const surface = measureSurface(mesh, 64);
+    const cornerColors = new Uint8Array(mesh.indices.length * 4).fill(255);
+    const came = { pictures: [{ width: 4, height: 4, rgba }], pictureUvs: null, cornerColors };
+    const [r, g, b] = basePaintTiles(surface, { ...came, factors: [[0.5, 0.25, 1]] }).get(0)!;
+    // Linear 0.5 · 0.5029 is 0.2515, 137.3 encoded; linear 0.25 is 136.96 (IEC 61966-2-1).
+    expect([r, g, b]).toEqual([137, 137, 0]);
+    // White does nothing, so there is nothing to lay.
+    expect(vertexColorTiles(surface, came).size).toBe(0);
+    mesh.indices.forEach((v, c) => cornerColors.set([mesh.uvs[v * 2]! * 255, 0, 0, 128], c * 4));
+    const laid = vertexColorTiles(surface, came).get(0)!;
+    const i = texelIndex(64, 32, 20) % 4096;
+    expect(Math.abs(laid[i * 4]! - (32.5 / 64) * 255)).toBeLessThan(1.5);
+    // Multiplied whole: it is no paint that is thin there.
+    expect(laid[i * 4 + 3]).toBe(255);
+    expect(vertexColorTiles(surface, { pictures: [null], cornerColors }).size).toBe(0);
   });
 
   it('are read from OBJ with MTL, and from colours after its vertices', async () => {

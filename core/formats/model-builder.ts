@@ -1,3 +1,4 @@
+import type { Vec3 } from '../math';
 import {
   checkMesh,
   checkPartLimit,
@@ -18,6 +19,8 @@ export interface Piece {
   readonly indices: Uint32Array;
   /** Base-colour picture as a file, where it has one. */
   readonly picture?: Uint8Array | undefined;
+  /** Linear red, green and blue by which the picture is multiplied; left out: by 1. */
+  readonly factor?: Vec3 | undefined;
   /** One base colour, `#rrggbb`, where it has no picture. */
   readonly color?: string | undefined;
   /** sRGB-encoded red, green, blue and alpha a vertex, 0..1. */
@@ -28,6 +31,8 @@ export interface Piece {
 export interface ImportedPaint {
   /** Base-colour picture of each part, as a file. */
   readonly pictures: readonly (Uint8Array | null)[];
+  /** Linear red, green and blue by which each of them is multiplied; null: by 1. Left out: none is. */
+  readonly factors?: readonly (Vec3 | null)[];
   /** Name of a part and its base colour. */
   readonly colors: readonly (readonly [part: string, color: string])[];
   /** RGBA a corner (a triangle's, in order), 0..255; null where no vertex has a colour. */
@@ -63,10 +68,14 @@ export function importPieces(pieces: readonly Piece[]): ImportedModel {
   const pictured = new Map<string, Uint8Array>();
   for (const { name, picture } of pieces) if (picture && !pictured.has(name)) pictured.set(name, picture);
   const pictures = mesh.parts.map((name) => pictured.get(name) ?? null);
+  const factorOf = (name: string): Vec3 | null =>
+    pieces.find((p) => p.name === name && p.picture)?.factor ?? null;
+  const factors = pieces.some((p) => p.factor) ? { factors: mesh.parts.map(factorOf) } : {};
   const named = new Map<string, string>();
   for (const { name, color } of pieces) if (color && !named.has(name)) named.set(name, color);
   const colors = [...named];
-  if (!pieces.some((p) => p.vertexColors)) return { mesh, paint: { pictures, colors, cornerColors: null } };
+  if (!pieces.some((p) => p.vertexColors))
+    return { mesh, paint: { pictures, ...factors, colors, cornerColors: null } };
   const cornerColors = new Uint8Array(mesh.indices.length * 4);
   let c = 0;
   for (const { indices, vertexColors } of pieces) {
@@ -79,7 +88,7 @@ export function importPieces(pieces: readonly Piece[]): ImportedModel {
       c++;
     }
   }
-  return { mesh, paint: { pictures, colors, cornerColors } };
+  return { mesh, paint: { pictures, ...factors, colors, cornerColors } };
 }
 
 /**

@@ -1,3 +1,5 @@
+import { linearToSrgb, srgbToLinear } from '../color';
+import type { Vec3 } from '../math';
 import { repeated, samplePicture, type Picture } from '../picture';
 import { codesOfTile, filledTiles, PlaceReader, TILE_BYTES, TILE_TEXELS, type SurfaceMap } from '../surface';
 import { cornerUvs } from '../unwrap';
@@ -9,6 +11,8 @@ export interface BasePaint {
   readonly pictureUvs: Float32Array | null;
   /** RGBA a corner; null where there are none. */
   readonly cornerColors: Uint8Array | null;
+  /** Linear red, green and blue by which the picture of each part is multiplied; null: by 1. Left out: none is. */
+  readonly factors?: readonly (Vec3 | null)[];
 }
 
 /**
@@ -18,25 +22,60 @@ export interface BasePaint {
  * @returns tiles of straight-alpha RGBA8, absent where empty
  */
 export function basePaintTiles(surface: SurfaceMap, paint: BasePaint): Map<number, Uint8Array> {
-  const { mesh } = surface;
+  const { faceParts } = surface.mesh;
+  const uvs = paint.pictureUvs ?? cornerUvs(surface.mesh);
+  const tables = paint.factors?.map((factor) => factor && factor.map(multipliedBy)) ?? [];
+  return tilesOf(surface, (face, weights, rgba) => {
+    const part = faceParts[face]!;
+    const picture = paint.pictures[part];
+    if (picture) readPicture(uvs, face, weights, picture, rgba);
+    else if (paint.cornerColors) mixCorners(paint.cornerColors, face, weights, rgba);
+    else return false;
+    const table = picture && tables[part];
+    if (table) for (let c = 0; c < 3; c++) rgba[c] = table[c]![rgba[c]!]!;
+    return rgba[3]! > 0;
+  });
+}
+
+/**
+ * Colours of vertices where they lie over a picture, to be multiplied onto it; white does nothing there.
+ *
+ * @returns as `basePaintTiles`; empty where every vertex over a picture is white
+ */
+export function vertexColorTiles(
+  surface: SurfaceMap,
+  { pictures, cornerColors }: Pick<BasePaint, 'pictures' | 'cornerColors'>,
+): Map<number, Uint8Array> {
+  const { faceParts } = surface.mesh;
+  if (!cornerColors) return new Map();
+  return tilesOf(surface, (face, weights, rgba) => {
+    if (!pictures[faceParts[face]!]) return false;
+    mixCorners(cornerColors, face, weights, rgba);
+    rgba[3] = 255;
+    return rgba[0]! < 255 || rgba[1]! < 255 || rgba[2]! < 255;
+  });
+}
+
+/** Encoded values multiplied as linear ones. */
+const multipliedBy = (factor: number): Uint8Array =>
+  Uint8Array.from({ length: 256 }, (_, x) => Math.round(255 * linearToSrgb(srgbToLinear(x / 255) * factor)));
+
+/** @param colorAt writes the colour of a place; false where it is bare */
+function tilesOf(
+  surface: SurfaceMap,
+  colorAt: (face: number, weights: Weights, out: Uint8Array) => boolean,
+): Map<number, Uint8Array> {
   const out = new Map<number, Uint8Array>();
   const reader = new PlaceReader(surface);
   const place = { face: -1, w0: 1, w1: 0, w2: 0 };
   const rgba = new Uint8Array(4);
-  const uvs = paint.pictureUvs ?? cornerUvs(mesh);
   for (const tile of filledTiles(surface)) {
     const codes = codesOfTile(surface, tile)!;
     let bytes: Uint8Array | null = null;
     for (let k = 0; k < TILE_TEXELS; k++) {
       if (codes[k]! < 0) continue;
       reader.locate(tile * TILE_TEXELS + k, place);
-      const { face } = place;
-      const weights = [place.w0, place.w1, place.w2] as const;
-      const picture = paint.pictures[mesh.faceParts[face]!];
-      if (picture) readPicture(uvs, face, weights, picture, rgba);
-      else if (paint.cornerColors) mixCorners(paint.cornerColors, face, weights, rgba);
-      else continue;
-      if (rgba[3] === 0) continue;
+      if (!colorAt(place.face, [place.w0, place.w1, place.w2], rgba)) continue;
       bytes ??= new Uint8Array(TILE_BYTES);
       bytes.set(rgba, k * 4);
     }

@@ -146,7 +146,7 @@ export async function projectOfModel(
   };
   const hasPictures = (came.uvs !== null && paint.pictures.some(Boolean)) || paint.cornerColors !== null;
   if (!hasPictures) return { document, mesh: own, pixels: [], strokes: new Map(), files: new Map() };
-  const tiles = await withTask('Reading the model’s colours', (signal) =>
+  const { base, vertices } = await withTask('Reading the model’s colours', (signal) =>
     jobPool.run(
       'basePaint',
       {
@@ -158,17 +158,30 @@ export async function projectOfModel(
       { signal },
     ),
   );
-  const plane = document.nextId;
-  const base: LayerNode = { ...NODE_DEFAULTS, mask: [], kind: 'paint', id: plane, name: 'Base colour' };
+  const brought = [
+    { name: 'Base colour', blend: 'normal', tiles: base },
+    { name: 'Vertex colours', blend: 'multiply', tiles: vertices },
+  ] as const;
+  const layers = brought
+    .filter(({ name, tiles }) => name === 'Base colour' || tiles.length > 0)
+    .map((layer, i) => ({ ...layer, plane: document.nextId + i }));
+  const nodes = layers.map(({ name, blend, plane: id }): LayerNode => ({
+    ...NODE_DEFAULTS,
+    mask: [],
+    kind: 'paint',
+    id,
+    name,
+    blend,
+  }));
   return {
     document: {
       ...document,
-      layers: [...insertNodes(document.layers, [base], { into: null, at: 1 })],
-      bases: [{ plane, strokes: 0 }],
-      nextId: plane + 1,
+      layers: [...insertNodes(document.layers, nodes, { into: null, at: 1 })],
+      bases: layers.map(({ plane }) => ({ plane, strokes: 0 })),
+      nextId: document.nextId + layers.length,
     },
     mesh: own,
-    pixels: tiles.map(({ tile, bytes }) => ({ plane, tile, bytes })),
+    pixels: layers.flatMap(({ plane, tiles }) => tiles.map(({ tile, bytes }) => ({ plane, tile, bytes }))),
     strokes: new Map(),
     files: new Map(),
   };

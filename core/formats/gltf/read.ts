@@ -134,7 +134,10 @@ function uvsOf(primitive: Primitive): Float32Array | null {
 }
 
 /** Base colour of the material, and colours of the vertices (linear in glTF 2.0, section 3.7.2.1). */
-function paintOf(primitive: Primitive, count: number): Pick<Piece, 'picture' | 'color' | 'vertexColors'> {
+function paintOf(
+  primitive: Primitive,
+  count: number,
+): Pick<Piece, 'picture' | 'factor' | 'color' | 'vertexColors'> {
   const material = primitive.getMaterial();
   const image = material?.getBaseColorTexture()?.getImage();
   const encoded = (x: number): number => linearToSrgb(Math.min(1, Math.max(0, x)));
@@ -152,8 +155,11 @@ function paintOf(primitive: Primitive, count: number): Pick<Piece, 'picture' | '
       if (e.length > 3) vertexColors[v * 4 + 3] = e[3]!;
     }
   }
+  const picture = image && pictureKind(image) ? image : undefined;
   return {
-    picture: image && pictureKind(image) ? image : undefined,
+    picture,
+    // Base colour is factor times texture, both linear (glTF 2.0, section 3.9.2).
+    factor: picture && !isWhite ? [r, g, b] : undefined,
     color: material && !isWhite ? rgbToHex({ r: byte(r), g: byte(g), b: byte(b) }) : undefined,
     vertexColors,
   };
