@@ -1,7 +1,10 @@
-import { useEffect, useRef } from 'react';
+import { useEffect, useLayoutEffect, useRef } from 'react';
 import { Dropdown } from 'react-bootstrap';
 import { useCommandBook } from '../../shared/commands';
 import { closeMenu, useContextMenu } from '../../shared/context-menu';
+
+/** Of the window, that stays free around it, pixels. */
+const EDGE = 8;
 
 /** The menu that the right button opens, with what can be done with what lies under it. */
 export function ContextMenuView() {
@@ -9,6 +12,13 @@ export function ContextMenuView() {
   const { commands, run, keysOf } = useCommandBook();
   const host = useRef<HTMLDivElement>(null);
   const before = useRef<Element | null>(null);
+  // Wholly in the window, however long its words are.
+  useLayoutEffect(() => {
+    const box = host.current;
+    if (!box || !menu) return;
+    box.style.left = `${Math.max(EDGE, Math.min(menu.x, window.innerWidth - box.offsetWidth - EDGE))}px`;
+    box.style.top = `${Math.max(EDGE, Math.min(menu.y, window.innerHeight - box.offsetHeight - EDGE))}px`;
+  }, [menu]);
   useEffect(() => {
     if (!menu) return;
     before.current = document.activeElement;
@@ -40,10 +50,7 @@ export function ContextMenuView() {
       className="dropdown-menu show context-menu"
       role="menu"
       aria-label={menu.title}
-      style={{
-        left: Math.min(menu.x, window.innerWidth - 250),
-        top: Math.min(menu.y, window.innerHeight - 60 - known.length * 26),
-      }}
+      style={{ left: menu.x, top: menu.y }}
       onKeyDown={(e) => {
         if (e.key === 'Escape') leave();
         else if (e.key === 'ArrowDown') step(1);
