@@ -8,7 +8,7 @@ import { openMenu } from '../shared/context-menu';
 import { RenameField } from '../shared/RenameField';
 import { useRowsInSight } from '../shared/rows-in-sight';
 import { useUi } from '../shared/ui-store';
-import { alsoChoosePart, choosePart, useViewport } from '../viewport';
+import { alsoChoosePart, choosePart, SEEN_ENTRIES, useViewport } from '../viewport';
 import { PART_ENTRIES } from './commands';
 import { rename } from './model-actions';
 
@@ -17,9 +17,6 @@ const FILTER_FROM = 10;
 
 /** Of a row, pixels. */
 const ROW_HEIGHT = 26;
-
-/** What the menu of a part offers in the picture. */
-const SEEN = ['frame-part', 'part-hide', 'part-alone', 'show-all-parts'] as const;
 
 /** The parts of the model, to be found, chosen, hidden and named. */
 export function PartList({ session, mesh }: { readonly session: Session; readonly mesh: UvMesh }) {
@@ -101,7 +98,12 @@ function PartRow({
       onContextMenu={(e) => {
         e.preventDefault();
         if (!isChosen) choosePart(part);
-        openMenu({ x: e.clientX, y: e.clientY, title: name, entries: [...PART_ENTRIES, null, ...SEEN] });
+        openMenu({
+          x: e.clientX,
+          y: e.clientY,
+          title: name,
+          entries: [...PART_ENTRIES, null, ...SEEN_ENTRIES],
+        });
       }}
     >
       {isRenamed ? (

@@ -4,7 +4,7 @@ import { useUi } from '../shared/ui-store';
 import { chosenParts } from '../viewport';
 import { merge, mend, place, splitComponents } from './model-actions';
 
-/** What the menu of a part offers: of its own, on its sheet, and in the picture. */
+/** What the menu of a part offers at this stage. */
 export const PART_ENTRIES = [
   'part-rename',
   'parts-merge',

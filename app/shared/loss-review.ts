@@ -22,9 +22,14 @@ export async function reviewLoss(label: string, loss: CarryLoss, signal: AbortSi
   if (loss.damaged.length === 0) return;
   useLossReview.getState().review?.answer(false);
   const takes = await new Promise<boolean>((resolve) => {
-    signal.addEventListener('abort', () => resolve(false), { once: true });
-    useLossReview.setState({ review: { label, loss, answer: resolve } });
+    const answer = (given: boolean): void => {
+      // Another one may be looked at by now.
+      if (useLossReview.getState().review?.answer === answer) useLossReview.setState({ review: null });
+      resolve(given);
+    };
+    if (signal.aborted) return resolve(false);
+    signal.addEventListener('abort', () => answer(false), { once: true });
+    useLossReview.setState({ review: { label, loss, answer } });
   });
-  useLossReview.setState({ review: null });
   if (!takes) throw new CoreError('cancelled', `“${label}” was left. Nothing was changed.`);
 }

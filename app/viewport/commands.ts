@@ -37,6 +37,9 @@ function playClip(): void {
   else usePose.setState({ pose: { ...pose, clip }, playing: !playing });
 }
 
+/** What a menu offers of how a part is seen. */
+export const SEEN_ENTRIES = ['frame-part', 'part-hide', 'part-alone', 'show-all-parts'] as const;
+
 export const viewCommands = (viewport: ViewportContext): ListedCommand[] => [
   {
     id: 'look-unlit',

@@ -1,5 +1,5 @@
 export { Viewport } from './Viewport';
-export { viewCommands } from './commands';
+export { SEEN_ENTRIES, viewCommands } from './commands';
 export { PoseStrip } from './pose/PoseStrip';
 export { alsoChoosePart, choosePart, chosenParts, partTool } from './input/part-tool';
 export { useDragOntoModel } from './input/drag-onto';

@@ -3,7 +3,7 @@ import { PART_ENTRIES } from '../../model';
 import { openMenu } from '../../shared/context-menu';
 import { useUi, type StageName } from '../../shared/ui-store';
 import { ISLAND_ENTRIES } from '../../unwrap';
-import { choosePart, chosenParts, type Hit, type PointerAt } from '../../viewport';
+import { choosePart, chosenParts, SEEN_ENTRIES, type Hit, type PointerAt } from '../../viewport';
 
 const VIEW = [
   'frame',
@@ -45,14 +45,6 @@ export function openPictureMenu(
   openMenu({
     ...place,
     title: mesh.parts[hit.part]!,
-    entries: [
-      ...(OF_PART[stage] ?? []),
-      'frame-part',
-      'part-hide',
-      'part-alone',
-      'show-all-parts',
-      null,
-      ...VIEW.slice(0, 3),
-    ],
+    entries: [...(OF_PART[stage] ?? []), ...SEEN_ENTRIES, null, ...VIEW.slice(0, 3)],
   });
 }
